@@ -1,0 +1,53 @@
+using DapperLantern.Core.Fields;
+
+namespace DapperLantern.Core.Conditions;
+
+/// <summary>Holds a condition against the catalogue before it is used: fields exist, operators fit the type, values parse.</summary>
+public static class ConditionCheck
+{
+    public static IEnumerable<Problem> Check(Condition condition, FieldCatalogue catalogue) =>
+        condition switch
+        {
+            AllOf all => all.Parts.SelectMany(p => Check(p, catalogue)),
+            AnyOf any => any.Parts.SelectMany(p => Check(p, catalogue)),
+            Not not => Check(not.Part, catalogue),
+            Test test => CheckTest(test, catalogue.Find(test.Field)),
+            _ => [],
+        };
+
+    private static IEnumerable<Problem> CheckTest(Test test, FieldDefinition? field)
+    {
+        if (field is null)
+            return [new Problem("field-unknown", test.Field, test.Field)];
+        if (!Fits(test.Operator, field.Type))
+            return [new Problem("operator-unfit", field.Key, ConditionJson.NameOf(test.Operator))];
+        if (test.Values.Length < ValuesNeeded(test.Operator))
+            return [new Problem("value-missing", field.Key)];
+        return test.Values.Where(v => !Parses(test.Operator, field, v)).Select(v => new Problem("number-unreadable", field.Key, v));
+    }
+
+    private static bool Parses(TestOperator test, FieldDefinition field, string value) =>
+        IsDays(test)
+            ? FieldValue.Parse(FieldType.Number, value) is { IsKnown: true, Number: >= 0 and <= 36500 }
+            : FieldValue.Parse(field.Type, value).IsKnown;
+
+    private static bool Fits(TestOperator test, FieldType type) =>
+        test switch
+        {
+            TestOperator.Known => true,
+            TestOperator.In => type != FieldType.Date,
+            TestOperator.Contains or TestOperator.StartsWith => type is not (FieldType.Number or FieldType.Date),
+            TestOperator.AtLeast or TestOperator.AtMost or TestOperator.Between => type == FieldType.Number,
+            _ => type == FieldType.Date,
+        };
+
+    internal static bool IsDays(TestOperator test) => test is TestOperator.WithinDays or TestOperator.OlderThanDays;
+
+    private static int ValuesNeeded(TestOperator test) =>
+        test switch
+        {
+            TestOperator.Known or TestOperator.Past => 0,
+            TestOperator.Between => 2,
+            _ => 1,
+        };
+}

@@ -1,0 +1,87 @@
+using System.Collections.Immutable;
+using DapperLantern.Core.Fields;
+using NodaTime;
+
+namespace DapperLantern.Core.Conditions;
+
+/// <summary>A condition ready to run on records in memory.</summary>
+/// <param name="record">Values by the catalogue it was compiled for.</param>
+/// <param name="now">The moment of asking.</param>
+public delegate bool Predicate(RecordValues record, Instant now);
+
+/// <summary>The in-memory reading of the condition language. The SQL reading gives the same answer on the same record (held by a test).</summary>
+public static class ConditionPredicate
+{
+    /// <exception cref="KeyNotFoundException">A field is not in the catalogue; run <see cref="ConditionCheck"/> first.</exception>
+    public static Predicate Compile(Condition condition, FieldCatalogue catalogue) =>
+        condition switch
+        {
+            AllOf all => Every(Compiled(all.Parts, catalogue)),
+            AnyOf any => Some(Compiled(any.Parts, catalogue)),
+            Not not => Negated(Compile(not.Part, catalogue)),
+            Test test => CompileTest(test, catalogue[test.Field]),
+            _ => throw new InvalidOperationException($"no reading for {condition.GetType().Name}"),
+        };
+
+    private static Predicate[] Compiled(ImmutableArray<Condition> parts, FieldCatalogue catalogue) => [.. parts.Select(p => Compile(p, catalogue))];
+
+    private static Predicate Every(Predicate[] parts) =>
+        (record, now) =>
+        {
+            foreach (var part in parts)
+                if (!part(record, now))
+                    return false;
+            return true;
+        };
+
+    private static Predicate Some(Predicate[] parts) =>
+        (record, now) =>
+        {
+            foreach (var part in parts)
+                if (part(record, now))
+                    return true;
+            return false;
+        };
+
+    private static Predicate Negated(Predicate part) => (record, now) => !part(record, now);
+
+    private static Predicate CompileTest(Test test, FieldDefinition field)
+    {
+        var at = field.Ordinal;
+        var values = test.Values;
+        return test.Operator switch
+        {
+            TestOperator.Known => (r, _) => r[at].IsKnown,
+            TestOperator.In when field.IsNumeric => NumberIn(at, [.. values.Select(Number)]),
+            TestOperator.In => TextIn(at, [.. values]),
+            TestOperator.Contains => TextLike(at, [.. values.Select(Lower)], static (text, part) => text.Contains(part, StringComparison.Ordinal)),
+            TestOperator.StartsWith => TextLike(at, [.. values.Select(Lower)], static (text, part) => text.StartsWith(part, StringComparison.Ordinal)),
+            TestOperator.AtLeast => InRange(at, Number(values[0]), decimal.MaxValue),
+            TestOperator.AtMost => InRange(at, decimal.MinValue, Number(values[0])),
+            TestOperator.Between => InRange(at, Number(values[0]), Number(values[1])),
+            TestOperator.WithinDays => Within(at, Days(values[0])),
+            TestOperator.OlderThanDays => Older(at, Days(values[0])),
+            TestOperator.Past => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment < now,
+            _ => throw new InvalidOperationException($"no reading for {test.Operator}"),
+        };
+    }
+
+    private static Predicate NumberIn(int at, decimal[] values) => (r, _) => r[at].Kind == ValueKind.Number && values.AsSpan().Contains(r[at].Number);
+
+    private static Predicate TextIn(int at, HashSet<string> values) => (r, _) => r[at].Text is { } text && values.Contains(text);
+
+    private static Predicate TextLike(int at, string[] parts, Func<string, string, bool> holds) =>
+        (r, _) => r[at].Text is { } text && Array.Exists(parts, p => holds(Lower(text), p));
+
+    private static Predicate InRange(int at, decimal from, decimal to) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from && r[at].Number <= to;
+
+    private static Predicate Within(int at, Duration days) => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment >= now - days && r[at].Moment <= now;
+
+    private static Predicate Older(int at, Duration days) => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment < now - days;
+
+    private static string Lower(string text) => text.ToLowerInvariant();
+
+    private static decimal Number(string text) => FieldValue.Parse(FieldType.Number, text).Number;
+
+    private static Duration Days(string text) => Duration.FromDays((double)Number(text));
+}

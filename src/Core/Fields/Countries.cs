@@ -1,0 +1,72 @@
+using System.Collections.Frozen;
+using System.Reflection;
+
+namespace DapperLantern.Core.Fields;
+
+/// <summary>ISO 3166-1 countries by code, name, native name and usual misspelling (data: see NOTICE).</summary>
+public static class Countries
+{
+    private static readonly (string Code, string[] Names)[] Rows =
+        [.. EmbeddedTable.Lines("countries.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1..]))];
+
+    private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Names[0]);
+    private static readonly FrozenDictionary<string, string> Codes = MakeCodes();
+
+    public static string? NameOf(string code) => Names.GetValueOrDefault(code);
+
+    /// <summary>The two-letter code for whatever was written, or null.</summary>
+    public static string? Find(string written) => Codes.GetValueOrDefault(Compact(written));
+
+    public static IEnumerable<(string Code, string Name)> All => Rows.Select(r => (r.Code, r.Names[0]));
+
+    private static string Compact(string written) => Folding.Heading(written).Replace(" ", "", StringComparison.Ordinal);
+
+    private static FrozenDictionary<string, string> MakeCodes()
+    {
+        var codes = new Dictionary<string, string>();
+        foreach (var (code, _) in Rows)
+            codes[code.ToLowerInvariant()] = code;
+        foreach (var (code, names) in Rows)
+        foreach (var name in names)
+            codes.TryAdd(Compact(name), code);
+        return codes.ToFrozenDictionary();
+    }
+}
+
+/// <summary>ISO 3166-2 subdivisions by code or by name within a country.</summary>
+public static class Regions
+{
+    private static readonly (string Code, string Name)[] Rows =
+        [.. EmbeddedTable.Lines("regions.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1]))];
+
+    private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Name);
+    private static readonly FrozenDictionary<string, string> Codes = Rows.GroupBy(r => Key(r.Code[..2], r.Name)).ToFrozenDictionary(g => g.Key, g => g.First().Code);
+
+    public static string? NameOf(string code) => Names.GetValueOrDefault(code);
+
+    /// <summary>The subdivision's code; a bare name or short code needs the country, a full code does not.</summary>
+    public static string? Find(string written, string? country)
+    {
+        var code = written.Trim().ToUpperInvariant();
+        if (Names.ContainsKey(code))
+            return code;
+        if (country is null)
+            return null;
+        if (Names.ContainsKey($"{country}-{code}"))
+            return $"{country}-{code}";
+        return Codes.GetValueOrDefault(Key(country, written));
+    }
+
+    private static string Key(string country, string name) => $"{country}:{Folding.Heading(name)}";
+}
+
+internal static class EmbeddedTable
+{
+    public static IEnumerable<string> Lines(string name)
+    {
+        using var stream = Assembly.GetExecutingAssembly().GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not embedded");
+        using var reader = new StreamReader(stream);
+        while (reader.ReadLine() is { } line)
+            yield return line;
+    }
+}

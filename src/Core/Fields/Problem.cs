@@ -1,0 +1,39 @@
+namespace DapperLantern.Core.Fields;
+
+/// <summary>Something wrong with what came in: a code, where, and what was found. The wording is in <see cref="ProblemWords"/>.</summary>
+/// <param name="Code">Stable, for programs: for instance <c>email-unreadable</c>.</param>
+/// <param name="Path">The field key, or empty when it concerns the whole row.</param>
+/// <param name="Found">The value as it came.</param>
+public sealed record Problem(string Code, string Path, string Found = "")
+{
+    public string Words => ProblemWords.For(this);
+}
+
+/// <summary>The one table of sentences for problems: what was found, what would be valid.</summary>
+public static class ProblemWords
+{
+    private static readonly Dictionary<string, string> Sentences = new()
+    {
+        ["email-unreadable"] = "\u201c{0}\u201d is not a mail address; it needs the form name@place.",
+        ["phone-unreadable"] = "\u201c{0}\u201d is not a telephone number we can dial; write it with its country code, or give the country.",
+        ["country-unknown"] = "\u201c{0}\u201d is no country we know; use a name or a two-letter code.",
+        ["region-unknown"] = "\u201c{0}\u201d is no region or state of that country.",
+        ["domain-unreadable"] = "\u201c{0}\u201d is not a web address.",
+        ["number-unreadable"] = "\u201c{0}\u201d is not a number.",
+        ["date-unreadable"] = "\u201c{0}\u201d is not a date; use the form 2026-11-23.",
+        ["choice-unknown"] = "\u201c{0}\u201d is not in the list of values.",
+        ["text-too-long"] = "The text is longer than 500 letters.",
+        ["no-name"] = "Neither a person nor a company is named.",
+        ["no-way-to-reach"] = "There is no mail address or telephone number that works.",
+        ["row-unreadable"] = "The row has {0}, which the heading row does not provide for.",
+        ["field-unknown"] = "There is no field \u201c{0}\u201d.",
+        ["operator-unfit"] = "This field cannot be tested with \u201c{0}\u201d.",
+        ["value-missing"] = "The condition needs a value.",
+        ["condition-unreadable"] = "The condition is not readable: {0}.",
+    };
+
+    public static string For(Problem problem) =>
+        Sentences.TryGetValue(problem.Code, out var sentence) ? string.Format(null, sentence, Shorten(problem.Found)) : problem.Code;
+
+    private static string Shorten(string text) => text.Length <= 80 ? text : text[..79] + "\u2026";
+}

@@ -1,0 +1,29 @@
+// Turns the country data of npm `iso-3166` (MIT) and `country-to-iso` (MIT) into two compact files.
+// Run from the repository root after `npm ci` in src/client: node src/Core/Fields/data/make.mjs
+import { writeFileSync, readFileSync } from "node:fs";
+import { pathToFileURL } from "node:url";
+
+const modules = `${process.cwd()}/src/client/node_modules`;
+const { iso31661, iso31662 } = await import(pathToFileURL(`${modules}/iso-3166/index.js`).href);
+const spellings = JSON.parse(readFileSync(`${modules}/country-to-iso/data/names.json`, "utf8"));
+const here = "src/Core/Fields/data";
+
+const short = { GB: "United Kingdom", US: "United States", RU: "Russia", KR: "South Korea", IR: "Iran", BO: "Bolivia", TZ: "Tanzania", VE: "Venezuela", NL: "Netherlands" };
+const names = new Map();
+const add = (code, name) => names.get(code)?.add(name);
+for (const c of iso31661.filter((c) => c.state === "assigned")) {
+  names.set(c.alpha2, new Set([short[c.alpha2] ?? c.name, c.name, c.alpha3]));
+}
+for (const [name, code] of Object.entries(spellings)) {
+  for (const one of [code].flat()) add(typeof one === "string" ? one : one?.code, name);
+}
+// Native names in the five languages we read, and the usual slips.
+const more = { NO: ["Norge", "Noreg", "Norwegen", "Norvège", "Noruega"], SE: ["Sverige", "Schweden", "Suède", "Suecia"], DK: ["Danmark", "Dänemark", "Dinamarca"], DE: ["Deutschland", "Allemagne", "Alemania", "Tyskland"], AT: ["Österreich", "Oesterreich", "Autriche"], CH: ["Schweiz", "Suisse", "Svizzera", "Suiza"], ES: ["España", "Espagne", "Spanien", "Espana"], PT: ["Portugal"], GB: ["UK", "U.K.", "England", "Scotland", "Wales", "Northern Ireland", "Great Britain", "Untied Kingdom", "Vereinigtes Königreich", "Royaume-Uni", "Storbritannia"], IE: ["Eire", "Republic of Ireland", "Irland"], US: ["USA", "U.S.A.", "U.S.", "America", "United States of America", "Estados Unidos", "Etats-Unis"], CA: ["Kanada"] };
+for (const [code, list] of Object.entries(more)) list.forEach((n) => add(code, n));
+
+writeFileSync(`${here}/countries.tsv`, [...names].sort().map(([code, set]) => [code, ...set].join("\t")).join("\n") + "\n");
+writeFileSync(`${here}/regions.tsv`, iso31662.map((r) => `${r.code}\t${r.name}`).sort().join("\n") + "\n");
+
+// Free-mail domains (npm `email-providers`, ISC): a shared domain is no sign of a shared employer.
+const freeMail = JSON.parse(readFileSync(`${modules}/email-providers/common.json`, "utf8"));
+writeFileSync(`${here}/free-mail.tsv`, [...new Set(freeMail)].sort().join("\n") + "\n");
