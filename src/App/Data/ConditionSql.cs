@@ -1,0 +1,88 @@
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>
+/// The SQL reading of the condition language over the table <c>lead</c> under the alias <c>l</c>. Values only ever travel as
+/// parameters; column names come from the catalogue. Gives the same answer as <see cref="ConditionPredicate"/> (held by a test).
+/// </summary>
+public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
+{
+    private readonly List<NpgsqlParameter> _parameters = [];
+
+    public IReadOnlyList<NpgsqlParameter> Parameters => _parameters;
+
+    /// <returns>A boolean expression that is never null.</returns>
+    /// <exception cref="KeyNotFoundException">A field is not in the catalogue; run <see cref="ConditionCheck"/> first.</exception>
+    public string Write(Condition condition) =>
+        condition switch
+        {
+            AllOf { Parts.Length: 0 } => "true",
+            AnyOf { Parts.Length: 0 } => "false",
+            AllOf all => $"({string.Join(" and ", all.Parts.Select(Write))})",
+            AnyOf any => $"({string.Join(" or ", any.Parts.Select(Write))})",
+            Not not => $"(not {Write(not.Part)})",
+            Test test => WriteTest(test, catalogue[test.Field]),
+            _ => throw new InvalidOperationException($"no SQL for {condition.GetType().Name}"),
+        };
+
+    /// <summary>The SQL expression of a field.</summary>
+    public static string Column(FieldDefinition field) =>
+        field.Origin switch
+        {
+            FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
+            FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",
+            FieldOrigin.Custom => $"(l.custom->>'{Safe(field.Key)}')",
+            _ => field.Key == "owner" ? "l.owner_id::text" : $"l.{Safe(field.Key)}",
+        };
+
+    /// <summary>Adds a parameter of our own, for the statement around the condition.</summary>
+    public string Parameter(object value, NpgsqlDbType type)
+    {
+        var name = $"c{_parameters.Count}";
+        _parameters.Add(new NpgsqlParameter(name, type) { Value = value });
+        return $"@{name}";
+    }
+
+    private string WriteTest(Test test, FieldDefinition field)
+    {
+        var column = Column(field);
+        var holds = test.Operator switch
+        {
+            TestOperator.Known => "true",
+            TestOperator.In when field.IsNumeric => $"{column} = any({Parameter(test.Values.Select(Number).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Numeric)})",
+            TestOperator.In => $"{column} = any({Parameter(test.Values.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text)})",
+            TestOperator.Contains => Like(column, test, v => $"%{v}%"),
+            TestOperator.StartsWith => Like(column, test, v => $"{v}%"),
+            TestOperator.AtLeast => $"{column} >= {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)}",
+            TestOperator.AtMost => $"{column} <= {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)}",
+            TestOperator.Between => $"{column} between {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)} and {Parameter(Number(test.Values[1]), NpgsqlDbType.Numeric)}",
+            TestOperator.WithinDays => $"{column} between {Moment(DaysAgo(test))} and {Moment(now)}",
+            TestOperator.OlderThanDays => $"{column} < {Moment(DaysAgo(test))}",
+            TestOperator.Past => $"{column} < {Moment(now)}",
+            _ => throw new InvalidOperationException($"no SQL for {test.Operator}"),
+        };
+        return $"({column} is not null and {holds})";
+    }
+
+    private string Like(string column, Test test, Func<string, string> pattern)
+    {
+        var patterns = test.Values.Select(v => pattern(Escape(v.ToLowerInvariant()))).ToArray();
+        return $"lower({column}) like any({Parameter(patterns, NpgsqlDbType.Array | NpgsqlDbType.Text)})";
+    }
+
+    private string Moment(DateTime moment) => Parameter(moment, NpgsqlDbType.TimestampTz);
+
+    private DateTime DaysAgo(Test test) => now.AddDays(-(double)Number(test.Values[0]));
+
+    private static decimal Number(string text) => FieldValue.Parse(FieldType.Number, text).Number;
+
+    private static string Escape(string text) =>
+        text.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal);
+
+    private static string Safe(string key) =>
+        key.All(c => c is (>= 'a' and <= 'z') or (>= '0' and <= '9') or '_') ? key : throw new InvalidOperationException($"\"{key}\" is no field key");
+}

@@ -1,0 +1,179 @@
+using DapperLantern.App.Deals;
+using DapperLantern.App.Handover;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>The database. Entities stand with their capability; keys, indexes and types that all share are set here.</summary>
+public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUserContext<Person, Guid>(options), IDataProtectionKeyContext
+{
+    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
+    public DbSet<Lead> Leads => Set<Lead>();
+    public DbSet<Deal> Deals => Set<Deal>();
+    public DbSet<TaskRow> Tasks => Set<TaskRow>();
+    public DbSet<StoryEntry> Story => Set<StoryEntry>();
+    public DbSet<LeadEventRow> Events => Set<LeadEventRow>();
+    public DbSet<Delivery> Deliveries => Set<Delivery>();
+    public DbSet<Account> Accounts => Set<Account>();
+    public DbSet<Contact> Contacts => Set<Contact>();
+    public DbSet<HandoverRow> Handovers => Set<HandoverRow>();
+    public DbSet<Edition> Editions => Set<Edition>();
+
+    protected override void OnModelCreating(ModelBuilder builder)
+    {
+        base.OnModelCreating(builder);
+        builder.Entity<Person>(p =>
+        {
+            p.ToTable("person");
+            p.Property(x => x.Role).HasConversion<string>();
+        });
+        builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claim");
+        builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_login");
+        builder.Entity<IdentityUserToken<Guid>>().ToTable("person_token");
+        builder.Entity<DataProtectionKey>().ToTable("data_protection_key");
+
+        builder.ApplyConfiguration(new LeadMapping());
+        Map<LeadEventRow>(builder, "lead_event", e => e.HasIndex(x => new { x.LeadId, x.At }));
+        Map<TaskRow>(builder, "task", t => t.HasIndex(x => new { x.OwnerId, x.DueAt }).HasFilter("done_at is null"));
+        builder.Entity<TaskRow>().HasIndex(t => t.LeadId);
+        MapStory(builder);
+        MapRouting(builder);
+        MapIntake(builder);
+        MapSetup(builder);
+        MapDeals(builder);
+    }
+
+    private static void MapStory(ModelBuilder builder) =>
+        Map<StoryEntry>(
+            builder,
+            "story_entry",
+            s =>
+            {
+                s.HasIndex(x => new { x.LeadId, x.At });
+                s.HasIndex(x => new { x.DealId, x.At }).HasFilter("deal_id is not null");
+                s.HasIndex(x => new { x.AccountId, x.At }).HasFilter("account_id is not null");
+            }
+        );
+
+    private static void MapRouting(ModelBuilder builder)
+    {
+        Map<TeamRow>(builder, "team", t => t.HasKey(x => x.Key));
+        Map<TurnRow>(builder, "turn", t => t.HasKey(x => new { x.TeamKey, x.PersonId }));
+        Map<RoutingDecisionRow>(
+            builder,
+            "routing_decision",
+            d =>
+            {
+                d.Property(x => x.Trace).HasColumnType("jsonb");
+                d.HasIndex(x => new { x.LeadId, x.At });
+            }
+        );
+    }
+
+    private static void MapIntake(ModelBuilder builder)
+    {
+        Map<SourceRow>(builder, "source", s => s.HasKey(x => x.Key));
+        Map<CampaignRow>(builder, "campaign", c => c.HasKey(x => x.Key));
+        Map<Delivery>(
+            builder,
+            "delivery",
+            d =>
+            {
+                d.Property(x => x.Matching).HasColumnType("jsonb");
+                d.HasIndex(x => x.ContentHash);
+            }
+        );
+        Map<Arrival>(
+            builder,
+            "arrival",
+            a =>
+            {
+                a.HasKey(x => new { x.DeliveryId, x.RowNumber });
+                a.Property(x => x.Values).HasColumnType("jsonb");
+                a.Property(x => x.Problems).HasColumnType("jsonb");
+                a.Property(x => x.Filled).HasColumnType("jsonb");
+                a.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+            }
+        );
+    }
+
+    private static void MapSetup(ModelBuilder builder)
+    {
+        Map<Edition>(
+            builder,
+            "edition",
+            e =>
+            {
+                e.Property(x => x.Body).HasColumnType("jsonb");
+                e.HasIndex(x => x.Kind).IsUnique().HasFilter("state = 'live'");
+            }
+        );
+        Map<SetupEntry>(
+            builder,
+            "setup_entry",
+            s =>
+            {
+                s.HasKey(x => x.Key);
+                s.Property(x => x.Body).HasColumnType("jsonb");
+            }
+        );
+        Map<OutboxRow>(builder, "outbox", o => o.HasIndex(x => x.CreatedAt).HasFilter("sent_at is null"));
+    }
+
+    private static void MapDeals(ModelBuilder builder)
+    {
+        Map<PipelineRow>(builder, "pipeline", p => p.HasKey(x => x.Key));
+        Map<StageRow>(builder, "stage", s => s.HasKey(x => new { x.PipelineKey, x.Key }));
+        Map<Deal>(
+            builder,
+            "deal",
+            d =>
+            {
+                d.Property(x => x.Facts).HasColumnType("jsonb");
+                d.Property(x => x.Version).HasDefaultValue(1).IsConcurrencyToken();
+                d.HasIndex(x => new { x.PipelineKey, x.StageKey });
+                d.HasIndex(x => x.AccountId);
+                d.HasIndex(x => x.LeadId);
+            }
+        );
+        Map<Account>(
+            builder,
+            "account",
+            a =>
+            {
+                a.Property(x => x.Facts).HasColumnType("jsonb");
+                a.HasIndex(x => x.Domain);
+                a.HasIndex(x => x.CompanyKey);
+            }
+        );
+        Map<Contact>(
+            builder,
+            "contact",
+            c =>
+            {
+                c.Property(x => x.Facts).HasColumnType("jsonb");
+                c.HasIndex(x => x.Email);
+                c.HasIndex(x => x.AccountId);
+            }
+        );
+        Map<HandoverRow>(builder, "handover", h => h.HasIndex(x => x.LeadId).IsUnique().HasFilter("taken_back_at is null"));
+        builder.Entity<HandoverRow>().Property(h => h.AccountBefore).HasColumnType("jsonb");
+        builder.Entity<HandoverRow>().Property(h => h.ContactBefore).HasColumnType("jsonb");
+    }
+
+    private static void Map<T>(ModelBuilder builder, string table, Action<EntityTypeBuilder<T>> map)
+        where T : class
+    {
+        var entity = builder.Entity<T>();
+        entity.ToTable(table);
+        map(entity);
+    }
+}

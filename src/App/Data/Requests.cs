@@ -1,0 +1,34 @@
+using System.Globalization;
+using System.Security.Claims;
+using DapperLantern.App.Setup;
+using Npgsql;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>Small questions every endpoint asks of a request or of the database.</summary>
+public static class Requests
+{
+    public static Guid Id(this ClaimsPrincipal user) => Guid.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
+
+    public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
+
+    public static bool May(this ClaimsPrincipal user, Act act) => Permissions.May(user.Role(), act);
+
+    /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
+    public static int? Version(this HttpRequest request) =>
+        int.TryParse(request.Headers.IfMatch.ToString().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var version) ? version : null;
+
+    /// <summary>The context's own connection, open; statements on it take part in the context's transaction.</summary>
+    public static async Task<NpgsqlConnection> Connection(this LanternDb db)
+    {
+        var connection = (NpgsqlConnection)db.Database.GetDbConnection();
+        if (connection.State != System.Data.ConnectionState.Open)
+            await db.Database.OpenConnectionAsync();
+        return connection;
+    }
+
+    /// <summary>Requires the right to an act; every route group and endpoint but the public ones has one.</summary>
+    public static TBuilder Requires<TBuilder>(this TBuilder builder, Act act)
+        where TBuilder : IEndpointConventionBuilder => builder.RequireAuthorization(act.ToString());
+}

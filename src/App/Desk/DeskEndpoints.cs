@@ -1,0 +1,102 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Desk;
+
+/// <param name="Kind">lead, delivery or task: where the link goes.</param>
+public sealed record DeskItem(string Kind, Guid Id, string Title, string Line, DateTime At);
+
+/// <summary>Decisions of one kind that wait.</summary>
+/// <param name="Delay">What waiting costs, for people.</param>
+public sealed record DeskGroup(string Key, string Title, int Count, string Delay, IReadOnlyList<DeskItem> Items);
+
+/// <summary>Dearest delay first.</summary>
+public sealed record DeskView(IReadOnlyList<DeskGroup> Groups, int Total);
+
+/// <summary>What waits at each stop of the line.</summary>
+public sealed record LineView(int Desk, int Intake, int Leads, int Scoring, int Routing, int Handover, int Deals, int Reports);
+
+public static class DeskEndpoints
+{
+    private const int Shown = 6;
+    private const string LeadName = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
+
+    /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
+    private static readonly (string Key, string Title, string Delay, Act Needs, string Sql)[] Groups =
+    [
+        ("clock", "Clocks running out", "An answer within the promised time is what the customer remembers.", Act.SeeLeads, Lead("'Answer by ' || to_char(l.clock_due_at, 'Dy FMDD Mon HH24:MI') || ' UTC, ' || p.display_name", "l.clock_due_at", "l.clock_due_at < @soon and l.state = 'new' and (@mine::uuid is null or l.owner_id = @mine)", "l.clock_due_at")),
+        ("unrouted", "Without a rule", "Nobody answers these until you give them to somebody.", Act.GiveLeads, Lead("coalesce('from ' || l.country || ', ', '') || s.name", "l.created_at", "l.owner_id is null and l.state in ('new', 'in_work')", "l.created_at")),
+        ("qualified", "Qualified, to hand over", "A qualified lead that waits looks elsewhere.", Act.HandOver, Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")),
+        ("cleared", "Cleared the bar", "Both scores say these are worth a call today.", Act.SeeLeads, Lead("'fit ' || l.fit || ', engagement ' || l.engagement || coalesce(', ' || p.display_name, '')", "l.last_touch_at", "l.next_move = 'hand_over' and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)", "l.engagement desc")),
+        ("woke", "Came back to life", "Silent for months, then a sign: worth more than a fresh name.", Act.SeeLeads, Lead("'a sign after ' || extract(day from w.at - w.before)::int || ' silent days'", "w.at", "l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)", "w.at desc", Woke)),
+        ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
+        ("sieve", "Deliveries in the sieve", "Nothing of these is taken in yet.", Act.RunIntake, "select 'delivery', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from delivery d where d.state = 'sifted' order by d.created_at limit 6"),
+        ("idle", "No next step", "In work, and nobody has anything planned.", Act.SeeLeads, Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'in_work' and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null) and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")),
+    ];
+
+    private const string Woke = """
+        join lateral (select max(e.at) as at, max(e.at) filter (where e.at < f.at - interval '1 day') as before
+          from lead_event e, (select max(at) as at from lead_event where lead_id = l.id) f where e.lead_id = l.id group by f.at) w
+          on w.at > @week and w.before < w.at - interval '90 days'
+        """;
+
+    private const string Rows = """
+        select 'delivery', d.id, d.file_name, d.rows_aside || ' of ' || d.rows_read || ' rows set aside', d.created_at, (sum(d.rows_aside) over ())::int
+        from delivery d where d.state = 'taken' and d.rows_aside > 0 order by d.created_at desc limit 6
+        """;
+
+    public static void MapDesk(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("").Requires(Act.SeeDesk).WithTags("Desk");
+        group.MapGet("/desk", Waiting).WithSummary("What waits for a decision");
+        group.MapGet("/line", Line).WithSummary("What waits at each stop");
+    }
+
+    private static string Lead(string line, string at, string where, string order, string join = "") =>
+        $"""
+            select 'lead', l.id, {LeadName}, {line}, {at}, count(*) over ()::int
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id {join} where {where} order by {order} limit {Shown}
+            """;
+
+    private static async Task<Ok<DeskView>> Waiting(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var groups = new List<DeskGroup>();
+        foreach (var group in Groups.Where(g => user.May(g.Needs)))
+        {
+            var rows = (await Read(connection, group.Sql, user, clock.UtcNow())).ToList();
+            if (rows.Count > 0)
+                groups.Add(new DeskGroup(group.Key, group.Title, rows[0].Count, group.Delay, [.. rows.Select(r => new DeskItem(r.Kind, r.Id, r.Title, r.Line, r.At))]));
+        }
+        return TypedResults.Ok(new DeskView(groups, groups.Sum(g => g.Count)));
+    }
+
+    private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(NpgsqlConnection connection, string sql, ClaimsPrincipal user, DateTime now) =>
+        connection.QueryAsync<(string, Guid, string, string, DateTime, int)>(
+            sql,
+            new
+            {
+                mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
+                soon = now.AddHours(3),
+                week = now.AddDays(-7),
+            }
+        );
+
+    private static async Task<Ok<LineView>> Line(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
+    {
+        var desk = await Waiting(db, user, clock);
+        var groups = desk.Value!.Groups.ToDictionary(g => g.Key, g => g.Count);
+        var late = user.May(Act.SeeDeals)
+            ? await (await db.Connection()).QuerySingleAsync<int>(
+                "select count(*)::int from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key where s.counts = 'open' and d.expected_close < @today",
+                new { today = DateOnly.FromDateTime(clock.UtcNow()) }
+            )
+            : 0;
+        int Of(string key) => groups.GetValueOrDefault(key);
+        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve"), Of("clock"), 0, Of("unrouted"), Of("qualified"), late, 0));
+    }
+}

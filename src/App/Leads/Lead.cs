@@ -1,0 +1,114 @@
+using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>A lead. Its facts are the columns the field catalogue describes, reached by key; the rest is what the program keeps.</summary>
+public sealed class Lead
+{
+    private readonly Dictionary<string, object?> _facts = [];
+
+    public Guid Id { get; set; }
+
+    /// <summary>Short readable number, given by the database.</summary>
+    public int Number { get; set; }
+    public string State { get; set; } = "new";
+    public string Source { get; set; } = "";
+    public string? Campaign { get; set; }
+    public Guid? OwnerId { get; set; }
+    public Guid? DeliveryId { get; set; }
+
+    /// <summary>The company in comparison form, for matching.</summary>
+    public string? CompanyKey { get; set; }
+    public int Fit { get; set; }
+    public int FitLow { get; set; }
+    public int FitHigh { get; set; }
+    public int Engagement { get; set; }
+    public string NextMove { get; set; } = "park";
+    public Guid? ModelEdition { get; set; }
+    public DateTime CreatedAt { get; set; }
+    public DateTime LastTouchAt { get; set; }
+    public DateTime? ClockStartedAt { get; set; }
+    public DateTime? ClockDueAt { get; set; }
+    public string Qualification { get; set; } = "{}";
+
+    /// <summary>Custom fields by key, in stored form.</summary>
+    public string Custom { get; set; } = "{}";
+
+    /// <summary>Where each fact is from: field key to words.</summary>
+    public string Provenance { get; set; } = "{}";
+
+    /// <summary>Row version: one more with every change a person or a file makes; rescoring by the passing of time does not count.</summary>
+    public int Version { get; set; }
+
+    public object? this[string fact]
+    {
+        get => _facts.GetValueOrDefault(fact);
+        set => _facts[fact] = value;
+    }
+}
+
+internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
+{
+    public void Configure(EntityTypeBuilder<Lead> lead)
+    {
+        lead.ToTable("lead");
+        foreach (var field in FieldCatalogue.BuiltIn)
+            lead.IndexerProperty(field.IsNumeric ? typeof(decimal?) : typeof(string), field.Key);
+        lead.Property(l => l.Number).ValueGeneratedOnAdd().UseIdentityAlwaysColumn();
+        lead.HasIndex(l => l.Number).IsUnique();
+        lead.Property(l => l.Version).HasDefaultValue(1).IsConcurrencyToken();
+        foreach (var json in new[] { nameof(Lead.Custom), nameof(Lead.Provenance), nameof(Lead.Qualification) })
+            lead.Property<string>(json).HasColumnType("jsonb").HasDefaultValueSql("'{}'::jsonb");
+        lead.HasIndex("email");
+        lead.HasIndex("phone");
+        lead.HasIndex(l => l.CompanyKey);
+        lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
+        lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();
+        lead.HasIndex(l => new { l.OwnerId, l.State });
+        lead.HasIndex(l => l.DeliveryId);
+        lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
+    }
+}
+
+/// <summary>Something a lead did that engagement counts.</summary>
+public sealed class LeadEventRow
+{
+    public Guid Id { get; set; }
+    public Guid LeadId { get; set; }
+    public string Kind { get; set; } = "";
+    public DateTime At { get; set; }
+    public string Detail { get; set; } = "";
+    public Guid? DeliveryId { get; set; }
+}
+
+/// <summary>One entry of a story. It may belong to several records at once: after a handover the lead's notes are the contact's and the deal's too.</summary>
+public sealed class StoryEntry
+{
+    public Guid Id { get; set; }
+    public DateTime At { get; set; }
+
+    /// <summary>came_in, added, routed, note, call, edited, state, handed_over, taken_back, deal.</summary>
+    public string Kind { get; set; } = "";
+    public string Text { get; set; } = "";
+    public Guid? LeadId { get; set; }
+    public Guid? ContactId { get; set; }
+    public Guid? AccountId { get; set; }
+    public Guid? DealId { get; set; }
+    public Guid? PersonId { get; set; }
+    public Guid? DeliveryId { get; set; }
+}
+
+/// <summary>A follow-up: something to do, for somebody, by a time.</summary>
+public sealed class TaskRow
+{
+    public Guid Id { get; set; }
+    public Guid? LeadId { get; set; }
+    public Guid? DealId { get; set; }
+    public Guid? ContactId { get; set; }
+    public Guid OwnerId { get; set; }
+    public string Subject { get; set; } = "";
+    public DateTime DueAt { get; set; }
+    public DateTime? DoneAt { get; set; }
+}

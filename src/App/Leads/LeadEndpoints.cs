@@ -1,0 +1,337 @@
+using System.Security.Claims;
+using System.Text.Json;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Matching;
+using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Scoring;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Facts as written by a person, by field key; null or blank empties a field.</summary>
+public sealed record FactsChange(Dictionary<string, string?> Facts);
+
+public sealed record NewLead(string Source, Dictionary<string, string?> Facts, string? Note);
+
+public sealed record LeadMade(Guid Id, int Number);
+
+/// <param name="Kind">note, call (reached) or call_missed.</param>
+public sealed record NewTouch(string Kind, string Text);
+
+public sealed record StateChange(string State);
+
+public sealed record OwnerChange(Guid? Owner);
+
+public static class LeadEndpoints
+{
+    private const int LongestNote = 10_000;
+
+    public static void MapLeads(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
+        see.MapGet("/fields", Fields).WithSummary("The field catalogue");
+        see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
+        see.MapGet("/leads/{id}", Open).WithSummary("One lead whole");
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
+        work.MapPost("/leads", Make).WithSummary("Capture one lead; it is matched, scored and routed at once");
+        work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
+        work.MapPost("/leads/{id}/touches", Touch).WithSummary("Record a note or a call");
+        work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state");
+        work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record need, budget, authority, timing");
+        work.MapPost("/tasks/{id}/done", Done).WithSummary("Mark a task done");
+        api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
+    }
+
+    private static Ok<List<FactView>> Fields(Installation installation) =>
+        TypedResults.Ok(
+            installation
+                .Catalogue.Fields.Select(f => new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), null, null, f.Origin.ToString().ToLowerInvariant(), [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))]))
+                .ToList()
+        );
+
+    private static async Task<Results<Ok<LeadPage>, ProblemHttpResult>> List(string? where, string? order, string? after, LanternDb db, LeadQueries queries, Installation installation)
+    {
+        var sort = order ?? "newest";
+        if (!LeadQueries.Orders.ContainsKey(sort))
+            return Trouble.Invalid("order-unknown", $"Leads cannot be ordered by \u201c{sort}\u201d.", "order");
+        var (condition, problem) = ReadCondition(where, installation.Catalogue);
+        if (problem is not null)
+            return Trouble.Invalid(problem.Code, problem.Words, "where");
+        var cursor = after is null ? null : LeadQueries.ReadCursor(after, sort);
+        if (after is not null && cursor is null)
+            return Trouble.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
+        return TypedResults.Ok(await queries.Page(await db.Connection(), condition!, sort, cursor));
+    }
+
+    private static (Condition?, Problem?) ReadCondition(string? json, FieldCatalogue catalogue)
+    {
+        if (string.IsNullOrEmpty(json))
+            return (Condition.Always, null);
+        try
+        {
+            var condition = Json.Read<Condition>(json);
+            return (condition, ConditionCheck.Check(condition, catalogue).FirstOrDefault());
+        }
+        catch (JsonException e)
+        {
+            return (null, new Problem("condition-unreadable", "where", e.Message));
+        }
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, LeadQueries queries) =>
+        await queries.Sheet(await db.Connection(), id) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
+
+    private static async Task<Results<Created<LeadMade>, ProblemHttpResult>> Make(
+        NewLead body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        Admission admission,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        var (facts, problem) = ReadFacts(body.Facts, installation.Catalogue);
+        if ((problem ?? RowReader.WhyUnfit(facts)) is { } wrong)
+            return Trouble.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
+            return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
+        if ((await KnownPeople.Load(connection, [facts])).Find(Identity.Of(facts)) is { } known)
+            return Trouble.Conflict("already-a-lead", $"This is already lead {known.Name}: {known.Why}.");
+
+        var now = clock.UtcNow();
+        var id = Guid.CreateVersion7();
+        var desk = await RoutingDesk.Open(connection, now);
+        var newcomer = new Newcomer(id, facts, source.Key, source.Campaign, null, now, [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)], $"Came in through {source.Name}");
+        await admission.Admit(connection, [newcomer], desk, cancel);
+        await desk.Close(connection);
+        if (!string.IsNullOrWhiteSpace(body.Note))
+            await Tell(connection, id, "note", body.Note.Trim(), user, now);
+        var number = await connection.QuerySingleAsync<int>("select number from lead where id = @id", new { id });
+        await transaction.CommitAsync(cancel);
+        return TypedResults.Created($"/api/leads/{id}", new LeadMade(id, number));
+    }
+
+    private static (RecordValues Facts, Problem? Problem) ReadFacts(Dictionary<string, string?>? written, FieldCatalogue catalogue)
+    {
+        var facts = new RecordValues(catalogue);
+        var country = written?.GetValueOrDefault("country") is { } c ? Countries.Find(c) : null;
+        foreach (var (key, text) in written ?? [])
+        {
+            if (catalogue.Facts.FirstOrDefault(f => f.Key == key) is not { } field)
+                return (facts, new Problem("field-unknown", key, key));
+            var read = FieldReader.Read(field, text, country);
+            if (read.Problem is { } problem)
+                return (facts, problem);
+            facts[key] = read.Value;
+        }
+        return (facts, null);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Edit(
+        Guid id,
+        FactsChange body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        LeadQueries queries,
+        LeadRescore rescore,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var current = (await LeadStore.Load(connection, id, installation.Catalogue))!;
+        var written = new Dictionary<string, string?>(body.Facts) { ["country"] = body.Facts.GetValueOrDefault("country", current.Text("country")) };
+        var (facts, problem) = ReadFacts(written, installation.Catalogue);
+        if (problem is not null)
+            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
+        var changes = body.Facts.Keys.Select(k => (Field: installation.Catalogue[k], Value: facts[k])).Where(c => current[c.Field.Ordinal] != c.Value).ToList();
+        foreach (var (field, value) in changes)
+            current[field.Key] = value;
+        if (RowReader.WhyUnfit(current) is { } unfit)
+            return Trouble.Invalid(unfit.Code, $"{unfit.Words} A lead needs a name or a company, and one way to reach it.", body.Facts.Keys.FirstOrDefault());
+
+        var now = clock.UtcNow();
+        if (changes.Count > 0)
+        {
+            await LeadStore.Write(connection, id, changes, user.Identity?.Name ?? "");
+            await Tell(connection, id, "edited", "Changed " + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")), user, now);
+            await rescore.Run(connection, id, now);
+        }
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Touch(Guid id, NewTouch body, ClaimsPrincipal user, LanternDb db, LeadQueries queries, LeadRescore rescore, TimeProvider clock)
+    {
+        if (body.Kind is not ("note" or "call" or "call_missed"))
+            return Trouble.Invalid("touch-unknown", "A touch is a note, a call or a missed call.", "kind");
+        var text = (body.Text ?? "").Trim();
+        if (text.Length == 0 && body.Kind == "note")
+            return Trouble.Invalid("text-missing", "Write the note first.", "text");
+        if (text.Length > LongestNote)
+            return Trouble.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {text.Length}.", "text");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, null) is { } no)
+            return no;
+        var now = clock.UtcNow();
+        await Tell(connection, id, body.Kind, text, user, now);
+        if (body.Kind == "call")
+        {
+            await connection.ExecuteAsync("insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, 'call.reached', @now, '')", new { id, now });
+            await rescore.Run(connection, id, now);
+        }
+        if (body.Kind != "note")
+            await StopClock(connection, id, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    // The clock stops at a real touch; a new lead that was called is in work.
+    private static Task StopClock(NpgsqlConnection connection, Guid id, DateTime now) =>
+        connection.ExecuteAsync(
+            "update lead set clock_due_at = null, last_touch_at = @now, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = @id",
+            new { id, now }
+        );
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Move(Guid id, StateChange body, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var (from, findings) = await connection.QuerySingleAsync<(string, string)>("select state, qualification::text from lead where id = @id", new { id });
+        if (!LeadState.MayMove(from, body.State))
+            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+        var qualification = findings == "{}" ? Qualification.Unknown : Json.Read<Qualification>(findings);
+        if (body.State == LeadState.Qualified && qualification.Missing().FirstOrDefault() is { } missing)
+            return Trouble.Invalid("not-qualified", missing, "state");
+        if (from != body.State)
+        {
+            var now = clock.UtcNow();
+            var label = LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant();
+            await connection.ExecuteAsync(
+                "update lead set state = @State, version = version + 1, last_touch_at = @now, clock_due_at = case when @State = 'new' then clock_due_at end where id = @id",
+                new
+                {
+                    id,
+                    body.State,
+                    now,
+                }
+            );
+            await Tell(connection, id, "state", $"State is now {label}", user, now);
+        }
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(Guid id, Qualification body, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        if (new[] { body.Need, body.Budget, body.Authority, body.Timing }.Any(f => f is null || f.Evidence.Length > 500))
+            return Trouble.Invalid("finding-unreadable", "Each of the four findings needs a certainty and at most 500 letters of evidence.");
+        await connection.ExecuteAsync("update lead set qualification = @body::jsonb, version = version + 1 where id = @id", new { id, body = Json.Write(body) });
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Give(
+        Guid id,
+        OwnerChange body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var now = clock.UtcNow();
+        var to = await connection.QuerySingleOrDefaultAsync<Person>("select id, display_name, time_zone, works_from, works_to from person where id = @Owner and role in ('Rep', 'Qualifier')", new { body.Owner });
+        if (body.Owner is not null && to is null)
+            return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
+        var sheet = (await installation.Rules(connection)).Router.Sheet;
+        var due = to?.Hours().After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        await connection.ExecuteAsync(
+            """
+            update lead set owner_id = @Owner, version = version + 1, clock_started_at = @started, clock_due_at = case when state = 'new' then @due end where id = @id;
+            update task set owner_id = coalesce(@Owner, owner_id) where lead_id = @id and done_at is null;
+            insert into task (id, lead_id, owner_id, subject, due_at)
+              select gen_random_uuid(), @id, @Owner, @Task, @due where @Owner::uuid is not null and not exists (select 1 from task where lead_id = @id and done_at is null);
+            """,
+            new
+            {
+                id,
+                body.Owner,
+                started = to is null ? (DateTime?)null : now,
+                due,
+                sheet.Task,
+            }
+        );
+        await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Done(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        if (await db.Tasks.FindAsync(id) is not { } task)
+            return Trouble.NotFound("task");
+        if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
+            return Trouble.NotYours();
+        task.DoneAt ??= clock.UtcNow();
+        await db.SaveChangesAsync();
+        return TypedResults.NoContent();
+    }
+
+    /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
+    public static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    {
+        var lead = await connection.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>("select version, state, owner_id from lead where id = @id for update", new { id });
+        if (lead is not { } found)
+            return Trouble.NotFound("lead");
+        if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
+            return Trouble.NotYours();
+        if (found.State == LeadState.HandedOver)
+            return Trouble.Conflict("handed-over", "This lead is handed over and read-only. Work on the deal it became.");
+        return version is { } v && v != found.Version ? Trouble.Stale() : null;
+    }
+
+    /// <summary>Writes a line into the lead's story.</summary>
+    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now) =>
+        connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @lead, @now, @kind, @text, @person)",
+            new
+            {
+                lead,
+                now,
+                kind,
+                text,
+                person = user.Id(),
+            }
+        );
+}

@@ -1,0 +1,294 @@
+using System.Globalization;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Routing;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Reading leads: the worklist by pages, and one lead whole.</summary>
+public sealed class LeadQueries(Installation installation, LeadRescore rescore, TimeProvider clock)
+{
+    public const int PageSize = 50;
+
+    /// <summary>The orders of the worklist: an SQL expression, the type its value is compared as, and the direction.</summary>
+    public static IReadOnlyDictionary<string, (string Expression, string Type, bool Ascending)> Orders { get; } =
+        new Dictionary<string, (string, string, bool)>
+        {
+            ["newest"] = ("l.created_at", "timestamptz", false),
+            ["touch"] = ("l.last_touch_at", "timestamptz", false),
+            ["fit"] = ("l.fit", "int", false),
+            ["engagement"] = ("l.engagement", "int", false),
+            ["clock"] = ("coalesce(l.clock_due_at, 'infinity'::timestamptz)", "timestamptz", true),
+        };
+
+    /// <summary>One page of leads. The conditions and the order have been checked.</summary>
+    public async Task<LeadPage> Page(NpgsqlConnection connection, Condition where, string order, (string Value, Guid Id)? after)
+    {
+        var now = clock.UtcNow();
+        var sql = new ConditionSql(installation.Catalogue, now);
+        var holds = sql.Write(where);
+        var (expression, type, ascending) = Orders[order];
+        var count = await Count(connection, holds, sql);
+
+        var keyset = after is { } cursor ? $"and ({expression}, l.id) {(ascending ? ">" : "<")} (@cv::text::{type}, @cid::uuid)" : "";
+        var direction = ascending ? "" : "desc";
+        await using var command = new NpgsqlCommand(
+            $"""
+            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, ({expression})::text as cursor
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
+            where {holds} {keyset} order by {expression} {direction}, l.id {direction} limit {PageSize}
+            """,
+            connection
+        );
+        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        if (after is { } at)
+        {
+            command.Parameters.AddWithValue("cv", at.Value);
+            command.Parameters.AddWithValue("cid", at.Id);
+        }
+        var (items, last) = await ReadItems(connection, command, now);
+        var next = items.Count == PageSize ? Cursor(last!.Value) : null;
+        return new LeadPage(items, ConditionWords.Sentence(where, installation.Catalogue), count.All, count.WithoutOwner, next);
+    }
+
+    private static async Task<(int All, int WithoutOwner)> Count(NpgsqlConnection connection, string holds, ConditionSql sql)
+    {
+        await using var command = new NpgsqlCommand(
+            $"select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int from lead l where {holds}",
+            connection
+        );
+        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        await using var row = await command.ExecuteReaderAsync();
+        await row.ReadAsync();
+        return (row.GetInt32(0), row.GetInt32(1));
+    }
+
+    private async Task<(List<LeadListItem> Items, (string Value, Guid Id)? Last)> ReadItems(NpgsqlConnection connection, NpgsqlCommand command, DateTime now)
+    {
+        var rows = new List<(RecordValues Record, LeadListItem Item, DateTime? Started, DateTime? Due)>();
+        (string, Guid)? last = null;
+        await using (var row = await command.ExecuteReaderAsync())
+            while (await row.ReadAsync())
+            {
+                var record = LeadRecord.Read(row, installation.Catalogue);
+                rows.Add((record, Item(row, record), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?));
+                last = ((string)row["cursor"], (Guid)row["id"]);
+            }
+        var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
+        var hours = await Hours(connection);
+        var live = await installation.Model(connection);
+        var items = rows.Select(r =>
+        {
+            var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
+            return r.Item with
+            {
+                Engagement = engagement,
+                NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
+                Clock = Clock(r.Started, r.Due, r.Item.OwnerId is { } o ? hours.GetValueOrDefault(o) : null, now),
+            };
+        });
+        return ([.. items], last);
+    }
+
+    private static LeadListItem Item(NpgsqlDataReader row, RecordValues record) =>
+        new(
+            (Guid)row["id"],
+            (int)row["number"],
+            LeadRecord.NameOf(record),
+            record.Text("company"),
+            record.Text("wants"),
+            record.Text("state")!,
+            (string)row["source_name"],
+            row["owner_id"] as Guid?,
+            row["owner_name"] as string,
+            (int)record["fit"].Number,
+            (int)row["fit_high"],
+            (int)record["engagement"].Number,
+            record.Text("next_move")!,
+            null,
+            (DateTime)row["created_at"],
+            (DateTime)row["last_touch_at"]
+        );
+
+    /// <summary>The working hours of everybody.</summary>
+    public static async Task<Dictionary<Guid, WorkingHours>> Hours(NpgsqlConnection connection) =>
+        (await connection.QueryAsync<Person>("select id, time_zone, works_from, works_to from person")).ToDictionary(p => p.Id, p => p.Hours());
+
+    /// <summary>The clock as it stands; null when none runs.</summary>
+    public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)
+    {
+        if (started is not { } from || due is not { } to || hours is null)
+            return null;
+        var left = hours.Between(now.ToInstant(), to.ToInstant());
+        var whole = hours.Between(from.ToInstant(), to.ToInstant());
+        var used = whole.TotalMinutes <= 0 ? 1 : 1 - left.TotalMinutes / whole.TotalMinutes;
+        return new ClockView(to, (int)Math.Floor(left.TotalMinutes), Math.Round(used, 3));
+    }
+
+    /// <summary>One lead with everything its page shows; null when there is none.</summary>
+    public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id)
+    {
+        if (await LeadStore.Load(connection, id, installation.Catalogue) is not { } record)
+            return null;
+        var now = clock.UtcNow();
+        var row = await connection.QuerySingleAsync<LeadHead>(
+            """
+            select l.number, l.version, l.state, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.provenance::text,
+              s.name as source_name, c.name as campaign_name, p.display_name as owner_name
+            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = @id
+            """,
+            new { id }
+        );
+        var score = await rescore.Compute(connection, record, await LeadStore.Events(connection, id), now);
+        var hours = row.OwnerId is { } owner ? (await Hours(connection)).GetValueOrDefault(owner) : null;
+        var qualification = row.Qualification == "{}" ? Qualification.Unknown : Json.Read<Qualification>(row.Qualification);
+        return new LeadSheet(
+            id,
+            row.Number,
+            row.Version,
+            LeadRecord.NameOf(record),
+            Headline(record),
+            row.State,
+            row.SourceName,
+            row.CampaignName,
+            row.OwnerId,
+            row.OwnerName,
+            Clock(row.ClockStartedAt, row.ClockDueAt, hours, now),
+            row.CreatedAt,
+            row.LastTouchAt,
+            await Facts(connection, record, row.Provenance),
+            Score(score),
+            await Trace(connection, id),
+            qualification,
+            [.. qualification.Missing()],
+            await StoryOf(connection, "lead_id", id),
+            await TasksOf(connection, id),
+            await Became(connection, id)
+        );
+    }
+
+    private static string? Headline(RecordValues record)
+    {
+        var work = string.Join(" at ", new[] { record.Text("job_title"), record.Text("company") }.Where(p => p is not null));
+        var line = string.Join(", ", new[] { work, record.Text("city") }.Where(p => !string.IsNullOrEmpty(p)));
+        return line.Length > 0 ? line : null;
+    }
+
+    private async Task<List<FactView>> Facts(NpgsqlConnection connection, RecordValues record, string provenance)
+    {
+        var from = Json.Read<Dictionary<string, string>>(provenance);
+        var names = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        return
+        [
+            .. installation.Catalogue.Facts.Select(f =>
+            {
+                var value = record[f.Ordinal];
+                var origin = value.IsKnown && from.TryGetValue(f.Key, out var key) ? names.GetValueOrDefault(key, key) : null;
+                var choices = f.Type == FieldType.Choice ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
+                return new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), value.IsKnown ? f.Show(value.ToString()) : null, value.IsKnown ? value.ToString() : null, origin, choices);
+            }),
+        ];
+    }
+
+    private static ScoreView Score(LeadScore score) =>
+        new(
+            score.By.Model.Bars,
+            score.Fit.Score,
+            score.Fit.Low,
+            score.Fit.High,
+            score.Fit.Contributions,
+            score.Fit.Unknown,
+            score.Engagement.Score,
+            score.Engagement.Contributions,
+            score.NextMove,
+            score.DropsUnder?.ToUtc(),
+            score.By.Number
+        );
+
+    private static async Task<TraceView?> Trace(NpgsqlConnection connection, Guid lead)
+    {
+        var found = await connection.QueryFirstOrDefaultAsync<(DateTime At, int Number, string Trace)?>(
+            "select d.at, e.number, d.trace::text from routing_decision d join edition e on e.id = d.edition where d.lead_id = @lead order by d.at desc, d.id desc limit 1",
+            new { lead }
+        );
+        return found is { } f ? new TraceView(f.At, f.Number, Json.Read<List<TraceLine>>(f.Trace)) : null;
+    }
+
+    /// <summary>A record's story, newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
+    public static async Task<List<StoryView>> StoryOf(NpgsqlConnection connection, string column, Guid id) =>
+        (
+            await connection.QueryAsync<(Guid Id, DateTime At, string Kind, string Text, string? By)>(
+                $"select s.id, s.at, s.kind, s.text, p.display_name from story_entry s left join person p on p.id = s.person_id where s.{column} = @id order by s.at desc, s.id desc limit 200",
+                new { id }
+            )
+        )
+            .Select(s => new StoryView(s.Id, s.At, s.Kind, s.Text, s.By))
+            .ToList();
+
+    private static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, Guid lead) =>
+        (
+            await connection.QueryAsync<(Guid Id, string Subject, DateTime Due, DateTime? Done, string Owner)>(
+                "select t.id, t.subject, t.due_at, t.done_at, p.display_name from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.due_at",
+                new { lead }
+            )
+        )
+            .Select(t => new TaskView(t.Id, t.Subject, t.Due, t.Done, t.Owner))
+            .ToList();
+
+    private static async Task<BecameView?> Became(NpgsqlConnection connection, Guid lead)
+    {
+        var found = await connection.QuerySingleOrDefaultAsync<(Guid Id, Guid? Account, string? AccountName, Guid Contact, string ContactName, Guid Deal, string DealName)?>(
+            """
+            select h.id, h.account_id, a.name, h.contact_id, c.name, h.deal_id, d.name
+            from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
+            where h.lead_id = @lead and h.taken_back_at is null
+            """,
+            new { lead }
+        );
+        return found is { } f ? new BecameView(f.Id, f.Account, f.AccountName, f.Contact, f.ContactName, f.Deal, f.DealName) : null;
+    }
+
+    /// <summary>Reads a cursor made by <see cref="Page"/> for the same order; null when it is not one.</summary>
+    public static (string Value, Guid Id)? ReadCursor(string text, string order)
+    {
+        try
+        {
+            var parts = Encoding.UTF8.GetString(Convert.FromBase64String(text)).Split('|');
+            return parts.Length == 2 && Guid.TryParse(parts[1], out var id) && IsValue(parts[0], Orders[order].Type) ? (parts[0], id) : null;
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
+    }
+
+    private static bool IsValue(string text, string type) =>
+        type == "int" ? int.TryParse(text, CultureInfo.InvariantCulture, out _) : text == "infinity" || DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, out _);
+
+    private static string Cursor((string Value, Guid Id) last) => Convert.ToBase64String(Encoding.UTF8.GetBytes($"{last.Value}|{last.Id}"));
+
+    private sealed record LeadHead
+    {
+        public int Number { get; init; }
+        public int Version { get; init; }
+        public string State { get; init; } = "";
+        public Guid? OwnerId { get; init; }
+        public DateTime? ClockStartedAt { get; init; }
+        public DateTime? ClockDueAt { get; init; }
+        public DateTime CreatedAt { get; init; }
+        public DateTime LastTouchAt { get; init; }
+        public string Qualification { get; init; } = "{}";
+        public string Provenance { get; init; } = "{}";
+        public string SourceName { get; init; } = "";
+        public string? CampaignName { get; init; }
+        public string? OwnerName { get; init; }
+    }
+}

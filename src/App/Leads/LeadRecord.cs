@@ -1,0 +1,43 @@
+using System.Data.Common;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Between rows of the table <c>lead</c> and the records Core computes with.</summary>
+public static class LeadRecord
+{
+    private static readonly string[] SystemColumns =
+        ["state", "source", "campaign", "fit", "engagement", "next_move", "created_at", "last_touch_at", "clock_due_at"];
+
+    /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
+    public static string Columns { get; } =
+        string.Join(", ", FieldCatalogue.BuiltIn.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}")) + ", l.owner_id::text as owner, l.custom::text as custom";
+
+    /// <summary>Reads the current row into a record.</summary>
+    public static RecordValues Read(DbDataReader row, FieldCatalogue catalogue)
+    {
+        var record = Json.ToRecord((string)row["custom"], catalogue);
+        foreach (var field in catalogue.Fields)
+            if (field.Origin != FieldOrigin.Custom)
+                record[field.Key] = Value(row[field.Key]);
+        return record;
+    }
+
+    private static FieldValue Value(object stored) =>
+        stored switch
+        {
+            string text => FieldValue.Of(text),
+            decimal number => FieldValue.Of(number),
+            int number => FieldValue.Of(number),
+            DateTime moment => FieldValue.Of(moment.ToInstant()),
+            _ => FieldValue.Unknown,
+        };
+
+    /// <summary>The name a lead goes by: the person, else the company, else the mail address.</summary>
+    public static string NameOf(RecordValues record)
+    {
+        var person = $"{record.Text("first_name")} {record.Text("last_name")}".Trim();
+        return person.Length > 0 ? person : record.Text("company") ?? record.Text("email") ?? record.Text("phone") ?? "No name";
+    }
+}

@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Routing;
+using DapperLantern.Core.Scoring;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>The response clock of a lead, in the owner's working time.</summary>
+/// <param name="MinutesLeft">Negative when it has run out.</param>
+/// <param name="Used">Share of the time used, 0 to 1 and more.</param>
+public sealed record ClockView(DateTime DueAt, int MinutesLeft, double Used);
+
+public sealed record LeadListItem(
+    Guid Id,
+    int Number,
+    string Name,
+    string? Company,
+    string? Wants,
+    string State,
+    string SourceName,
+    Guid? OwnerId,
+    string? OwnerName,
+    int Fit,
+    int FitHigh,
+    int Engagement,
+    string NextMove,
+    ClockView? Clock,
+    DateTime CreatedAt,
+    DateTime LastTouchAt
+);
+
+/// <param name="Sentence">The conditions as words.</param>
+/// <param name="Count">Exact number of leads the conditions hold for.</param>
+/// <param name="Next">Opaque; pass as <c>after</c> for the next page, null on the last.</param>
+public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence, int Count, int WithoutOwner, string? Next);
+
+public sealed record FactView(string Key, string Label, string Type, string? Value, string? Stored, string? From, IReadOnlyList<ChoiceView>? Choices);
+
+public sealed record ChoiceView(string Key, string Label);
+
+public sealed record StoryView(Guid Id, DateTime At, string Kind, string Text, string? By);
+
+public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, string Owner);
+
+/// <summary>What a handed-over lead became.</summary>
+public sealed record BecameView(Guid HandoverId, Guid? AccountId, string? AccountName, Guid ContactId, string ContactName, Guid DealId, string DealName);
+
+public sealed record ScoreView(
+    Bars Bars,
+    int Fit,
+    int FitLow,
+    int FitHigh,
+    ImmutableArray<Contribution> FitReasons,
+    ImmutableArray<OpenQuestion> Unknown,
+    int Engagement,
+    ImmutableArray<Contribution> EngagementReasons,
+    string NextMove,
+    DateTime? DropsUnderBar,
+    int Edition
+);
+
+public sealed record TraceView(DateTime At, int Edition, IReadOnlyList<TraceLine> Lines);
+
+public sealed record LeadSheet(
+    Guid Id,
+    int Number,
+    int Version,
+    string Name,
+    string? Headline,
+    string State,
+    string SourceName,
+    string? CampaignName,
+    Guid? OwnerId,
+    string? OwnerName,
+    ClockView? Clock,
+    DateTime CreatedAt,
+    DateTime LastTouchAt,
+    IReadOnlyList<FactView> Facts,
+    ScoreView Score,
+    TraceView? Routing,
+    Qualification Qualification,
+    IReadOnlyList<string> MissingToQualify,
+    IReadOnlyList<StoryView> Story,
+    IReadOnlyList<TaskView> Tasks,
+    BecameView? Became
+);

@@ -1,0 +1,195 @@
+using System.IO.Compression;
+using System.Threading.RateLimiting;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Desk;
+using DapperLantern.App.Handover;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Reports;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Scoring;
+using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.Demo;
+using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.RateLimiting;
+using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+using Serilog;
+
+namespace DapperLantern.App;
+
+/// <summary>
+/// The server. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Demo:Enabled</c>, <c>Demo:Folder</c>, <c>Client:Folder</c>,
+/// <c>Outbox:Folder</c>. Migrations are applied at start.
+/// </summary>
+public static class Program
+{
+    public static async Task Main(string[] args)
+    {
+        await using var app = Build(args);
+        await Prepare(app);
+        await app.RunAsync();
+    }
+
+    /// <summary>Wires the application without starting it.</summary>
+    public static WebApplication Build(string[] args)
+    {
+        Dapper.DefaultTypeMap.MatchNamesWithUnderscores = true;
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        builder.Host.UseSerilog((context, log) => log.ReadFrom.Configuration(context.Configuration).WriteTo.Console());
+        builder.WebHost.ConfigureKestrel(o =>
+        {
+            o.AddServerHeader = false;
+            o.Limits.MaxRequestBodySize = 64 * 1024 * 1024;
+        });
+        builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 64 * 1024 * 1024);
+        AddData(builder);
+        AddSignIn(builder);
+        AddCapabilities(builder);
+        AddHttp(builder);
+        var app = builder.Build();
+        Use(app);
+        return app;
+    }
+
+    /// <summary>Brings the database up to date, loads the demo where asked, and reads the installation.</summary>
+    public static async Task Prepare(WebApplication app)
+    {
+        await using var scope = app.Services.CreateAsyncScope();
+        await scope.ServiceProvider.GetRequiredService<LanternDb>().Database.MigrateAsync();
+        if (app.Configuration.GetValue<bool>("Demo:Enabled"))
+            await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
+        await app.Services.GetRequiredService<Installation>().Load();
+    }
+
+    private static void AddData(WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton(s => NpgsqlDataSource.Create(s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")));
+        builder.Services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());
+        builder.Services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();
+        builder.Services.AddSingleton(TimeProvider.System);
+    }
+
+    private static void AddSignIn(WebApplicationBuilder builder)
+    {
+        builder
+            .Services.AddIdentityCore<Person>(o =>
+            {
+                o.Lockout.MaxFailedAccessAttempts = 8;
+                o.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(10);
+                o.Password.RequiredLength = 12;
+                o.Password.RequireUppercase = false;
+            })
+            .AddEntityFrameworkStores<LanternDb>()
+            .AddSignInManager()
+            .AddClaimsPrincipalFactory<PersonClaims>();
+        builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
+        builder.Services.ConfigureApplicationCookie(o =>
+        {
+            o.Cookie.Name = "lantern";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+            o.Events.OnRedirectToLogin = c => Answer(c.HttpContext, 401);
+            o.Events.OnRedirectToAccessDenied = c => Answer(c.HttpContext, 403);
+        });
+        var authorization = builder.Services.AddAuthorizationBuilder();
+        authorization.SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        foreach (var act in Enum.GetValues<Act>())
+            authorization.AddPolicy(act.ToString(), p => p.RequireAuthenticatedUser().RequireAssertion(c => c.User.May(act)));
+        builder.Services.AddAntiforgery(o =>
+        {
+            o.HeaderName = "X-Lantern-Token";
+            o.Cookie.Name = "lantern-guard";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+        });
+    }
+
+    private static Task Answer(HttpContext http, int status)
+    {
+        http.Response.StatusCode = status;
+        return Task.CompletedTask;
+    }
+
+    private static void AddCapabilities(WebApplicationBuilder builder)
+    {
+        builder.Services.Configure<DemoOptions>(builder.Configuration.GetSection("Demo"));
+        builder.Services.AddSingleton<Installation>();
+        builder.Services.AddSingleton<Sieve>();
+        builder.Services.AddSingleton<Admission>();
+        builder.Services.AddSingleton<LeadRescore>();
+        builder.Services.AddSingleton<TakeIn>();
+        builder.Services.AddSingleton<TakeBack>();
+        builder.Services.AddSingleton<LeadQueries>();
+        builder.Services.AddSingleton<HandoverDesk>();
+        builder.Services.AddSingleton<HandoverUndo>();
+        builder.Services.AddScoped<DemoLoader>();
+        builder.Services.AddHostedService<HourlyDecay>();
+        builder.Services.AddHostedService<OutboxDoor>();
+    }
+
+    private static void AddHttp(WebApplicationBuilder builder)
+    {
+        builder.Services.ConfigureHttpJsonOptions(o => Json.Make(o.SerializerOptions));
+        builder.Services.AddProblemDetails();
+        builder.Services.AddOpenApi("lantern", o => o.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info.Title = "Dapper Lantern";
+            document.Info.Version = "1";
+            document.Servers = [];
+            return Task.CompletedTask;
+        }));
+        builder.Services.AddHealthChecks();
+        builder.Services.AddResponseCompression(o =>
+        {
+            o.EnableForHttps = true;
+            o.Providers.Add<BrotliCompressionProvider>();
+            o.Providers.Add<GzipCompressionProvider>();
+        });
+        builder.Services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
+        builder.Services.AddRateLimiter(o =>
+        {
+            o.RejectionStatusCode = 429;
+            o.AddPolicy("sign-in", http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress?.ToString() ?? "", _ => new FixedWindowRateLimiterOptions { PermitLimit = 60, Window = TimeSpan.FromMinutes(1) }));
+        });
+    }
+
+    private static void Use(WebApplication app)
+    {
+        app.UseExceptionHandler();
+        app.UseStatusCodePages();
+        app.UseResponseCompression();
+        app.UseSecurityHeaders();
+        app.UseClient();
+        app.UseAuthentication();
+        app.UseAuthorization();
+        app.UseRateLimiter();
+        var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
+        api.MapSession();
+        api.MapDesk();
+        api.MapIntake();
+        api.MapLeads();
+        api.MapScoring();
+        api.MapRouting();
+        api.MapHandover();
+        api.MapDeals();
+        api.MapReports();
+        app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
+        app.MapHealthChecks("/health").AllowAnonymous();
+    }
+
+    // Every write of a signed-in person carries the token that only our own page can read.
+    private static async ValueTask<object?> RequireToken(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
+    {
+        var http = context.HttpContext;
+        var writes = !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
+        if (writes && http.User.Identity?.IsAuthenticated == true && !http.Request.Path.Equals("/api/session", StringComparison.Ordinal))
+            if (!await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http))
+                return Trouble.Invalid("token-missing", "This page is too old. Reload it and try again; nothing was written.");
+        return await next(context);
+    }
+}

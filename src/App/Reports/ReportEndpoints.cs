@@ -1,0 +1,43 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Reports;
+
+/// <summary>What came of a source in the last 12 months. Each number counts leads that arrived through it in that time.</summary>
+public sealed record SourceYield(string Key, string Name, int Arrived, int HandedOver, int Won);
+
+/// <param name="Sentence">What the picture shows, from the same numbers.</param>
+public sealed record SourceReport(string Sentence, IReadOnlyList<SourceYield> Sources);
+
+public static class ReportEndpoints
+{
+    public static void MapReports(this IEndpointRouteBuilder api) => api.MapGet("/reports/sources", Sources).Requires(Act.SeeReports).WithTags("Reports").WithSummary("What comes of each source");
+
+    private static async Task<Ok<SourceReport>> Sources(LanternDb db, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var rows = (
+            await connection.QueryAsync<SourceYield>(
+                """
+                select s.key, s.name, count(l.id)::int as arrived, (count(l.id) filter (where l.state = 'handed_over'))::int as handed_over,
+                  (count(d.id) filter (where t.counts = 'won'))::int as won
+                from source s left join lead l on l.source = s.key and l.created_at > @since
+                  left join deal d on d.lead_id = l.id left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
+                group by s.key, s.name order by arrived desc
+                """,
+                new { since = clock.UtcNow().AddMonths(-12) }
+            )
+        ).ToList();
+        return TypedResults.Ok(new SourceReport(Sentence(rows), rows));
+    }
+
+    private static string Sentence(List<SourceYield> rows)
+    {
+        var best = rows.Where(r => r.Arrived >= 10).OrderByDescending(r => (double)r.Won / r.Arrived).FirstOrDefault();
+        return best is null
+            ? "Too few leads came in over the last 12 months to compare sources."
+            : $"Of {rows.Sum(r => r.Arrived)} leads in the last 12 months, {rows.Sum(r => r.HandedOver)} were handed over and {rows.Sum(r => r.Won)} were won. {best.Name} won most for each lead: {best.Won} of {best.Arrived}.";
+    }
+}

@@ -1,0 +1,230 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Handover;
+using DapperLantern.App.Leads;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Handover;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Qualifying;
+using Npgsql;
+
+namespace DapperLantern.App.Setup.Demo;
+
+/// <summary>What became of the demo's leads: states, notes, finished tasks, and accounts, contacts and deals of those handed over.</summary>
+public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names, DateTime now, int seed)
+{
+    private readonly Random _random = new(seed + 1);
+    private readonly List<(DemoLead Lead, Guid? Owner)> _handedOver = [];
+    private readonly Dictionary<string, Account> _accounts = [];
+
+    /// <summary>Moves a chunk of admitted leads to where they stand today, before the next chunk is routed.</summary>
+    public async Task Apply(NpgsqlConnection connection, DemoLead[] leads)
+    {
+        var ids = leads.Select(l => l.Id).ToArray();
+        var owners = (await connection.QueryAsync<(Guid Id, Guid? Owner)>("select id, owner_id from lead where id = any(@ids)", new { ids })).ToDictionary(o => o.Id, o => o.Owner);
+        var states = leads.Select(l => State(l, owners[l.Id])).ToArray();
+        var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
+        for (var i = 0; i < leads.Length; i++)
+            if (states[i] != LeadState.New)
+                Tell(leads[i], states[i], owners[leads[i].Id], touched[i]);
+        await connection.ExecuteAsync(
+            """
+            update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
+              qualification = case when x.state in ('qualified', 'handed_over') then @findings::jsonb else qualification end
+              from unnest(@ids, @states, @touched) as x(id, state, touched) where l.id = x.id;
+            update task t set done_at = l.last_touch_at from lead l
+              where l.id = t.lead_id and l.id = any(@ids) and (l.state in ('handed_over', 'disqualified', 'on_hold') or (l.state = 'in_work' and l.number % 4 = 0));
+            update task t set subject = 'Call again', due_at = @later from lead l where l.id = t.lead_id and l.id = any(@ids) and t.done_at is null and l.state in ('in_work', 'qualified');
+            """,
+            new
+            {
+                ids,
+                states,
+                touched,
+                findings = Json.Write(Findings),
+                later = now.AddDays(2),
+            }
+        );
+        _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
+    }
+
+    private static Qualification Findings { get; } =
+        new(new(Certainty.Confirmed, "has to report oxygen by the hour"), new(Certainty.Weak, "in next year's plan"), new(Certainty.Confirmed, "signs up to 50 000"), new(Certainty.Unknown, ""));
+
+    private string State(DemoLead lead, Guid? owner)
+    {
+        var days = (now - lead.At).TotalDays;
+        if (lead.Facts.Text("email") is "ragna@fjordnaer.example")
+            return LeadState.Qualified;
+        var dice = _random.NextDouble();
+        if (days < 1.5)
+            return LeadState.New;
+        if (owner is null)
+            return days > 20 ? LeadState.Disqualified : LeadState.New;
+        if (days < 25)
+            return dice < 0.8 ? LeadState.InWork : dice < 0.88 ? LeadState.Qualified : LeadState.OnHold;
+        var fit = (double)lead.Facts["fit"].Number;
+        if (dice < 0.06 + fit / 100 * 0.45)
+            return LeadState.HandedOver;
+        return _random.NextDouble() switch { < 0.75 => LeadState.Disqualified, < 0.86 => LeadState.OnHold, _ => LeadState.InWork };
+    }
+
+    private DateTime Touch(DemoLead lead)
+    {
+        var touch = lead.At.AddDays(0.2 + _random.NextDouble() * 9);
+        return touch < now ? touch : now.AddHours(-_random.NextDouble() * 6);
+    }
+
+    private void Tell(DemoLead lead, string state, Guid? person, DateTime at)
+    {
+        Add(lead, at.AddMinutes(-20), "call", names.Notes[_random.Next(names.Notes.Length)], person);
+        if (_random.Next(2) == 0)
+            Add(lead, at.AddMinutes(-10), "note", names.Notes[_random.Next(names.Notes.Length)], person);
+        if (state != LeadState.InWork)
+            Add(lead, at, state == LeadState.HandedOver ? "handed_over" : "state", state == LeadState.HandedOver ? "Handed over" : $"State is now {LeadState.Choices.Single(c => c.Key == state).Label.ToLowerInvariant()}", person);
+    }
+
+    private void Add(DemoLead lead, DateTime at, string kind, string text, Guid? person) =>
+        db.Add(
+            new StoryEntry
+            {
+                Id = Guid.CreateVersion7(),
+                LeadId = lead.Id,
+                At = at < lead.At ? lead.At.AddMinutes(1) : at,
+                Kind = kind,
+                Text = text,
+                PersonId = person,
+            }
+        );
+
+    /// <summary>Adds what the handed-over leads became.</summary>
+    public async Task AddDeals()
+    {
+        foreach (var (lead, owner) in _handedOver)
+            AddDeal(lead, owner);
+        var accounts = _accounts.Values.ToList();
+        for (var i = 0; i < 110; i++)
+            AddColleague(accounts[_random.Next(accounts.Count)], i);
+        await db.SaveChangesAsync();
+        var connection = await db.Connection();
+        await connection.ExecuteAsync(
+            "update story_entry s set deal_id = h.deal_id, contact_id = h.contact_id, account_id = h.account_id from handover h where h.lead_id = s.lead_id; update task t set deal_id = h.deal_id, contact_id = h.contact_id from handover h where h.lead_id = t.lead_id"
+        );
+    }
+
+    private void AddDeal(DemoLead lead, Guid? owner)
+    {
+        var at = lead.At.AddDays(4 + _random.NextDouble() * 16);
+        at = at < now ? at : now.AddDays(-1);
+        var account = lead.Facts["company"].IsKnown ? AccountOf(lead, owner, at) : null;
+        var contact = MakeContact(lead, account, owner, at);
+        var deal = MakeDeal(lead, account, contact, owner, at);
+        db.Add(contact);
+        db.Add(deal);
+        db.Add(
+            new HandoverRow
+            {
+                Id = Guid.CreateVersion7(),
+                LeadId = lead.Id,
+                AccountId = account?.Id,
+                ContactId = contact.Id,
+                DealId = deal.Id,
+                MadeContact = true,
+                MadeAccount = account?.CreatedAt == at,
+                At = at,
+                PersonId = owner ?? Guid.Empty,
+            }
+        );
+    }
+
+    private Account AccountOf(DemoLead lead, Guid? owner, DateTime at)
+    {
+        var organisation = Organisation.Of(lead.Facts);
+        if (_accounts.TryGetValue(organisation.Domain, out var known))
+            return known;
+        var account = new Account
+        {
+            Id = Guid.CreateVersion7(),
+            Name = lead.Facts.Text("company")!,
+            CompanyKey = organisation.Name,
+            Domain = organisation.Domain,
+            Country = lead.Facts.Text("country"),
+            OwnerId = owner,
+            CreatedAt = at,
+            Facts = Landed(lead, Landing.Account),
+        };
+        db.Add(account);
+        return _accounts[organisation.Domain] = account;
+    }
+
+    private static Contact MakeContact(DemoLead lead, Account? account, Guid? owner, DateTime at) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            AccountId = account?.Id,
+            Name = LeadRecord.NameOf(lead.Facts),
+            Email = lead.Facts.Text("email"),
+            Phone = lead.Facts.Text("phone"),
+            OwnerId = owner,
+            CreatedAt = at,
+            Facts = Landed(lead, Landing.Contact),
+        };
+
+    private Deal MakeDeal(DemoLead lead, Account? account, Contact contact, Guid? owner, DateTime at)
+    {
+        var pipeline = setup.Pipelines[_random.Next(4) == 0 ? 1 : 0];
+        var closes = at.AddDays(25 + _random.NextDouble() * 120);
+        var stages = pipeline.Stages.Select(s => (Key: s[0].GetString()!, Counts: s[3].GetString()!)).ToList();
+        var closed = closes < now.AddDays(-_random.Next(14)) && _random.Next(30) > 0;
+        var won = closed && _random.NextDouble() < 0.24 + (double)lead.Facts["fit"].Number / 250;
+        var open = stages.Where(s => s.Counts == "open").ToList();
+        var amount = Math.Round((decimal)(3200 * Math.Exp(_random.NextDouble() * 3.1)) / 100) * 100;
+        var month = DateOnly.FromDateTime(closes);
+        return new Deal
+        {
+            Id = Guid.CreateVersion7(),
+            Name = HandoverPlanner.DealName(lead.Facts, new NodaTime.YearMonth(month.Year, month.Month)),
+            PipelineKey = pipeline.Key,
+            StageKey = closed ? stages.First(s => s.Counts == (won ? "won" : "lost")).Key : open[_random.Next(open.Count)].Key,
+            Amount = pipeline.Key == "service" ? Math.Round(amount / 400) * 100 : amount,
+            Currency = "EUR",
+            ExpectedClose = month,
+            AccountId = account?.Id,
+            ContactId = contact.Id,
+            OwnerId = owner,
+            LeadId = lead.Id,
+            Source = lead.Source,
+            Campaign = lead.Facts.Text("campaign"),
+            CreatedAt = at,
+            StageSince = at.AddDays((now - at).TotalDays * 0.5),
+            ClosedAt = closed ? closes : null,
+            LostReason = closed && !won ? setup.LostReasons[_random.Next(setup.LostReasons.Count)] : null,
+            Facts = Landed(lead, Landing.Deal),
+        };
+    }
+
+    private void AddColleague(Account account, int number)
+    {
+        var place = names.Places[account.Country is { } c && names.Places.ContainsKey(c) ? c : "GB"];
+        var (first, last) = (place.First[_random.Next(place.First.Length)], place.Last[_random.Next(place.Last.Length)]);
+        db.Add(
+            new Contact
+            {
+                Id = Guid.CreateVersion7(),
+                AccountId = account.Id,
+                Name = $"{first} {last}",
+                Email = $"office{number}@{account.Domain}",
+                OwnerId = account.OwnerId,
+                CreatedAt = account.CreatedAt,
+                Facts = Json.Write(new Dictionary<string, string> { ["first_name"] = first, ["last_name"] = last, ["email"] = $"office{number}@{account.Domain}" }),
+            }
+        );
+    }
+
+    private static string Landed(DemoLead lead, Landing on)
+    {
+        var sheet = HandoverPlanner.Plan(lead.Facts, new HandoverTargets(null, null), new NodaTime.YearMonth(2026, 1));
+        return Json.Write(sheet.Lines.Where(l => l.On == on).ToDictionary(l => l.Field, l => l.Stored));
+    }
+}

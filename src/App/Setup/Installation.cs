@@ -1,0 +1,78 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>A live scoring model, compiled.</summary>
+public sealed record LiveModel(Guid Edition, int Number, ScoringModel Model, FitScore Fit);
+
+/// <summary>A live rule sheet, compiled.</summary>
+public sealed record LiveRules(Guid Edition, int Number, Router Router);
+
+/// <summary>
+/// What this installation is set up as: the field catalogue with its value lists, and the live editions, compiled once and kept until
+/// another edition goes live.
+/// </summary>
+public sealed class Installation(NpgsqlDataSource source)
+{
+    private FieldCatalogue? _catalogue;
+    private LiveModel? _model;
+    private LiveRules? _rules;
+
+    /// <exception cref="InvalidOperationException"><see cref="Load"/> has not been called.</exception>
+    public FieldCatalogue Catalogue => _catalogue ?? throw new InvalidOperationException("the installation is not loaded");
+
+    /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
+    public async Task Load(CancellationToken cancel = default)
+    {
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        var entries = (await connection.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
+        var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
+        var named = await connection.QueryAsync<(string Field, string Key, string Name)>(
+            """
+            select 'source', key, name from source union all
+            select 'campaign', key, name from campaign union all
+            select 'owner', id::text, display_name from person
+            """
+        );
+        foreach (var group in named.GroupBy(n => n.Field))
+            lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
+        var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
+        (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
+    }
+
+    /// <summary>The live scoring model.</summary>
+    /// <exception cref="InvalidOperationException">None is live.</exception>
+    public async Task<LiveModel> Model(NpgsqlConnection connection)
+    {
+        var id = await LiveId(connection, Edition.Scoring);
+        if (_model?.Edition == id)
+            return _model;
+        var (number, body) = await Body(connection, id);
+        var model = Json.Read<ScoringModel>(body);
+        return _model = new LiveModel(id, number, model, new FitScore(model, Catalogue));
+    }
+
+    /// <summary>The live rule sheet.</summary>
+    /// <exception cref="InvalidOperationException">None is live.</exception>
+    public async Task<LiveRules> Rules(NpgsqlConnection connection)
+    {
+        var id = await LiveId(connection, Edition.Rules);
+        if (_rules?.Edition == id)
+            return _rules;
+        var (number, body) = await Body(connection, id);
+        return _rules = new LiveRules(id, number, new Router(Json.Read<RuleSheet>(body), Catalogue));
+    }
+
+    private static async Task<Guid> LiveId(NpgsqlConnection connection, string kind) =>
+        await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @kind and state = 'live'", new { kind })
+        ?? throw new InvalidOperationException($"no {kind} edition is live");
+
+    private static Task<(int, string)> Body(NpgsqlConnection connection, Guid id) =>
+        connection.QuerySingleAsync<(int, string)>("select number, body::text from edition where id = @id", new { id });
+}

@@ -1,0 +1,60 @@
+using System.Collections.Frozen;
+
+namespace DapperLantern.App.Setup;
+
+public enum Role
+{
+    Administrator,
+    Coordinator,
+    Manager,
+    Rep,
+    Qualifier,
+    Marketer,
+}
+
+/// <summary>What a signed-in person may see or do. Every endpoint names one.</summary>
+public enum Act
+{
+    SeeDesk,
+    SeeLeads,
+    WorkLeads,
+    GiveLeads,
+    SeeIntake,
+    RunIntake,
+    SeeScoring,
+    SeeRouting,
+    HandOver,
+    SeeDeals,
+    WorkDeals,
+    SeeReports,
+}
+
+/// <summary>The one table of rights, held by a test.</summary>
+public static class Permissions
+{
+    private static readonly Role[] Everyone = Enum.GetValues<Role>();
+    private static readonly Role[] Leads = [Role.Administrator, Role.Coordinator];
+
+    private static readonly FrozenDictionary<Act, FrozenSet<Role>> Table = new Dictionary<Act, Role[]>
+    {
+        [Act.SeeDesk] = Everyone,
+        [Act.SeeLeads] = Everyone,
+        [Act.WorkLeads] = [.. Leads, Role.Manager, Role.Rep, Role.Qualifier],
+        [Act.GiveLeads] = [.. Leads, Role.Manager],
+        [Act.SeeIntake] = [.. Leads, Role.Manager, Role.Marketer],
+        [Act.RunIntake] = [.. Leads, Role.Marketer],
+        [Act.SeeScoring] = Everyone,
+        [Act.SeeRouting] = Everyone,
+        [Act.HandOver] = [.. Leads, Role.Manager, Role.Rep],
+        [Act.SeeDeals] = [.. Leads, Role.Manager, Role.Rep],
+        [Act.WorkDeals] = [.. Leads, Role.Manager, Role.Rep],
+        [Act.SeeReports] = Everyone,
+    }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
+
+    public static bool May(Role role, Act act) => Table[act].Contains(role);
+
+    public static IEnumerable<Act> Of(Role role) => Enum.GetValues<Act>().Where(a => May(role, a));
+
+    /// <summary>True for roles that work only the leads and deals they own.</summary>
+    public static bool OwnOnly(Role role) => role is Role.Rep or Role.Qualifier;
+}

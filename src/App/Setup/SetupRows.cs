@@ -1,0 +1,37 @@
+namespace DapperLantern.App.Setup;
+
+/// <summary>An edition of a scoring model or a rule sheet. Old editions stay; each result names the one that made it.</summary>
+public sealed class Edition
+{
+    public const string Scoring = "scoring";
+    public const string Rules = "rules";
+
+    public Guid Id { get; set; }
+    public string Kind { get; set; } = "";
+    public int Number { get; set; }
+
+    /// <summary>draft, live or old; at most one is live for each kind.</summary>
+    public string State { get; set; } = "draft";
+    public string Body { get; set; } = "{}";
+    public DateTime? PublishedAt { get; set; }
+}
+
+/// <summary>Setup kept as a document: value lists, custom fields.</summary>
+public sealed class SetupEntry
+{
+    public string Key { get; set; } = "";
+    public string Body { get; set; } = "{}";
+}
+
+/// <summary>Something to be sent outside, written in the transaction that caused it.</summary>
+public sealed class OutboxRow
+{
+    public Guid Id { get; set; }
+    public string Kind { get; set; } = "";
+    public Guid PersonId { get; set; }
+    public string Subject { get; set; } = "";
+    public string Text { get; set; } = "";
+    public DateTime CreatedAt { get; set; }
+    public DateTime? SentAt { get; set; }
+    public int Tries { get; set; }
+}
