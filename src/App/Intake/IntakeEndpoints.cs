@@ -30,8 +30,8 @@ public sealed record RowView(int Number, string Outcome, string Reason, IReadOnl
 
 public sealed record RowPage(IReadOnlyList<RowView> Rows, int? Next);
 
-/// <summary>A changed matching: the target for each column, null for none; and the source.</summary>
-public sealed record MatchingChange(string Source, IReadOnlyList<string?> Targets);
+/// <summary>A changed matching: the target for each column, empty for none; and the source.</summary>
+public sealed record MatchingChange(string Source, IReadOnlyList<string> Targets);
 
 public static class IntakeEndpoints
 {
@@ -223,7 +223,7 @@ public static class IntakeEndpoints
         if (await connection.QuerySingleAsync<int>("select count(*)::int from source where key = @Source", new { change.Source }) == 0)
             return Trouble.Invalid("source-unknown", "Choose the source this list comes from.", "source");
 
-        ImmutableArray<ColumnMatch> matching = [.. old.Select((m, i) => m.Target == change.Targets[i] ? m : m with { Target = change.Targets[i], Confidence = 100, Why = "you said so" })];
+        ImmutableArray<ColumnMatch> matching = [.. old.Select((m, i) => (m.Target ?? "") == change.Targets[i] ? m : m with { Target = change.Targets[i].Length > 0 ? change.Targets[i] : null, Confidence = 100, Why = "you said so" })];
         delivery.Matching = Json.Write(matching);
         delivery.Source = change.Source;
         await db.SaveChangesAsync(cancel);
@@ -236,11 +236,11 @@ public static class IntakeEndpoints
     {
         if (change.Targets.Count != old.Length)
             return Trouble.Invalid("targets-count", $"The list has {old.Length} columns; {change.Targets.Count} targets came.", "targets");
-        var used = change.Targets.Where(t => t is not null).ToList();
+        var used = change.Targets.Where(t => t.Length > 0).ToList();
         if (used.FirstOrDefault(t => t != ColumnMatcher.FullName && catalogue.Facts.All(f => f.Key != t)) is { } unknown)
             return Trouble.Invalid("field-unknown", $"There is no field \u201c{unknown}\u201d.", "targets");
         if (used.GroupBy(t => t).FirstOrDefault(g => g.Count() > 1) is { } twice)
-            return Trouble.Invalid("field-twice", $"Two columns go to {catalogue.Find(twice.Key!)?.Label ?? "the full name"}; choose one.", "targets");
+            return Trouble.Invalid("field-twice", $"Two columns go to {catalogue.Find(twice.Key)?.Label ?? "the full name"}; choose one.", "targets");
         return null;
     }
 

@@ -17,10 +17,10 @@ using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
-/// <summary>Facts as written by a person, by field key; null or blank empties a field.</summary>
-public sealed record FactsChange(Dictionary<string, string?> Facts);
+/// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
+public sealed record FactsChange(Dictionary<string, string> Facts);
 
-public sealed record NewLead(string Source, Dictionary<string, string?> Facts, string? Note);
+public sealed record NewLead(string Source, Dictionary<string, string> Facts, string? Note);
 
 public sealed record LeadMade(Guid Id, int Number);
 
@@ -124,7 +124,7 @@ public static class LeadEndpoints
         return TypedResults.Created($"/api/leads/{id}", new LeadMade(id, number));
     }
 
-    private static (RecordValues Facts, Problem? Problem) ReadFacts(Dictionary<string, string?>? written, FieldCatalogue catalogue)
+    private static (RecordValues Facts, Problem? Problem) ReadFacts(Dictionary<string, string>? written, FieldCatalogue catalogue)
     {
         var facts = new RecordValues(catalogue);
         var country = written?.GetValueOrDefault("country") is { } c ? Countries.Find(c) : null;
@@ -157,7 +157,7 @@ public static class LeadEndpoints
         if (await WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         var current = (await LeadStore.Load(connection, id, installation.Catalogue))!;
-        var written = new Dictionary<string, string?>(body.Facts) { ["country"] = body.Facts.GetValueOrDefault("country", current.Text("country")) };
+        var written = new Dictionary<string, string>(body.Facts) { ["country"] = body.Facts.GetValueOrDefault("country", current.Text("country") ?? "") };
         var (facts, problem) = ReadFacts(written, installation.Catalogue);
         if (problem is not null)
             return Trouble.Invalid(problem.Code, problem.Words, problem.Path);

@@ -7,10 +7,10 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Scoring;
 
-public sealed record CriterionView(string Key, string Label, int Least, int Most, IReadOnlyList<LineView> Lines);
+public sealed record CriterionView(string Key, string Label, int Least, int Most, IReadOnlyList<FitLineView> Lines);
 
 /// <param name="When">The condition as words.</param>
-public sealed record LineView(string Words, string When, int Points);
+public sealed record FitLineView(string Words, string When, int Points);
 
 /// <summary>Open leads of one cell of the map, 5 points a side. <see cref="Fit"/> and <see cref="Engagement"/> are its lower edges.</summary>
 public sealed record MapCell(int Fit, int Engagement, int Leads);
@@ -35,7 +35,7 @@ public static class ScoringEndpoints
             """
         );
         var quarters = (await connection.QueryAsync<(string Move, int Leads)>("select next_move, count(*)::int from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1")).ToDictionary(q => q.Move, q => q.Leads);
-        var criteria = live.Model.Fit.Select(c => new CriterionView(c.Key, c.Label, c.Least, c.Most, [.. c.Lines.Select(l => new LineView(l.Words, ConditionWords.Sentence(l.When, installation.Catalogue), l.Points))]));
+        var criteria = live.Model.Fit.Select(c => new CriterionView(c.Key, c.Label, c.Least, c.Most, [.. c.Lines.Select(l => new FitLineView(l.Words, ConditionWords.Sentence(l.When, installation.Catalogue), l.Points))]));
         return TypedResults.Ok(
             new ScoringView(
                 live.Number,

@@ -9,12 +9,15 @@ public enum Certainty
 }
 
 /// <summary>One of the four questions, with a line of evidence.</summary>
-public sealed record Finding(Certainty Certainty = Certainty.Unknown, string Evidence = "");
+public sealed record Finding(Certainty Certainty, string Evidence)
+{
+    public static Finding Unknown { get; } = new(Certainty.Unknown, "");
+}
 
 /// <summary>Need, budget, authority and timing of a lead.</summary>
 public sealed record Qualification(Finding Need, Finding Budget, Finding Authority, Finding Timing)
 {
-    public static Qualification Unknown { get; } = new(new(), new(), new(), new());
+    public static Qualification Unknown { get; } = new(Finding.Unknown, Finding.Unknown, Finding.Unknown, Finding.Unknown);
 
     /// <summary>
     /// What still stands between the lead and "qualified": the need must be confirmed, at least two of the other three known.

@@ -1,0 +1,137 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import styled from "styled-components";
+import { api, must, type Schema } from "../api/client";
+import { Bench, Inner, Pane } from "../parts/Bench";
+import { count, exact, moment } from "../parts/format";
+import { Empty, Skeleton, Trouble } from "../parts/States";
+import { serif, small } from "../parts/theme";
+import { useSession } from "../Setup/session";
+
+const Columns = styled.div`
+  columns: 2 480px;
+  column-gap: 40px;
+  margin-top: 22px;
+`;
+
+const Group = styled.section`
+  break-inside: avoid;
+  padding-bottom: 26px;
+  header {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    column-gap: 12px;
+    align-items: baseline;
+    border-bottom: 1px solid var(--mark);
+    padding-bottom: 6px;
+  }
+  header b {
+    ${serif}
+    font-size: 24px;
+    font-weight: 500;
+    min-width: 36px;
+    color: var(--lamp-ink);
+  }
+  header p {
+    grid-column: 2;
+    ${small}
+  }
+  ul {
+    list-style: none;
+    padding: 0;
+  }
+`;
+
+const Row = styled(Link)`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 0 14px;
+  padding: 7px 0 7px 48px;
+  border-bottom: 1px solid var(--hair);
+  color: inherit;
+  text-decoration: none;
+  b {
+    font-weight: 600;
+  }
+  span,
+  time {
+    ${small}
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  time {
+    align-self: center;
+    grid-row: 1 / 3;
+    grid-column: 2;
+  }
+  &:hover {
+    background: var(--sheet);
+  }
+`;
+
+const more: Record<string, string> = {
+  clock: "/leads?state=new&order=clock",
+  unrouted: "/leads?owner=none&state=open",
+  qualified: "/handover",
+  cleared: "/leads?move=hand_over&state=open",
+  idle: "/leads?state=in_work&order=touch",
+  mend: "/intake",
+  sieve: "/intake",
+};
+
+const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "delivery" ? `/intake/${item.id}` : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
+
+/** The first screen: what waits for a person, dearest delay first. */
+export function DeskPage() {
+  const session = useSession();
+  const desk = useQuery({ queryKey: ["desk"], queryFn: () => must(api.GET("/api/desk")), refetchInterval: 60_000 });
+  return (
+    <Bench>
+      <Pane>
+        <Inner>
+          <h1>{desk.data ? (desk.data.total ? `${count(desk.data.total, "decision")} ${desk.data.total === 1 ? "waits" : "wait"}` : "Nothing waits") : "The Desk"}</h1>
+          <p style={{ color: "var(--soft)" }}>Dearest delay first, {session.name.split(" ")[0]}.</p>
+          {desk.isPending && <Skeleton rows={8} />}
+          {desk.isError && <Trouble error={desk.error} />}
+          {desk.data?.total === 0 && <Empty>The Desk shows what needs a decision from you. Everything is answered, routed and handed over.</Empty>}
+          <Columns>
+            {desk.data?.groups.map((g) => (
+              <GroupView key={g.key} group={g} zone={session.timeZone} />
+            ))}
+          </Columns>
+        </Inner>
+      </Pane>
+    </Bench>
+  );
+}
+
+function GroupView({ group, zone }: { group: Schema["DeskGroup"]; zone: string }) {
+  return (
+    <Group aria-label={group.title}>
+      <header>
+        <b>{group.count}</b>
+        <h2>{group.title}</h2>
+        <p>{group.delay}</p>
+      </header>
+      <ul>
+        {group.items.map((item) => (
+          <li key={item.id}>
+            <Row to={linkTo(group.key, item)}>
+              <b>{item.title}</b>
+              <span>{item.line}</span>
+              <time dateTime={item.at} title={exact(item.at, zone)}>
+                {moment(item.at, zone)}
+              </time>
+            </Row>
+          </li>
+        ))}
+      </ul>
+      {group.count > group.items.length && more[group.key] && (
+        <div style={{ padding: "6px 0 0 48px", fontSize: 14 }}>
+          <Link to={more[group.key]!}>All {group.count}</Link>
+        </div>
+      )}
+    </Group>
+  );
+}

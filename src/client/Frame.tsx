@@ -1,0 +1,61 @@
+import { useEffect, useState } from "react";
+import { Outlet, useLocation, useNavigate } from "react-router";
+import styled from "styled-components";
+import { Line, stops } from "./parts/Line";
+import { Keys } from "./parts/Keys";
+import { Skeleton, Trouble } from "./parts/States";
+import { undoLast } from "./parts/Toast";
+import { NewLead } from "./Leads/NewLead";
+import { SessionContext, useSessionQuery } from "./Setup/session";
+import { SignIn } from "./Setup/SignIn";
+
+const Page = styled.div`
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+`;
+
+const typing = (target: EventTarget | null) => target instanceof HTMLElement && !!target.closest("input, textarea, select, [contenteditable], [role=dialog], [role=listbox]");
+
+/** The line on top, the bench below; asks who one is first. */
+export function Frame() {
+  const session = useSessionQuery();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const [open, setOpen] = useState<"lead" | "keys" | null>(null);
+
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      if ((e.ctrlKey || e.metaKey) && e.key === "k") return (e.preventDefault(), document.getElementById("find")?.focus());
+      if (typing(e.target)) return;
+      if ((e.ctrlKey || e.metaKey) && e.key === "z") return void (undoLast() && e.preventDefault());
+      if (e.ctrlKey || e.metaKey || e.altKey) return;
+      const stop = stops[Number(e.key) - 1];
+      if (stop) void navigate(stop.path);
+      else if (e.key === "/") (e.preventDefault(), document.getElementById("find")?.focus());
+      else if (e.key === "n") (e.preventDefault(), setOpen("lead"));
+      else if (e.key === "?") setOpen("keys");
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [navigate]);
+
+  useEffect(() => {
+    const here = stops.find((s) => pathname.startsWith(s.path));
+    document.title = here ? `${here.name} · Dapper Lantern` : "Dapper Lantern";
+  }, [pathname]);
+
+  if (session.isPending) return <Skeleton rows={3} />;
+  if (session.isError) return <Trouble error={session.error} />;
+  if (!session.data) return <SignIn />;
+  return (
+    <SessionContext value={session.data}>
+      <Page>
+        <Line onNew={() => setOpen("lead")} onKeys={() => setOpen("keys")} />
+        <Outlet />
+      </Page>
+      <NewLead isOpen={open === "lead"} onClose={() => setOpen(null)} />
+      <Keys isOpen={open === "keys"} onClose={() => setOpen(null)} />
+    </SessionContext>
+  );
+}

@@ -1,0 +1,137 @@
+import { useEffect, useRef, useState } from "react";
+import styled from "styled-components";
+import { TroubleError } from "../api/client";
+import { ChoiceBox } from "../parts/Field";
+import { tell } from "../parts/Toast";
+import { small } from "../parts/theme";
+import { leadActs, useLeadAct, type Sheet } from "./queries";
+
+const List = styled.dl`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+  gap: 2px 24px;
+  margin: 0 0 18px;
+  > div {
+    display: grid;
+    grid-template-columns: 92px minmax(0, 1fr);
+    gap: 10px;
+    align-items: baseline;
+    min-height: 32px;
+  }
+  dt {
+    ${small}
+  }
+  dd {
+    margin: 0;
+    min-width: 0;
+  }
+`;
+
+const Value = styled.button`
+  border: 0;
+  background: none;
+  padding: 3px 0;
+  text-align: left;
+  width: 100%;
+  overflow-wrap: anywhere;
+  cursor: text;
+  &:disabled {
+    cursor: default;
+    color: inherit;
+  }
+  &:not(:disabled):hover {
+    box-shadow: inset 0 -1px 0 var(--slate);
+  }
+  i {
+    font-style: normal;
+    color: var(--soft);
+  }
+`;
+
+const Edit = styled.input`
+  width: 100%;
+  border: 1px solid var(--slate);
+  border-radius: 3px;
+  background: var(--paper);
+  padding: 2px 6px;
+`;
+
+type Fact = Sheet["facts"][number];
+type Props = { lead: Sheet; mayWrite: boolean; ask: number };
+
+/** The facts, each changed in place; what is blank is offered too. Hovering says where a fact is from. */
+export function Facts({ lead, mayWrite, ask }: Props) {
+  const [editing, setEditing] = useState<string>();
+  const question = lead.score.unknown[0]?.field;
+  useEffect(() => {
+    if (ask > 0 && mayWrite) setEditing(question);
+  }, [ask, question, mayWrite]);
+  return (
+    <List>
+      {lead.facts.map((f) => (
+        <div key={f.key}>
+          <dt>{f.label}</dt>
+          <dd>
+            {editing === f.key ? (
+              <FactEditor lead={lead} fact={f} onDone={() => setEditing(undefined)} />
+            ) : (
+              <Value disabled={!mayWrite} title={f.from ? `from ${f.from}` : undefined} onClick={() => setEditing(f.key)} aria-label={`${f.label}: ${f.value ?? "not known"}${mayWrite ? ", change" : ""}`}>
+                {f.value ?? <i>not known</i>}
+              </Value>
+            )}
+          </dd>
+        </div>
+      ))}
+    </List>
+  );
+}
+
+function FactEditor({ lead, fact, onDone }: { lead: Sheet; fact: Fact; onDone: () => void }) {
+  const act = useLeadAct(lead.id);
+  const [text, setText] = useState(fact.stored ?? "");
+  const [error, setError] = useState<string>();
+  const left = useRef(false);
+  const before = fact.stored ?? "";
+
+  const save = (value: string) => {
+    if (left.current) return;
+    if (value.trim() === (fact.stored ?? "")) return onDone();
+    left.current = true;
+    act.mutate(() => leadActs.edit(lead, { [fact.key]: value }), {
+      onSuccess: (now) => {
+        tell(`${fact.label} is now ${now.facts.find((f) => f.key === fact.key)?.value ?? "blank"}.`, () => act.mutate(() => leadActs.edit(now, { [fact.key]: before })));
+        onDone();
+      },
+      onError: (e) => {
+        left.current = false;
+        if (e instanceof TroubleError && e.field) setError(e.message);
+        else onDone();
+      },
+    });
+  };
+
+  if (fact.choices?.length) return <ChoiceBox hideLabel label={fact.label} value={fact.stored ?? null} options={fact.choices} onChange={save} />;
+  return (
+    <>
+      <Edit
+        autoFocus
+        aria-label={fact.label}
+        aria-invalid={!!error}
+        aria-describedby={error ? `${fact.key}-error` : undefined}
+        value={text}
+        disabled={act.isPending}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => !error && save(text)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") save(text);
+          if (e.key === "Escape") ((left.current = true), onDone());
+        }}
+      />
+      {error && (
+        <div role="alert" id={`${fact.key}-error`} style={{ color: "var(--bad)", fontSize: 13 }}>
+          {error}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,172 @@
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import styled from "styled-components";
+import { api, must } from "../api/client";
+import { Aside, Cluster, Inner, Pane } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { ClockBar } from "../parts/ClockBar";
+import { ChoiceBox } from "../parts/Field";
+import { day, exact } from "../parts/format";
+import { Lamp } from "../parts/Lamp";
+import { tell, tellTrouble } from "../parts/Toast";
+import { small } from "../parts/theme";
+import { useMay, useRefresh, useSession } from "../Setup/session";
+import { Composer } from "./Composer";
+import { Facts } from "./Facts";
+import { Qualifying } from "./Qualifying";
+import { leadActs, useLeadAct, usePeople, type Sheet } from "./queries";
+import { Story } from "./Story";
+import { moves, states } from "./words";
+
+const Top = styled.header`
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+  p {
+    color: var(--soft);
+  }
+  .score {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    text-align: left;
+    white-space: nowrap;
+  }
+  small {
+    ${small}
+    font-size: 12px;
+    display: block;
+  }
+`;
+
+const Standing = styled.div`
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 12px 16px;
+  align-items: end;
+  margin: 16px 0 18px;
+  padding: 12px 0 14px;
+  border-block: 1px solid var(--hair);
+`;
+
+type Props = { lead: Sheet; onBack: () => void; ask: number };
+
+/** A lead: standing, facts, qualification, composer and story. Once handed over it only shows. */
+export function LeadPane({ lead, onBack, ask }: Props) {
+  const session = useSession();
+  const works = useMay("workLeads");
+  const ownOnly = session.role === "rep" || session.role === "qualifier";
+  const mayWrite = works && lead.state !== "handed_over" && (!ownOnly || lead.ownerId === session.id);
+  useEffect(() => {
+    const back = (e: KeyboardEvent) => e.key === "Escape" && !(e.target as HTMLElement).closest("input, textarea, [role=dialog], [role=listbox]") && onBack();
+    window.addEventListener("keydown", back);
+    return () => window.removeEventListener("keydown", back);
+  });
+  const go = lead.score.nextMove === "hand_over";
+  return (
+    <Pane $sheet as="article" aria-label={lead.name}>
+      <Inner>
+        <Top>
+          <div>
+            <h1>{lead.name}</h1>
+            <p>
+              {lead.headline && lead.headline !== lead.name ? lead.headline : lead.sourceName}
+              <small>
+                Lead {lead.number}, came in <time title={exact(lead.createdAt, session.timeZone)}>{day(lead.createdAt)}</time> through {lead.sourceName}
+                {lead.campaignName && `, ${lead.campaignName}`}
+              </small>
+            </p>
+          </div>
+          <div className="score">
+            <Lamp fit={lead.score.fit} fitHigh={lead.score.fitHigh} engagement={lead.score.engagement} size={44} />
+            <div>
+              <b style={go ? { color: "var(--lamp-ink)" } : undefined}>{moves[lead.score.nextMove]}</b>
+              <small>
+                fit {lead.score.fit} · engagement {lead.score.engagement}
+              </small>
+            </div>
+          </div>
+        </Top>
+        {lead.became && <Became lead={lead} />}
+        <StandingRow lead={lead} mayWrite={mayWrite} />
+        <Facts lead={lead} mayWrite={mayWrite} ask={ask} />
+        {lead.state !== "handed_over" && <Qualifying lead={lead} mayWrite={mayWrite} />}
+        {mayWrite && <Composer lead={lead} />}
+        <Story lead={lead} />
+      </Inner>
+    </Pane>
+  );
+}
+
+function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
+  const act = useLeadAct(lead.id);
+  const people = usePeople();
+  const mayGive = useMay("giveLeads") && lead.state !== "handed_over";
+  const movable = Object.entries(states).filter(([key]) => key !== "handed_over" || lead.state === key);
+  const give = (owner: string) => {
+    const before = lead.ownerId;
+    act.mutate(() => leadActs.give(lead, owner === "none" ? null : owner), {
+      onSuccess: (now) => tell(now.ownerName ? `Given to ${now.ownerName}.` : "Put back to wait for an owner.", () => act.mutate(() => leadActs.give(now, before ?? null))),
+    });
+  };
+  const move = (state: string) => {
+    const before = lead.state;
+    act.mutate(() => leadActs.move(lead, state), {
+      onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutate(() => leadActs.move(now, before))),
+      onError: (e) => tellTrouble(e),
+    });
+  };
+  return (
+    <Standing>
+      <ChoiceBox label="State" value={lead.state} options={movable.map(([key, label]) => ({ key, label }))} isDisabled={!mayWrite || act.isPending} onChange={move} />
+      <ChoiceBox
+        label="Owner"
+        value={lead.ownerId ?? "none"}
+        options={[{ key: "none", label: "nobody yet" }, ...(people.data ?? []).map((p) => ({ key: p.id, label: p.away ? `${p.name}, away` : p.name }))]}
+        isDisabled={!mayGive || act.isPending}
+        onChange={give}
+      />
+      <div style={{ paddingBottom: 4 }}>{lead.clock ? <ClockBar clock={lead.clock} /> : <small style={{ color: "var(--soft)" }}>{lead.state === "new" ? "no clock without owner" : "the clock is stopped"}</small>}</div>
+    </Standing>
+  );
+}
+
+function Became({ lead }: { lead: Sheet }) {
+  const refresh = useRefresh();
+  const [busy, setBusy] = useState(false);
+  const may = useMay("handOver");
+  const became = lead.became!;
+  const back = async () => {
+    setBusy(true);
+    try {
+      await must(api.POST("/api/leads/{id}/handover/take-back", { params: { path: { id: lead.id } } }));
+      tell("The handover is taken back; the lead is qualified again.");
+    } catch (e) {
+      tellTrouble(e);
+    } finally {
+      await refresh();
+      setBusy(false);
+    }
+  };
+  return (
+    <Aside style={{ marginTop: 14, borderColor: "var(--good)" }}>
+      <Cluster style={{ justifyContent: "space-between" }}>
+        <span>
+          Handed over and read-only. It became the deal <Link to={`/deals/${became.dealId}`}>{became.dealName}</Link>, the contact <b>{became.contactName}</b>
+          {became.accountName && (
+            <>
+              {" "}
+              at the account <b>{became.accountName}</b>
+            </>
+          )}
+          .
+        </span>
+        {may && (
+          <Button look="quiet" isDisabled={busy} onPress={() => void back()}>
+            Take the handover back
+          </Button>
+        )}
+      </Cluster>
+    </Aside>
+  );
+}

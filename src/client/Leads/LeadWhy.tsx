@@ -1,0 +1,87 @@
+import styled from "styled-components";
+import { Button } from "../parts/Button";
+import { day, moment } from "../parts/format";
+import { small } from "../parts/theme";
+import { Big, Bigs, Evidence, WhyPane } from "../parts/WhyPane";
+import { useSession } from "../Setup/session";
+import type { Sheet } from "./queries";
+
+const Trace = styled.ol`
+  padding: 0;
+  list-style: none;
+  font-size: 14px;
+  li {
+    padding: 5px 0 5px 14px;
+    border-left: 2px solid var(--hair);
+    color: var(--soft);
+  }
+  li[data-hit] {
+    border-left-color: var(--lamp);
+    color: var(--ink);
+    font-weight: 560;
+  }
+`;
+
+const Title = styled.h3`
+  margin: 4px 0 2px;
+`;
+
+const Note = styled.p`
+  ${small}
+  margin: -8px 0 16px;
+`;
+
+function headline({ fit, engagement, bars }: Sheet["score"]) {
+  const [f, e] = [fit >= bars.fit, engagement >= bars.engagement];
+  if (f && e) return "Both bars are cleared";
+  if (f) return "The fit is there, the engagement not yet";
+  if (e) return "Engaged, but does it fit?";
+  return "Neither bar is cleared";
+}
+
+/** The reasons of a lead's scores and of its owner. */
+export function LeadWhy({ lead, onAsk }: { lead: Sheet; onAsk: () => void }) {
+  const { score, routing } = lead;
+  const { timeZone } = useSession();
+  const question = score.unknown[0];
+  return (
+    <WhyPane title={headline(score)}>
+      <Bigs>
+        <Big value={score.fit} caption={`fit, bar at ${score.bars.fit}`} />
+        <Big value={score.engagement} caption={`engagement, bar at ${score.bars.engagement}`} warm />
+      </Bigs>
+      <Title>Fit</Title>
+      {score.fitReasons.length === 0 && <Note style={{ marginTop: 4 }}>Nothing is known yet that would say.</Note>}
+      <Evidence items={score.fitReasons} sum={score.fitReasons.length > 1 ? "fit" : undefined} />
+      {score.unknown.length > 0 && (
+        <Note>
+          Not known: {score.unknown.map((u) => u.label.toLowerCase()).join(", ")}. Fit could be {score.fitLow} to {score.fitHigh}.{" "}
+          {question && lead.state !== "handed_over" && (
+            <Button look="quiet" onPress={onAsk} style={{ minHeight: 0, padding: 0, fontSize: 13 }}>
+              Ask for {question.label.toLowerCase()} first
+            </Button>
+          )}
+        </Note>
+      )}
+      <Title>Engagement</Title>
+      {score.engagementReasons.length === 0 && <Note style={{ marginTop: 4 }}>Nothing that still weighs.</Note>}
+      <Evidence items={score.engagementReasons} warm sum={score.engagementReasons.length > 1 ? "engagement" : undefined} />
+      {score.dropsUnderBar && <Note>Without another touch, engagement drops under the bar on {day(score.dropsUnderBar)}.</Note>}
+      {routing && (
+        <>
+          <Title>{lead.ownerName ? `Why ${lead.ownerName}` : "Why nobody has it"}</Title>
+          <Trace>
+            {routing.lines.map((l, i) => (
+              <li key={i} data-hit={l.hit || undefined}>
+                {l.words}
+              </li>
+            ))}
+          </Trace>
+          <Note style={{ marginTop: 6 }}>
+            Rule sheet edition {routing.edition}, {moment(routing.at, timeZone)}. Scores by model edition {score.edition}.
+          </Note>
+        </>
+      )}
+    </WhyPane>
+  );
+}

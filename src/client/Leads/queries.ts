@@ -1,0 +1,51 @@
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, must, TroubleError, type Schema } from "../api/client";
+import { tellTrouble } from "../parts/Toast";
+import { toCondition, type Picks } from "./conditions";
+
+export type Sheet = Schema["LeadSheet"];
+
+export const useLeadPages = (picks: Picks) =>
+  useInfiniteQuery({
+    queryKey: ["leads", picks],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) => {
+      const where = toCondition(picks);
+      return must(api.GET("/api/leads", { params: { query: { where: where ? JSON.stringify(where) : undefined, order: picks.order, after: pageParam } } }));
+    },
+    getNextPageParam: (page) => page.next ?? undefined,
+    placeholderData: (before) => before,
+  });
+
+export const useLead = (id?: string) =>
+  useQuery({ queryKey: ["lead", id], enabled: !!id, queryFn: () => must(api.GET("/api/leads/{id}", { params: { path: { id: id! } } })) });
+
+export const usePeople = () => useQuery({ queryKey: ["people"], staleTime: 300_000, queryFn: () => must(api.GET("/api/people")) });
+
+export const useFields = () => useQuery({ queryKey: ["fields"], staleTime: 300_000, queryFn: () => must(api.GET("/api/fields")) });
+
+/** Writes to a lead; the answer is the lead as it is now. A stale write shows theirs and says so. */
+export function useLeadAct(id: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (work: () => Promise<Sheet>) => work(),
+    onSuccess: (sheet) => {
+      queries.setQueryData(["lead", id], sheet);
+      void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" && !(q.queryKey[0] === "lead" && q.queryKey[1] === id) });
+    },
+    onError: (error) => {
+      if (error instanceof TroubleError && error.status === 412) void queries.invalidateQueries({ queryKey: ["lead", id] });
+      if (!(error instanceof TroubleError && error.field)) tellTrouble(error);
+    },
+  });
+}
+
+const at = (id: string, version?: number) => ({ params: { path: { id } }, headers: version ? { "If-Match": `"${version}"` } : undefined });
+
+export const leadActs = {
+  edit: (lead: Sheet, facts: Record<string, string>) => must(api.PATCH("/api/leads/{id}", { ...at(lead.id, lead.version), body: { facts } })),
+  touch: (id: string, kind: string, text: string) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body: { kind, text } })),
+  move: (lead: Sheet, state: string) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: { state } })),
+  qualify: (lead: Sheet, body: Schema["Qualification"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
+  give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),
+};

@@ -1,0 +1,126 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Form } from "react-aria-components";
+import styled from "styled-components";
+import { api, must } from "../api/client";
+import { Button } from "../parts/Button";
+import { TextBox } from "../parts/Field";
+import { Mark } from "../parts/Mark";
+import { serif, small } from "../parts/theme";
+
+const Page = styled.main`
+  min-height: 100%;
+  display: grid;
+  grid-template-columns: minmax(300px, 380px) minmax(300px, 420px);
+  gap: 72px;
+  align-content: center;
+  justify-content: center;
+  padding: 40px 24px;
+  @media (max-width: 767px) {
+    grid-template-columns: 1fr;
+    gap: 40px;
+  }
+  form {
+    display: flex;
+    flex-direction: column;
+    gap: 14px;
+    margin-top: 24px;
+  }
+`;
+
+const Name = styled.h1`
+  ${serif}
+  font-size: 34px;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+`;
+
+const People = styled.ul`
+  list-style: none;
+  padding: 0;
+  margin-top: 10px;
+  li {
+    border-bottom: 1px solid var(--hair);
+  }
+  button {
+    display: flex;
+    justify-content: space-between;
+    width: 100%;
+    padding: 9px 2px;
+    background: none;
+    border: 0;
+    cursor: pointer;
+    text-align: left;
+  }
+  button:hover {
+    color: var(--slate);
+  }
+  span {
+    ${small}
+    text-transform: capitalize;
+  }
+`;
+
+/** The way in. A demo installation shows its people; a press signs in as one. */
+export function SignIn() {
+  const queries = useQueryClient();
+  const demo = useQuery({ queryKey: ["demo"], queryFn: () => must(api.GET("/api/demo-sign-ins")) });
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const [error, setError] = useState<string>();
+  const [busy, setBusy] = useState(false);
+
+  const enter = async (as = { name, password }) => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      await must(api.POST("/api/session", { body: as }));
+      await queries.invalidateQueries({ queryKey: ["session"] });
+    } catch (e) {
+      setError((e as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  return (
+    <Page>
+      <div>
+        <Name>
+          <Mark size={40} /> Dapper Lantern
+        </Name>
+        <Form
+          onSubmit={(e) => {
+            e.preventDefault();
+            void enter();
+          }}
+        >
+          <TextBox label="Name" value={name} onChange={setName} autoComplete="username" name="name" />
+          <TextBox label="Password" type="password" value={password} onChange={setPassword} autoComplete="current-password" name="password" error={error} />
+          <div>
+            <Button look="main" type="submit" isDisabled={busy}>
+              Sign in
+            </Button>
+          </div>
+        </Form>
+      </div>
+      {!!demo.data?.length && (
+        <section aria-label="People of the demo">
+          <h2>Tarnhollow Instruments, a demo</h2>
+          <p style={{ color: "var(--soft)" }}>Everybody and everything in it is invented. Come in as:</p>
+          <People>
+            {demo.data.map((p) => (
+              <li key={p.name}>
+                <button type="button" disabled={busy} onClick={() => void enter({ name: p.name, password: p.password })}>
+                  {p.displayName}
+                  <span>{p.role}</span>
+                </button>
+              </li>
+            ))}
+          </People>
+        </section>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,48 @@
+const thin = "\u202f";
+const grouped = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
+
+/** Whole number with thin grouping: 1 204. */
+export const whole = (value: number) => grouped.format(value).replaceAll(",", thin);
+
+const signs: Record<string, string> = { EUR: "€", GBP: "£", USD: "$" };
+
+/** Money, rounded to the unit: € 84 600; NOK 12 000. */
+export const money = (value: number, currency: string) => `${signs[currency] ?? currency}${thin}${whole(value)}`;
+
+/** Points with their sign: +30, −5. */
+export const points = (value: number) => (value < 0 ? `\u2212${-value}` : `+${value}`);
+
+const noon = (day: string) => new Date(`${day}T12:00:00Z`);
+
+/** A calendar day: 18 Mar, with the year when it is another one. */
+export function day(value: string, now = new Date()) {
+  const date = value.length === 10 ? noon(value) : new Date(value);
+  const year = date.getFullYear() === now.getFullYear() ? undefined : "numeric";
+  return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year }).format(date);
+}
+
+/** A moment in a story: "today 9:40" and weekdays within 7 days, else the day. */
+export function moment(value: string, zone: string, now = new Date()) {
+  const date = new Date(value);
+  const form = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...options }).format(date);
+  const dayOf = (d: Date) => new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(d);
+  const time = form({ hour: "numeric", minute: "2-digit" });
+  if (dayOf(date) === dayOf(now)) return `today ${time}`;
+  const age = now.getTime() - date.getTime();
+  if (Math.abs(age) < 7 * 86_400_000) return `${form({ weekday: "short", day: "numeric", month: "short" }).replace(",", "")}`;
+  return day(value, now);
+}
+
+/** The exact moment, for hovering. */
+export const exact = (value: string, zone: string) =>
+  new Intl.DateTimeFormat("en-GB", { timeZone: zone, dateStyle: "full", timeStyle: "short" }).format(new Date(value));
+
+/** Working time left: 2 h 10, 25 min; what is over says so. */
+export function left(minutes: number) {
+  const m = Math.abs(minutes);
+  const text = m >= 60 ? `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, "0")}` : `${m} min`;
+  return minutes < 0 ? `${text} over` : text;
+}
+
+/** "1 lead", "2 leads". */
+export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} ${n === 1 ? one : many}`;

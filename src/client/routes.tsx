@@ -1,0 +1,25 @@
+import { createBrowserRouter, Navigate } from "react-router";
+import { Frame } from "./Frame";
+import { Trouble } from "./parts/States";
+
+/** Each screen is a chunk of its own; the first load is the frame. */
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Frame />,
+    errorElement: <Trouble error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
+    children: [
+      { index: true, element: <Navigate to="/desk" replace /> },
+      { path: "desk", lazy: async () => ({ Component: (await import("./Desk/DeskPage")).DeskPage }) },
+      { path: "intake", lazy: async () => ({ Component: (await import("./Intake/IntakePage")).IntakePage }) },
+      { path: "intake/:id", lazy: async () => ({ Component: (await import("./Intake/SievePage")).SievePage }) },
+      { path: "leads/:id?", lazy: async () => ({ Component: (await import("./Leads/LeadsPage")).LeadsPage }) },
+      { path: "scoring", lazy: async () => ({ Component: (await import("./Scoring/ScoringPage")).ScoringPage }) },
+      { path: "routing", lazy: async () => ({ Component: (await import("./Routing/RoutingPage")).RoutingPage }) },
+      { path: "handover/:id?", lazy: async () => ({ Component: (await import("./Handover/HandoverPage")).HandoverPage }) },
+      { path: "deals/:id?", lazy: async () => ({ Component: (await import("./Deals/DealsPage")).DealsPage }) },
+      { path: "reports", lazy: async () => ({ Component: (await import("./Reports/ReportsPage")).ReportsPage }) },
+      { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },
+    ],
+  },
+]);
