@@ -7,6 +7,7 @@ export const router = createBrowserRouter([
   {
     path: "/",
     element: <Frame />,
+    HydrateFallback: () => null,
     errorElement: <Trouble error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
     children: [
       { index: true, element: <Navigate to="/desk" replace /> },

@@ -56,6 +56,7 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
         {
             FieldType.Choice => Choices.FirstOrDefault(c => c.Key == stored)?.Label ?? stored,
             FieldType.Country => Countries.NameOf(stored) ?? stored,
+            FieldType.Phone => FieldReader.ShowPhone(stored),
             FieldType.Region => Regions.NameOf(stored) ?? stored,
             _ => stored,
         };

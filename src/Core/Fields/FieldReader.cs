@@ -73,6 +73,20 @@ public static partial class FieldReader
         return ReadResult.Bad("phone-unreadable", field, text);
     }
 
+    /// <summary>A stored number as people write it: "+44 1632 960143"; what is no number stays as it is.</summary>
+    public static string ShowPhone(string stored)
+    {
+        var util = PhoneNumberUtil.GetInstance();
+        try
+        {
+            return util.Format(util.Parse(stored, null), PhoneNumberFormat.INTERNATIONAL);
+        }
+        catch (NumberParseException)
+        {
+            return stored;
+        }
+    }
+
     private static ReadResult ReadDomain(FieldDefinition field, string text, string? _)
     {
         var host = DomainHead().Replace(text.ToLowerInvariant(), "");

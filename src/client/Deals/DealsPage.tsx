@@ -14,10 +14,7 @@ import { Lanes } from "./Lanes";
 const Picks = styled.div`
   display: flex;
   gap: 10px;
-  min-width: 290px;
-  > * > * {
-    flex: 1;
-  }
+  flex: none;
 `;
 
 export type Move = { stage?: string; expectedClose?: string; amount?: number; lostReason?: string };

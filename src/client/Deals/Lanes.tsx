@@ -96,7 +96,6 @@ const Marker = styled.button<{ $late: boolean; $on: boolean; $weight: number }>`
 const Months = styled.div`
   position: relative;
   height: 22px;
-  grid-column: 2;
   span {
     position: absolute;
     ${small}
@@ -126,6 +125,7 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove }: Props
 
   return (
     <Picture>
+      <div />
       <Months ref={track}>
         <span style={{ left: 0 }}>late</span>
         <span style={{ left: time.today - 2, color: "var(--lamp-ink)" }}>today</span>
@@ -135,6 +135,7 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove }: Props
           </span>
         ))}
       </Months>
+      <div />
       {stages.map((s) => (
         <Lane
           key={s.key}

@@ -44,9 +44,10 @@ const Group = styled.section`
 
 const Row = styled(Link)`
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
+  grid-template-columns: minmax(130px, auto) minmax(0, 1fr) auto;
   gap: 0 14px;
-  padding: 7px 0 7px 48px;
+  align-items: baseline;
+  padding: 8px 0 8px 48px;
   border-bottom: 1px solid var(--hair);
   color: inherit;
   text-decoration: none;
@@ -59,11 +60,6 @@ const Row = styled(Link)`
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-  }
-  time {
-    align-self: center;
-    grid-row: 1 / 3;
-    grid-column: 2;
   }
   &:hover {
     background: var(--sheet);

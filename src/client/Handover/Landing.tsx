@@ -27,7 +27,7 @@ const Card = styled.section`
   }
   dl > div {
     display: grid;
-    grid-template-columns: 104px minmax(0, 1fr);
+    grid-template-columns: 78px minmax(0, 1fr);
     gap: 10px;
     padding: 6px 0;
     border-bottom: 1px solid var(--hair);

@@ -22,11 +22,11 @@ const Part = styled.span<{ $height: number }>`
 `;
 
 /** A delivery's rows divided by outcome. */
-export function OutcomeBar({ counts, height = 10 }: { counts: Schema["SiftCounts"]; height?: number }) {
+export function OutcomeBar({ counts, height = 10, onChoose }: { counts: Schema["SiftCounts"]; height?: number; onChoose?: (outcome: string) => void }) {
   const words = outcomes.map((o) => `${whole(counts[o.count])} ${o.label}`).join(", ");
   return (
     <Bar role="img" aria-label={`${whole(counts.read)} rows: ${words}`}>
-      {outcomes.map((o) => counts[o.count] > 0 && <Part key={o.key} $height={height} style={{ flex: counts[o.count], background: o.color }} />)}
+      {outcomes.map((o) => counts[o.count] > 0 && <Part key={o.key} $height={height} style={{ flex: counts[o.count], background: o.color, cursor: onChoose && "pointer" }} onClick={onChoose && (() => onChoose(o.key))} />)}
     </Bar>
   );
 }

@@ -7,37 +7,35 @@ import { Button } from "../parts/Button";
 import { whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
-import { outcomes } from "./OutcomeBar";
+import { OutcomeBar, outcomes } from "./OutcomeBar";
 import { useRows } from "./queries";
 
-const Bar = styled.div`
+const Legend = styled.div`
   display: flex;
-  gap: 2px;
-  margin-bottom: 18px;
+  flex-wrap: wrap;
+  gap: 6px 28px;
+  margin: 8px 0 18px;
 `;
 
 const Segment = styled.button<{ $on: boolean }>`
-  flex: 1 1 auto;
-  min-width: 128px;
+  display: flex;
+  align-items: center;
+  gap: 8px;
   border: 0;
+  border-bottom: 2px solid ${(p) => (p.$on ? "var(--ink)" : "transparent")};
   background: none;
-  padding: 0;
-  text-align: left;
+  padding: 2px 0;
   cursor: pointer;
+  font-size: 14px;
+  color: ${(p) => (p.$on ? "var(--ink)" : "var(--soft)")};
   i {
-    display: block;
-    height: 14px;
+    width: 14px;
+    height: 10px;
     border-radius: 1px;
-    margin-bottom: 5px;
-    opacity: ${(p) => (p.$on ? 1 : 0.75)};
-    box-shadow: ${(p) => (p.$on ? "0 3px 0 -1px var(--ink)" : "none")};
   }
   b {
     font-weight: 640;
-  }
-  span {
-    font-size: 14px;
-    color: ${(p) => (p.$on ? "var(--ink)" : "var(--soft)")};
+    color: var(--ink);
   }
 `;
 
@@ -63,16 +61,20 @@ export function SiftedRows({ delivery, outcome, onOutcome }: Props) {
   };
   return (
     <>
-      <Bar role="group" aria-label="Rows by outcome">
+      <OutcomeBar counts={delivery.counts} height={18} onChoose={(key) => choose(key)} />
+      <Legend role="group" aria-label="Rows by outcome">
         {outcomes.map((o) => (
-          <Segment key={o.key} type="button" $on={outcome === o.key} aria-pressed={outcome === o.key} style={{ flexGrow: delivery.counts[o.count] }} onClick={() => choose(outcome === o.key ? null : o.key)}>
-            <i style={{ background: delivery.counts[o.count] ? o.color : "var(--hair)" }} />
+          <Segment key={o.key} type="button" $on={outcome === o.key} aria-pressed={outcome === o.key} onClick={() => choose(outcome === o.key ? null : o.key)}>
+            <i style={{ background: o.color }} />
             <span>
               <b>{whole(delivery.counts[o.count])}</b> {o.label}
             </span>
           </Segment>
         ))}
-      </Bar>
+        <Segment type="button" $on={outcome === null} aria-pressed={outcome === null} onClick={() => choose(null)}>
+          all rows
+        </Segment>
+      </Legend>
       {rows.isPending && <Skeleton />}
       {rows.isError && <Trouble error={rows.error} />}
       {rows.data && (

@@ -7,16 +7,13 @@ import { small } from "../parts/theme";
 import { leadActs, useLeadAct, type Sheet } from "./queries";
 
 const List = styled.dl`
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
-  gap: 2px 24px;
-  margin: 0 0 18px;
+  margin: 0;
   > div {
     display: grid;
-    grid-template-columns: 92px minmax(0, 1fr);
+    grid-template-columns: 118px minmax(0, 1fr);
     gap: 10px;
     align-items: baseline;
-    min-height: 32px;
+    min-height: 30px;
   }
   dt {
     ${small}
@@ -28,6 +25,10 @@ const List = styled.dl`
 `;
 
 const Value = styled.button`
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 14px;
   border: 0;
   background: none;
   padding: 3px 0;
@@ -43,8 +44,29 @@ const Value = styled.button`
     box-shadow: inset 0 -1px 0 var(--slate);
   }
   i {
+    ${small}
     font-style: normal;
-    color: var(--soft);
+    font-size: 12px;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    max-width: 45%;
+    flex: none;
+  }
+`;
+
+const Blank = styled.p`
+  ${small}
+  margin-top: 6px;
+  button {
+    border: 0;
+    background: none;
+    padding: 0;
+    color: var(--slate);
+    cursor: pointer;
+    text-decoration: underline;
+    text-decoration-thickness: 1px;
+    text-underline-offset: 3px;
   }
 `;
 
@@ -59,30 +81,52 @@ const Edit = styled.input`
 type Fact = Sheet["facts"][number];
 type Props = { lead: Sheet; mayWrite: boolean; ask: number };
 
-/** The facts, each changed in place; what is blank is offered too. Hovering says where a fact is from. */
+/** The facts, each changed in place, with where it is from when that is not the lead's own source; what is blank is offered below. */
 export function Facts({ lead, mayWrite, ask }: Props) {
   const [editing, setEditing] = useState<string>();
   const question = lead.score.unknown[0]?.field;
   useEffect(() => {
     if (ask > 0 && mayWrite) setEditing(question);
   }, [ask, question, mayWrite]);
+  const shown = lead.facts.filter((f) => f.value || f.key === editing);
+  const blank = lead.facts.filter((f) => !f.value && f.key !== editing);
   return (
-    <List>
-      {lead.facts.map((f) => (
-        <div key={f.key}>
-          <dt>{f.label}</dt>
-          <dd>
-            {editing === f.key ? (
-              <FactEditor lead={lead} fact={f} onDone={() => setEditing(undefined)} />
-            ) : (
-              <Value disabled={!mayWrite} title={f.from ? `from ${f.from}` : undefined} onClick={() => setEditing(f.key)} aria-label={`${f.label}: ${f.value ?? "not known"}${mayWrite ? ", change" : ""}`}>
-                {f.value ?? <i>not known</i>}
-              </Value>
-            )}
-          </dd>
-        </div>
-      ))}
-    </List>
+    <section aria-label="Facts" style={{ marginBottom: 16 }}>
+      <List>
+        {shown.map((f) => (
+          <div key={f.key}>
+            <dt>{f.label}</dt>
+            <dd>
+              {editing === f.key ? (
+                <FactEditor lead={lead} fact={f} onDone={() => setEditing(undefined)} />
+              ) : (
+                <Value disabled={!mayWrite} title={f.from ? `from ${f.from}` : undefined} onClick={() => setEditing(f.key)} aria-label={`${f.label}: ${f.value}${mayWrite ? ", change" : ""}`}>
+                  {f.value}
+                  {f.from && f.from !== lead.sourceName && <i>{f.from}</i>}
+                </Value>
+              )}
+            </dd>
+          </div>
+        ))}
+      </List>
+      {blank.length > 0 && (
+        <Blank>
+          Not known:{" "}
+          {blank.map((f, i) => (
+            <span key={f.key}>
+              {mayWrite ? (
+                <button type="button" onClick={() => setEditing(f.key)} aria-label={`${f.label} is not known, fill in`}>
+                  {f.label.toLowerCase()}
+                </button>
+              ) : (
+                f.label.toLowerCase()
+              )}
+              {i < blank.length - 1 ? ", " : ""}
+            </span>
+          ))}
+        </Blank>
+      )}
+    </section>
   );
 }
 

@@ -73,7 +73,7 @@ export function LeadPane({ lead, onBack, ask }: Props) {
               {lead.headline && lead.headline !== lead.name ? lead.headline : lead.sourceName}
               <small>
                 Lead {lead.number}, came in <time title={exact(lead.createdAt, session.timeZone)}>{day(lead.createdAt)}</time> through {lead.sourceName}
-                {lead.campaignName && `, ${lead.campaignName}`}
+                {lead.campaignName && lead.campaignName !== lead.sourceName && `, ${lead.campaignName}`}
               </small>
             </p>
           </div>

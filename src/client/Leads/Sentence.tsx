@@ -41,6 +41,14 @@ const Part = styled(Button)`
   }
 `;
 
+/** Keeps a part and the comma behind it on one line. */
+const Held = styled.span`
+  white-space: nowrap;
+  .react-aria-Select {
+    display: inline-block;
+  }
+`;
+
 type Option = { key: string; label: string };
 
 type Props = { picks: Picks; count?: number; withoutOwner?: number; onChange: (changes: Record<string, string | null>) => void };
@@ -61,14 +69,14 @@ export function Sentence({ picks, count, withoutOwner, onChange }: Props) {
   return (
     <Box>
       <h1>
-        Leads {picks.text && <>with <Part onPress={() => onChange({ text: null })} aria-label={`Stop searching for ${picks.text}`}>“{picks.text}” ×</Part>, </>}
-        in <Countries chosen={picks.countries} onChange={(keys) => onChange({ country: keys.length ? keys.join(",") : null })} />,{" "}
-        <Choose label="State" value={picks.state} options={stateOptions} onChange={(k) => onChange({ state: k })} />,{" "}
-        <Choose label="Owner" value={picks.owner} options={ownerOptions} onChange={(k) => onChange({ owner: k === "any" ? null : k })} />, with{" "}
-        <Choose label="Fit" value={String(picks.fit)} options={fitOptions} onChange={(k) => onChange({ fit: k === "0" ? null : k })} />,{" "}
-        <Choose label="Next move" value={picks.move} options={moveOptions} onChange={(k) => onChange({ move: k === "any" ? null : k })} />, from{" "}
-        <Choose label="Source" value={picks.source} options={sourceOptions} onChange={(k) => onChange({ source: k === "any" ? null : k })} />,{" "}
-        <Choose label="Order" value={picks.order} options={orders} onChange={(k) => onChange({ order: k })} />.
+        Leads {picks.text && <Searched text={picks.text} onClear={() => onChange({ text: null })} />}
+        in <Countries chosen={picks.countries} onChange={(keys) => onChange({ country: keys.length ? keys.join(",") : null })} />{" "}
+        <Choose label="State" value={picks.state} options={stateOptions} onChange={(k) => onChange({ state: k })} />{" "}
+        <Choose label="Owner" value={picks.owner} options={ownerOptions} onChange={(k) => onChange({ owner: k === "any" ? null : k })} /> with{" "}
+        <Choose label="Fit" value={String(picks.fit)} options={fitOptions} onChange={(k) => onChange({ fit: k === "0" ? null : k })} />{" "}
+        <Choose label="Next move" value={picks.move} options={moveOptions} onChange={(k) => onChange({ move: k === "any" ? null : k })} /> from{" "}
+        <Choose label="Source" value={picks.source} options={sourceOptions} onChange={(k) => onChange({ source: k === "any" ? null : k })} />{" "}
+        <Choose label="Order" value={picks.order} options={orders} onChange={(k) => onChange({ order: k })} after="." />
       </h1>
       <p role="status">
         {count === undefined ? "counting …" : <><b>{whole(count)}</b> {count === 1 ? "lead" : "leads"}{withoutOwner ? `, ${whole(withoutOwner)} open without owner` : ""}</>}
@@ -77,9 +85,20 @@ export function Sentence({ picks, count, withoutOwner, onChange }: Props) {
   );
 }
 
-function Choose({ label, value, options, onChange }: { label: string; value: string; options: Option[]; onChange: (key: string) => void }) {
+function Searched({ text, onClear }: { text: string; onClear: () => void }) {
   return (
-    <Select aria-label={label} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} style={{ display: "inline" }}>
+    <Held>
+      with <Part onPress={onClear} aria-label={`Stop searching for ${text}`}>“{text}” ×</Part>,{" "}
+    </Held>
+  );
+}
+
+type ChooseProps = { label: string; value: string; options: Option[]; onChange: (key: string) => void; after?: string };
+
+function Choose({ label, value, options, onChange, after = "," }: ChooseProps) {
+  return (
+    <Held>
+    <Select aria-label={label} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} >
       <Part>
         <SelectValue style={{ display: "inline" }}>{options.find((o) => o.key === value)?.label ?? label.toLowerCase()}</SelectValue>
       </Part>
@@ -87,12 +106,15 @@ function Choose({ label, value, options, onChange }: { label: string; value: str
         <Menu items={options.map((o) => ({ id: o.key, label: o.label }))}>{(o) => <MenuItem>{o.label}</MenuItem>}</Menu>
       </Float>
     </Select>
+    {after}
+    </Held>
   );
 }
 
 function Countries({ chosen, onChange }: { chosen: string[]; onChange: (keys: string[]) => void }) {
   const words = chosen.length ? chosen.map((c) => countryNames.of(c)).join(" or ") : "any country";
   return (
+    <Held>
     <DialogTrigger>
       <Part aria-label={`Country: ${words}`}>{words}</Part>
       <Float>
@@ -101,5 +123,7 @@ function Countries({ chosen, onChange }: { chosen: string[]; onChange: (keys: st
         </Menu>
       </Float>
     </DialogTrigger>
+    ,
+    </Held>
   );
 }

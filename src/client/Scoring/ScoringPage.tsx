@@ -94,7 +94,7 @@ export function ScoringPage() {
                 {whole(leads)} open leads, {whole(over)} clear both bars
               </h1>
               <p>
-                Fit over {model.bars.fit} and engagement over {model.bars.engagement} together say hand over.
+                Fit of {model.bars.fit} or more and engagement of {model.bars.engagement} or more together say hand over.
               </p>
             </div>
           </Head>

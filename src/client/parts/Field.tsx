@@ -33,8 +33,9 @@ const box = css`
 `;
 
 const Wrap = styled.div`
-  display: contents;
-  & > * {
+  min-width: 0;
+  & > .react-aria-TextField,
+  & > .react-aria-Select {
     display: flex;
     flex-direction: column;
     gap: 3px;

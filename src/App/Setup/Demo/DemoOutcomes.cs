@@ -174,9 +174,11 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     private Deal MakeDeal(DemoLead lead, Account? account, Contact contact, Guid? owner, DateTime at)
     {
         var pipeline = setup.Pipelines[_random.Next(4) == 0 ? 1 : 0];
-        var closes = at.AddDays(25 + _random.NextDouble() * 120);
+        var closes = at.AddDays(20 + _random.NextDouble() * 85);
         var stages = pipeline.Stages.Select(s => (Key: s[0].GetString()!, Counts: s[3].GetString()!)).ToList();
         var closed = closes < now.AddDays(-_random.Next(14)) && _random.Next(30) > 0;
+        if (!closed && closes > now)
+            closes = now.AddDays(2 + _random.NextDouble() * 175);
         var won = closed && _random.NextDouble() < 0.24 + (double)lead.Facts["fit"].Number / 250;
         var open = stages.Where(s => s.Counts == "open").ToList();
         var amount = Math.Round((decimal)(3200 * Math.Exp(_random.NextDouble() * 3.1)) / 100) * 100;

@@ -1,0 +1,33 @@
+using CsCheck;
+using DapperLantern.Core.Routing;
+using NodaTime;
+
+namespace DapperLantern.Core.Tests.Routing;
+
+public sealed class WorkingHoursTests
+{
+    private static readonly WorkingHours Oslo = new(DateTimeZoneProviders.Tzdb["Europe/Oslo"], new LocalTime(8, 0), new LocalTime(16, 0));
+    private static readonly WorkingHours NewYork = new(DateTimeZoneProviders.Tzdb["America/New_York"], new LocalTime(9, 0), new LocalTime(17, 0));
+
+    private static readonly Gen<Instant> AnyMoment = Gen.Int[0, 2 * 365 * 24 * 60].Select(m => Instant.FromUtc(2025, 6, 1, 0, 0) + Duration.FromMinutes(m));
+
+    [Fact]
+    public void WorkingTimeUntilDueIsTheTimePromisedAlsoOverDaylightSaving() =>
+        Gen.Select(AnyMoment, Gen.Int[1, 6000], Gen.OneOfConst(Oslo, NewYork))
+            .Sample((start, minutes, hours) => hours.Between(start, hours.After(start, Duration.FromMinutes(minutes))) == Duration.FromMinutes(minutes));
+
+    [Fact]
+    public void TimeThereAndBackCancels() => Gen.Select(AnyMoment, AnyMoment).Sample((a, b) => Oslo.Between(a, b) == -Oslo.Between(b, a));
+
+    [Fact]
+    public void AFridayAfternoonIsDueOnMonday() =>
+        Oslo.After(Instant.FromUtc(2026, 11, 20, 14, 0), Duration.FromHours(2)).ShouldBe(Instant.FromUtc(2026, 11, 23, 8, 0));
+
+    [Fact]
+    public void AWeekendArrivalStartsWithTheWorkday() =>
+        NewYork.After(Instant.FromUtc(2026, 11, 21, 20, 0), Duration.FromHours(1)).ShouldBe(Instant.FromUtc(2026, 11, 23, 15, 0));
+
+    [Fact]
+    public void ADayOfDaylightSavingStillHasEightHours() =>
+        NewYork.Between(Instant.FromUtc(2026, 3, 6, 14, 0), Instant.FromUtc(2026, 3, 9, 21, 0)).ShouldBe(Duration.FromHours(16));
+}
