@@ -22,10 +22,9 @@ public static class Requests
     /// <summary>The context's own connection, open; statements on it take part in the context's transaction.</summary>
     public static async Task<NpgsqlConnection> Connection(this LanternDb db)
     {
-        var connection = (NpgsqlConnection)db.Database.GetDbConnection();
-        if (connection.State != System.Data.ConnectionState.Open)
-            await db.Database.OpenConnectionAsync();
-        return connection;
+        // Asked for even when a transaction has it open: else it would be closed under us at the commit.
+        await db.Database.OpenConnectionAsync();
+        return (NpgsqlConnection)db.Database.GetDbConnection();
     }
 
     /// <summary>Requires the right to an act; every route group and endpoint but the public ones has one.</summary>

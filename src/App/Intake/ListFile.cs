@@ -130,7 +130,9 @@ public static class ListFile
         if (IsUtf8(content))
             return "utf-8";
         var found = CharsetDetector.DetectFromBytes(content.Length > 1 << 20 ? content[..(1 << 20)] : content).Detected;
-        return found?.Encoding is { } e && found.Confidence > 0.5 ? e.WebName : "windows-1252";
+        var name = found?.Encoding is { } e && found.Confidence > 0.5 ? e.WebName : "windows-1252";
+        // Windows-1252 says the same where Latin 1 says anything, and is what people's programs mean by it (WHATWG Encoding, 4.2).
+        return name == "iso-8859-1" ? "windows-1252" : name;
     }
 
     private static bool IsUtf8(byte[] content)

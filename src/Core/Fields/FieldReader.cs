@@ -138,6 +138,7 @@ public static partial class FieldReader
     [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
     private static partial Regex DomainForm();
 
-    [GeneratedRegex(@"^-?\d{1,3}(\.\d{3})*,\d+$|^-?\d+,\d{1,2}$")]
+    // "1,200" is a thousand and two hundred: three digits behind one comma are a group.
+    [GeneratedRegex(@"^-?\d{1,3}(\.\d{3})+,\d+$|^-?\d+,(\d{1,2}|\d{4,})$")]
     private static partial Regex DecimalComma();
 }

@@ -1,0 +1,99 @@
+using CsCheck;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Npgsql;
+
+namespace DapperLantern.App.Tests.Conditions;
+
+/// <summary>The two readings of the condition language give the same answer on the same record.</summary>
+public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+{
+    private static readonly DateTime Now = new(2026, 11, 23, 12, 0, 0, DateTimeKind.Utc);
+    private static readonly string[] Texts = ["Fjordnær", "LAKS", "50%", "a_b", "ÆØÅ\\", "ß", "x"];
+    private static readonly string[] TextFields = ["company", "city", "wants", "water_body"];
+    private static readonly string[] NumberFields = ["sites", "employees", "fit"];
+    private static readonly string[] MomentFields = ["created_at", "clock_due_at"];
+
+    private static readonly Gen<Condition> AnyTest = Gen.OneOf(
+        Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst(TestOperator.In, TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts).Array[1, 3]).Select((f, o, v) => Condition.Where(f, o, v)),
+        Gen.Select(Gen.OneOfConst(NumberFields), Gen.OneOfConst(TestOperator.In, TestOperator.AtLeast, TestOperator.AtMost, TestOperator.Between), Gen.Int[0, 8].Array[2]).Select((f, o, v) => Condition.Where(f, o, [.. v.Select(n => $"{n}")])),
+        Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.WithinDays, TestOperator.OlderThanDays, TestOperator.Past), Gen.Int[0, 5]).Select((f, o, v) => Condition.Where(f, o, $"{v}")),
+        Gen.OneOfConst([.. TextFields, .. NumberFields, .. MomentFields, "owner"]).Select(f => Condition.Where(f, TestOperator.Known))
+    );
+
+    private static readonly Gen<Condition> AnyCondition = Gen.Recursive<Condition>(
+        (depth, inner) =>
+            depth > 3
+                ? AnyTest
+                : Gen.OneOf(AnyTest, inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])), inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])), inner.Select(p => (Condition)new Not(p)))
+    );
+
+    [Fact]
+    public async Task ThePredicateAndTheSqlAgreeOnEveryRecord()
+    {
+        var catalogue = fixture.Server.Services.GetRequiredService<Installation>().Catalogue;
+        await using var connection = await fixture.Server.Connect();
+        var records = await Fill(connection, catalogue);
+        AnyCondition.Sample(
+            condition =>
+            {
+                var predicate = ConditionPredicate.Compile(condition, catalogue);
+                var inMemory = records.Where(r => predicate(r.Record, Now.ToInstant())).Select(r => r.Id).ToHashSet();
+                return inMemory.SetEquals(InSql(connection, condition, catalogue));
+            },
+            iter: 1500,
+            threads: 1
+        );
+    }
+
+    private static HashSet<Guid> InSql(NpgsqlConnection connection, Condition condition, FieldCatalogue catalogue)
+    {
+        var sql = new ConditionSql(catalogue, Now);
+        using var command = new NpgsqlCommand($"select l.id from lead l where l.source = 'test' and {sql.Write(condition)}", connection);
+        command.Parameters.AddRange(sql.Parameters.ToArray());
+        using var reader = command.ExecuteReader();
+        var found = new HashSet<Guid>();
+        while (reader.Read())
+            found.Add(reader.GetGuid(0));
+        return found;
+    }
+
+    private static async Task<List<(Guid Id, RecordValues Record)>> Fill(NpgsqlConnection connection, FieldCatalogue catalogue)
+    {
+        var random = new Random(11);
+        string? Text() => random.Next(4) == 0 ? null : string.Concat(Enumerable.Range(0, random.Next(1, 3)).Select(_ => Texts[random.Next(Texts.Length)])) + (random.Next(2) == 0 ? "" : "laks");
+        DateTime Moment() => Now.AddDays(-random.Next(-2, 6)).AddTicks(random.Next(-1, 2) * 10);
+        for (var i = 0; i < 300; i++)
+            await connection.ExecuteAsync(
+                """
+                insert into lead (id, source, state, next_move, created_at, last_touch_at, clock_due_at, company, city, wants, sites, employees, fit, fit_low, fit_high, engagement, owner_id, custom)
+                values (gen_random_uuid(), 'test', 'new', 'park', @created, @created, @due, @company, @city, @wants, @sites, @employees, @fit, 0, 0, 0, @owner, @custom::jsonb)
+                """,
+                new
+                {
+                    created = Moment(),
+                    due = random.Next(3) == 0 ? (DateTime?)null : Moment(),
+                    company = Text(),
+                    city = Text(),
+                    wants = Text(),
+                    sites = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
+                    employees = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
+                    fit = random.Next(9),
+                    owner = random.Next(2) == 0 ? (Guid?)null : Guid.NewGuid(),
+                    custom = Text() is { } water ? Json.Write(new Dictionary<string, string> { ["water_body"] = water }) : "{}",
+                }
+            );
+        var records = new List<(Guid, RecordValues)>();
+        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, l.id from lead l where l.source = 'test'", connection);
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+            records.Add(((Guid)row["id"], LeadRecord.Read(row, catalogue)));
+        return records;
+    }
+}

@@ -1,0 +1,229 @@
+using System.Net;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+
+namespace DapperLantern.App.Tests.Intake;
+
+public sealed class IntakeTests : IAsyncLifetime
+{
+    private const string Expo = "northern-waters-expo.csv";
+    private TestServer _server = null!;
+    private TestClient _ingrid = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        _server = await TestServer.Start();
+        _ingrid = await _server.SignIn("ingrid.brekke");
+    }
+
+    public ValueTask DisposeAsync() => _server.DisposeAsync();
+
+    private async Task<T> Scalar<T>(string sql)
+    {
+        await using var connection = await _server.Connect();
+        return (await connection.ExecuteScalarAsync<T>(sql))!;
+    }
+
+    // Everything a delivery could touch, but for what only ever grows: the deliveries themselves and the turns taken.
+    private Task<string> Fingerprint() =>
+        Scalar<string>(
+            """
+            select md5(concat(
+              (select string_agg(md5((to_jsonb(l) - 'version' - 'engagement' - 'next_move')::text), '' order by id) from lead l),
+              (select string_agg(md5(s::text), '' order by id) from story_entry s), (select string_agg(md5(e::text), '' order by id) from lead_event e),
+              (select string_agg(md5(t::text), '' order by id) from task t), (select string_agg(md5(d::text), '' order by id) from routing_decision d)))
+            """
+        );
+
+    private static void Balances(SiftCounts counts) => counts.Read.ShouldBe(counts.New + counts.Adds + counts.Aside);
+
+    [Fact]
+    public async Task TheSieveShowsWhatEachRowWouldBecomeAndTouchesNoLead()
+    {
+        var before = await Fingerprint();
+        var sieve = await _ingrid.DropDemo(Expo);
+        sieve.Delivery.Counts.ShouldBe(new SiftCounts(61, 57, 2, 2));
+        sieve.Matching.Single(m => m.Heading == "Exhibitor").Target.ShouldBe("company");
+        sieve.Matching.Single(m => m.Heading == "Scanned at").Target.ShouldBeNull();
+        (await Fingerprint()).ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task RowsSayWhyTheyAddOrAreSetAsideAndKeepTheirText()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        var adds = (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome=adds")).Rows;
+        adds.Count(r => r.Reason.StartsWith("Already lead", StringComparison.Ordinal)).ShouldBe(1);
+        adds.Count(r => r.Reason.StartsWith("The same person as row", StringComparison.Ordinal)).ShouldBe(1);
+        var aside = (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome=aside")).Rows;
+        aside.ShouldAllBe(r => r.Reason.Contains("no mail address or telephone number", StringComparison.Ordinal));
+        aside.ShouldContain(r => r.Raw.Contains("Nordskjær Fisk", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task TakenInEachNewLeadIsScoredRoutedTaskedAndTold()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        var done = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>();
+        done.State.ShouldBe("taken");
+        Balances(done.Counts);
+        var id = sieve.Delivery.Id;
+        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}'")).ShouldBe(57);
+        (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.delivery_id = '{id}'")).ShouldBe(57);
+        (await Scalar<int>($"select count(*)::int from lead l where l.delivery_id = '{id}' and (l.owner_id is null) = exists (select 1 from task t where t.lead_id = l.id and t.owner_id = l.owner_id)")).ShouldBe(0);
+        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and owner_id is not null and clock_due_at is null")).ShouldBe(0);
+        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and fit > 0")).ShouldBeGreaterThan(50);
+        (await Scalar<int>($"select count(*)::int from lead l where delivery_id = '{id}' and country = 'FR' and owner_id is null")).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task TakingInTwiceEvenAtOnceMakesNobodyTwice()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        var before = await Scalar<int>("select count(*)::int from lead");
+        var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")));
+        answers.ShouldAllBe(a => a.Status == HttpStatusCode.OK);
+        (await Scalar<int>("select count(*)::int from lead")).ShouldBe(before + 57);
+    }
+
+    [Fact]
+    public async Task TwoProcessesTakingTheSameFileInAtOnceMakeNobodyTwice()
+    {
+        await using var other = await _server.Beside();
+        var lucie = await other.SignIn("lucie.armand");
+        var (mine, hers) = (await _ingrid.DropDemo(Expo), await lucie.DropDemo(Expo));
+        var before = await Scalar<int>("select count(*)::int from lead");
+        await Task.WhenAll(_ingrid.Post($"/api/deliveries/{mine.Delivery.Id}/take-in"), lucie.Post($"/api/deliveries/{hers.Delivery.Id}/take-in"));
+        (await Scalar<int>("select count(*)::int from lead")).ShouldBe(before + 57);
+        (await Scalar<int>("select coalesce(sum(credit), 0)::int from turn")).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task TakenBackEverythingIsAsItWas()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        var before = await Fingerprint();
+        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        (await Fingerprint()).ShouldNotBe(before);
+        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<TakeBackResult>().ShouldBe(new TakeBackResult(57, 1, 0));
+        (await Fingerprint()).ShouldBe(before);
+        (await Scalar<int>($"select count(*)::int from arrival where delivery_id = '{sieve.Delivery.Id}'")).ShouldBe(61);
+    }
+
+    [Fact]
+    public async Task TakingBackLeavesWhatPeopleWorkedOn()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        var lead = await Scalar<Guid>($"select id from lead where delivery_id = '{sieve.Delivery.Id}' limit 1");
+        await _ingrid.Post($"/api/leads/{lead}/touches", new { kind = "note", text = "Spoke at the stand." });
+        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<TakeBackResult>().Left.ShouldBe(1);
+        (await _ingrid.Get($"/api/leads/{lead}")).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task AKnownLeadGetsItsBlanksFilledAndKeepsTheRest()
+    {
+        var ragna = await Scalar<Guid>("select id from lead where email = 'ragna@fjordnaer.example'");
+        var sieve = await _ingrid.DropDemo(Expo);
+        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        var sheet = await _ingrid.Read<LeadSheet>($"/api/leads/{ragna}");
+        var phone = sheet.Facts.Single(f => f.Key == "phone");
+        (phone.Stored, phone.From).ShouldBe(("+441632960143", "Northern Waters Expo, badge scans"));
+        sheet.Facts.Single(f => f.Key == "company").Stored.ShouldBe("Fjordnær Laks AS");
+    }
+
+    [Fact]
+    public async Task TheSameFileAgainIsRecognisedAndWouldMakeNobodyTwice()
+    {
+        var first = await _ingrid.DropDemo(Expo);
+        await _ingrid.Post($"/api/deliveries/{first.Delivery.Id}/take-in");
+        var again = await _ingrid.DropDemo(Expo);
+        again.SameFileAs.ShouldNotBeNull();
+        again.Delivery.Counts.New.ShouldBe(0);
+        Balances(again.Delivery.Counts);
+    }
+
+    [Fact]
+    public async Task AChangedMatchingSiftsAnew()
+    {
+        var sieve = await _ingrid.DropDemo(Expo);
+        var targets = sieve.Matching.Select(m => m.Target is "email" or "phone" ? "" : m.Target ?? "").ToList();
+        var changed = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { source = "list-circular", targets })).Read<SieveView>();
+        changed.Delivery.Counts.ShouldBe(new SiftCounts(61, 0, 0, 61));
+        changed.Delivery.Source.ShouldBe("list-circular");
+        targets[0] = targets[1] = "company";
+        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { source = "list-circular", targets })).Problem.ShouldBe("field-twice");
+    }
+
+    public static TheoryData<string, byte[], string> BadFiles =>
+        new()
+        {
+            { "empty.csv", [], "file-empty" },
+            { "picture.csv", [0x89, 0x50, 0x4E, 0x47, 0, 0, 0, 13, 1, 2, 3, 0, 0, 0, 5, 6], "file-binary" },
+            { "names.csv", Encoding.UTF8.GetBytes("Name\nTor\nRagna\n"), "one-column" },
+            { "heading.csv", Encoding.UTF8.GetBytes("Name,Mail\n"), "no-rows" },
+            { "wide.csv", Encoding.UTF8.GetBytes(string.Join(',', Enumerable.Range(0, 300).Select(i => $"c{i}")) + "\n1,2\n"), "too-many-columns" },
+        };
+
+    [Theory]
+    [MemberData(nameof(BadFiles), DisableDiscoveryEnumeration = true)]
+    public async Task AFileThatIsNoListIsRefusedWithASentenceAndTheApplicationGoesOn(string name, byte[] content, string problem)
+    {
+        var answer = await _ingrid.Drop(name, content);
+        answer.Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        answer.Problem.ShouldBe(problem);
+        answer.Sentence.ShouldContain("Nothing was kept");
+        (await _ingrid.DropDemo(Expo)).Delivery.Counts.Read.ShouldBe(61);
+    }
+
+    [Fact]
+    public async Task AFileOfFiftyMegabytesIsRefusedWithItsSize()
+    {
+        var answer = await _ingrid.Drop("big.csv", new byte[50 * 1024 * 1024]);
+        answer.Problem.ShouldBe("file-too-large");
+        answer.Sentence.ShouldContain("50 MB");
+    }
+
+    [Fact]
+    public async Task ABrokenQuoteSetsItsRowAsideWithAllItsTextAndLosesNone()
+    {
+        var rows = string.Concat(Enumerable.Range(0, 60).Select(i => $"Person{i},p{i}@broken.example\n"));
+        var answer = await _ingrid.Drop("broken.csv", Encoding.UTF8.GetBytes("Name,Mail\nFirst One,first@broken.example\n\"Second,second@broken.example\n" + rows));
+        answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
+        var sieve = answer.Read<SieveView>();
+        Balances(sieve.Delivery.Counts);
+        sieve.Delivery.Counts.New.ShouldBe(1);
+        var aside = (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome=aside")).Rows;
+        aside.ShouldContain(r => r.Reason.Contains("quote that is never closed", StringComparison.Ordinal));
+        string.Concat(aside.Select(r => r.Raw)).ShouldContain("p59@broken.example");
+    }
+
+    [Fact]
+    public async Task SemicolonsAndWindows1252AreDetected()
+    {
+        var sieve = await _ingrid.DropDemo("harbour-circular.csv");
+        (sieve.Encoding, sieve.Separator).ShouldBe(("windows-1252", ";"));
+        sieve.Matching.Single(m => m.Heading == "Firma").Samples.ShouldContain("Hafenbetriebe Brunsbüttel");
+    }
+
+    [Fact]
+    public async Task ReadIsAlwaysNewPlusAddedPlusAsideWhateverTheRows()
+    {
+        var random = new Random(3);
+        string[] cells = ["Tor Vik", "", "tor@vik.example", "a@b.example", "x", "\"q,1\"", "+441632960143", "Norway", "\"two\nlines\""];
+        for (var n = 0; n < 12; n++)
+        {
+            var text = new StringBuilder("Batch,Name,Mail,Phone,Country\n");
+            var rows = random.Next(1, 60);
+            for (var r = 0; r < rows; r++)
+                text.AppendLine("r," + string.Join(',', Enumerable.Range(0, random.Next(2, 6)).Select(_ => cells[random.Next(cells.Length)])));
+            var sieve = (await _ingrid.Drop($"random{n}.csv", Encoding.UTF8.GetBytes(text.ToString()))).Read<SieveView>();
+            Balances(sieve.Delivery.Counts);
+            sieve.Delivery.Counts.Read.ShouldBe(rows);
+            Balances((await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>().Counts);
+        }
+    }
+}

@@ -1,0 +1,94 @@
+using System.Net;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DapperLantern.App.Tests.Setup;
+
+public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+{
+    private static readonly string[] Public = ["/health", "/api/session", "/api/demo-sign-ins"];
+
+    private IEnumerable<RouteEndpoint> Endpoints => fixture.Server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
+
+    [Fact]
+    public void EveryEndpointButThePublicOnesNamesTheRightItNeeds()
+    {
+        foreach (var endpoint in Endpoints.Where(e => !Public.Contains(Path(e)) && Path(e) != "/api/{documentName}.json"))
+        {
+            endpoint.Metadata.GetMetadata<IAllowAnonymous>().ShouldBeNull(Path(endpoint));
+            endpoint.Metadata.GetOrderedMetadata<IAuthorizeData>().ShouldContain(a => Enum.GetNames<Act>().Contains(a.Policy), Path(endpoint));
+        }
+    }
+
+    [Fact]
+    public async Task WithoutSignInEveryEndpointButThePublicOnesIsClosed()
+    {
+        var stranger = new TestClient(fixture.Server.Address);
+        foreach (var endpoint in Endpoints.Where(e => !Public.Contains(Path(e))))
+        {
+            var path = Path(endpoint).Replace("{id}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{documentName}", "lantern", StringComparison.Ordinal);
+            var method = endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods[0] ?? "GET";
+            var answer = method switch { "POST" => await stranger.Post(path, new { }), "PUT" => await stranger.Put(path, new { }), "PATCH" => await stranger.Patch(path, new { }), _ => await stranger.Get(path) };
+            answer.Status.ShouldBe(HttpStatusCode.Unauthorized, $"{method} {path}");
+        }
+    }
+
+    private static string Path(RouteEndpoint endpoint) => "/" + endpoint.RoutePattern.RawText!.TrimStart('/');
+
+    [Theory]
+    [InlineData("tor.vik", "/api/intake", HttpStatusCode.Forbidden)]
+    [InlineData("lucie.armand", "/api/intake", HttpStatusCode.OK)]
+    [InlineData("lucie.armand", "/api/deals", HttpStatusCode.Forbidden)]
+    [InlineData("effie.marlowe", "/api/handover", HttpStatusCode.Forbidden)]
+    [InlineData("effie.marlowe", "/api/leads", HttpStatusCode.OK)]
+    [InlineData("harald.quist", "/api/deals", HttpStatusCode.OK)]
+    public async Task ARoleSeesWhatTheTableSays(string who, string path, HttpStatusCode status) => (await (await fixture.Server.SignIn(who)).Get(path)).Status.ShouldBe(status);
+
+    [Fact]
+    public async Task AWriteWithoutOurPagesTokenIsRefused()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        ingrid.ForgetToken();
+        (await ingrid.Post("/api/leads", new { source = "telephone", facts = new { email = "a@b.example", last_name = "X" } })).Problem.ShouldBe("token-missing");
+    }
+
+    [Fact]
+    public async Task ManyWrongPasswordsLockTheDoorForAWhile()
+    {
+        var guess = new TestClient(fixture.Server.Address);
+        var problems = new List<string?>();
+        for (var i = 0; i < 10; i++)
+            problems.Add((await guess.Post("/api/session", new { name = "samir.haddow", password = "not it" })).Problem);
+        problems[0].ShouldBe("wrong-sign-in");
+        problems[^1].ShouldBe("locked-out");
+    }
+
+    [Fact]
+    public async Task ThePageAllowsNothingFromOutside()
+    {
+        using var http = new HttpClient();
+        using var page = await http.GetAsync(fixture.Server.Address + "/leads");
+        page.StatusCode.ShouldBe(HttpStatusCode.OK);
+        var policy = page.Headers.GetValues("Content-Security-Policy").Single();
+        policy.ShouldContain("default-src 'none'");
+        policy.ShouldNotContain("http");
+        var html = await page.Content.ReadAsStringAsync();
+        html.ShouldNotContain("https://");
+        var script = html.Split('"').First(p => p.StartsWith("/assets/", StringComparison.Ordinal) && p.EndsWith(".js", StringComparison.Ordinal));
+        using var file = await http.GetAsync(fixture.Server.Address + script);
+        file.Headers.CacheControl!.MaxAge!.Value.TotalDays.ShouldBeGreaterThan(300);
+    }
+
+    [Fact]
+    public async Task WhatWaitsAtEachStopAgreesWithTheDesk()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
+        var line = await ingrid.Read<Desk.LineView>("/api/line");
+        line.Desk.ShouldBe(desk.Groups.Sum(g => g.Count));
+        new[] { line.Intake, line.Leads, line.Routing, line.Handover, line.Deals }.ShouldAllBe(n => n > 0);
+        desk.Groups.Select(g => g.Key).ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "mend", "sieve", "idle"], ignoreOrder: true);
+    }
+}

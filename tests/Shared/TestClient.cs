@@ -1,0 +1,82 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Setup;
+
+namespace DapperLantern.Tests.Shared;
+
+/// <summary>An answer of the server: its status, and its body read as needed.</summary>
+public sealed record Answer(HttpStatusCode Status, string Body, string? ContentType)
+{
+    public T Read<T>() => (int)Status < 300 ? Json.Read<T>(Body) : throw new InvalidOperationException($"{(int)Status}: {Body}");
+
+    /// <summary>The type of the problem, without its prefix; null when it is none.</summary>
+    public string? Problem => ContentType == "application/problem+json" ? JsonDocument.Parse(Body).RootElement.GetProperty("type").GetString()?.Replace("/problems/", "", StringComparison.Ordinal) : null;
+
+    /// <summary>The sentence for people.</summary>
+    public string Sentence => JsonDocument.Parse(Body).RootElement.GetProperty("detail").GetString()!;
+}
+
+/// <summary>A person's browser as far as the server can tell: cookies, and the token with every write.</summary>
+public sealed class TestClient(string address)
+{
+    private readonly HttpClient _http = new(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(address) };
+    private string _token = "";
+
+    public SessionView Session { get; private set; } = null!;
+
+    public async Task SignIn(string name, string password)
+    {
+        (await Post("/api/session", new { name, password })).Status.ShouldBe(HttpStatusCode.NoContent);
+        Session = (await Get("/api/session")).Read<SessionView>();
+        _token = Session.Token;
+    }
+
+    public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null, null);
+
+    public Task<Answer> Post(string path, object? body = null, int? version = null) => Send(HttpMethod.Post, path, body, version);
+
+    public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, body, version);
+
+    public Task<Answer> Patch(string path, object body, int? version = null) => Send(HttpMethod.Patch, path, body, version);
+
+    public async Task<T> Read<T>(string path)
+    {
+        var answer = await Get(path);
+        answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
+        return answer.Read<T>();
+    }
+
+    /// <summary>Drops a list into the sieve.</summary>
+    public async Task<Answer> Drop(string fileName, byte[] content)
+    {
+        using var form = new MultipartFormDataContent { { new ByteArrayContent(content), "file", fileName } };
+        return await Send(HttpMethod.Post, "/api/deliveries", form);
+    }
+
+    /// <summary>Drops one of the demo's lists.</summary>
+    public async Task<SieveView> DropDemo(string fileName)
+    {
+        var answer = await Drop(fileName, await File.ReadAllBytesAsync(Path.Combine(TestServer.Root, "demo", "lists", fileName)));
+        answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
+        return answer.Read<SieveView>();
+    }
+
+    /// <summary>Writes from now on without the token, as another site's page would.</summary>
+    public void ForgetToken() => _token = "";
+
+    private Task<Answer> Send(HttpMethod method, string path, object? body, int? version) => Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version);
+
+    private async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null)
+    {
+        using var request = new HttpRequestMessage(method, path) { Content = content };
+        if (_token.Length > 0)
+            request.Headers.Add("X-Lantern-Token", _token);
+        if (version is { } v)
+            request.Headers.TryAddWithoutValidation("If-Match", $"\"{v}\"");
+        using var response = await _http.SendAsync(request);
+        return new Answer(response.StatusCode, await response.Content.ReadAsStringAsync(), response.Content.Headers.ContentType?.MediaType);
+    }
+}

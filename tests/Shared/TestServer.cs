@@ -1,0 +1,125 @@
+using DapperLantern.App;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
+
+namespace DapperLantern.Tests.Shared;
+
+/// <summary>
+/// A whole installation on a real PostgreSQL: its own database, copied from one in which the demo was loaded once, and a real web server
+/// on a port of its own. <c>LANTERN_TEST_SERVER</c> names the database server; <c>./lantern test</c> sets it.
+/// </summary>
+public sealed class TestServer : IAsyncDisposable
+{
+    private static readonly SemaphoreSlim Gate = new(1, 1);
+    private static readonly string Run = Guid.NewGuid().ToString("N")[..8];
+    private static bool _templateMade;
+
+    private readonly WebApplication _app;
+
+    private TestServer(WebApplication app, string connection)
+    {
+        _app = app;
+        ConnectionString = connection;
+        Address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single();
+    }
+
+    public string Address { get; }
+    public string ConnectionString { get; }
+    public IServiceProvider Services => _app.Services;
+
+    public static string Root { get; } = FindRoot();
+
+    private static string Server => Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("LANTERN_TEST_SERVER is not set; run ./lantern test");
+
+    /// <summary>A fresh installation with the demo company.</summary>
+    public static async Task<TestServer> Start()
+    {
+        var name = $"lantern_{Run}_{Guid.NewGuid():N}"[..40];
+        await Gate.WaitAsync();
+        try
+        {
+            if (!_templateMade)
+                await MakeTemplate();
+            _templateMade = true;
+            await Execute("postgres", $"create database {name} template lantern_demo_{Run}");
+        }
+        finally
+        {
+            Gate.Release();
+        }
+        return await Serve(name);
+    }
+
+    /// <summary>A second process on the same database.</summary>
+    public Task<TestServer> Beside() => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!);
+
+    public async Task<NpgsqlConnection> Connect()
+    {
+        var connection = new NpgsqlConnection(ConnectionString);
+        await connection.OpenAsync();
+        return connection;
+    }
+
+    /// <summary>Somebody signed in.</summary>
+    public async Task<TestClient> SignIn(string name)
+    {
+        var client = new TestClient(Address);
+        await client.SignIn(name, SessionEndpoints.DemoPassword);
+        return client;
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _app.StopAsync();
+        await _app.DisposeAsync();
+    }
+
+    private static async Task MakeTemplate()
+    {
+        await Execute("postgres", $"create database lantern_demo_{Run}");
+        var app = Build($"lantern_demo_{Run}");
+        await Program.Prepare(app);
+        await app.DisposeAsync();
+        NpgsqlConnection.ClearAllPools();
+    }
+
+    private static async Task<TestServer> Serve(string database)
+    {
+        var app = Build(database);
+        await Program.Prepare(app);
+        await app.StartAsync();
+        return new TestServer(app, ConnectionTo(database));
+    }
+
+    private static WebApplication Build(string database) =>
+        Program.Build([
+            "--urls=http://127.0.0.1:0",
+            $"--ConnectionStrings:Lantern={ConnectionTo(database)}",
+            "--Demo:Enabled=true",
+            $"--Demo:Folder={Path.Combine(Root, "demo")}",
+            $"--Client:Folder={Path.Combine(Root, "src", "client", "dist")}",
+            "--Serilog:MinimumLevel:Default=Warning",
+        ]);
+
+    private static string ConnectionTo(string database) => $"{Server};Database={database};Maximum Pool Size=20;Include Error Detail=true";
+
+    private static async Task Execute(string database, string sql)
+    {
+        await using var connection = new NpgsqlConnection($"{Server};Database={database};Pooling=false");
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private static string FindRoot()
+    {
+        var folder = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(folder, "DapperLantern.slnx")))
+            folder = Path.GetDirectoryName(folder)!;
+        return folder;
+    }
+}
