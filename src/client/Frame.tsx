@@ -24,21 +24,31 @@ export function Frame() {
   const { pathname } = useLocation();
   const [open, setOpen] = useState<"lead" | "keys" | null>(null);
 
+  const mayCapture = !!session.data?.may.includes("workLeads");
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
-      if ((e.ctrlKey || e.metaKey) && e.key === "k") return (e.preventDefault(), document.getElementById("find")?.focus());
-      if (typing(e.target)) return;
-      if ((e.ctrlKey || e.metaKey) && e.key === "z") return void (undoLast() && e.preventDefault());
-      if (e.ctrlKey || e.metaKey || e.altKey) return;
+      const held = e.ctrlKey || e.metaKey;
+      const write = typing(e.target);
       const stop = stops[Number(e.key) - 1];
-      if (stop) void navigate(stop.path);
-      else if (e.key === "/") (e.preventDefault(), document.getElementById("find")?.focus());
-      else if (e.key === "n") (e.preventDefault(), setOpen("lead"));
-      else if (e.key === "?") setOpen("keys");
+      if ((held && e.key === "k") || (!held && !write && e.key === "/")) {
+        e.preventDefault();
+        document.getElementById("find")?.focus();
+      } else if (write || e.altKey) {
+        return;
+      } else if (held) {
+        if (e.key === "z" && undoLast()) e.preventDefault();
+      } else if (stop) {
+        void navigate(stop.path);
+      } else if (e.key === "n" && mayCapture) {
+        e.preventDefault();
+        setOpen("lead");
+      } else if (e.key === "?") {
+        setOpen("keys");
+      }
     };
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
-  }, [navigate]);
+  }, [navigate, mayCapture]);
 
   useEffect(() => {
     const here = stops.find((s) => pathname.startsWith(s.path));

@@ -13,7 +13,8 @@ public static class Requests
 
     public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
 
-    public static bool May(this ClaimsPrincipal user, Act act) => Permissions.May(user.Role(), act);
+    /// <summary>False, too, for somebody who is not signed in.</summary>
+    public static bool May(this ClaimsPrincipal user, Act act) => user.FindFirst(ClaimTypes.Role) is not null && Permissions.May(user.Role(), act);
 
     /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
     public static int? Version(this HttpRequest request) =>

@@ -17,7 +17,7 @@ type Props = { sheet: Schema["DealSheet"]; view: Schema["DealsView"]; mayMove: b
 export function DealWhy({ sheet, view, mayMove, onMove }: Props) {
   const { deal } = sheet;
   const stages = view.pipelines.flatMap((p) => p.stages.map((s) => ({ ...s, pipeline: p.key }))).filter((s) => s.pipeline === view.pipeline);
-  const days = Math.floor((Date.now() - new Date(deal.stageSince).getTime()) / 86_400_000);
+  const days = Math.max(0, Math.floor((new Date(view.today).getTime() - new Date(deal.stageSince).getTime()) / 86_400_000));
   return (
     <WhyPane title={deal.name}>
       <Bigs>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import styled from "styled-components";
 import { TroubleError } from "../api/client";
 import { ChoiceBox } from "../parts/Field";
@@ -85,9 +85,11 @@ type Props = { lead: Sheet; mayWrite: boolean; ask: number };
 export function Facts({ lead, mayWrite, ask }: Props) {
   const [editing, setEditing] = useState<string>();
   const question = lead.score.unknown[0]?.field;
-  useEffect(() => {
-    if (ask > 0 && mayWrite) setEditing(question);
-  }, [ask, question, mayWrite]);
+  const [answered, setAnswered] = useState(ask);
+  if (ask !== answered) {
+    setAnswered(ask);
+    if (mayWrite) setEditing(question);
+  }
   const shown = lead.facts.filter((f) => f.value || f.key === editing);
   const blank = lead.facts.filter((f) => !f.value && f.key !== editing);
   return (
@@ -168,7 +170,10 @@ function FactEditor({ lead, fact, onDone }: { lead: Sheet; fact: Fact; onDone: (
         onBlur={() => !error && save(text)}
         onKeyDown={(e) => {
           if (e.key === "Enter") save(text);
-          if (e.key === "Escape") ((left.current = true), onDone());
+          if (e.key === "Escape") {
+            left.current = true;
+            onDone();
+          }
         }}
       />
       {error && (

@@ -98,7 +98,7 @@ type ChooseProps = { label: string; value: string; options: Option[]; onChange: 
 function Choose({ label, value, options, onChange, after = "," }: ChooseProps) {
   return (
     <Held>
-    <Select aria-label={label} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} >
+    <Select aria-label={`Condition on ${label.toLowerCase()}`} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} >
       <Part>
         <SelectValue style={{ display: "inline" }}>{options.find((o) => o.key === value)?.label ?? label.toLowerCase()}</SelectValue>
       </Part>

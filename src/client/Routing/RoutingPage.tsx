@@ -64,7 +64,7 @@ export function RoutingPage() {
   const sheet = routing.data;
   return (
     <Bench>
-      <Pane $sheet>
+      <Pane $sheet tabIndex={0} aria-label="Rule sheet">
         <Inner>
           <Head>
             <div>

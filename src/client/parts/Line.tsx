@@ -125,6 +125,15 @@ const Bulb = styled.span<{ $lit: boolean }>`
   }
 `;
 
+/** Read aloud, not shown. */
+const Unseen = styled.span`
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
+`;
+
 const Find = styled.form`
   display: flex;
   align-items: center;
@@ -199,11 +208,14 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
             const n = waiting.data?.[s.key] ?? 0;
             return (
               <li key={s.key}>
-                <Stop to={s.path} aria-current={i === at ? "page" : undefined} aria-label={n ? `${s.name}, ${n} waiting` : s.name}>
+                <Stop to={s.path} aria-current={i === at ? "page" : undefined}>
                   <Bulb $lit={n > 0} aria-hidden>
                     <b>{n > 0 ? (n > 999 ? "999+" : n) : ""}</b>
                   </Bulb>
-                  {s.name}
+                  <span>
+                    {s.name}
+                    {n > 0 && <Unseen>, {n} waiting</Unseen>}
+                  </span>
                 </Stop>
               </li>
             );
@@ -251,7 +263,7 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
   return (
     <MenuTrigger>
-      <Face aria-label={`${session.name}, menu`}>{session.initials}</Face>
+      <Face aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</Face>
       <Hung placement="bottom end">
         <p>
           {session.name}, {session.role}

@@ -1,0 +1,90 @@
+using System.Text.Json;
+
+namespace DapperLantern.Browser.Tests;
+
+/// <summary>axe (WCAG 2.0 to 2.2, A and AA) on every main view, by day and by night.</summary>
+public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<BrowserFixture>
+{
+    private static readonly string Axe = File.ReadAllText(Path.Combine(TestServer.Root, "src/client/node_modules/axe-core/axe.min.js"));
+
+    private readonly Browser _browser = fixture.Browser;
+
+    public static TheoryData<string, string> Views =>
+        new()
+        {
+            { "/desk", "decisions wait" },
+            { "/intake", "Deliveries" },
+            { "/leads", "leads," },
+            { "/leads?text=ragna@fjordnaer.example", "1 lead" },
+            { "/scoring", "clear both bars" },
+            { "/routing", "Teams and turns" },
+            { "/handover", "becomes" },
+            { "/deals", "weighted" },
+            { "/deals?as=table", "Weighted" },
+            { "/reports", "in the last 12 months" },
+        };
+
+    [Theory]
+    [MemberData(nameof(Views))]
+    public void AViewHasNoBarrierByDay(string path, string settled) => Check(path, settled, "day");
+
+    [Theory]
+    [MemberData(nameof(Views))]
+    public void AViewHasNoBarrierByNight(string path, string settled) => Check(path, settled, "night");
+
+    [Fact]
+    public void TheSignInPageHasNoBarrier()
+    {
+        using var stranger = new Browser(fixture.Server.Address);
+        stranger.Go("/");
+        stranger.See("Come in as");
+        Barriers(stranger).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void AnOpenLeadAndTheSieveHaveNoBarrier()
+    {
+        _browser.Go("/leads?text=fjordnaer.example");
+        _browser.Click(OpenQA.Selenium.By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
+        _browser.See("Both bars are cleared");
+        Barriers(_browser).ShouldBeEmpty();
+        _browser.Go("/intake");
+        _browser.ClickLink("algae-webinar.csv");
+        _browser.See("Nothing is taken in yet");
+        Barriers(_browser).ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData(1024)]
+    [InlineData(1920)]
+    public void NoViewIsWiderThanItsWindow(int width)
+    {
+        using var browser = new Browser(fixture.Server.Address, width);
+        browser.SignIn();
+        foreach (var view in Views)
+        {
+            browser.Go(view.Data.Item1);
+            browser.See(view.Data.Item2);
+            browser.Script<bool>("return document.documentElement.scrollWidth <= window.innerWidth").ShouldBeTrue(view.Data.Item1);
+        }
+        browser.Errors.ShouldBeEmpty();
+    }
+
+    private void Check(string path, string settled, string theme)
+    {
+        _browser.Script<object?>("localStorage.setItem('lantern-theme', arguments[0])", theme);
+        _browser.Go(path);
+        _browser.See(settled);
+        Barriers(_browser).ShouldBeEmpty($"{path} by {theme}");
+        _browser.Script<object?>("localStorage.removeItem('lantern-theme')");
+    }
+
+    private static List<string> Barriers(Browser browser)
+    {
+        browser.Script<object?>(Axe + ";return null");
+        var json = (string)browser.ScriptAsync(
+            "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.map(n => n.html.slice(0, 200)) })))))"
+        );
+        return [.. JsonDocument.Parse(json).RootElement.EnumerateArray().Select(v => v.ToString())];
+    }
+}

@@ -1,0 +1,136 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+namespace DapperLantern.Browser.Tests;
+
+/// <summary>A real browser at a real server, used as a person would: by what is written on things.</summary>
+public sealed class Browser : IDisposable
+{
+    private readonly ChromeDriver _driver;
+    private readonly string _profile = Directory.CreateTempSubdirectory("lantern-browser").FullName;
+    private readonly string _address;
+
+    public Browser(string address, int width = 1280, int height = 800)
+    {
+        _address = address;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-dev-shm-usage", "--hide-scrollbars", $"--user-data-dir={_profile}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
+        var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        service.SuppressInitialDiagnosticInformation = true;
+        _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(90));
+        // The window is larger than the page it shows; measure the difference.
+        _driver.Manage().Window.Size = new(width, height);
+        var inner = Script<long>("return window.innerHeight");
+        _driver.Manage().Window.Size = new(width, height + (height - (int)inner));
+    }
+
+    /// <summary>Runs after the page has settled: nothing is loading.</summary>
+    public Browser Go(string path)
+    {
+        _driver.Navigate().GoToUrl(_address + path);
+        return this;
+    }
+
+    /// <summary>Signs in by a press on a person of the demo.</summary>
+    public Browser SignIn(string name = "Ingrid Brekke")
+    {
+        Go("/");
+        Click(By.XPath($"//button[contains(., '{name}')]"));
+        See("Desk");
+        return this;
+    }
+
+    public string Path => new Uri(_driver.Url).AbsolutePath;
+
+    public IWebElement Find(By by) => Wait(d => d.FindElements(by).FirstOrDefault(e => e.Displayed), $"{by}");
+
+    public IReadOnlyList<IWebElement> All(By by) => _driver.FindElements(by);
+
+    /// <summary>Waits until the text stands on the page.</summary>
+    public void See(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? "" : null, $"the text \u201c{text}\u201d; the page says:\n{Body}");
+
+    public void SeeNot(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? null : "", $"the text \u201c{text}\u201d to go away");
+
+    public string Body => Script<string>("return document.body.innerText");
+
+    public void Click(By by)
+    {
+        Wait(
+            d =>
+            {
+                try
+                {
+                    d.FindElements(by).First(e => e.Displayed && e.Enabled).Click();
+                    return "";
+                }
+                catch (Exception e) when (e is InvalidOperationException or ElementClickInterceptedException or StaleElementReferenceException or ElementNotInteractableException)
+                {
+                    return null;
+                }
+            },
+            $"to click {by}"
+        );
+    }
+
+    public void ClickButton(string text) => Click(By.XPath($"//button[normalize-space()='{text}']"));
+
+    public void ClickLink(string text) => Click(By.XPath($"//a[contains(., '{text}')]"));
+
+    /// <summary>Fills the field with this label, in place of what it held.</summary>
+    public void Fill(string label, string text)
+    {
+        var field = Labelled(label);
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys(text);
+    }
+
+    public IWebElement Labelled(string label) =>
+        Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));
+
+    /// <summary>Opens the list with this label and takes the value.</summary>
+    public void Choose(string label, string value)
+    {
+        Click(By.XPath($"//button[contains(@class, 'react-aria') or @aria-haspopup='listbox'][@aria-label='{label}' or contains(@aria-label, '{label}') or @aria-labelledby and contains(concat(' ', @aria-labelledby, ' '), concat(' ', (//label | //span)[normalize-space()='{label}'][1]/@id, ' '))]"));
+        Click(By.XPath($"//*[@role='option'][normalize-space()='{value}']"));
+    }
+
+    public void Press(params string[] keys)
+    {
+        foreach (var key in keys)
+            _driver.SwitchTo().ActiveElement().SendKeys(key);
+    }
+
+    public void Back() => _driver.Navigate().Back();
+
+    public void Reload() => _driver.Navigate().Refresh();
+
+    public T Script<T>(string script, params object[] arguments) => (T)((IJavaScriptExecutor)_driver).ExecuteScript(script, arguments)!;
+
+    public object ScriptAsync(string script) => ((IJavaScriptExecutor)_driver).ExecuteAsyncScript(script)!;
+
+    public byte[] Picture() => _driver.GetScreenshot().AsByteArray;
+
+    /// <summary>Errors the page wrote to its console, but for answers the server gave on purpose.</summary>
+    public IReadOnlyList<string> Errors => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("status of 401", StringComparison.Ordinal) && !m.Contains("status of 4", StringComparison.Ordinal))];
+
+    public T Wait<T>(Func<IWebDriver, T?> holds, string what)
+        where T : class
+    {
+        try
+        {
+            return new WebDriverWait(_driver, TimeSpan.FromSeconds(20)).Until(holds)!;
+        }
+        catch (WebDriverTimeoutException)
+        {
+            throw new InvalidOperationException($"waited in vain for {what} at {Path}");
+        }
+    }
+
+    public void Dispose()
+    {
+        _driver.Dispose();
+        Directory.Delete(_profile, true);
+    }
+}

@@ -1,0 +1,175 @@
+using OpenQA.Selenium;
+
+namespace DapperLantern.Browser.Tests;
+
+/// <summary>The steps of one lead's whole way, each as a person could do it.</summary>
+public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<BrowserFixture>
+{
+    private readonly Browser _browser = fixture.Browser;
+
+    private static string List(string name) => Path.Combine(TestServer.Root, "demo", "lists", name);
+
+    private void DropExpo()
+    {
+        _browser.Go("/intake");
+        _browser.See("Choose a list");
+        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(List("northern-waters-expo.csv"));
+        _browser.See("61 read = 57 new + 2 added to known + 2 set aside");
+    }
+
+    [Fact]
+    public void AListGoesThroughTheSieveIsTakenInAndTakenBackWholly()
+    {
+        DropExpo();
+        _browser.See("Nothing is taken in yet");
+        _browser.See("There is no mail address or telephone number that works");
+        _browser.Click(By.XPath("//button[contains(., 'add to known leads')]"));
+        _browser.See("Already lead");
+        _browser.See("The same person as row");
+        _browser.Reload();
+        _browser.See("61 read");
+
+        _browser.ClickButton("Take 59 in");
+        _browser.See("They are taken in.");
+        _browser.ClickButton("See the leads");
+        _browser.See("Northern Waters Expo, badge scans");
+        _browser.Back();
+        _browser.ClickButton("Take back");
+        _browser.See("Everything was taken back; the rows are kept.");
+    }
+
+    [Fact]
+    public void AColumnMatchedOtherwiseIsSiftedAnew()
+    {
+        DropExpo();
+        _browser.Choose("Field for E-Mail", "keep with the row only");
+        _browser.SeeNot("57 new");
+        _browser.See("61 read =");
+    }
+
+    [Fact]
+    public void AFileThatIsNoListSaysSoAndTheWorkGoesOn()
+    {
+        _browser.Go("/intake");
+        var file = Path.Combine(Path.GetTempPath(), $"picture-{Guid.NewGuid():N}.csv");
+        File.WriteAllBytes(file, [0x89, 0x50, 0x4E, 0x47, 0, 0, 0, 13, 0, 1, 2, 3]);
+        _browser.See("Choose a list");
+        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(file);
+        _browser.See("This is not a text list");
+        File.Delete(file);
+        DropExpo();
+    }
+
+    [Fact]
+    public void ALeadOpensBesideTheListWithFactsStoryAndReasons()
+    {
+        _browser.Go("/leads?text=fjordnaer.example");
+        _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
+        _browser.See("Operations lead at Fjordnær Laks AS, Brønnøysund");
+        _browser.See("Both bars are cleared");
+        _browser.See("Price guide taken");
+        _browser.See("Why Tor Vik");
+        _browser.See("Rule 2, Norway, fish farming, fits: to Tor Vik.");
+    }
+
+    [Fact]
+    public void AFactIsChangedInPlaceAndTheChangeUndone()
+    {
+        _browser.Go("/leads?text=vattervikhamn.example");
+        _browser.Click(By.XPath("//*[@role='row'][contains(., 'Anders Lindqvist')]"));
+        _browser.Click(By.XPath("//button[@aria-label='Place: Karlsborg, change']"));
+        _browser.Fill("Place", "Hjo" + Keys.Enter);
+        _browser.See("Place is now Hjo.");
+        _browser.ClickButton("Undo");
+        _browser.Find(By.XPath("//button[@aria-label='Place: Karlsborg, change']"));
+        _browser.Click(By.XPath("//button[@aria-label='Mail: anders.lindqvist@vattervikhamn.example, change']"));
+        _browser.Fill("Mail", "nonsense" + Keys.Enter);
+        _browser.See("is not a mail address; it needs the form name@place.");
+        _browser.Press(Keys.Escape);
+    }
+
+    [Fact]
+    public void ALeadIsCapturedByKeyboardAloneScoredAndRouted()
+    {
+        _browser.Go("/desk");
+        _browser.See("decisions wait");
+        _browser.Press("n");
+        _browser.See("Take in");
+        _browser.Press("Solfrid", Keys.Tab, "Prøve", Keys.Tab, "Ytre Fjord Laks AS", Keys.Tab, "Operations lead", Keys.Tab, "solfrid@ytrefjord.example", Keys.Tab, Keys.Tab, "Norge", Keys.Tab, "Skerry S2" + Keys.Enter);
+        _browser.See("is in, scored and routed");
+        _browser.See("Solfrid Prøve");
+        _browser.See("Runs operations");
+        _browser.See("First call");
+    }
+
+    [Fact]
+    public void AQualifiedLeadBecomesAccountContactAndDealAndStandsInTheLanes()
+    {
+        _browser.Go("/handover");
+        _browser.ClickLink("Ragna Sollid");
+        _browser.See("becomes an account, a contact and a deal");
+        _browser.See("facts carried");
+        _browser.Fill("Amount, EUR", "84600");
+        _browser.ClickButton("Hand over");
+        _browser.See("is handed over as Fjordnær Laks AS");
+        _browser.Path.ShouldStartWith("/deals/");
+        _browser.Find(By.XPath("//*[@role='group'][starts-with(@aria-label, 'Scoping')]//button[contains(., 'Fjordnær Laks')]"));
+        _browser.See("The lead it was");
+        _browser.Choose("Show as", "as a table");
+        _browser.Find(By.XPath("//td[contains(., 'Fjordnær Laks AS')]"));
+        _browser.ClickLink("The lead it was");
+        _browser.See("Handed over and read-only");
+        _browser.All(By.XPath("//button[normalize-space()='Keep the note']")).ShouldBeEmpty();
+        _browser.ClickButton("Take the handover back");
+        _browser.See("The handover is taken back");
+        _browser.See("Qualified");
+    }
+
+    [Fact]
+    public void EachGroupOfTheDeskLeadsToWhereItsDecisionIsTaken()
+    {
+        foreach (var group in new[] { "Clocks running out", "Without a rule", "Qualified, to hand over", "Cleared the bar", "Came back to life", "Rows to mend", "Deliveries in the sieve", "No next step" })
+        {
+            _browser.Go("/desk");
+            var first = _browser.Find(By.XPath($"//section[@aria-label='{group}']//li//a"));
+            var title = first.FindElement(By.TagName("b")).Text;
+            first.Click();
+            _browser.Wait(_ => _browser.Path == "/desk" ? null : "", $"a link of {group}");
+            _browser.See(title);
+        }
+    }
+
+    [Fact]
+    public void AnUnroutedLeadIsGivenToSomebodyAndLeavesTheDesk()
+    {
+        _browser.Go("/desk");
+        _browser.Click(By.XPath("//section[@aria-label='Without a rule']//li//a"));
+        _browser.See("Why nobody has it");
+        _browser.Choose("Owner", "Mateo Ruvio");
+        _browser.See("Given to Mateo Ruvio.");
+        _browser.See("Why Mateo Ruvio");
+    }
+
+    [Fact]
+    public void TheNumberKeysGoAlongTheLine()
+    {
+        _browser.Go("/desk");
+        _browser.See("decisions wait");
+        foreach (var (key, path) in new[] { ("2", "/intake"), ("3", "/leads"), ("4", "/scoring"), ("5", "/routing"), ("6", "/handover"), ("7", "/deals"), ("8", "/reports"), ("1", "/desk") })
+        {
+            _browser.Press(key);
+            _browser.Wait(_ => _browser.Path == path ? "" : null, $"key {key} to go to {path}");
+        }
+    }
+
+    [Fact]
+    public void ADealIsMovedWithoutAMouseAndTheMoveUndone()
+    {
+        _browser.Go("/deals");
+        _browser.Click(By.XPath("//*[@role='group'][starts-with(@aria-label, 'Offer out')]//button"));
+        _browser.Choose("Stage", "Terms");
+        _browser.See(": Terms,");
+        _browser.ClickButton("Undo");
+        _browser.See("Now in Offer out");
+    }
+}
