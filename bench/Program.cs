@@ -56,7 +56,19 @@ public static class Program
         var reading = ListFile.Detect(content).Reading!;
         var (headings, sample) = ListFile.Open(content, reading);
         var matching = ColumnMatcher.Match(installation.Catalogue, headings, [.. sample.Take(50).Select(r => r.Cells)]);
-        var delivery = new Delivery { Id = Guid.CreateVersion7(), FileName = "bench.csv", Source = "list-expo", CreatedAt = DateTime.UtcNow, PersonId = await connection.QueryFirstAsync<Guid>("select id from person"), Content = content, ContentHash = ListFile.Hash(content), Encoding = "utf-8", Separator = ",", Matching = Json.Write(matching) };
+        var delivery = new Delivery
+        {
+            Id = Guid.CreateVersion7(),
+            FileName = "bench.csv",
+            Source = "list-expo",
+            CreatedAt = DateTime.UtcNow,
+            PersonId = await connection.QueryFirstAsync<Guid>("select id from person"),
+            Content = content,
+            ContentHash = ListFile.Hash(content),
+            Encoding = "utf-8",
+            Separator = ",",
+            Matching = Json.Write(matching),
+        };
         db.Add(delivery);
         await db.SaveChangesAsync();
 
@@ -88,7 +100,12 @@ public static class Program
     {
         var columns = AdmissionBatch.LeadTable.Columns;
         var data = new List<object?[]>();
-        await using (var command = new NpgsqlCommand($"select {string.Join(", ", columns.Select(c => c is "custom" or "provenance" ? $"{c}::text" : c))} from lead where delivery_id = '{delivery}'", connection))
+        await using (
+            var command = new NpgsqlCommand(
+                $"select {string.Join(", ", columns.Select(c => c is "custom" or "provenance" ? $"{c}::text" : c))} from lead where delivery_id = '{delivery}'",
+                connection
+            )
+        )
         await using (var row = await command.ExecuteReaderAsync())
             while (await row.ReadAsync())
                 data.Add([.. Enumerable.Range(0, columns.Length).Select(i => row.IsDBNull(i) ? null : row.GetValue(i))]);
@@ -158,7 +175,10 @@ public static class Program
         var text = new StringBuilder("Name,Title,Company,Mail,Phone,Country,Sector,Sites,Interest\n");
         string[] countries = ["Norway", "UK", "Deutschland", "Sverige", "Spain", "USA", "Portugal", "Denmark"];
         for (var i = 0; i < rows; i++)
-            text.Append(null, $"Person{i} Bench{i},Operations manager,Company {i / 3} Ltd,person{i}@company{i / 3}.example,+44 1632 9{i % 100000:00000},{countries[i % 8]},aquaculture,{i % 20},oxygen probes\n");
+            text.Append(
+                null,
+                $"Person{i} Bench{i},Operations manager,Company {i / 3} Ltd,person{i}@company{i / 3}.example,+44 1632 9{i % 100000:00000},{countries[i % 8]},aquaculture,{i % 20},oxygen probes\n"
+            );
         return Encoding.UTF8.GetBytes(text.ToString());
     }
 

@@ -69,7 +69,11 @@ public static class Program
 
     private static void AddData(WebApplicationBuilder builder)
     {
-        builder.Services.AddSingleton(s => NpgsqlDataSource.Create(s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")));
+        builder.Services.AddSingleton(s =>
+            NpgsqlDataSource.Create(
+                s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")
+            )
+        );
         builder.Services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());
         builder.Services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();
         builder.Services.AddSingleton(TimeProvider.System);
@@ -136,13 +140,19 @@ public static class Program
     {
         builder.Services.ConfigureHttpJsonOptions(o => Json.Make(o.SerializerOptions));
         builder.Services.AddProblemDetails();
-        builder.Services.AddOpenApi("lantern", o => o.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Dapper Lantern";
-            document.Info.Version = "1";
-            document.Servers = [];
-            return Task.CompletedTask;
-        }));
+        builder.Services.AddOpenApi(
+            "lantern",
+            o =>
+                o.AddDocumentTransformer(
+                    (document, _, _) =>
+                    {
+                        document.Info.Title = "Dapper Lantern";
+                        document.Info.Version = "1";
+                        document.Servers = [];
+                        return Task.CompletedTask;
+                    }
+                )
+        );
         builder.Services.AddHealthChecks();
         builder.Services.AddResponseCompression(o =>
         {
@@ -154,7 +164,14 @@ public static class Program
         builder.Services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = 429;
-            o.AddPolicy("sign-in", http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress?.ToString() ?? "", _ => new FixedWindowRateLimiterOptions { PermitLimit = 60, Window = TimeSpan.FromMinutes(1) }));
+            o.AddPolicy(
+                "sign-in",
+                http =>
+                    RateLimitPartition.GetFixedWindowLimiter(
+                        http.Connection.RemoteIpAddress?.ToString() ?? "",
+                        _ => new FixedWindowRateLimiterOptions { PermitLimit = 60, Window = TimeSpan.FromMinutes(1) }
+                    )
+            );
         });
     }
 

@@ -82,9 +82,10 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     private static List<string> Barriers(Browser browser)
     {
         browser.Script<object?>(Axe + ";return null");
-        var json = (string)browser.ScriptAsync(
-            "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.map(n => n.html.slice(0, 200)) })))))"
-        );
+        var json = (string)
+            browser.ScriptAsync(
+                "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.map(n => n.html.slice(0, 200)) })))))"
+            );
         return [.. JsonDocument.Parse(json).RootElement.EnumerateArray().Select(v => v.ToString())];
     }
 }

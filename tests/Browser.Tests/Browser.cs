@@ -15,7 +15,18 @@ public sealed class Browser : IDisposable
     {
         _address = address;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-dev-shm-usage", "--hide-scrollbars", $"--user-data-dir={_profile}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--no-first-run",
+            "--disable-dev-shm-usage",
+            "--hide-scrollbars",
+            $"--user-data-dir={_profile}"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
@@ -86,13 +97,16 @@ public sealed class Browser : IDisposable
         field.SendKeys(text);
     }
 
-    public IWebElement Labelled(string label) =>
-        Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));
+    public IWebElement Labelled(string label) => Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));
 
     /// <summary>Opens the list with this label and takes the value.</summary>
     public void Choose(string label, string value)
     {
-        Click(By.XPath($"//button[contains(@class, 'react-aria') or @aria-haspopup='listbox'][@aria-label='{label}' or contains(@aria-label, '{label}') or @aria-labelledby and contains(concat(' ', @aria-labelledby, ' '), concat(' ', (//label | //span)[normalize-space()='{label}'][1]/@id, ' '))]"));
+        Click(
+            By.XPath(
+                $"//button[contains(@class, 'react-aria') or @aria-haspopup='listbox'][@aria-label='{label}' or contains(@aria-label, '{label}') or @aria-labelledby and contains(concat(' ', @aria-labelledby, ' '), concat(' ', (//label | //span)[normalize-space()='{label}'][1]/@id, ' '))]"
+            )
+        );
         Click(By.XPath($"//*[@role='option'][normalize-space()='{value}']"));
     }
 
@@ -113,7 +127,14 @@ public sealed class Browser : IDisposable
     public byte[] Picture() => _driver.GetScreenshot().AsByteArray;
 
     /// <summary>Errors the page wrote to its console, but for answers the server gave on purpose.</summary>
-    public IReadOnlyList<string> Errors => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("status of 401", StringComparison.Ordinal) && !m.Contains("status of 4", StringComparison.Ordinal))];
+    public IReadOnlyList<string> Errors =>
+        [
+            .. _driver
+                .Manage()
+                .Logs.GetLog(LogType.Browser)
+                .Select(l => l.Message)
+                .Where(m => !m.Contains("status of 401", StringComparison.Ordinal) && !m.Contains("status of 4", StringComparison.Ordinal)),
+        ];
 
     public T Wait<T>(Func<IWebDriver, T?> holds, string what)
         where T : class

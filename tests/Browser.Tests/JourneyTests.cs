@@ -95,7 +95,22 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.See("decisions wait");
         _browser.Press("n");
         _browser.See("Take in");
-        _browser.Press("Solfrid", Keys.Tab, "Prøve", Keys.Tab, "Ytre Fjord Laks AS", Keys.Tab, "Operations lead", Keys.Tab, "solfrid@ytrefjord.example", Keys.Tab, Keys.Tab, "Norge", Keys.Tab, "Skerry S2" + Keys.Enter);
+        _browser.Press(
+            "Solfrid",
+            Keys.Tab,
+            "Prøve",
+            Keys.Tab,
+            "Ytre Fjord Laks AS",
+            Keys.Tab,
+            "Operations lead",
+            Keys.Tab,
+            "solfrid@ytrefjord.example",
+            Keys.Tab,
+            Keys.Tab,
+            "Norge",
+            Keys.Tab,
+            "Skerry S2" + Keys.Enter
+        );
         _browser.See("is in, scored and routed");
         _browser.See("Solfrid Prøve");
         _browser.See("Runs operations");
@@ -128,7 +143,19 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     [Fact]
     public void EachGroupOfTheDeskLeadsToWhereItsDecisionIsTaken()
     {
-        foreach (var group in new[] { "Clocks running out", "Without a rule", "Qualified, to hand over", "Cleared the bar", "Came back to life", "Rows to mend", "Deliveries in the sieve", "No next step" })
+        foreach (
+            var group in new[]
+            {
+                "Clocks running out",
+                "Without a rule",
+                "Qualified, to hand over",
+                "Cleared the bar",
+                "Came back to life",
+                "Rows to mend",
+                "Deliveries in the sieve",
+                "No next step",
+            }
+        )
         {
             _browser.Go("/desk");
             var first = _browser.Find(By.XPath($"//section[@aria-label='{group}']//li//a"));
@@ -155,7 +182,19 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     {
         _browser.Go("/desk");
         _browser.See("decisions wait");
-        foreach (var (key, path) in new[] { ("2", "/intake"), ("3", "/leads"), ("4", "/scoring"), ("5", "/routing"), ("6", "/handover"), ("7", "/deals"), ("8", "/reports"), ("1", "/desk") })
+        foreach (
+            var (key, path) in new[]
+            {
+                ("2", "/intake"),
+                ("3", "/leads"),
+                ("4", "/scoring"),
+                ("5", "/routing"),
+                ("6", "/handover"),
+                ("7", "/deals"),
+                ("8", "/reports"),
+                ("1", "/desk"),
+            }
+        )
         {
             _browser.Press(key);
             _browser.Wait(_ => _browser.Path == path ? "" : null, $"key {key} to go to {path}");

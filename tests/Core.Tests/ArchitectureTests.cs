@@ -7,7 +7,12 @@ public sealed class ArchitectureTests
 {
     [Fact]
     public void CoreKnowsNoWebNoDatabaseNoNetwork() =>
-        Types.InAssembly(typeof(FieldCatalogue).Assembly).ShouldNot().HaveDependencyOnAny("Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Npgsql", "Dapper", "System.Net", "System.Data").GetResult().IsSuccessful.ShouldBeTrue();
+        Types
+            .InAssembly(typeof(FieldCatalogue).Assembly)
+            .ShouldNot()
+            .HaveDependencyOnAny("Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Npgsql", "Dapper", "System.Net", "System.Data")
+            .GetResult()
+            .IsSuccessful.ShouldBeTrue();
 
     [Fact]
     public void CoreHasNoClockAndNoRandomnessOfItsOwn()

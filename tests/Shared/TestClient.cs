@@ -13,7 +13,10 @@ public sealed record Answer(HttpStatusCode Status, string Body, string? ContentT
     public T Read<T>() => (int)Status < 300 ? Json.Read<T>(Body) : throw new InvalidOperationException($"{(int)Status}: {Body}");
 
     /// <summary>The type of the problem, without its prefix; null when it is none.</summary>
-    public string? Problem => ContentType == "application/problem+json" ? JsonDocument.Parse(Body).RootElement.GetProperty("type").GetString()?.Replace("/problems/", "", StringComparison.Ordinal) : null;
+    public string? Problem =>
+        ContentType == "application/problem+json"
+            ? JsonDocument.Parse(Body).RootElement.GetProperty("type").GetString()?.Replace("/problems/", "", StringComparison.Ordinal)
+            : null;
 
     /// <summary>The sentence for people.</summary>
     public string Sentence => JsonDocument.Parse(Body).RootElement.GetProperty("detail").GetString()!;
@@ -67,7 +70,8 @@ public sealed class TestClient(string address)
     /// <summary>Writes from now on without the token, as another site's page would.</summary>
     public void ForgetToken() => _token = "";
 
-    private Task<Answer> Send(HttpMethod method, string path, object? body, int? version) => Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version);
+    private Task<Answer> Send(HttpMethod method, string path, object? body, int? version) =>
+        Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version);
 
     private async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null)
     {

@@ -33,7 +33,8 @@ public sealed class TestServer : IAsyncDisposable
 
     public static string Root { get; } = FindRoot();
 
-    private static string Server => Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("LANTERN_TEST_SERVER is not set; run ./lantern test");
+    private static string Server =>
+        Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("LANTERN_TEST_SERVER is not set; run ./lantern test");
 
     /// <summary>A fresh installation with the demo company.</summary>
     public static async Task<TestServer> Start()

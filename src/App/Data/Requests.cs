@@ -1,8 +1,8 @@
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Setup;
-using Npgsql;
 using Microsoft.EntityFrameworkCore;
+using Npgsql;
 
 namespace DapperLantern.App.Data;
 

@@ -35,7 +35,15 @@ public sealed record PipelineView(string Key, string Name, IReadOnlyList<StageVi
 /// <param name="Deals">The open deals of the pipeline shown.</param>
 public sealed record DealsView(IReadOnlyList<PipelineView> Pipelines, string Pipeline, IReadOnlyList<ForecastTotal> Totals, IReadOnlyList<DealItem> Deals, DateOnly Today);
 
-public sealed record DealSheet(DealItem Deal, string StageName, int Probability, string SourceName, string? CampaignName, IReadOnlyList<StoryView> Story, IReadOnlyList<ChoiceView> Facts);
+public sealed record DealSheet(
+    DealItem Deal,
+    string StageName,
+    int Probability,
+    string SourceName,
+    string? CampaignName,
+    IReadOnlyList<StoryView> Story,
+    IReadOnlyList<ChoiceView> Facts
+);
 
 /// <summary>What to change; null leaves it. A lost deal needs its reason.</summary>
 public sealed record DealChange(string? Stage, DateOnly? ExpectedClose, decimal? Amount, string? LostReason);
@@ -67,10 +75,16 @@ public static class DealEndpoints
             return Trouble.NotFound("pipeline");
         var stages = (await connection.QueryAsync<StageRow>("select * from stage order by pipeline_key, position")).ToList();
         var deals = (
-            await connection.QueryAsync<DealItem>($"{Select} where d.pipeline_key = @chosen and s.counts = 'open' order by d.expected_close, d.id limit 2000", new { chosen, today })
+            await connection.QueryAsync<DealItem>(
+                $"{Select} where d.pipeline_key = @chosen and s.counts = 'open' order by d.expected_close, d.id limit 2000",
+                new { chosen, today }
+            )
         ).ToList();
         var closed = (
-            await connection.QueryAsync<(string Stage, int Count)>("select stage_key, count(*)::int from deal where pipeline_key = @chosen and closed_at > @since group by 1", new { chosen, since = clock.UtcNow().AddDays(-90) })
+            await connection.QueryAsync<(string Stage, int Count)>(
+                "select stage_key, count(*)::int from deal where pipeline_key = @chosen and closed_at > @since group by 1",
+                new { chosen, since = clock.UtcNow().AddDays(-90) }
+            )
         ).ToDictionary(c => c.Stage, c => c.Count);
         var probability = stages.Where(s => s.PipelineKey == chosen).ToDictionary(s => s.Key, s => s.Probability);
         var views = pipelines.Select(p => new PipelineView(p.Key, p.Name, [.. stages.Where(s => s.PipelineKey == p.Key).Select(s => Stage(s, deals, closed))]));
@@ -101,11 +115,27 @@ public static class DealEndpoints
         );
         var facts = Json.ToRecord(more.Facts, installation.Catalogue).Known().Where(f => f.Field.Key is not ("source" or "campaign"));
         return TypedResults.Ok(
-            new DealSheet(deal, more.Stage, more.Probability, more.Source, more.Campaign, await LeadQueries.StoryOf(connection, "deal_id", id), [.. facts.Select(f => new ChoiceView(f.Field.Label, f.Field.Show(f.Value.ToString())))])
+            new DealSheet(
+                deal,
+                more.Stage,
+                more.Probability,
+                more.Source,
+                more.Campaign,
+                await LeadQueries.StoryOf(connection, "deal_id", id),
+                [.. facts.Select(f => new ChoiceView(f.Field.Label, f.Field.Show(f.Value.ToString())))]
+            )
         );
     }
 
-    private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Change(Guid id, DealChange change, HttpRequest request, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Change(
+        Guid id,
+        DealChange change,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
@@ -116,7 +146,12 @@ public static class DealEndpoints
             return Trouble.NotYours();
         if (request.Version() is { } version && version != deal.Version)
             return Trouble.Stale();
-        var stage = change.Stage is null ? null : await connection.QuerySingleOrDefaultAsync<StageRow>("select * from stage where pipeline_key = @PipelineKey and key = @Stage", new { deal.PipelineKey, change.Stage });
+        var stage = change.Stage is null
+            ? null
+            : await connection.QuerySingleOrDefaultAsync<StageRow>(
+                "select * from stage where pipeline_key = @PipelineKey and key = @Stage",
+                new { deal.PipelineKey, change.Stage }
+            );
         if (change.Stage is not null && stage is null)
             return Trouble.Invalid("stage-unknown", "This pipeline has no such stage.", "stage");
         if (stage is { Counts: "lost" } && string.IsNullOrWhiteSpace(change.LostReason))
@@ -128,7 +163,19 @@ public static class DealEndpoints
         if (words.Count > 0)
         {
             deal.Version++;
-            db.Story.Add(new StoryEntry { Id = Guid.CreateVersion7(), DealId = id, AccountId = deal.AccountId, ContactId = deal.ContactId, At = clock.UtcNow(), Kind = "deal", Text = string.Join("; ", words), PersonId = user.Id() });
+            db.Story.Add(
+                new StoryEntry
+                {
+                    Id = Guid.CreateVersion7(),
+                    DealId = id,
+                    AccountId = deal.AccountId,
+                    ContactId = deal.ContactId,
+                    At = clock.UtcNow(),
+                    Kind = "deal",
+                    Text = string.Join("; ", words),
+                    PersonId = user.Id(),
+                }
+            );
         }
         await db.SaveChangesAsync();
         await transaction.CommitAsync();

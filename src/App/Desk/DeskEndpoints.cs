@@ -28,14 +28,77 @@ public static class DeskEndpoints
     /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
     private static readonly (string Key, string Title, string Delay, Act Needs, string Sql)[] Groups =
     [
-        ("clock", "Clocks running out", "An answer within the promised time is what the customer remembers.", Act.SeeLeads, Lead("concat_ws(', ', p.display_name, s.name)", "l.clock_due_at", "l.clock_due_at < @soon and l.state = 'new' and (@mine::uuid is null or l.owner_id = @mine)", "l.clock_due_at")),
-        ("unrouted", "Without a rule", "Nobody answers these until you give them to somebody.", Act.GiveLeads, Lead("'@' || coalesce(l.country, '') || '@' || s.name", "l.created_at", "l.owner_id is null and l.state in ('new', 'in_work')", "l.created_at")),
-        ("qualified", "Qualified, to hand over", "A qualified lead that waits looks elsewhere.", Act.HandOver, Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")),
-        ("cleared", "Cleared the bar", "Both scores say these are worth a call today.", Act.SeeLeads, Lead("'fit ' || l.fit || ', engagement ' || l.engagement || coalesce(', ' || p.display_name, '')", "l.last_touch_at", "l.next_move = 'hand_over' and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)", "l.engagement desc")),
-        ("woke", "Came back to life", "Silent for months, then a sign: worth more than a fresh name.", Act.SeeLeads, Lead("'a sign after ' || extract(day from w.at - w.before)::int || ' silent days'", "w.at", "l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)", "w.at desc", Woke)),
+        (
+            "clock",
+            "Clocks running out",
+            "An answer within the promised time is what the customer remembers.",
+            Act.SeeLeads,
+            Lead(
+                "concat_ws(', ', p.display_name, s.name)",
+                "l.clock_due_at",
+                "l.clock_due_at < @soon and l.state = 'new' and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.clock_due_at"
+            )
+        ),
+        (
+            "unrouted",
+            "Without a rule",
+            "Nobody answers these until you give them to somebody.",
+            Act.GiveLeads,
+            Lead("'@' || coalesce(l.country, '') || '@' || s.name", "l.created_at", "l.owner_id is null and l.state in ('new', 'in_work')", "l.created_at")
+        ),
+        (
+            "qualified",
+            "Qualified, to hand over",
+            "A qualified lead that waits looks elsewhere.",
+            Act.HandOver,
+            Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")
+        ),
+        (
+            "cleared",
+            "Cleared the bar",
+            "Both scores say these are worth a call today.",
+            Act.SeeLeads,
+            Lead(
+                "'fit ' || l.fit || ', engagement ' || l.engagement || coalesce(', ' || p.display_name, '')",
+                "l.last_touch_at",
+                "l.next_move = 'hand_over' and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.engagement desc"
+            )
+        ),
+        (
+            "woke",
+            "Came back to life",
+            "Silent for months, then a sign: worth more than a fresh name.",
+            Act.SeeLeads,
+            Lead(
+                "'a sign after ' || extract(day from w.at - w.before)::int || ' silent days'",
+                "w.at",
+                "l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)",
+                "w.at desc",
+                Woke
+            )
+        ),
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
-        ("sieve", "Deliveries in the sieve", "Nothing of these is taken in yet.", Act.RunIntake, "select 'delivery', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from delivery d where d.state = 'sifted' order by d.created_at limit 6"),
-        ("idle", "No next step", "In work, and nobody has anything planned.", Act.SeeLeads, Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'in_work' and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null) and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")),
+        (
+            "sieve",
+            "Deliveries in the sieve",
+            "Nothing of these is taken in yet.",
+            Act.RunIntake,
+            "select 'delivery', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from delivery d where d.state = 'sifted' order by d.created_at limit 6"
+        ),
+        (
+            "idle",
+            "No next step",
+            "In work, and nobody has anything planned.",
+            Act.SeeLeads,
+            Lead(
+                "concat_ws(', ', l.company, p.display_name)",
+                "l.last_touch_at",
+                "l.state = 'in_work' and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null) and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.last_touch_at"
+            )
+        ),
     ];
 
     private const string Woke = """
@@ -76,10 +139,14 @@ public static class DeskEndpoints
     }
 
     // "@NO@Price guide" carries a country's code; its name is ours, not the database's.
-    private static string Words(string line) =>
-        line.Split('@') is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
+    private static string Words(string line) => line.Split('@') is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
 
-    private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(NpgsqlConnection connection, string sql, ClaimsPrincipal user, DateTime now) =>
+    private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(
+        NpgsqlConnection connection,
+        string sql,
+        ClaimsPrincipal user,
+        DateTime now
+    ) =>
         connection.QueryAsync<(string, Guid, string, string, DateTime, int)>(
             sql,
             new

@@ -38,10 +38,16 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing. The lead is locked and may be written.</summary>
     public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, ClaimsPrincipal user)
     {
-        var (state, owner, source, campaign) = await connection.QuerySingleAsync<(string, Guid?, string, string?)>("select state, owner_id, source, campaign from lead where id = @lead", new { lead });
+        var (state, owner, source, campaign) = await connection.QuerySingleAsync<(string, Guid?, string, string?)>(
+            "select state, owner_id, source, campaign from lead where id = @lead",
+            new { lead }
+        );
         if (state != LeadState.Qualified)
             return Trouble.Conflict("not-qualified", "Only a qualified lead can be handed over.");
-        var stage = await connection.QueryFirstOrDefaultAsync<string>("select key from stage where pipeline_key = @Pipeline and counts = 'open' order by position limit 1", new { order.Pipeline });
+        var stage = await connection.QueryFirstOrDefaultAsync<string>(
+            "select key from stage where pipeline_key = @Pipeline and counts = 'open' order by position limit 1",
+            new { order.Pipeline }
+        );
         if (stage is null)
             return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
         var look = await Look(connection, lead, order.AccountId, order.ContactId);
@@ -135,7 +141,14 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     }
 
     // Blanks are filled; where both say something, ours stays unless the person took the lead's.
-    private static async Task<(string? Before, Dictionary<string, string> Facts)> Merge(NpgsqlConnection connection, string table, Guid? existing, Core.Handover.HandoverSheet sheet, Landing on, HandoverOrder order)
+    private static async Task<(string? Before, Dictionary<string, string> Facts)> Merge(
+        NpgsqlConnection connection,
+        string table,
+        Guid? existing,
+        Core.Handover.HandoverSheet sheet,
+        Landing on,
+        HandoverOrder order
+    )
     {
         var before = existing is { } id ? await connection.QuerySingleAsync<string>($"select facts::text from {table} where id = @id for update", new { id }) : null;
         var facts = before is null ? [] : Json.Read<Dictionary<string, string>>(before);
@@ -145,7 +158,16 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
         return (before, facts);
     }
 
-    private static Task WriteDeal(NpgsqlConnection connection, HandoverRow done, Core.Handover.HandoverSheet sheet, HandoverOrder order, string stage, Guid? owner, string source, string? campaign) =>
+    private static Task WriteDeal(
+        NpgsqlConnection connection,
+        HandoverRow done,
+        Core.Handover.HandoverSheet sheet,
+        HandoverOrder order,
+        string stage,
+        Guid? owner,
+        string source,
+        string? campaign
+    ) =>
         connection.ExecuteAsync(
             """
             insert into deal (id, name, pipeline_key, stage_key, amount, currency, expected_close, account_id, contact_id, owner_id, lead_id, source, campaign, created_at, stage_since, facts)
@@ -219,13 +241,15 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     }
 
     private static IReadOnlyList<FoundRecord> Judge(IEnumerable<(Guid Id, string Name, MatchResult Match)> candidates) =>
-    [
-        .. candidates
-            .Where(c => c.Match.Weight >= MatchResult.TwinFrom)
-            .OrderByDescending(c => c.Match.Weight)
-            .Select(c => new FoundRecord(c.Id, c.Name, c.Match.Weight, c.Match.Same, [.. c.Match.Evidence.Select(e => e.Words)])),
-    ];
+        [
+            .. candidates
+                .Where(c => c.Match.Weight >= MatchResult.TwinFrom)
+                .OrderByDescending(c => c.Match.Weight)
+                .Select(c => new FoundRecord(c.Id, c.Name, c.Match.Weight, c.Match.Same, [.. c.Match.Evidence.Select(e => e.Words)])),
+        ];
 
     private static async Task<Dictionary<string, string>?> Facts(NpgsqlConnection connection, string table, Guid? id) =>
-        id is null || await connection.QuerySingleOrDefaultAsync<string>($"select facts::text from {table} where id = @id", new { id }) is not { } facts ? null : Json.Read<Dictionary<string, string>>(facts);
+        id is null || await connection.QuerySingleOrDefaultAsync<string>($"select facts::text from {table} where id = @id", new { id }) is not { } facts
+            ? null
+            : Json.Read<Dictionary<string, string>>(facts);
 }

@@ -38,7 +38,17 @@ public sealed record GoesAlong(int Story, int Tasks, int Events);
 
 /// <summary>The act. No account id with <see cref="NewAccount"/> makes a new account even where one may be the same.</summary>
 /// <param name="Take">Keys of facts where the lead's value replaces that of the existing record.</param>
-public sealed record HandoverOrder(Guid? AccountId, bool NewAccount, Guid? ContactId, IReadOnlyList<string> Take, string Pipeline, string DealName, decimal Amount, string Currency, DateOnly ExpectedClose);
+public sealed record HandoverOrder(
+    Guid? AccountId,
+    bool NewAccount,
+    Guid? ContactId,
+    IReadOnlyList<string> Take,
+    string Pipeline,
+    string DealName,
+    decimal Amount,
+    string Currency,
+    DateOnly ExpectedClose
+);
 
 public static class HandoverEndpoints
 {
@@ -73,13 +83,39 @@ public static class HandoverEndpoints
             return Trouble.NotFound("lead");
         var found = await desk.Look(connection, id, account, contact);
         var pipelines = await connection.QueryAsync<PipelineChoice>("select key, name from pipeline order by name");
-        var along = new GoesAlong(lead.Story.Count, lead.Tasks.Count(t => t.DoneAt is null), await connection.QuerySingleAsync<int>("select count(*)::int from lead_event where lead_id = @id", new { id }));
+        var along = new GoesAlong(
+            lead.Story.Count,
+            lead.Tasks.Count(t => t.DoneAt is null),
+            await connection.QuerySingleAsync<int>("select count(*)::int from lead_event where lead_id = @id", new { id })
+        );
         return TypedResults.Ok(
-            new HandoverPreview(id, lead.Version, lead.Name, lead.State, found.Sheet.DealName, found.Sheet.MakesAccount, found.Sheet.Lines, found.Accounts, found.Contacts, [.. pipelines], found.Closes, along, lead.Became)
+            new HandoverPreview(
+                id,
+                lead.Version,
+                lead.Name,
+                lead.State,
+                found.Sheet.DealName,
+                found.Sheet.MakesAccount,
+                found.Sheet.Lines,
+                found.Accounts,
+                found.Contacts,
+                [.. pipelines],
+                found.Closes,
+                along,
+                lead.Became
+            )
         );
     }
 
-    private static async Task<Results<Ok<BecameView>, ProblemHttpResult>> HandOver(Guid id, HandoverOrder order, HttpRequest request, ClaimsPrincipal user, LanternDb db, HandoverDesk desk, LeadQueries queries)
+    private static async Task<Results<Ok<BecameView>, ProblemHttpResult>> HandOver(
+        Guid id,
+        HandoverOrder order,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        HandoverDesk desk,
+        LeadQueries queries
+    )
     {
         if (order.Amount is < 0 or > 1_000_000_000_000m)
             return Trouble.Invalid("amount-unfit", "The amount is a number from 0 to a million million.", "amount");

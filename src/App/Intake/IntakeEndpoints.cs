@@ -22,7 +22,14 @@ public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList
 public sealed record TargetView(string Key, string Label);
 
 /// <summary>An opened delivery: how it was read, how its columns were matched, how its rows divide.</summary>
-public sealed record SieveView(DeliveryView Delivery, string Encoding, string Separator, ImmutableArray<ColumnMatch> Matching, IReadOnlyList<TargetView> Targets, string? SameFileAs);
+public sealed record SieveView(
+    DeliveryView Delivery,
+    string Encoding,
+    string Separator,
+    ImmutableArray<ColumnMatch> Matching,
+    IReadOnlyList<TargetView> Targets,
+    string? SameFileAs
+);
 
 public sealed record ValueView(string Key, string Label, string Value);
 
@@ -105,7 +112,10 @@ public static class IntakeEndpoints
     )
     {
         if (file.Length > ListFile.LargestFile)
-            return Trouble.Invalid("file-too-large", $"The file has {file.Length / 1048576} MB; we read up to {ListFile.LargestFile / 1048576} MB at once. Nothing was kept; split the list and drop the parts.");
+            return Trouble.Invalid(
+                "file-too-large",
+                $"The file has {file.Length / 1048576} MB; we read up to {ListFile.LargestFile / 1048576} MB at once. Nothing was kept; split the list and drop the parts."
+            );
         var content = new byte[file.Length];
         await using (var stream = file.OpenReadStream())
             await stream.ReadExactlyAsync(content, cancel);
@@ -208,7 +218,14 @@ public static class IntakeEndpoints
         return new RowView(row.RowNumber, row.Outcome, row.Reason, [.. values], [.. problems], row.Raw, row.LeadId);
     }
 
-    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Rematch(Guid id, MatchingChange change, LanternDb db, Sieve sieve, Installation installation, CancellationToken cancel)
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Rematch(
+        Guid id,
+        MatchingChange change,
+        LanternDb db,
+        Sieve sieve,
+        Installation installation,
+        CancellationToken cancel
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
@@ -223,7 +240,13 @@ public static class IntakeEndpoints
         if (await connection.QuerySingleAsync<int>("select count(*)::int from source where key = @Source", new { change.Source }) == 0)
             return Trouble.Invalid("source-unknown", "Choose the source this list comes from.", "source");
 
-        ImmutableArray<ColumnMatch> matching = [.. old.Select((m, i) => (m.Target ?? "") == change.Targets[i] ? m : m with { Target = change.Targets[i].Length > 0 ? change.Targets[i] : null, Confidence = 100, Why = "you said so" })];
+        ImmutableArray<ColumnMatch> matching =
+        [
+            .. old.Select(
+                (m, i) =>
+                    (m.Target ?? "") == change.Targets[i] ? m : m with { Target = change.Targets[i].Length > 0 ? change.Targets[i] : null, Confidence = 100, Why = "you said so" }
+            ),
+        ];
         delivery.Matching = Json.Write(matching);
         delivery.Source = change.Source;
         await db.SaveChangesAsync(cancel);

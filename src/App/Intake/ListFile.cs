@@ -104,12 +104,18 @@ public static class ListFile
     {
         var (headings, rows) = Open(content, reading);
         if (headings.Length > MostColumns)
-            return new("too-many-columns", $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept.");
+            return new(
+                "too-many-columns",
+                $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept."
+            );
         var some = rows.Take(20).ToList();
         if (some.Count == 0)
             return new("no-rows", "The file has a heading row and nothing under it. Nothing was kept.");
         if (headings.Length == 1 && some.All(r => r.Cells.Length == 1))
-            return new("one-column", "The file has one column only, so a name and a way to reach the person cannot both be in it. Check the separator, or send more columns. Nothing was kept.");
+            return new(
+                "one-column",
+                "The file has one column only, so a name and a way to reach the person cannot both be in it. Check the separator, or send more columns. Nothing was kept."
+            );
         return null;
     }
 

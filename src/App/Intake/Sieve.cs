@@ -30,7 +30,14 @@ public sealed class Sieve(Installation installation)
         .Column("lead_id", NpgsqlDbType.Uuid, a => a.LeadId);
 
     /// <summary>Sifts all rows anew within the caller's transaction, in the place of an earlier sifting.</summary>
-    public async Task<SiftCounts> Sift(NpgsqlConnection connection, Guid delivery, byte[] content, ListReading reading, ImmutableArray<ColumnMatch> matching, CancellationToken cancel)
+    public async Task<SiftCounts> Sift(
+        NpgsqlConnection connection,
+        Guid delivery,
+        byte[] content,
+        ListReading reading,
+        ImmutableArray<ColumnMatch> matching,
+        CancellationToken cancel
+    )
     {
         await connection.ExecuteAsync("delete from arrival where delivery_id = @delivery", new { delivery });
         var reader = new RowReader(installation.Catalogue, matching);

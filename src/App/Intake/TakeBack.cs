@@ -25,10 +25,7 @@ public sealed class TakeBack(Installation installation, LeadRescore rescore)
         var kept = left.ToArray();
         var removed = await Remove(connection, delivery, kept);
         var restored = await Restore(connection, delivery, kept, now);
-        await connection.ExecuteAsync(
-            "update delivery set state = 'taken_back', taken_back_at = @now where id = @delivery",
-            new { delivery, now }
-        );
+        await connection.ExecuteAsync("update delivery set state = 'taken_back', taken_back_at = @now where id = @delivery", new { delivery, now });
         return new TakeBackResult(removed, restored, kept.Length);
     }
 

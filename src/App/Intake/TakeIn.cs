@@ -65,7 +65,16 @@ public sealed class TakeIn(Installation installation, Admission admission, LeadR
         foreach (var row in fresh)
             row.LeadId = Guid.CreateVersion7();
         var happened = new LeadEvent(source.EventKind, now.ToInstant(), source.Name);
-        var newcomers = fresh.Select(r => new Newcomer(r.LeadId!.Value, Facts(r), source.Key, source.Campaign, delivery.Id, now, [happened], $"Came in through {source.Name}, row {r.RowNumber} of {delivery.FileName}"));
+        var newcomers = fresh.Select(r => new Newcomer(
+            r.LeadId!.Value,
+            Facts(r),
+            source.Key,
+            source.Campaign,
+            delivery.Id,
+            now,
+            [happened],
+            $"Came in through {source.Name}, row {r.RowNumber} of {delivery.FileName}"
+        ));
         await admission.Admit(connection, [.. newcomers], desk, cancel);
         await connection.ExecuteAsync(
             "update arrival a set lead_id = x.lead from unnest(@numbers, @leads) as x(number, lead) where a.delivery_id = @id and a.row_number = x.number",

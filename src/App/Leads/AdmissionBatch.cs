@@ -151,6 +151,10 @@ public sealed class AdmissionBatch
             .Column("clock_started_at", NpgsqlDbType.TimestampTz, l => l.ClockStartedAt)
             .Column("clock_due_at", NpgsqlDbType.TimestampTz, l => l.ClockDueAt)
             .Column("custom", NpgsqlDbType.Jsonb, l => Json.Facts(l.Facts.Known().Where(k => k.Field.Origin == FieldOrigin.Custom)))
-            .Column("provenance", NpgsqlDbType.Jsonb, l => Json.Write(l.Facts.Known().Where(k => k.Field.Origin != FieldOrigin.System).ToDictionary(k => k.Field.Key, _ => l.Source)));
+            .Column(
+                "provenance",
+                NpgsqlDbType.Jsonb,
+                l => Json.Write(l.Facts.Known().Where(k => k.Field.Origin != FieldOrigin.System).ToDictionary(k => k.Field.Key, _ => l.Source))
+            );
     }
 }

@@ -54,11 +54,26 @@ public static class LeadEndpoints
     private static Ok<List<FactView>> Fields(Installation installation) =>
         TypedResults.Ok(
             installation
-                .Catalogue.Fields.Select(f => new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), null, null, f.Origin.ToString().ToLowerInvariant(), [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))]))
+                .Catalogue.Fields.Select(f => new FactView(
+                    f.Key,
+                    f.Label,
+                    f.Type.ToString().ToLowerInvariant(),
+                    null,
+                    null,
+                    f.Origin.ToString().ToLowerInvariant(),
+                    [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))]
+                ))
                 .ToList()
         );
 
-    private static async Task<Results<Ok<LeadPage>, ProblemHttpResult>> List(string? where, string? order, string? after, LanternDb db, LeadQueries queries, Installation installation)
+    private static async Task<Results<Ok<LeadPage>, ProblemHttpResult>> List(
+        string? where,
+        string? order,
+        string? after,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation
+    )
     {
         var sort = order ?? "newest";
         if (!LeadQueries.Orders.ContainsKey(sort))
@@ -114,7 +129,16 @@ public static class LeadEndpoints
         var now = clock.UtcNow();
         var id = Guid.CreateVersion7();
         var desk = await RoutingDesk.Open(connection, now);
-        var newcomer = new Newcomer(id, facts, source.Key, source.Campaign, null, now, [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)], $"Came in through {source.Name}");
+        var newcomer = new Newcomer(
+            id,
+            facts,
+            source.Key,
+            source.Campaign,
+            null,
+            now,
+            [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)],
+            $"Came in through {source.Name}"
+        );
         await admission.Admit(connection, [newcomer], desk, cancel);
         await desk.Close(connection);
         if (!string.IsNullOrWhiteSpace(body.Note))
@@ -171,14 +195,29 @@ public static class LeadEndpoints
         if (changes.Count > 0)
         {
             await LeadStore.Write(connection, id, changes, user.Identity?.Name ?? "");
-            await Tell(connection, id, "edited", "Changed " + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")), user, now);
+            await Tell(
+                connection,
+                id,
+                "edited",
+                "Changed " + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")),
+                user,
+                now
+            );
             await rescore.Run(connection, id, now);
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id))!);
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Touch(Guid id, NewTouch body, ClaimsPrincipal user, LanternDb db, LeadQueries queries, LeadRescore rescore, TimeProvider clock)
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Touch(
+        Guid id,
+        NewTouch body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        LeadRescore rescore,
+        TimeProvider clock
+    )
     {
         if (body.Kind is not ("note" or "call" or "call_missed"))
             return Trouble.Invalid("touch-unknown", "A touch is a note, a call or a missed call.", "kind");
@@ -211,7 +250,15 @@ public static class LeadEndpoints
             new { id, now }
         );
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Move(Guid id, StateChange body, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries, TimeProvider clock)
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Move(
+        Guid id,
+        StateChange body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        TimeProvider clock
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
@@ -242,7 +289,14 @@ public static class LeadEndpoints
         return TypedResults.Ok((await queries.Sheet(connection, id))!);
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(Guid id, Qualification body, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries)
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(
+        Guid id,
+        Qualification body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
@@ -271,7 +325,10 @@ public static class LeadEndpoints
         if (await WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         var now = clock.UtcNow();
-        var to = await connection.QuerySingleOrDefaultAsync<Person>("select id, display_name, time_zone, works_from, works_to from person where id = @Owner and role in ('Rep', 'Qualifier')", new { body.Owner });
+        var to = await connection.QuerySingleOrDefaultAsync<Person>(
+            "select id, display_name, time_zone, works_from, works_to from person where id = @Owner and role in ('Rep', 'Qualifier')",
+            new { body.Owner }
+        );
         if (body.Owner is not null && to is null)
             return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await installation.Rules(connection)).Router.Sheet;
@@ -311,7 +368,10 @@ public static class LeadEndpoints
     /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
     public static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
     {
-        var lead = await connection.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>("select version, state, owner_id from lead where id = @id for update", new { id });
+        var lead = await connection.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>(
+            "select version, state, owner_id from lead where id = @id for update",
+            new { id }
+        );
         if (lead is not { } found)
             return Trouble.NotFound("lead");
         if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())

@@ -193,7 +193,15 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
                 var value = record[f.Ordinal];
                 var origin = value.IsKnown && from.TryGetValue(f.Key, out var key) ? names.GetValueOrDefault(key, key) : null;
                 var choices = f.Type == FieldType.Choice ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
-                return new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), value.IsKnown ? f.Show(value.ToString()) : null, value.IsKnown ? value.ToString() : null, origin, choices);
+                return new FactView(
+                    f.Key,
+                    f.Label,
+                    f.Type.ToString().ToLowerInvariant(),
+                    value.IsKnown ? f.Show(value.ToString()) : null,
+                    value.IsKnown ? value.ToString() : null,
+                    origin,
+                    choices
+                );
             }),
         ];
     }

@@ -13,7 +13,8 @@ public sealed record SourceReport(string Sentence, IReadOnlyList<SourceYield> So
 
 public static class ReportEndpoints
 {
-    public static void MapReports(this IEndpointRouteBuilder api) => api.MapGet("/reports/sources", Sources).Requires(Act.SeeReports).WithTags("Reports").WithSummary("What comes of each source");
+    public static void MapReports(this IEndpointRouteBuilder api) =>
+        api.MapGet("/reports/sources", Sources).Requires(Act.SeeReports).WithTags("Reports").WithSummary("What comes of each source");
 
     private static async Task<Ok<SourceReport>> Sources(LanternDb db, TimeProvider clock)
     {

@@ -33,8 +33,11 @@ public sealed class RoutingDesk
         foreach (var team in turns.GroupBy(t => t.TeamKey))
             desk._teams[team.Key] = new Team(team.Key, names[team.Key], [.. team.Select(t => new Turn(t.PersonId, t.Weight, t.Credit))]);
 
-        var open = (await connection.QueryAsync<(Guid Owner, int Count)>("select owner_id, count(*)::int from lead where owner_id is not null and state in ('new', 'in_work') group by owner_id"))
-            .ToDictionary(o => o.Owner, o => o.Count);
+        var open = (
+            await connection.QueryAsync<(Guid Owner, int Count)>(
+                "select owner_id, count(*)::int from lead where owner_id is not null and state in ('new', 'in_work') group by owner_id"
+            )
+        ).ToDictionary(o => o.Owner, o => o.Count);
         foreach (var person in await connection.QueryAsync<Person>("select id, user_name, display_name, time_zone, works_from, works_to, away_until, capacity from person"))
         {
             desk._reps[person.Id] = new Rep(person.Id, person.UserName!, person.DisplayName, person.AwayUntil > now, open.GetValueOrDefault(person.Id), person.Capacity);
@@ -96,7 +99,15 @@ public sealed class RoutingDesk
     public Task Close(NpgsqlConnection connection) =>
         connection.ExecuteAsync(
             "update turn set credit = @Credit where team_key = @Key and person_id = @Rep",
-            _moved.SelectMany(key => _teams[key].Turns.Select(t => new { t.Credit, Key = key, t.Rep }))
+            _moved.SelectMany(key =>
+                _teams[key]
+                    .Turns.Select(t => new
+                    {
+                        t.Credit,
+                        Key = key,
+                        t.Rep,
+                    })
+            )
         );
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];

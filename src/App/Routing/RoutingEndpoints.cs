@@ -18,11 +18,20 @@ public sealed record TeamView(string Key, string Name, IReadOnlyList<MemberView>
 
 public sealed record WaitingLead(Guid Id, int Number, string Name, string? Country, DateTime Since);
 
-public sealed record RoutingView(int Edition, IReadOnlyList<string> Columns, IReadOnlyList<RuleView> Rules, IReadOnlyList<TeamView> Teams, int GuardHits, int NoRule, IReadOnlyList<WaitingLead> Waiting);
+public sealed record RoutingView(
+    int Edition,
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<RuleView> Rules,
+    IReadOnlyList<TeamView> Teams,
+    int GuardHits,
+    int NoRule,
+    IReadOnlyList<WaitingLead> Waiting
+);
 
 public static class RoutingEndpoints
 {
-    public static void MapRouting(this IEndpointRouteBuilder api) => api.MapGet("/routing", Live).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, the teams and what waits");
+    public static void MapRouting(this IEndpointRouteBuilder api) =>
+        api.MapGet("/routing", Live).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, the teams and what waits");
 
     private static async Task<Ok<RoutingView>> Live(LanternDb db, Installation installation, TimeProvider clock)
     {
@@ -30,9 +39,18 @@ public static class RoutingEndpoints
         var connection = await db.Connection();
         var live = await installation.Rules(connection);
         var desk = await RoutingDesk.Open(connection, now, hold: false);
-        var hits = (await connection.QueryAsync<(string? Rule, bool Owned, int Count)>("select rule, owner_id is not null, count(*)::int from routing_decision where at > @since group by 1, 2", new { since = now.AddDays(-90) })).ToList();
-        var recent = (await connection.QueryAsync<(Guid Owner, int Count)>("select owner_id, count(*)::int from routing_decision where at > @since and owner_id is not null group by 1", new { since = now.AddDays(-30) }))
-            .ToDictionary(r => r.Owner, r => r.Count);
+        var hits = (
+            await connection.QueryAsync<(string? Rule, bool Owned, int Count)>(
+                "select rule, owner_id is not null, count(*)::int from routing_decision where at > @since group by 1, 2",
+                new { since = now.AddDays(-90) }
+            )
+        ).ToList();
+        var recent = (
+            await connection.QueryAsync<(Guid Owner, int Count)>(
+                "select owner_id, count(*)::int from routing_decision where at > @since and owner_id is not null group by 1",
+                new { since = now.AddDays(-30) }
+            )
+        ).ToDictionary(r => r.Owner, r => r.Count);
         var waiting = await connection.QueryAsync<WaitingLead>(
             """
             select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name, country, created_at as since
@@ -67,7 +85,10 @@ public static class RoutingEndpoints
         var parts = when is AllOf all ? all.Parts : [when];
         var own = parts.Where(p => Fields(p).All(f => f == column) && Fields(p).Any());
         var label = catalogue[column].Label.ToLowerInvariant();
-        return string.Join(", ", own.Select(p => ConditionWords.Sentence(p, catalogue).Replace($"{label} is ", "", StringComparison.Ordinal).Replace($"{label} ", "", StringComparison.Ordinal)));
+        return string.Join(
+            ", ",
+            own.Select(p => ConditionWords.Sentence(p, catalogue).Replace($"{label} is ", "", StringComparison.Ordinal).Replace($"{label} ", "", StringComparison.Ordinal))
+        );
     }
 
     private static IEnumerable<string> Fields(Condition condition) =>
@@ -94,7 +115,11 @@ public static class RoutingEndpoints
         return new TeamView(
             team.Key,
             team.Name,
-            [.. team.Turns.Select(t => (Turn: t, Rep: desk.Reps[t.Rep])).Select(m => new MemberView(m.Rep.Id, m.Rep.Name, m.Turn.Weight, m.Rep.Open, m.Rep.Capacity, m.Rep.Away, recent.GetValueOrDefault(m.Rep.Id), m.Rep.Id == next))]
+            [
+                .. team
+                    .Turns.Select(t => (Turn: t, Rep: desk.Reps[t.Rep]))
+                    .Select(m => new MemberView(m.Rep.Id, m.Rep.Name, m.Turn.Weight, m.Rep.Open, m.Rep.Capacity, m.Rep.Away, recent.GetValueOrDefault(m.Rep.Id), m.Rep.Id == next)),
+            ]
         );
     }
 }

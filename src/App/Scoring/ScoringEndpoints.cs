@@ -17,11 +17,21 @@ public sealed record MapCell(int Fit, int Engagement, int Leads);
 
 public sealed record QuarterCount(string Move, string Label, int Leads);
 
-public sealed record ScoringView(int Edition, DateTime PublishedAt, Bars Bars, IReadOnlyList<CriterionView> Fit, IReadOnlyList<EngagementSignal> Engagement, Silence? Silence, IReadOnlyList<MapCell> Map, IReadOnlyList<QuarterCount> Quarters);
+public sealed record ScoringView(
+    int Edition,
+    DateTime PublishedAt,
+    Bars Bars,
+    IReadOnlyList<CriterionView> Fit,
+    IReadOnlyList<EngagementSignal> Engagement,
+    Silence? Silence,
+    IReadOnlyList<MapCell> Map,
+    IReadOnlyList<QuarterCount> Quarters
+);
 
 public static class ScoringEndpoints
 {
-    public static void MapScoring(this IEndpointRouteBuilder api) => api.MapGet("/scoring", Live).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("The live scoring model and the map of open leads");
+    public static void MapScoring(this IEndpointRouteBuilder api) =>
+        api.MapGet("/scoring", Live).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("The live scoring model and the map of open leads");
 
     private static async Task<Ok<ScoringView>> Live(LanternDb db, Installation installation)
     {
@@ -34,8 +44,16 @@ public static class ScoringEndpoints
             from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1, 2 order by 1, 2
             """
         );
-        var quarters = (await connection.QueryAsync<(string Move, int Leads)>("select next_move, count(*)::int from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1")).ToDictionary(q => q.Move, q => q.Leads);
-        var criteria = live.Model.Fit.Select(c => new CriterionView(c.Key, c.Label, c.Least, c.Most, [.. c.Lines.Select(l => new FitLineView(l.Words, ConditionWords.Sentence(l.When, installation.Catalogue), l.Points))]));
+        var quarters = (
+            await connection.QueryAsync<(string Move, int Leads)>("select next_move, count(*)::int from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1")
+        ).ToDictionary(q => q.Move, q => q.Leads);
+        var criteria = live.Model.Fit.Select(c => new CriterionView(
+            c.Key,
+            c.Label,
+            c.Least,
+            c.Most,
+            [.. c.Lines.Select(l => new FitLineView(l.Words, ConditionWords.Sentence(l.When, installation.Catalogue), l.Points))]
+        ));
         return TypedResults.Ok(
             new ScoringView(
                 live.Number,

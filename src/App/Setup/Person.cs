@@ -19,11 +19,7 @@ public sealed class Person : IdentityUser<Guid>
     public int Capacity { get; set; } = 60;
 
     public Core.Routing.WorkingHours Hours() =>
-        new(
-            DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc,
-            new LocalTime(WorksFrom.Hour, WorksFrom.Minute),
-            new LocalTime(WorksTo.Hour, WorksTo.Minute)
-        );
+        new(DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute));
 
     /// <summary>Two letters for the round mark.</summary>
     public static string Initials(string name) =>

@@ -27,9 +27,7 @@ public static class ConditionCheck
     }
 
     private static bool Parses(TestOperator test, FieldDefinition field, string value) =>
-        IsDays(test)
-            ? FieldValue.Parse(FieldType.Number, value) is { IsKnown: true, Number: >= 0 and <= 36500 }
-            : FieldValue.Parse(field.Type, value).IsKnown;
+        IsDays(test) ? FieldValue.Parse(FieldType.Number, value) is { IsKnown: true, Number: >= 0 and <= 36500 } : FieldValue.Parse(field.Type, value).IsKnown;
 
     private static bool Fits(TestOperator test, FieldType type) =>
         test switch

@@ -52,8 +52,7 @@ public sealed class ConditionJson : JsonConverter<Condition>
         return new Test(field.GetString()!, test, [.. values]);
     }
 
-    private static string Stored(JsonElement value) =>
-        value.ValueKind == JsonValueKind.Number ? value.GetDecimal().ToString(CultureInfo.InvariantCulture) : value.ToString();
+    private static string Stored(JsonElement value) => value.ValueKind == JsonValueKind.Number ? value.GetDecimal().ToString(CultureInfo.InvariantCulture) : value.ToString();
 
     public override void Write(Utf8JsonWriter writer, Condition value, JsonSerializerOptions options)
     {

@@ -54,8 +54,8 @@ public static class ConditionPredicate
             TestOperator.Known => (r, _) => r[at].IsKnown,
             TestOperator.In when field.IsNumeric => NumberIn(at, [.. values.Select(Number)]),
             TestOperator.In => TextIn(at, [.. values]),
-            TestOperator.Contains => TextLike(at, [.. values.Select(Lower)], static (text, part) => text.Contains(part, StringComparison.Ordinal)),
-            TestOperator.StartsWith => TextLike(at, [.. values.Select(Lower)], static (text, part) => text.StartsWith(part, StringComparison.Ordinal)),
+            TestOperator.Contains => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.Contains(part, how)),
+            TestOperator.StartsWith => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.StartsWith(part, how)),
             TestOperator.AtLeast => InRange(at, Number(values[0]), decimal.MaxValue),
             TestOperator.AtMost => InRange(at, decimal.MinValue, Number(values[0])),
             TestOperator.Between => InRange(at, Number(values[0]), Number(values[1])),
@@ -70,8 +70,22 @@ public static class ConditionPredicate
 
     private static Predicate TextIn(int at, HashSet<string> values) => (r, _) => r[at].Text is { } text && values.Contains(text);
 
-    private static Predicate TextLike(int at, string[] parts, Func<string, string, bool> holds) =>
-        (r, _) => r[at].Text is { } text && Array.Exists(parts, p => holds(Lower(text), p));
+    // Lower case as the database has it. For plain ASCII, ignoring case says the same and makes no copy of the text.
+    private static Predicate TextLike(int at, string[] parts, Func<string, string, StringComparison, bool> holds)
+    {
+        var plainParts = parts.All(p => System.Text.Ascii.IsValid(p));
+        return (r, _) =>
+        {
+            if (r[at].Text is not { } text)
+                return false;
+            var plain = plainParts && System.Text.Ascii.IsValid(text);
+            var (compared, how) = plain ? (text, StringComparison.OrdinalIgnoreCase) : (Lower(text), StringComparison.Ordinal);
+            foreach (var part in parts)
+                if (holds(compared, part, how))
+                    return true;
+            return false;
+        };
+    }
 
     private static Predicate InRange(int at, decimal from, decimal to) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from && r[at].Number <= to;
 

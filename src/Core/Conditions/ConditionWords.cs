@@ -1,4 +1,5 @@
 using DapperLantern.Core.Fields;
+using NodaTime;
 
 namespace DapperLantern.Core.Conditions;
 
@@ -18,20 +19,30 @@ public static class ConditionWords
             _ => "",
         };
 
-    /// <summary>The first test that keeps a record out, in words with what the record holds; null when the condition holds.</summary>
-    public static string? FirstFailure(Condition condition, RecordValues record, NodaTime.Instant now)
+    /// <summary>
+    /// Compiles the question "why does this not hold?": the answer names the first test that keeps a record out, with what the record
+    /// holds; null when the condition holds.
+    /// </summary>
+    public static Func<RecordValues, Instant, string?> FirstFailure(Condition condition, FieldCatalogue catalogue)
     {
-        if (ConditionPredicate.Compile(condition, record.Catalogue)(record, now))
-            return null;
         if (condition is AllOf all)
-            return all.Parts.Select(p => FirstFailure(p, record, now)).First(words => words is not null);
+        {
+            var parts = all.Parts.Select(p => FirstFailure(p, catalogue)).ToArray();
+            return (record, now) => parts.Select(p => p(record, now)).FirstOrDefault(words => words is not null);
+        }
+        var holds = ConditionPredicate.Compile(condition, catalogue);
         if (condition is not Test test)
-            return $"wants {Sentence(condition, record.Catalogue)}";
-        var field = record.Catalogue[test.Field];
-        var value = record[field.Ordinal];
-        var wants = TestWords(test, field)[(field.Label.Length + 1)..];
-        return value.IsKnown ? $"{Lower(field.Label)} is {field.Show(value.ToString())}, the rule wants: {wants}" : $"{Lower(field.Label)} is not known, the rule wants: {wants}";
+        {
+            var sentence = $"wants {Sentence(condition, catalogue)}";
+            return (record, now) => holds(record, now) ? null : sentence;
+        }
+        var field = catalogue[test.Field];
+        var label = Lower(field.Label);
+        var wants = TestWords(test, field)[(label.Length + 1)..];
+        return (record, now) => holds(record, now) ? null : $"{label} is {Held(field, record)}, the rule wants: {wants}";
     }
+
+    private static string Held(FieldDefinition field, RecordValues record) => record[field.Ordinal] is { IsKnown: true } value ? field.Show(value.ToString()) : "not known";
 
     private static string Inner(Condition part, FieldCatalogue catalogue) => part is AllOf or AnyOf ? $"({Sentence(part, catalogue)})" : Sentence(part, catalogue);
 

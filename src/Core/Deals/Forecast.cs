@@ -14,10 +14,10 @@ public sealed record ForecastTotal(string Currency, int Deals, decimal Open, dec
 public static class Forecast
 {
     public static IReadOnlyList<ForecastTotal> Totals(IEnumerable<OpenDeal> deals) =>
-    [
-        .. deals
-            .GroupBy(d => d.Worth.Currency)
-            .Select(g => new ForecastTotal(g.Key, g.Count(), g.Sum(d => d.Worth.Amount), g.Sum(d => d.Worth.Amount * d.Probability / 100)))
-            .OrderByDescending(t => t.Weighted),
-    ];
+        [
+            .. deals
+                .GroupBy(d => d.Worth.Currency)
+                .Select(g => new ForecastTotal(g.Key, g.Count(), g.Sum(d => d.Worth.Amount), g.Sum(d => d.Worth.Amount * d.Probability / 100)))
+                .OrderByDescending(t => t.Weighted),
+        ];
 }

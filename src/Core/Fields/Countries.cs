@@ -6,8 +6,7 @@ namespace DapperLantern.Core.Fields;
 /// <summary>ISO 3166-1 countries by code, name, native name and usual misspelling (data: see NOTICE).</summary>
 public static class Countries
 {
-    private static readonly (string Code, string[] Names)[] Rows =
-        [.. EmbeddedTable.Lines("countries.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1..]))];
+    private static readonly (string Code, string[] Names)[] Rows = [.. EmbeddedTable.Lines("countries.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1..]))];
 
     private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Names[0]);
     private static readonly FrozenDictionary<string, string> Codes = MakeCodes();
@@ -36,8 +35,7 @@ public static class Countries
 /// <summary>ISO 3166-2 subdivisions by code or by name within a country.</summary>
 public static class Regions
 {
-    private static readonly (string Code, string Name)[] Rows =
-        [.. EmbeddedTable.Lines("regions.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1]))];
+    private static readonly (string Code, string Name)[] Rows = [.. EmbeddedTable.Lines("regions.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1]))];
 
     private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Name);
     private static readonly FrozenDictionary<string, string> Codes = Rows.GroupBy(r => Key(r.Code[..2], r.Name)).ToFrozenDictionary(g => g.Key, g => g.First().Code);

@@ -36,7 +36,23 @@ public sealed class FieldCatalogue
         Fact("first_name", "First name", FieldType.Name, true, "first name", "given name", "forename", "vorname", "prenom", "nombre", "fornavn"),
         Fact("last_name", "Last name", FieldType.Name, true, "last name", "surname", "family name", "nachname", "nom", "apellido", "apellidos", "etternavn"),
         Fact("job_title", "Job title", FieldType.Text, true, "job title", "title", "position", "role", "funktion", "poste", "cargo", "stilling"),
-        Fact("company", "Company", FieldType.Text, false, "company", "company name", "organisation", "organization", "firm", "firma", "societe", "entreprise", "empresa", "bedrift", "exhibitor"),
+        Fact(
+            "company",
+            "Company",
+            FieldType.Text,
+            false,
+            "company",
+            "company name",
+            "organisation",
+            "organization",
+            "firm",
+            "firma",
+            "societe",
+            "entreprise",
+            "empresa",
+            "bedrift",
+            "exhibitor"
+        ),
         Fact("website", "Website", FieldType.Domain, false, "website", "web", "web site", "url", "homepage", "site web", "sitio web", "nettside"),
         Fact("email", "Mail", FieldType.Email, true, "mail", "email", "e mail", "email address", "e mail address", "courriel", "correo", "epost", "e post"),
         Fact("phone", "Phone", FieldType.Phone, true, "phone", "telephone", "tel", "mobile", "phone number", "telefon", "telefono", "mobil", "cell"),
@@ -53,13 +69,19 @@ public sealed class FieldCatalogue
     /// <summary>What the program knows of a lead by itself.</summary>
     public static ImmutableArray<FieldDefinition> BySystem { get; } =
     [
-        System("state", "State", FieldType.Choice) with { Choices = Leads.LeadState.Choices },
+        System("state", "State", FieldType.Choice) with
+        {
+            Choices = Leads.LeadState.Choices,
+        },
         System("source", "Source", FieldType.Choice),
         System("campaign", "Campaign", FieldType.Choice),
         System("owner", "Owner", FieldType.Choice),
         System("fit", "Fit", FieldType.Number),
         System("engagement", "Engagement", FieldType.Number),
-        System("next_move", "Next move", FieldType.Choice) with { Choices = Scoring.NextMove.Choices },
+        System("next_move", "Next move", FieldType.Choice) with
+        {
+            Choices = Scoring.NextMove.Choices,
+        },
         System("created_at", "Came in", FieldType.Date),
         System("last_touch_at", "Last touch", FieldType.Date),
         System("clock_due_at", "Answer by", FieldType.Date),
@@ -68,10 +90,7 @@ public sealed class FieldCatalogue
     /// <summary>Builds the catalogue of an installation.</summary>
     /// <param name="valueLists">Allowed values by field key; a key that names no choice field is ignored.</param>
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
-    public static FieldCatalogue Build(
-        IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null,
-        IEnumerable<CustomField>? custom = null
-    )
+    public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
     {
         var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal) { Headings = [Folding.Heading(c.Label)] });
         var fields = BuiltIn.Concat(added).Concat(BySystem).Select(f => WithValues(f, valueLists));

@@ -16,8 +16,7 @@ public enum ValueKind : byte
 /// <summary>One value: unknown, a text, a number or a moment. Never an empty text: that is unknown.</summary>
 public readonly record struct FieldValue
 {
-    private FieldValue(ValueKind kind, string? text, decimal number, Instant moment) =>
-        (Kind, Text, Number, Moment) = (kind, text, number, moment);
+    private FieldValue(ValueKind kind, string? text, decimal number, Instant moment) => (Kind, Text, Number, Moment) = (kind, text, number, moment);
 
     public ValueKind Kind { get; }
     public string? Text { get; }
@@ -72,8 +71,7 @@ public sealed class RecordValues(FieldCatalogue catalogue)
     public string? Text(string key) => this[key].Text;
 
     /// <summary>The known values with their fields, in catalogue order.</summary>
-    public IEnumerable<(FieldDefinition Field, FieldValue Value)> Known() =>
-        Catalogue.Fields.Where(f => _values[f.Ordinal].IsKnown).Select(f => (f, _values[f.Ordinal]));
+    public IEnumerable<(FieldDefinition Field, FieldValue Value)> Known() => Catalogue.Fields.Where(f => _values[f.Ordinal].IsKnown).Select(f => (f, _values[f.Ordinal]));
 
     public RecordValues Copy()
     {

@@ -7,13 +7,42 @@ public static class Folding
 {
     private static readonly string[] LegalForms =
     [
-        "as", "asa", "ab", "aps", "a s", "gmbh", "ag", "kg", "gmbh co kg", "gmbh und co kg", "ltd", "limited", "plc", "llc", "inc",
-        "incorporated", "corp", "corporation", "co", "company", "sa", "sl", "s a", "s l", "lda", "sarl", "bv", "oy", "llp", "lp", "ek", "ev",
+        "as",
+        "asa",
+        "ab",
+        "aps",
+        "a s",
+        "gmbh",
+        "ag",
+        "kg",
+        "gmbh co kg",
+        "gmbh und co kg",
+        "ltd",
+        "limited",
+        "plc",
+        "llc",
+        "inc",
+        "incorporated",
+        "corp",
+        "corporation",
+        "co",
+        "company",
+        "sa",
+        "sl",
+        "s a",
+        "s l",
+        "lda",
+        "sarl",
+        "bv",
+        "oy",
+        "llp",
+        "lp",
+        "ek",
+        "ev",
     ];
 
     private const string From = "àáâãäåæçèéêëìíîïðñòóôõöøùúûüýþÿœßāăąćčďđēęěğīłńňőřśşšťůűźżž";
-    private static readonly string[] To =
-        "a a a a a a ae c e e e e i i i i d n o o o o o o u u u u y th y oe ss a a a c c d d e e e g i l n n o r s s s t u u z z z".Split(' ');
+    private static readonly string[] To = "a a a a a a ae c e e e e i i i i d n o o o o o o u u u u y th y oe ss a a a c c d d e e e g i l n n o r s s s t u u z z z".Split(' ');
 
     /// <summary>Lower case, accents off, everything but letters and digits made one space.</summary>
     public static string Heading(string text)

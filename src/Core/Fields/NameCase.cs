@@ -5,7 +5,25 @@ namespace DapperLantern.Core.Fields;
 /// <summary>The case of names. Mixed case is taken as meant; all capitals or all small is put right.</summary>
 public static class NameCase
 {
-    private static readonly FrozenSet<string> Particles = new[] { "von", "van", "de", "der", "den", "del", "da", "dos", "di", "la", "le", "av", "af", "zu", "y", "i" }.ToFrozenSet();
+    private static readonly FrozenSet<string> Particles = new[]
+    {
+        "von",
+        "van",
+        "de",
+        "der",
+        "den",
+        "del",
+        "da",
+        "dos",
+        "di",
+        "la",
+        "le",
+        "av",
+        "af",
+        "zu",
+        "y",
+        "i",
+    }.ToFrozenSet();
 
     /// <summary>"MARÍA DEL MAR" gives "María del Mar"; "o'neill-smith" gives "O'Neill-Smith"; "McBride" stays.</summary>
     public static string Of(string name)

@@ -32,8 +32,7 @@ public static class ProblemWords
         ["condition-unreadable"] = "The condition is not readable: {0}.",
     };
 
-    public static string For(Problem problem) =>
-        Sentences.TryGetValue(problem.Code, out var sentence) ? string.Format(null, sentence, Shorten(problem.Found)) : problem.Code;
+    public static string For(Problem problem) => Sentences.TryGetValue(problem.Code, out var sentence) ? string.Format(null, sentence, Shorten(problem.Found)) : problem.Code;
 
     private static string Shorten(string text) => text.Length <= 80 ? text : text[..79] + "\u2026";
 }

@@ -77,7 +77,15 @@ public static class HandoverPlanner
             _ => null,
         };
         var stored = value.ToString();
-        return new LandingLine(field.Key, field.Label, field.Show(stored), stored, on, existing is null ? null : field.Show(existing), existing is not null && !SameFact(field.Key, existing, stored));
+        return new LandingLine(
+            field.Key,
+            field.Label,
+            field.Show(stored),
+            stored,
+            on,
+            existing is null ? null : field.Show(existing),
+            existing is not null && !SameFact(field.Key, existing, stored)
+        );
     }
 
     private static bool SameFact(string field, string a, string b) => field == "company" ? Folding.Company(a) == Folding.Company(b) : Folding.Plain(a) == Folding.Plain(b);

@@ -44,8 +44,7 @@ public static class ColumnMatcher
         return new ColumnMatch(index, heading, null, 0, "nothing we know; kept with the row", samples);
     }
 
-    private static bool Looks(FieldDefinition field, ImmutableArray<string> samples) =>
-        samples.Count(s => FieldReader.Read(field, s, "GB").Value.IsKnown) * 2 >= samples.Length;
+    private static bool Looks(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, "GB").Value.IsKnown) * 2 >= samples.Length;
 
     private static ImmutableArray<string> Samples(IReadOnlyList<string[]> rows, int column) =>
         [.. rows.Where(r => r.Length > column).Select(r => r[column].Trim()).Where(s => s.Length > 0).Distinct().Take(8)];

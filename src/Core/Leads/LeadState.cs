@@ -14,14 +14,7 @@ public static class LeadState
     public const string Disqualified = "disqualified";
 
     public static ImmutableArray<Choice> Choices { get; } =
-    [
-        new(New, "New"),
-        new(InWork, "In work"),
-        new(OnHold, "On hold"),
-        new(Qualified, "Qualified"),
-        new(HandedOver, "Handed over"),
-        new(Disqualified, "Disqualified"),
-    ];
+    [new(New, "New"), new(InWork, "In work"), new(OnHold, "On hold"), new(Qualified, "Qualified"), new(HandedOver, "Handed over"), new(Disqualified, "Disqualified")];
 
     /// <summary>True when a person may move a lead from one state to the other. A handed-over lead is read-only; only a handover hands over.</summary>
     public static bool MayMove(string from, string to) => from != HandedOver && to != HandedOver && Choices.Any(c => c.Key == to);

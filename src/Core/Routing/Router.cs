@@ -35,16 +35,12 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
 {
     private readonly Predicate[] _compiled = [.. sheet.Rules.Select(r => ConditionPredicate.Compile(r.When, catalogue))];
 
+    private readonly Func<RecordValues, Instant, string?>[] _failures = [.. sheet.Rules.Select(r => ConditionWords.FirstFailure(r.When, catalogue))];
+
     public RuleSheet Sheet { get; } = sheet;
 
     /// <summary>Decides for one lead: standing owners first, then the rules in order. The same input always gives the same answer.</summary>
-    public RoutingDecision Route(
-        RecordValues lead,
-        IReadOnlyDictionary<Guid, Rep> reps,
-        IReadOnlyDictionary<string, Team> teams,
-        StandingOwner? standing,
-        Instant now
-    )
+    public RoutingDecision Route(RecordValues lead, IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams, StandingOwner? standing, Instant now)
     {
         var trace = ImmutableArray.CreateBuilder<TraceLine>();
         if (standing is not null && TakeStanding(standing, reps, trace) is { } owner)
@@ -55,7 +51,7 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
             var rule = Sheet.Rules[i];
             if (!_compiled[i](lead, now))
             {
-                trace.Add(new TraceLine($"Rule {i + 1}, {rule.Name}: {ConditionWords.FirstFailure(rule.When, lead, now)}"));
+                trace.Add(new TraceLine($"Rule {i + 1}, {rule.Name}: {_failures[i](lead, now)}"));
                 continue;
             }
             return Apply(rule, i, reps, teams, trace);
@@ -103,7 +99,9 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
     {
         foreach (var turn in team.Turns)
             if (reps.TryGetValue(turn.Rep, out var member) && !member.Available)
-                trace.Add(new TraceLine(member.Away ? $"{member.Name} is away and is passed over." : $"{member.Name} has {member.Open} of {member.Capacity} leads and is passed over."));
+                trace.Add(
+                    new TraceLine(member.Away ? $"{member.Name} is away and is passed over." : $"{member.Name} has {member.Open} of {member.Capacity} leads and is passed over.")
+                );
         var (pick, after) = Turns.Next(team.Turns, id => reps.TryGetValue(id, out var r) && r.Available);
         if (pick is not { } id)
         {

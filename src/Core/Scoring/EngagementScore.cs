@@ -86,7 +86,11 @@ public static class EngagementScore
             floors[byRemainder[i]]++;
         return
         [
-            .. weights.Select((w, i) => w.Words with { Points = floors[i] }).Where(c => c.Points != 0).OrderByDescending(c => Math.Abs(c.Points)).ThenBy(c => c.Key, StringComparer.Ordinal),
+            .. weights
+                .Select((w, i) => w.Words with { Points = floors[i] })
+                .Where(c => c.Points != 0)
+                .OrderByDescending(c => Math.Abs(c.Points))
+                .ThenBy(c => c.Key, StringComparer.Ordinal),
         ];
     }
 

@@ -29,10 +29,7 @@ public sealed class FitScore
     public FitScore(ScoringModel model, FieldCatalogue catalogue)
     {
         _criteria = model.Fit;
-        _compiled =
-        [
-            .. model.Fit.Select(c => (catalogue[c.Field].Ordinal, c.Lines.Select(l => (ConditionPredicate.Compile(l.When, catalogue), l.Points)).ToArray())),
-        ];
+        _compiled = [.. model.Fit.Select(c => (catalogue[c.Field].Ordinal, c.Lines.Select(l => (ConditionPredicate.Compile(l.When, catalogue), l.Points)).ToArray()))];
     }
 
     /// <summary>Number of criteria; the length the line buffer of <see cref="Total"/> needs.</summary>

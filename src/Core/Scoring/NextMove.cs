@@ -11,8 +11,7 @@ public static class NextMove
     public const string Check = "check";
     public const string Park = "park";
 
-    public static ImmutableArray<Choice> Choices { get; } =
-        [new(HandOver, "Hand over"), new(Nurture, "Nurture"), new(Check, "Check"), new(Park, "Park")];
+    public static ImmutableArray<Choice> Choices { get; } = [new(HandOver, "Hand over"), new(Nurture, "Nurture"), new(Check, "Check"), new(Park, "Park")];
 
     /// <summary>A score at its bar clears it.</summary>
     public static string For(int fit, int engagement, Bars bars) =>

@@ -21,9 +21,12 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     private static readonly string[] MomentFields = ["created_at", "clock_due_at"];
 
     private static readonly Gen<Condition> AnyTest = Gen.OneOf(
-        Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst(TestOperator.In, TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts).Array[1, 3]).Select((f, o, v) => Condition.Where(f, o, v)),
-        Gen.Select(Gen.OneOfConst(NumberFields), Gen.OneOfConst(TestOperator.In, TestOperator.AtLeast, TestOperator.AtMost, TestOperator.Between), Gen.Int[0, 8].Array[2]).Select((f, o, v) => Condition.Where(f, o, [.. v.Select(n => $"{n}")])),
-        Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.WithinDays, TestOperator.OlderThanDays, TestOperator.Past), Gen.Int[0, 5]).Select((f, o, v) => Condition.Where(f, o, $"{v}")),
+        Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst(TestOperator.In, TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts).Array[1, 3])
+            .Select((f, o, v) => Condition.Where(f, o, v)),
+        Gen.Select(Gen.OneOfConst(NumberFields), Gen.OneOfConst(TestOperator.In, TestOperator.AtLeast, TestOperator.AtMost, TestOperator.Between), Gen.Int[0, 8].Array[2])
+            .Select((f, o, v) => Condition.Where(f, o, [.. v.Select(n => $"{n}")])),
+        Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.WithinDays, TestOperator.OlderThanDays, TestOperator.Past), Gen.Int[0, 5])
+            .Select((f, o, v) => Condition.Where(f, o, $"{v}")),
         Gen.OneOfConst([.. TextFields, .. NumberFields, .. MomentFields, "owner"]).Select(f => Condition.Where(f, TestOperator.Known))
     );
 
@@ -31,7 +34,12 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
         (depth, inner) =>
             depth > 3
                 ? AnyTest
-                : Gen.OneOf(AnyTest, inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])), inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])), inner.Select(p => (Condition)new Not(p)))
+                : Gen.OneOf(
+                    AnyTest,
+                    inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])),
+                    inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])),
+                    inner.Select(p => (Condition)new Not(p))
+                )
     );
 
     [Fact]
@@ -67,7 +75,8 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     private static async Task<List<(Guid Id, RecordValues Record)>> Fill(NpgsqlConnection connection, FieldCatalogue catalogue)
     {
         var random = new Random(11);
-        string? Text() => random.Next(4) == 0 ? null : string.Concat(Enumerable.Range(0, random.Next(1, 3)).Select(_ => Texts[random.Next(Texts.Length)])) + (random.Next(2) == 0 ? "" : "laks");
+        string? Text() =>
+            random.Next(4) == 0 ? null : string.Concat(Enumerable.Range(0, random.Next(1, 3)).Select(_ => Texts[random.Next(Texts.Length)])) + (random.Next(2) == 0 ? "" : "laks");
         DateTime Moment() => Now.AddDays(-random.Next(-2, 6)).AddTicks(random.Next(-1, 2) * 10);
         for (var i = 0; i < 300; i++)
             await connection.ExecuteAsync(

@@ -56,7 +56,11 @@ public sealed class HandoverTests : IAsyncLifetime
         var tasks = await Scalar<int>($"select count(*)::int from task where lead_id = '{_ragna}'");
         var became = (await HandOver()).Read<BecameView>();
         foreach (var (field, stored) in facts)
-            (await Scalar<string>($"select coalesce(a.facts->>'{field}', c.facts->>'{field}', d.facts->>'{field}') from account a, contact c, deal d where a.id = '{became.AccountId}' and c.id = '{became.ContactId}' and d.id = '{became.DealId}'")).ShouldBe(stored, field);
+            (
+                await Scalar<string>(
+                    $"select coalesce(a.facts->>'{field}', c.facts->>'{field}', d.facts->>'{field}') from account a, contact c, deal d where a.id = '{became.AccountId}' and c.id = '{became.ContactId}' and d.id = '{became.DealId}'"
+                )
+            ).ShouldBe(stored, field);
         (await Scalar<int>($"select count(*)::int from story_entry where deal_id = '{became.DealId}' and contact_id is not null and account_id is not null")).ShouldBe(story + 1);
         (await Scalar<int>($"select count(*)::int from task where deal_id = '{became.DealId}'")).ShouldBe(tasks);
     }

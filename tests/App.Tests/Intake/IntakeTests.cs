@@ -72,7 +72,11 @@ public sealed class IntakeTests : IAsyncLifetime
         var id = sieve.Delivery.Id;
         (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}'")).ShouldBe(57);
         (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.delivery_id = '{id}'")).ShouldBe(57);
-        (await Scalar<int>($"select count(*)::int from lead l where l.delivery_id = '{id}' and (l.owner_id is null) = exists (select 1 from task t where t.lead_id = l.id and t.owner_id = l.owner_id)")).ShouldBe(0);
+        (
+            await Scalar<int>(
+                $"select count(*)::int from lead l where l.delivery_id = '{id}' and (l.owner_id is null) = exists (select 1 from task t where t.lead_id = l.id and t.owner_id = l.owner_id)"
+            )
+        ).ShouldBe(0);
         (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and owner_id is not null and clock_due_at is null")).ShouldBe(0);
         (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and fit > 0")).ShouldBeGreaterThan(50);
         (await Scalar<int>($"select count(*)::int from lead l where delivery_id = '{id}' and country = 'FR' and owner_id is null")).ShouldBe(1);

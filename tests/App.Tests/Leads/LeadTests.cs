@@ -17,7 +17,17 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     private static object Capture(string mail, string country = "Norway", string source = "telephone") =>
-        new { source, facts = new Dictionary<string, string> { ["last_name"] = "Prøve", ["email"] = mail, ["country"] = country }, note = "Rang about probes." };
+        new
+        {
+            source,
+            facts = new Dictionary<string, string>
+            {
+                ["last_name"] = "Prøve",
+                ["email"] = mail,
+                ["country"] = country,
+            },
+            note = "Rang about probes.",
+        };
 
     [Theory]
     [InlineData("newest")]
@@ -171,7 +181,16 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var id = await Id("state = 'in_work' and qualification = '{}'");
         (await ingrid.Put($"/api/leads/{id}/state", new { state = "qualified" })).Problem.ShouldBe("not-qualified");
         var sure = new { certainty = "confirmed", evidence = "said so" };
-        await ingrid.Put($"/api/leads/{id}/qualification", new { need = sure, budget = sure, authority = sure, timing = new { certainty = "unknown", evidence = "" } });
+        await ingrid.Put(
+            $"/api/leads/{id}/qualification",
+            new
+            {
+                need = sure,
+                budget = sure,
+                authority = sure,
+                timing = new { certainty = "unknown", evidence = "" },
+            }
+        );
         (await ingrid.Put($"/api/leads/{id}/state", new { state = "qualified" })).Read<LeadSheet>().State.ShouldBe("qualified");
     }
 

@@ -18,5 +18,16 @@ public sealed class FairnessTests(ServerFixture fixture) : IClassFixture<ServerF
         (await connection.QuerySingleAsync<int>("select coalesce(sum(credit), 0)::int from turn where team_key = 'iberia'")).ShouldBe(0);
     }
 
-    private static object Portuguese(int i) => new { source = "telephone", facts = new Dictionary<string, string> { ["last_name"] = $"Justo{i}", ["email"] = $"fair{i}@fair{i}.example", ["country"] = "Portugal" }, note = (string?)null };
+    private static object Portuguese(int i) =>
+        new
+        {
+            source = "telephone",
+            facts = new Dictionary<string, string>
+            {
+                ["last_name"] = $"Justo{i}",
+                ["email"] = $"fair{i}@fair{i}.example",
+                ["country"] = "Portugal",
+            },
+            note = (string?)null,
+        };
 }

@@ -4,7 +4,11 @@ namespace DapperLantern.App.Tests.Setup;
 
 public sealed class ApiDescriptionTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private static readonly System.Text.Json.JsonSerializerOptions Indented = new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly System.Text.Json.JsonSerializerOptions Indented = new()
+    {
+        WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <summary>Set <c>LANTERN_WRITE_API</c> to write the description anew; <c>./lantern api</c> does, and makes the typed client from it.</summary>
     [Fact]
@@ -22,7 +26,10 @@ public sealed class ApiDescriptionTests(ServerFixture fixture) : IClassFixture<S
     {
         var client = Path.Combine(TestServer.Root, "src", "client");
         var fresh = Path.GetTempFileName();
-        using var make = System.Diagnostics.Process.Start("node", [Path.Combine(client, "node_modules/openapi-typescript/bin/cli.js"), Path.Combine(client, "api/openapi.json"), "-o", fresh]);
+        using var make = System.Diagnostics.Process.Start(
+            "node",
+            [Path.Combine(client, "node_modules/openapi-typescript/bin/cli.js"), Path.Combine(client, "api/openapi.json"), "-o", fresh]
+        );
         await make.WaitForExitAsync();
         make.ExitCode.ShouldBe(0);
         (await File.ReadAllTextAsync(fresh)).ShouldBe(await File.ReadAllTextAsync(Path.Combine(client, "api", "schema.d.ts")));

@@ -30,7 +30,13 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
         {
             var path = Path(endpoint).Replace("{id}", Guid.Empty.ToString(), StringComparison.Ordinal).Replace("{documentName}", "lantern", StringComparison.Ordinal);
             var method = endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods[0] ?? "GET";
-            var answer = method switch { "POST" => await stranger.Post(path, new { }), "PUT" => await stranger.Put(path, new { }), "PATCH" => await stranger.Patch(path, new { }), _ => await stranger.Get(path) };
+            var answer = method switch
+            {
+                "POST" => await stranger.Post(path, new { }),
+                "PUT" => await stranger.Put(path, new { }),
+                "PATCH" => await stranger.Patch(path, new { }),
+                _ => await stranger.Get(path),
+            };
             answer.Status.ShouldBe(HttpStatusCode.Unauthorized, $"{method} {path}");
         }
     }

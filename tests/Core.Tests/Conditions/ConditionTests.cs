@@ -20,7 +20,12 @@ public sealed class ConditionTests
         (depth, inner) =>
             depth > 3
                 ? AnyTest
-                : Gen.OneOf(AnyTest, inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])), inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])), inner.Select(p => (Condition)new Not(p)))
+                : Gen.OneOf(
+                    AnyTest,
+                    inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])),
+                    inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])),
+                    inner.Select(p => (Condition)new Not(p))
+                )
     );
 
     private static readonly RecordValues Ragna = Sample.Record(("country", "NO"), ("sites", 6), ("company", "Fjordnær LAKS"), ("last_touch_at", Sample.Now - Duration.FromDays(3)));
@@ -42,7 +47,8 @@ public sealed class ConditionTests
     public void WhatIsUnknownFailsEveryTest() => AnyTest.Sample(c => !Holds(c, Sample.Record()));
 
     [Fact]
-    public void AFailureIsWordedExactlyWhenTheConditionFails() => AnyCondition.Sample(c => ConditionWords.FirstFailure(c, Ragna, Sample.Now) is null == Holds(c, Ragna));
+    public void AFailureIsWordedExactlyWhenTheConditionFails() =>
+        AnyCondition.Sample(c => ConditionWords.FirstFailure(c, Sample.Catalogue)(Ragna, Sample.Now) is null == Holds(c, Ragna));
 
     [Fact]
     public void TextsAreComparedWithoutRegardToCase() => Holds(Condition.Where("company", TestOperator.Contains, "lAkS"), Ragna).ShouldBeTrue();
@@ -56,11 +62,15 @@ public sealed class ConditionTests
 
     [Fact]
     public void ASentenceNamesWhatPeopleSee() =>
-        ConditionWords.Sentence(new AllOf([Condition.Where("country", TestOperator.In, "NO", "SE"), Condition.Where("fit", TestOperator.AtLeast, "60")]), Sample.Catalogue).ShouldBe("country is Norway or Sweden, fit is 60 or more");
+        ConditionWords
+            .Sentence(new AllOf([Condition.Where("country", TestOperator.In, "NO", "SE"), Condition.Where("fit", TestOperator.AtLeast, "60")]), Sample.Catalogue)
+            .ShouldBe("country is Norway or Sweden, fit is 60 or more");
 
     [Fact]
     public void AFailureSaysWhatTheRecordHolds() =>
-        ConditionWords.FirstFailure(Condition.Where("country", TestOperator.In, "SE"), Ragna, Sample.Now).ShouldBe("country is Norway, the rule wants: is Sweden");
+        ConditionWords
+            .FirstFailure(Condition.Where("country", TestOperator.In, "SE"), Sample.Catalogue)(Ragna, Sample.Now)
+            .ShouldBe("country is Norway, the rule wants: is Sweden");
 
     [Theory]
     [InlineData("""{"field":"nonsense","is":"in","values":["x"]}""", "field-unknown")]

@@ -18,7 +18,8 @@ public sealed class FoldingTests
     public void ACompanyNamedLikeALegalFormKeepsItsName() => Folding.Company("AS").ShouldBe("as");
 
     [Fact]
-    public void FoldingTwiceIsFoldingOnce() => Gen.String.Sample(text => Folding.Plain(Folding.Plain(text)) == Folding.Plain(text) && Folding.Company(Folding.Company(text)) == Folding.Company(text));
+    public void FoldingTwiceIsFoldingOnce() =>
+        Gen.String.Sample(text => Folding.Plain(Folding.Plain(text)) == Folding.Plain(text) && Folding.Company(Folding.Company(text)) == Folding.Company(text));
 
     [Theory]
     [InlineData("MARÍA DEL MAR", "María del Mar")]

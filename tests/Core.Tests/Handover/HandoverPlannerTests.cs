@@ -10,12 +10,18 @@ public sealed class HandoverPlannerTests
     private static readonly YearMonth March = new(2027, 3);
     private static readonly HandoverTargets Nothing = new(null, null);
 
-    private static readonly Gen<RecordValues> AnyLead = Gen.Bool.Array[Sample.Catalogue.Fields.Length]
+    private static readonly Gen<RecordValues> AnyLead = Gen
+        .Bool.Array[Sample.Catalogue.Fields.Length]
         .Select(known =>
         {
             var record = new RecordValues(Sample.Catalogue);
             foreach (var field in Sample.Catalogue.Fields.Where(f => known[f.Ordinal]))
-                record[field.Key] = field.Type switch { FieldType.Number => FieldValue.Of(7), FieldType.Date => FieldValue.Of(Sample.Now), _ => FieldValue.Of("x") };
+                record[field.Key] = field.Type switch
+                {
+                    FieldType.Number => FieldValue.Of(7),
+                    FieldType.Date => FieldValue.Of(Sample.Now),
+                    _ => FieldValue.Of("x"),
+                };
             return record;
         });
 
@@ -55,5 +61,6 @@ public sealed class HandoverPlannerTests
         HandoverPlanner.DealName(Sample.Record(("first_name", "Ragna"), ("last_name", "Sollid"), ("company", company), ("wants", wants)), March).ShouldBe(expected);
 
     [Fact]
-    public void AnyWishHoweverLongMakesAName() => Gen.String.Where(s => s.Length > 0).Sample(s => HandoverPlanner.DealName(Sample.Record(("company", "C"), ("wants", s)), March).Length < 80);
+    public void AnyWishHoweverLongMakesAName() =>
+        Gen.String.Where(s => s.Length > 0).Sample(s => HandoverPlanner.DealName(Sample.Record(("company", "C"), ("wants", s)), March).Length < 80);
 }

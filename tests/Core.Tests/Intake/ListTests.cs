@@ -9,10 +9,12 @@ public sealed class ListTests
 
     [Fact]
     public void HeadingsInFiveLanguagesFindTheirField() =>
-        Targets(["Vorname", "Apellido", "E-Mail ", "Tel.", "Land", "Société", "Stilling"]).ShouldBe(["first_name", "last_name", "email", "phone", "country", "company", "job_title"]);
+        Targets(["Vorname", "Apellido", "E-Mail ", "Tel.", "Land", "Société", "Stilling"])
+            .ShouldBe(["first_name", "last_name", "email", "phone", "country", "company", "job_title"]);
 
     [Fact]
-    public void AHeadingThatSaysNothingIsMatchedByWhatTheValuesLookLike() => Targets(["X1", "X2"], ["tor@vik.example", "Norway"], ["a@b.example", "Sweden"]).ShouldBe(["email", "country"]);
+    public void AHeadingThatSaysNothingIsMatchedByWhatTheValuesLookLike() =>
+        Targets(["X1", "X2"], ["tor@vik.example", "Norway"], ["a@b.example", "Sweden"]).ShouldBe(["email", "country"]);
 
     [Fact]
     public void AFieldIsGivenToOneColumnOnlyTheSurerOne() => Targets(["Mail", "E-mail"], ["", "tor@vik.example"]).Count(t => t == "email").ShouldBe(1);
@@ -20,7 +22,8 @@ public sealed class ListTests
     [Fact]
     public void WhatIsNotUnderstoodIsKeptWithTheRowNotGuessed() => Targets(["Scanned at"], ["18.11.2026 11:05"]).ShouldBe([null]);
 
-    private static RowReading Read(string[] headings, params string[] cells) => new RowReader(Sample.Catalogue, ColumnMatcher.Match(Sample.Catalogue, headings, [cells])).Read(cells);
+    private static RowReading Read(string[] headings, params string[] cells) =>
+        new RowReader(Sample.Catalogue, ColumnMatcher.Match(Sample.Catalogue, headings, [cells])).Read(cells);
 
     [Theory]
     [InlineData("SOLLID, RAGNA", "Ragna", "Sollid")]
@@ -58,7 +61,8 @@ public sealed class ListTests
     }
 
     [Fact]
-    public void TooManyCellsAreSaid() => new RowReader(Sample.Catalogue, ColumnMatcher.Match(Sample.Catalogue, ["Name"], [])).Read(["Tor", "x", "y"]).Unfit!.Words.ShouldContain("3 cells instead of 1");
+    public void TooManyCellsAreSaid() =>
+        new RowReader(Sample.Catalogue, ColumnMatcher.Match(Sample.Catalogue, ["Name"], [])).Read(["Tor", "x", "y"]).Unfit!.Words.ShouldContain("3 cells instead of 1");
 
     [Fact]
     public void BlanksAreFilledAndNothingIsOverwritten()

@@ -18,23 +18,27 @@ public sealed class MatcherTests
     }
 
     [Fact]
-    public void AWeightIsTheSumOfItsEvidence() => Gen.Select(AnyIdentity, AnyIdentity).Sample((a, b) => Matcher.Compare(a, b) is var m && m.Weight == m.Evidence.Sum(e => e.Weight));
+    public void AWeightIsTheSumOfItsEvidence() =>
+        Gen.Select(AnyIdentity, AnyIdentity).Sample((a, b) => Matcher.Compare(a, b) is var m && m.Weight == m.Evidence.Sum(e => e.Weight));
 
     [Fact]
     public void WithNothingInCommonKnownNothingIsSaid() => Matcher.Compare(new Identity("", "1", "", "", ""), new Identity("x", "", "", "", "")).Evidence.ShouldBeEmpty();
 
     [Fact]
-    public void TheSameMailAddressIsTheSamePerson() => Matcher.Compare(new Identity("r@f.example", "", "ragna", "sollid", ""), new Identity("r@f.example", "", "ragna", "sollid", "")).Same.ShouldBeTrue();
+    public void TheSameMailAddressIsTheSamePerson() =>
+        Matcher.Compare(new Identity("r@f.example", "", "ragna", "sollid", ""), new Identity("r@f.example", "", "ragna", "sollid", "")).Same.ShouldBeTrue();
 
     [Fact]
     public void TwoNamesBehindOneMailAddressAreTwoPeople() =>
         Matcher.Compare(new Identity("office@f.example", "", "ragna", "sollid", ""), new Identity("office@f.example", "", "tor", "vik", "")).Same.ShouldBeFalse();
 
     [Fact]
-    public void TheSameNameAndTelephoneAreTheSamePerson() => Matcher.Compare(new Identity("", "1", "ragna", "sollid", ""), new Identity("", "1", "ragna", "sollid", "")).Same.ShouldBeTrue();
+    public void TheSameNameAndTelephoneAreTheSamePerson() =>
+        Matcher.Compare(new Identity("", "1", "ragna", "sollid", ""), new Identity("", "1", "ragna", "sollid", "")).Same.ShouldBeTrue();
 
     [Fact]
-    public void AnOfficeTelephoneAloneIsOnlyAQuestion() => Matcher.Compare(new Identity("", "1", "ragna", "sollid", "f"), new Identity("", "1", "tor", "vik", "f")).Same.ShouldBeFalse();
+    public void AnOfficeTelephoneAloneIsOnlyAQuestion() =>
+        Matcher.Compare(new Identity("", "1", "ragna", "sollid", "f"), new Identity("", "1", "tor", "vik", "f")).Same.ShouldBeFalse();
 
     [Fact]
     public void TheWebDomainMakesAnAccountTheSameAndTheNameAloneDoesNot()

@@ -15,7 +15,13 @@ public sealed class RouterTests
         new RuleSheet(
             ["country", "industry"],
             [
-                new("no-fish", "Norway, fish farming", new AllOf([Condition.Where("country", TestOperator.In, "NO"), Condition.Where("industry", TestOperator.In, "fish_farming")]), new Outcome(Person: "tor.vik"), 240),
+                new(
+                    "no-fish",
+                    "Norway, fish farming",
+                    new AllOf([Condition.Where("country", TestOperator.In, "NO"), Condition.Where("industry", TestOperator.In, "fish_farming")]),
+                    new Outcome(Person: "tor.vik"),
+                    240
+                ),
                 new("north", "the north", Condition.Where("country", TestOperator.In, "NO", "GB"), new Outcome(Team: "north-sea")),
                 new("barred", "barred", Condition.Where("country", TestOperator.In, "FR"), new Outcome(Hold: "we do not sell there yet")),
             ],

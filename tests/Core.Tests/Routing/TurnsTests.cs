@@ -6,7 +6,9 @@ namespace DapperLantern.Core.Tests.Routing;
 
 public sealed class TurnsTests
 {
-    private static readonly Gen<ImmutableArray<Turn>> AnyTeam = Gen.Int[1, 5].Array[1, 6].Select(weights => weights.Select((w, i) => new Turn(new Guid(i + 1, 0, 0, new byte[8]), w, 0)).ToImmutableArray());
+    private static readonly Gen<ImmutableArray<Turn>> AnyTeam = Gen.Int[1, 5]
+        .Array[1, 6]
+        .Select(weights => weights.Select((w, i) => new Turn(new Guid(i + 1, 0, 0, new byte[8]), w, 0)).ToImmutableArray());
 
     [Fact]
     public void EverybodyHasTheirShareToWithinOneLeadAtEveryMoment() =>

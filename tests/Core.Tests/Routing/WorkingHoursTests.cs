@@ -20,12 +20,10 @@ public sealed class WorkingHoursTests
     public void TimeThereAndBackCancels() => Gen.Select(AnyMoment, AnyMoment).Sample((a, b) => Oslo.Between(a, b) == -Oslo.Between(b, a));
 
     [Fact]
-    public void AFridayAfternoonIsDueOnMonday() =>
-        Oslo.After(Instant.FromUtc(2026, 11, 20, 14, 0), Duration.FromHours(2)).ShouldBe(Instant.FromUtc(2026, 11, 23, 8, 0));
+    public void AFridayAfternoonIsDueOnMonday() => Oslo.After(Instant.FromUtc(2026, 11, 20, 14, 0), Duration.FromHours(2)).ShouldBe(Instant.FromUtc(2026, 11, 23, 8, 0));
 
     [Fact]
-    public void AWeekendArrivalStartsWithTheWorkday() =>
-        NewYork.After(Instant.FromUtc(2026, 11, 21, 20, 0), Duration.FromHours(1)).ShouldBe(Instant.FromUtc(2026, 11, 23, 15, 0));
+    public void AWeekendArrivalStartsWithTheWorkday() => NewYork.After(Instant.FromUtc(2026, 11, 21, 20, 0), Duration.FromHours(1)).ShouldBe(Instant.FromUtc(2026, 11, 23, 15, 0));
 
     [Fact]
     public void ADayOfDaylightSavingStillHasEightHours() =>

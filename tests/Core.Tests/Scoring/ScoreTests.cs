@@ -12,8 +12,18 @@ public sealed class ScoreTests
     private static readonly ScoringModel Model = new(
         new Bars(60, 50),
         [
-            new("industry", "Industry", "industry", [new(Condition.Where("industry", TestOperator.In, "fish_farming"), 30, "Fish farming"), new(Condition.Where("industry", TestOperator.In, "port"), -45, "Port")]),
-            new("sites", "Sites", "sites", [new(Condition.Where("sites", TestOperator.Between, "5", "20"), 50, "5 to 20 sites"), new(Condition.Where("sites", TestOperator.AtLeast, "2"), 11, "Several sites")]),
+            new(
+                "industry",
+                "Industry",
+                "industry",
+                [new(Condition.Where("industry", TestOperator.In, "fish_farming"), 30, "Fish farming"), new(Condition.Where("industry", TestOperator.In, "port"), -45, "Port")]
+            ),
+            new(
+                "sites",
+                "Sites",
+                "sites",
+                [new(Condition.Where("sites", TestOperator.Between, "5", "20"), 50, "5 to 20 sites"), new(Condition.Where("sites", TestOperator.AtLeast, "2"), 11, "Several sites")]
+            ),
             new("place", "Place", "country", [new(Condition.Where("country", TestOperator.In, "NO"), 40, "Home waters")]),
         ],
         [new("form.guide", "Price guide taken", 40, 21, 60), new("call.reached", "Call reached", 30, 30, 60)],
@@ -22,7 +32,11 @@ public sealed class ScoreTests
 
     private static readonly FitScore Fit = new(Model, Sample.Catalogue);
 
-    private static readonly Gen<RecordValues> AnyRecord = Gen.Select(Gen.OneOfConst("fish_farming", "port", "other", null!), Gen.OneOfConst<object?>(1, 3, 7, 40, null!), Gen.OneOfConst("NO", "SE", null!))
+    private static readonly Gen<RecordValues> AnyRecord = Gen.Select(
+            Gen.OneOfConst("fish_farming", "port", "other", null!),
+            Gen.OneOfConst<object?>(1, 3, 7, 40, null!),
+            Gen.OneOfConst("NO", "SE", null!)
+        )
         .Select((i, s, c) => Sample.Record(("industry", i), ("sites", s), ("country", c)));
 
     private static readonly Gen<LeadEvent[]> AnyEvents = Gen.Select(Gen.OneOfConst("form.guide", "call.reached", "unheard.of"), Gen.Double[-5, 400])
@@ -77,7 +91,8 @@ public sealed class ScoreTests
                 (events, days) =>
                 {
                     var past = events.Where(e => e.At <= Sample.Now).ToArray();
-                    return EngagementScore.Explain(Model, past, Sample.Now + Duration.FromDays(days + 1)).Score <= EngagementScore.Explain(Model, past, Sample.Now + Duration.FromDays(days)).Score;
+                    return EngagementScore.Explain(Model, past, Sample.Now + Duration.FromDays(days + 1)).Score
+                        <= EngagementScore.Explain(Model, past, Sample.Now + Duration.FromDays(days)).Score;
                 }
             );
 

@@ -16,7 +16,16 @@ namespace DapperLantern.App.Setup.Demo;
 /// Loads the demo company into an empty database, in one transaction: setup from the files, then leads through the same admission every
 /// other way in uses, then what became of them. The same day gives the same demo.
 /// </summary>
-public sealed class DemoLoader(LanternDb db, Installation installation, Admission admission, LeadRescore rescore, Sieve sieve, TakeIn takeIn, TimeProvider clock, ILogger<DemoLoader> log)
+public sealed class DemoLoader(
+    LanternDb db,
+    Installation installation,
+    Admission admission,
+    LeadRescore rescore,
+    Sieve sieve,
+    TakeIn takeIn,
+    TimeProvider clock,
+    ILogger<DemoLoader> log
+)
 {
     private const int Seed = 71;
     private const int Companies = 430;
@@ -64,10 +73,36 @@ public sealed class DemoLoader(LanternDb db, Installation installation, Admissio
             db.Add(new TeamRow { Key = team.Key, Name = team.Name });
         var people = db.Users.Local.ToDictionary(p => p.UserName!, p => p.Id);
         foreach (var (p, i) in setup.People.Where(p => p.Team is not null).Select((p, i) => (p, i)))
-            db.Add(new TurnRow { TeamKey = p.Team!, PersonId = people[p.SignIn], Position = i, Weight = p.Weight });
+            db.Add(
+                new TurnRow
+                {
+                    TeamKey = p.Team!,
+                    PersonId = people[p.SignIn],
+                    Position = i,
+                    Weight = p.Weight,
+                }
+            );
         var today = DateOnly.FromDateTime(now);
-        db.AddRange(setup.Campaigns.Select(c => new CampaignRow { Key = c.Key, Name = c.Name, Cost = c.Cost, Starts = today.AddDays(-c.StartDaysAgo), Ends = today.AddDays(-c.EndDaysAgo) }));
-        db.AddRange(setup.Sources.Select(s => new SourceRow { Key = s.Key, Name = s.Name, Channel = s.Channel, EventKind = s.EventKind, Campaign = s.Campaign }));
+        db.AddRange(
+            setup.Campaigns.Select(c => new CampaignRow
+            {
+                Key = c.Key,
+                Name = c.Name,
+                Cost = c.Cost,
+                Starts = today.AddDays(-c.StartDaysAgo),
+                Ends = today.AddDays(-c.EndDaysAgo),
+            })
+        );
+        db.AddRange(
+            setup.Sources.Select(s => new SourceRow
+            {
+                Key = s.Key,
+                Name = s.Name,
+                Channel = s.Channel,
+                EventKind = s.EventKind,
+                Campaign = s.Campaign,
+            })
+        );
         foreach (var pipeline in setup.Pipelines)
             AddPipeline(pipeline);
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
@@ -176,14 +211,72 @@ internal static class DemoShowcase
 {
     public static IEnumerable<DemoLead> Leads(FieldCatalogue catalogue, DateTime now)
     {
-        yield return Make(catalogue, now.AddDays(-5), "form-guide", ["form.price_guide", "call.reached", "note.opened"], "Ragna", "Sollid", "Operations lead", "Fjordnær Laks AS", "ragna@fjordnaer.example", "NO", "Brønnøysund", "fish_farming", 6, "Skerry S4, oxygen probes");
-        yield return Make(catalogue, now.AddDays(-4), "form-survey", ["form.survey", "note.opened"], "Anders", "Lindqvist", "Harbour master", "Vättervik Hamn AB", "anders.lindqvist@vattervikhamn.example", "SE", "Karlsborg", "port", 3, "Skerry S2 buoy");
+        yield return Make(
+            catalogue,
+            now.AddDays(-5),
+            "form-guide",
+            ["form.price_guide", "call.reached", "note.opened"],
+            "Ragna",
+            "Sollid",
+            "Operations lead",
+            "Fjordnær Laks AS",
+            "ragna@fjordnaer.example",
+            "NO",
+            "Brønnøysund",
+            "fish_farming",
+            6,
+            "Skerry S4, oxygen probes"
+        );
+        yield return Make(
+            catalogue,
+            now.AddDays(-4),
+            "form-survey",
+            ["form.survey", "note.opened"],
+            "Anders",
+            "Lindqvist",
+            "Harbour master",
+            "Vättervik Hamn AB",
+            "anders.lindqvist@vattervikhamn.example",
+            "SE",
+            "Karlsborg",
+            "port",
+            3,
+            "Skerry S2 buoy"
+        );
     }
 
-    private static DemoLead Make(FieldCatalogue catalogue, DateTime at, string source, string[] events, string first, string last, string title, string company, string mail, string country, string city, string industry, int sites, string wants)
+    private static DemoLead Make(
+        FieldCatalogue catalogue,
+        DateTime at,
+        string source,
+        string[] events,
+        string first,
+        string last,
+        string title,
+        string company,
+        string mail,
+        string country,
+        string city,
+        string industry,
+        int sites,
+        string wants
+    )
     {
         var facts = new RecordValues(catalogue);
-        foreach (var (key, value) in new[] { ("first_name", first), ("last_name", last), ("job_title", title), ("company", company), ("email", mail), ("country", country), ("city", city), ("industry", industry), ("wants", wants) })
+        foreach (
+            var (key, value) in new[]
+            {
+                ("first_name", first),
+                ("last_name", last),
+                ("job_title", title),
+                ("company", company),
+                ("email", mail),
+                ("country", country),
+                ("city", city),
+                ("industry", industry),
+                ("wants", wants),
+            }
+        )
             facts[key] = FieldValue.Of(value);
         facts["sites"] = FieldValue.Of(sites);
         var moments = events.Select((kind, i) => new LeadEvent(kind, at.AddDays(i * 1.3).ToInstant()));

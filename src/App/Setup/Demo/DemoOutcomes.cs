@@ -50,7 +50,12 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     }
 
     private static Qualification Findings { get; } =
-        new(new(Certainty.Confirmed, "has to report oxygen by the hour"), new(Certainty.Weak, "in next year's plan"), new(Certainty.Confirmed, "signs up to 50 000"), new(Certainty.Unknown, ""));
+        new(
+            new(Certainty.Confirmed, "has to report oxygen by the hour"),
+            new(Certainty.Weak, "in next year's plan"),
+            new(Certainty.Confirmed, "signs up to 50 000"),
+            new(Certainty.Unknown, "")
+        );
 
     private string State(DemoLead lead, Guid? owner)
     {
@@ -63,11 +68,18 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         if (owner is null)
             return days > 20 ? LeadState.Disqualified : LeadState.New;
         if (days < 25)
-            return dice < 0.8 ? LeadState.InWork : dice < 0.88 ? LeadState.Qualified : LeadState.OnHold;
+            return dice < 0.8 ? LeadState.InWork
+                : dice < 0.88 ? LeadState.Qualified
+                : LeadState.OnHold;
         var fit = (double)lead.Facts["fit"].Number;
         if (dice < 0.06 + fit / 100 * 0.45)
             return LeadState.HandedOver;
-        return _random.NextDouble() switch { < 0.75 => LeadState.Disqualified, < 0.86 => LeadState.OnHold, _ => LeadState.InWork };
+        return _random.NextDouble() switch
+        {
+            < 0.75 => LeadState.Disqualified,
+            < 0.86 => LeadState.OnHold,
+            _ => LeadState.InWork,
+        };
     }
 
     private DateTime Touch(DemoLead lead)
@@ -82,7 +94,13 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         if (_random.Next(2) == 0)
             Add(lead, at.AddMinutes(-10), "note", names.Notes[_random.Next(names.Notes.Length)], person);
         if (state != LeadState.InWork)
-            Add(lead, at, state == LeadState.HandedOver ? "handed_over" : "state", state == LeadState.HandedOver ? "Handed over" : $"State is now {LeadState.Choices.Single(c => c.Key == state).Label.ToLowerInvariant()}", person);
+            Add(
+                lead,
+                at,
+                state == LeadState.HandedOver ? "handed_over" : "state",
+                state == LeadState.HandedOver ? "Handed over" : $"State is now {LeadState.Choices.Single(c => c.Key == state).Label.ToLowerInvariant()}",
+                person
+            );
     }
 
     private void Add(DemoLead lead, DateTime at, string kind, string text, Guid? person) =>
@@ -219,7 +237,14 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 Email = $"office{number}@{account.Domain}",
                 OwnerId = account.OwnerId,
                 CreatedAt = account.CreatedAt,
-                Facts = Json.Write(new Dictionary<string, string> { ["first_name"] = first, ["last_name"] = last, ["email"] = $"office{number}@{account.Domain}" }),
+                Facts = Json.Write(
+                    new Dictionary<string, string>
+                    {
+                        ["first_name"] = first,
+                        ["last_name"] = last,
+                        ["email"] = $"office{number}@{account.Domain}",
+                    }
+                ),
             }
         );
     }

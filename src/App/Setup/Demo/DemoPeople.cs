@@ -15,7 +15,17 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
 {
     private const int Days = 540;
     private static readonly (string Source, int Weight)[] Sources =
-        [("form-guide", 24), ("form-survey", 12), ("form-talk", 9), ("list-expo", 8), ("list-webinar", 12), ("list-circular", 10), ("mailbox", 11), ("telephone", 5), ("website", 9)];
+    [
+        ("form-guide", 24),
+        ("form-survey", 12),
+        ("form-talk", 9),
+        ("list-expo", 8),
+        ("list-webinar", 12),
+        ("list-circular", 10),
+        ("mailbox", 11),
+        ("telephone", 5),
+        ("website", 9),
+    ];
     private static readonly string[] Later = ["note.opened", "note.opened", "page.viewed", "page.viewed", "page.viewed", "call.reached", "form.price_guide", "webinar.attended"];
 
     private readonly Random _random = new(seed);
@@ -92,7 +102,18 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
     // The first event is the arrival itself; it gets its kind from the source when the lead is admitted.
     private List<LeadEvent> Events(string source, DateTime at)
     {
-        var kinds = new Dictionary<string, string> { ["form-guide"] = "form.price_guide", ["form-survey"] = "form.survey", ["form-talk"] = "form.talk", ["list-expo"] = "stand.visit", ["list-webinar"] = "webinar.attended", ["list-circular"] = "circular.answered", ["mailbox"] = "enquiry", ["telephone"] = "call.reached", ["website"] = "page.viewed" };
+        var kinds = new Dictionary<string, string>
+        {
+            ["form-guide"] = "form.price_guide",
+            ["form-survey"] = "form.survey",
+            ["form-talk"] = "form.talk",
+            ["list-expo"] = "stand.visit",
+            ["list-webinar"] = "webinar.attended",
+            ["list-circular"] = "circular.answered",
+            ["mailbox"] = "enquiry",
+            ["telephone"] = "call.reached",
+            ["website"] = "page.viewed",
+        };
         var events = new List<LeadEvent> { new(kinds[source], Moment(at)) };
         var keen = _random.NextDouble() < 0.45 ? 14 : 5;
         var last = at;
@@ -127,9 +148,22 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
             _ => $"+441632960{_random.Next(1000):000}",
         };
 
-    private int Sites() => _random.Next(10) switch { < 3 => 1, < 6 => _random.Next(2, 5), < 9 => _random.Next(5, 21), _ => _random.Next(21, 60) };
+    private int Sites() =>
+        _random.Next(10) switch
+        {
+            < 3 => 1,
+            < 6 => _random.Next(2, 5),
+            < 9 => _random.Next(5, 21),
+            _ => _random.Next(21, 60),
+        };
 
-    private int Staff() => _random.Next(10) switch { < 4 => _random.Next(3, 25), < 8 => _random.Next(25, 250), _ => _random.Next(250, 2000) };
+    private int Staff() =>
+        _random.Next(10) switch
+        {
+            < 4 => _random.Next(3, 25),
+            < 8 => _random.Next(25, 250),
+            _ => _random.Next(250, 2000),
+        };
 
     private string Weighted(IEnumerable<(string Key, int Weight)> options)
     {
