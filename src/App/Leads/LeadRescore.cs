@@ -43,18 +43,13 @@ public sealed class LeadRescore(Installation installation)
     }
 
     /// <summary>
-    /// Brings the stored engagement of all leads with events in the last 400 days up to the moment, so that lists sorted or filtered
+    /// Brings the stored engagement of all leads that have any up to the moment (it only falls by itself), so that lists sorted or filtered
     /// by it are right to the hour. Returns how many changed.
     /// </summary>
     public async Task<int> Decay(NpgsqlConnection connection, DateTime now)
     {
         var live = await installation.Model(connection);
-        var leads = (
-            await connection.QueryAsync<(Guid Id, int Fit, int Engagement)>(
-                "select id, fit, engagement from lead l where state not in ('handed_over', 'disqualified') and exists (select 1 from lead_event e where e.lead_id = l.id and e.at > @since)",
-                new { since = now.AddDays(-400) }
-            )
-        ).ToList();
+        var leads = (await connection.QueryAsync<(Guid Id, int Fit, int Engagement)>("select id, fit, engagement from lead where engagement > 0")).ToList();
         var changed = 0;
         foreach (var batch in leads.Chunk(2000))
         {

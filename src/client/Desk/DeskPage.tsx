@@ -72,8 +72,6 @@ const more: Record<string, string> = {
   qualified: "/handover",
   cleared: "/leads?move=hand_over&state=open",
   idle: "/leads?state=in_work&order=touch",
-  mend: "/intake",
-  sieve: "/intake",
 };
 
 const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "delivery" ? `/intake/${item.id}` : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
@@ -123,7 +121,7 @@ function GroupView({ group, zone }: { group: Schema["DeskGroup"]; zone: string }
           </li>
         ))}
       </ul>
-      {group.count > group.items.length && more[group.key] && (
+      {group.count > group.items.length && group.items[0]?.kind === "lead" && more[group.key] && (
         <div style={{ padding: "6px 0 0 48px", fontSize: 14 }}>
           <Link to={more[group.key]!}>All {group.count}</Link>
         </div>

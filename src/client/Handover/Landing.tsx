@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import styled from "styled-components";
 import { api, must, TroubleError, type Schema } from "../api/client";
-import { Aside, Cluster, Head, Inner, Pane } from "../parts/Bench";
+import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { tell, tellTrouble } from "../parts/Toast";
@@ -50,6 +50,16 @@ const Differ = styled.div`
     gap: 6px;
     align-items: baseline;
     cursor: pointer;
+  }
+`;
+
+const DealFields = styled.div`
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 10px 16px;
+  margin: 6px 0 4px;
+  .wide {
+    grid-column: 1 / -1;
   }
 `;
 
@@ -147,14 +157,16 @@ export function Landing({ sheet }: { sheet: Sheet }) {
               <Found kind="contact" found={sheet.contacts} value={contact} onChange={setContact} />
               {lines("contact", contact !== fresh)}
             </Card>
-            <Card aria-label="Deal">
+            <Card aria-label="Deal" style={{ gridColumn: "1 / -1" }}>
               <h2>Deal</h2>
-              <Cluster style={{ display: "grid", gap: 8, marginTop: 6 }}>
+              <DealFields>
+                <div className="wide">
                 <TextBox label="Name" value={deal.name} onChange={(name) => setDeal({ ...deal, name })} error={trouble?.field === "dealName" ? trouble.message : undefined} />
+                </div>
                 <TextBox label="Amount, EUR" value={deal.amount} onChange={(amount) => setDeal({ ...deal, amount })} inputMode="decimal" error={trouble?.field === "amount" ? trouble.message : undefined} />
                 <TextBox label="Expected close" type="date" value={deal.closes} onChange={(closes) => setDeal({ ...deal, closes })} />
                 <ChoiceBox label="Pipeline" value={deal.pipeline} options={sheet.pipelines.map((p) => ({ key: p.key, label: p.name }))} onChange={(pipeline) => setDeal({ ...deal, pipeline })} />
-              </Cluster>
+              </DealFields>
               {lines("deal", false)}
             </Card>
           </Columns>

@@ -161,7 +161,7 @@ function Sources({ list }: { list: Schema["SourceView"][] }) {
                 <Days days={s.days} />
               </td>
               <td className="n">{whole(s.arrivals)}</td>
-              <td className="n">{s.arrivals ? `${whole(s.cleared)}, ${Math.round((100 * s.cleared) / s.arrivals)} %` : "none yet"}</td>
+              <td className="n">{s.cleared ? `${whole(s.cleared)}, ${Math.round((100 * s.cleared) / s.arrivals)} %` : "none"}</td>
             </tr>
           ))}
         </tbody>
