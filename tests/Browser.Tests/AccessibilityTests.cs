@@ -21,7 +21,7 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/handover", "becomes" },
             { "/deals", "weighted" },
             { "/deals?as=table", "Weighted" },
-            { "/reports", "in the last 12 months" },
+            { "/reports", "in the last 365 days" },
         };
 
     [Theory]

@@ -178,6 +178,37 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     }
 
     [Fact]
+    public void ANumberOfAReportLeadsToJustItsRows()
+    {
+        _browser.Go("/reports");
+        var link = _browser.Find(By.XPath("//tr[td[1]='Price guide']//a"));
+        var number = link.Text;
+        link.Click();
+        _browser.See($"{number} leads");
+        _browser.See("come in within 365 days");
+    }
+
+    [Fact]
+    public void TwoPeopleAtOneLeadTheSecondIsToldAndSeesTheFirst()
+    {
+        using var other = new Browser(fixture.Server.Address);
+        other.SignIn("Harald Quist");
+        foreach (var browser in new[] { _browser, other })
+        {
+            browser.Go("/leads?text=vattervikhamn.example");
+            browser.Click(By.XPath("//*[@role='row'][contains(., 'Anders Lindqvist')]"));
+            browser.Find(By.XPath("//button[@aria-label='Job title: Harbour master, change']"));
+        }
+        other.Click(By.XPath("//button[@aria-label='Job title: Harbour master, change']"));
+        other.Fill("Job title", "Port captain" + Keys.Enter);
+        other.See("Job title is now Port captain.");
+        _browser.Click(By.XPath("//button[@aria-label='Job title: Harbour master, change']"));
+        _browser.Fill("Job title", "Port director" + Keys.Enter);
+        _browser.See("Somebody changed this record meanwhile");
+        _browser.Find(By.XPath("//button[@aria-label='Job title: Port captain, change']"));
+    }
+
+    [Fact]
     public void TheNumberKeysGoAlongTheLine()
     {
         _browser.Go("/desk");

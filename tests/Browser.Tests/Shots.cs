@@ -34,7 +34,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.Click(By.XPath("//*[@role='group'][starts-with(@aria-label, 'Site survey')]//button[2]"));
         _browser.See("In this stage for");
         Keep("deals");
-        Take("reports", "/reports", "in the last 12 months");
+        Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
         Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(11);

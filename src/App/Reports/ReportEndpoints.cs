@@ -5,7 +5,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Reports;
 
-/// <summary>What came of a source in the last 12 months. Each number counts leads that arrived through it in that time.</summary>
+/// <summary>What came of a source in the last 365 days. Each number counts leads that arrived through it in that time.</summary>
 public sealed record SourceYield(string Key, string Name, int Arrived, int HandedOver, int Won);
 
 /// <param name="Sentence">What the picture shows, from the same numbers.</param>
@@ -28,7 +28,7 @@ public static class ReportEndpoints
                   left join deal d on d.lead_id = l.id left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
                 group by s.key, s.name order by arrived desc
                 """,
-                new { since = clock.UtcNow().AddMonths(-12) }
+                new { since = clock.UtcNow().AddDays(-365) }
             )
         ).ToList();
         return TypedResults.Ok(new SourceReport(Sentence(rows), rows));
@@ -38,7 +38,7 @@ public static class ReportEndpoints
     {
         var best = rows.Where(r => r.Arrived >= 10).OrderByDescending(r => (double)r.Won / r.Arrived).FirstOrDefault();
         return best is null
-            ? "Too few leads came in over the last 12 months to compare sources."
-            : $"Of {rows.Sum(r => r.Arrived)} leads in the last 12 months, {rows.Sum(r => r.HandedOver)} were handed over and {rows.Sum(r => r.Won)} were won. {best.Name} won most for each lead: {best.Won} of {best.Arrived}.";
+            ? "Too few leads came in over the last 365 days to compare sources."
+            : $"Of {rows.Sum(r => r.Arrived)} leads in the last 365 days, {rows.Sum(r => r.HandedOver)} were handed over and {rows.Sum(r => r.Won)} were won. {best.Name} won most for each lead: {best.Won} of {best.Arrived}.";
     }
 }

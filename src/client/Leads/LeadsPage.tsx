@@ -12,13 +12,12 @@ import { Sentence } from "./Sentence";
 import { Worklist } from "./Worklist";
 
 const List = styled(Pane)<{ $behind: boolean }>`
-  width: 420px;
-  flex: none;
+  ${(p) => (p.$behind ? "width: 420px; flex: none;" : "flex: 1;")}
   display: flex;
   flex-direction: column;
   overflow: hidden;
   @media (max-width: 1100px) {
-    width: 340px;
+    ${(p) => p.$behind && "width: 340px;"}
   }
   @media (max-width: 767px) {
     width: auto;
@@ -55,14 +54,9 @@ export function LeadsPage() {
           <Empty action={<Button onPress={() => setParams({ state: "any" })}>Show all leads</Button>}>No lead fits this sentence. Loosen a condition, or look at all of them.</Empty>
         )}
         {leads.length > 0 && (
-          <Worklist leads={leads} selected={id} onOpen={(lead) => void navigate(`/leads/${lead}?${params}`)} onMore={() => pages.hasNextPage && !pages.isFetching && void pages.fetchNextPage()} />
+          <Worklist wide={!id} leads={leads} selected={id} onOpen={(lead) => void navigate(`/leads/${lead}?${params}`)} onMore={() => pages.hasNextPage && !pages.isFetching && void pages.fetchNextPage()} />
         )}
       </List>
-      {!id && (
-        <Pane $sheet>
-          <Empty>Choose a lead on the left: its facts, its story and the reasons of its scores open here.</Empty>
-        </Pane>
-      )}
       {id && lead.isPending && (
         <Pane $sheet>
           <Skeleton />

@@ -76,6 +76,7 @@ export function Sentence({ picks, count, withoutOwner, onChange }: Props) {
         <Choose label="Fit" value={String(picks.fit)} options={fitOptions} onChange={(k) => onChange({ fit: k === "0" ? null : k })} />{" "}
         <Choose label="Next move" value={picks.move} options={moveOptions} onChange={(k) => onChange({ move: k === "any" ? null : k })} /> from{" "}
         <Choose label="Source" value={picks.source} options={sourceOptions} onChange={(k) => onChange({ source: k === "any" ? null : k })} />{" "}
+        {picks.days > 0 && <Within days={picks.days} onClear={() => onChange({ days: null })} />}
         <Choose label="Order" value={picks.order} options={orders} onChange={(k) => onChange({ order: k })} after="." />
       </h1>
       <p role="status">
@@ -89,6 +90,14 @@ function Searched({ text, onClear }: { text: string; onClear: () => void }) {
   return (
     <Held>
       with <Part onPress={onClear} aria-label={`Stop searching for ${text}`}>“{text}” ×</Part>,{" "}
+    </Held>
+  );
+}
+
+function Within({ days, onClear }: { days: number; onClear: () => void }) {
+  return (
+    <Held>
+      come in within <Part onPress={onClear} aria-label={`Stop asking for the last ${days} days`}>{days} days ×</Part>,{" "}
     </Held>
   );
 }

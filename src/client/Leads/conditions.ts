@@ -1,5 +1,5 @@
 /** The worklist's conditions as they stand in the address bar, and the condition language they are sent as. */
-export type Picks = { countries: string[]; state: string; fit: number; owner: string; source: string; move: string; text: string; order: string };
+export type Picks = { countries: string[]; state: string; fit: number; owner: string; source: string; move: string; text: string; days: number; order: string };
 
 type Condition = { all: Condition[] } | { any: Condition[] } | { not: Condition } | { field: string; is: string; values: string[] };
 
@@ -23,6 +23,7 @@ export function readPicks(params: URLSearchParams): Picks {
     source: params.get("source") ?? "any",
     move: params.get("move") ?? "any",
     text: params.get("text") ?? "",
+    days: Number(params.get("days")) || 0,
     order: params.get("order") ?? "newest",
   };
 }
@@ -40,6 +41,7 @@ export function toCondition(picks: Picks): Condition | null {
   else if (picks.owner !== "any") all.push(is("owner", picks.owner));
   if (picks.source !== "any") all.push(is("source", picks.source));
   if (picks.move !== "any") all.push(is("next_move", picks.move));
+  if (picks.days) all.push({ field: "created_at", is: "within-days", values: [String(picks.days)] });
   // Every word must be found somewhere: "ragna fjordnær" finds her.
   for (const word of picks.text.split(/\s+/).filter(Boolean)) all.push({ any: searched.map((field) => ({ field, is: "contains", values: [word] })) });
   return all.length ? { all } : null;

@@ -65,7 +65,7 @@ export function ReportsPage() {
                 <thead>
                   <tr>
                     <th>Source</th>
-                    <th style={{ width: "46%" }}>The last 12 months</th>
+                    <th style={{ width: "46%" }}>The last 365 days</th>
                     <th className="n">Arrived</th>
                     <th className="n">Handed over</th>
                     <th className="n">Won</th>
@@ -83,10 +83,10 @@ export function ReportsPage() {
                         </Bars>
                       </td>
                       <td className="n">
-                        <Link to={`/leads?source=${s.key}&state=any`}>{whole(s.arrived)}</Link>
+                        <Link to={`/leads?source=${s.key}&state=any&days=365`}>{whole(s.arrived)}</Link>
                       </td>
                       <td className="n">
-                        <Link to={`/leads?source=${s.key}&state=handed_over`}>{whole(s.handedOver)}</Link>
+                        <Link to={`/leads?source=${s.key}&state=handed_over&days=365`}>{whole(s.handedOver)}</Link>
                       </td>
                       <td className="n">{whole(s.won)}</td>
                     </tr>

@@ -18,8 +18,8 @@ public sealed class ReportTests(ServerFixture fixture) : IClassFixture<ServerFix
     public async Task WhatComesOfEachSourceIsCountedFromItsLeads()
     {
         var report = await (await fixture.Server.SignIn("lucie.armand")).Read<SourceReport>("/api/reports/sources");
-        report.Sources.Sum(s => s.Arrived).ShouldBe(await Count("lead where created_at > now() - interval '12 months'"));
-        report.Sources.Sum(s => s.HandedOver).ShouldBe(await Count("lead where created_at > now() - interval '12 months' and state = 'handed_over'"));
+        report.Sources.Sum(s => s.Arrived).ShouldBe(await Count("lead where created_at > now() - interval '365 days'"));
+        report.Sources.Sum(s => s.HandedOver).ShouldBe(await Count("lead where created_at > now() - interval '365 days' and state = 'handed_over'"));
         report.Sources.ShouldAllBe(s => s.Won <= s.HandedOver && s.HandedOver <= s.Arrived);
         report.Sentence.ShouldContain($"{report.Sources.Sum(s => s.Won)} were won");
     }
