@@ -138,7 +138,13 @@ public static class Program
 
     private static void AddHttp(WebApplicationBuilder builder)
     {
-        builder.Services.ConfigureHttpJsonOptions(o => Json.Make(o.SerializerOptions));
+        builder.Services.ConfigureHttpJsonOptions(o =>
+        {
+            Json.Make(o.SerializerOptions);
+            // What is missing or null in a body that must have it is a bad request, not a surprise further in.
+            o.SerializerOptions.RespectRequiredConstructorParameters = true;
+            o.SerializerOptions.RespectNullableAnnotations = true;
+        });
         builder.Services.AddProblemDetails();
         builder.Services.AddOpenApi(
             "lantern",

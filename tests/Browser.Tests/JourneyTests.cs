@@ -141,6 +141,33 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     }
 
     [Fact]
+    public void AnAmountThatIsNoNumberIsSaidNextToItAndNothingIsHandedOver()
+    {
+        _browser.Go("/handover");
+        _browser.ClickLink("Maéva Arsenault");
+        _browser.Find(By.XPath("//h1[normalize-space()='Maéva Arsenault']"));
+        _browser.Fill("Amount, EUR", "a lot");
+        _browser.ClickButton("Hand over");
+        _browser.See("\u201ca lot\u201d is not a number.");
+        _browser.Path.ShouldStartWith("/handover");
+    }
+
+    [Fact]
+    public void ADealOfAnotherPipelineOpensInItsOwnLanes()
+    {
+        _browser.Go("/handover");
+        _browser.ClickLink("Gordon Tremblay");
+        _browser.Find(By.XPath("//h1[normalize-space()='Gordon Tremblay']"));
+        _browser.Choose("Pipeline", "Service plans");
+        _browser.ClickButton("Hand over");
+        _browser.See("is handed over as");
+        _browser.See("Service plans, the next half year");
+        _browser.Find(By.XPath("//*[@role='group'][starts-with(@aria-label, 'Interest')]//button[contains(., 'Fundy Waterworks')]"));
+        _browser.ClickButton("Undo");
+        _browser.See("becomes an account");
+    }
+
+    [Fact]
     public void EachGroupOfTheDeskLeadsToWhereItsDecisionIsTaken()
     {
         foreach (

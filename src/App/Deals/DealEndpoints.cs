@@ -35,8 +35,10 @@ public sealed record PipelineView(string Key, string Name, IReadOnlyList<StageVi
 /// <param name="Deals">The open deals of the pipeline shown.</param>
 public sealed record DealsView(IReadOnlyList<PipelineView> Pipelines, string Pipeline, IReadOnlyList<ForecastTotal> Totals, IReadOnlyList<DealItem> Deals, DateOnly Today);
 
+/// <param name="Pipeline">Key of the pipeline it stands in.</param>
 public sealed record DealSheet(
     DealItem Deal,
+    string Pipeline,
     string StageName,
     int Probability,
     string SourceName,
@@ -46,7 +48,7 @@ public sealed record DealSheet(
 );
 
 /// <summary>What to change; null leaves it. A lost deal needs its reason.</summary>
-public sealed record DealChange(string? Stage, DateOnly? ExpectedClose, decimal? Amount, string? LostReason);
+public sealed record DealChange(string? Stage = null, DateOnly? ExpectedClose = null, decimal? Amount = null, string? LostReason = null);
 
 public static class DealEndpoints
 {
@@ -106,9 +108,9 @@ public static class DealEndpoints
         var today = DateOnly.FromDateTime(clock.UtcNow());
         if (await connection.QuerySingleOrDefaultAsync<DealItem>($"{Select} where d.id = @id", new { id, today }) is not { } deal)
             return Trouble.NotFound("deal");
-        var more = await connection.QuerySingleAsync<(string Stage, int Probability, string Source, string? Campaign, string Facts)>(
+        var more = await connection.QuerySingleAsync<(string Pipeline, string Stage, int Probability, string Source, string? Campaign, string Facts)>(
             """
-            select s.name, s.probability, o.name, k.name, d.facts::text from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+            select d.pipeline_key, s.name, s.probability, o.name, k.name, d.facts::text from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
             join source o on o.key = d.source left join campaign k on k.key = d.campaign where d.id = @id
             """,
             new { id }
@@ -117,6 +119,7 @@ public static class DealEndpoints
         return TypedResults.Ok(
             new DealSheet(
                 deal,
+                more.Pipeline,
                 more.Stage,
                 more.Probability,
                 more.Source,

@@ -20,7 +20,7 @@ namespace DapperLantern.App.Leads;
 /// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
 public sealed record FactsChange(Dictionary<string, string> Facts);
 
-public sealed record NewLead(string Source, Dictionary<string, string> Facts, string? Note);
+public sealed record NewLead(string Source, Dictionary<string, string> Facts, string? Note = null);
 
 public sealed record LeadMade(Guid Id, int Number);
 

@@ -24,9 +24,10 @@ export function DealsPage() {
   const { id } = useParams();
   const [params, setParams] = useSearchParams();
   const opened = useDeal(id);
-  const pipeline = params.get("pipeline") ?? undefined;
+  // An opened deal shows its own pipeline, unless another was chosen.
+  const pipeline = params.get("pipeline") ?? opened.data?.pipeline;
   const asTable = params.get("as") === "table";
-  const deals = useQuery({ queryKey: ["deals", pipeline], queryFn: () => must(api.GET("/api/deals", { params: { query: { pipeline } } })), placeholderData: (before) => before });
+  const deals = useQuery({ queryKey: ["deals", pipeline], enabled: !id || !!pipeline || opened.isError, queryFn: () => must(api.GET("/api/deals", { params: { query: { pipeline } } })), placeholderData: (before) => before });
   const navigate = useNavigate();
   const move = useMoveDeal();
   const mayMove = useMay("workDeals");
@@ -60,7 +61,7 @@ export function DealsPage() {
         </Inner>
       </Pane>
       {id && opened.isError && <Trouble error={opened.error} />}
-      {id && opened.data && <DealWhy key={id} sheet={opened.data} view={view} mayMove={mayMove} onMove={(change) => move(opened.data.deal, change)} />}
+      {id && opened.data && opened.data.pipeline === view.pipeline && <DealWhy key={id} sheet={opened.data} view={view} mayMove={mayMove} onMove={(change) => move(opened.data.deal, change)} />}
     </Bench>
   );
 }

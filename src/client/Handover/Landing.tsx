@@ -77,6 +77,8 @@ export function Landing({ sheet }: { sheet: Sheet }) {
   const navigate = useNavigate();
 
   const handOver = async () => {
+    const amount = Number(deal.amount.replace(/\s/g, "").replace(",", "."));
+    if (Number.isNaN(amount)) return setTrouble(new TroubleError(`“${deal.amount}” is not a number.`, 422, "amount-unfit", "amount"));
     setBusy(true);
     setTrouble(undefined);
     const order = {
@@ -86,7 +88,7 @@ export function Landing({ sheet }: { sheet: Sheet }) {
       take,
       pipeline: deal.pipeline,
       dealName: deal.name,
-      amount: Number(deal.amount.replace(/\s/g, "").replace(",", ".")) || 0,
+      amount,
       currency: "EUR",
       expectedClose: deal.closes,
     };

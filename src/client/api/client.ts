@@ -41,6 +41,7 @@ export async function must<T>(call: Promise<Answer<T>>): Promise<T> {
 }
 
 const words: Record<number, string> = {
+  400: "The server did not understand this. Nothing was changed.",
   401: "You are signed out. Sign in again; what you wrote is still here.",
   403: "Your role may not do this.",
   404: "There is no such thing here.",

@@ -1301,12 +1301,12 @@ export interface components {
             lines: components["schemas"]["FitLineView"][];
         };
         DealChange: {
-            stage: null | string;
+            stage?: null | string;
             /** Format: date */
-            expectedClose: null | string;
+            expectedClose?: null | string;
             /** Format: double */
-            amount: null | number;
-            lostReason: null | string;
+            amount?: null | number;
+            lostReason?: null | string;
         };
         DealItem: {
             /** Format: uuid */
@@ -1331,6 +1331,7 @@ export interface components {
         };
         DealSheet: {
             deal: components["schemas"]["DealItem"];
+            pipeline: string;
             stageName: string;
             /** Format: int32 */
             probability: number;
@@ -1638,7 +1639,7 @@ export interface components {
             facts: {
                 [key: string]: string;
             };
-            note: null | string;
+            note?: null | string;
         };
         NewTouch: {
             kind: string;

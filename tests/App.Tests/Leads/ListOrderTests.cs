@@ -129,4 +129,15 @@ public sealed class ListOrderTests(ServerFixture fixture) : IClassFixture<Server
         await ingrid.Post($"/api/tasks/{task}/done");
         (await connection.QuerySingleAsync<DateTime>("select done_at from task where id = @task", new { task })).ShouldBe(first);
     }
+
+    [Theory]
+    [InlineData("{}")]
+    [InlineData("{\"facts\":null}")]
+    [InlineData("{\"facts\":{\"city\":7}}")]
+    public async Task ABodyThatLacksWhatItMustHaveIsABadRequest(string body)
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var lead = (await ingrid.Read<LeadPage>("/api/leads")).Leads[0];
+        (await ingrid.Patch($"/api/leads/{lead.Id}", System.Text.Json.Nodes.JsonNode.Parse(body)!)).Status.ShouldBe(HttpStatusCode.BadRequest);
+    }
 }
