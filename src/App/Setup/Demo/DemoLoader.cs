@@ -58,6 +58,7 @@ public sealed class DemoLoader(
         await db.SaveChangesAsync();
         await rescore.Decay(connection, now);
         await DropLists(connection, folder, now);
+        await RunClocksOut(connection, now);
         await connection.ExecuteAsync("update outbox set sent_at = created_at");
         await transaction.CommitAsync();
         await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
@@ -169,6 +170,13 @@ public sealed class DemoLoader(
         await admission.Admit(connection, [.. newcomers], desk, default);
         await desk.Close(connection);
     }
+
+    // Clocks run in working hours, so early on a Monday none would be near its end; the demo shows some on any day at any hour.
+    private static Task RunClocksOut(NpgsqlConnection connection, DateTime now) =>
+        connection.ExecuteAsync(
+            "update lead set clock_due_at = @due where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
+            new { due = now.AddMinutes(50) }
+        );
 
     // One list is taken in and left rows to mend; another waits in the sieve.
     private async Task DropLists(NpgsqlConnection connection, string folder, DateTime now)
