@@ -56,19 +56,8 @@ public static class Program
         var reading = ListFile.Detect(content).Reading!;
         var (headings, sample) = ListFile.Open(content, reading);
         var matching = ColumnMatcher.Match(installation.Catalogue, headings, [.. sample.Take(50).Select(r => r.Cells)]);
-        var delivery = new Delivery
-        {
-            Id = Guid.CreateVersion7(),
-            FileName = "bench.csv",
-            Source = "list-expo",
-            CreatedAt = DateTime.UtcNow,
-            PersonId = await connection.QueryFirstAsync<Guid>("select id from person"),
-            Content = content,
-            ContentHash = ListFile.Hash(content),
-            Encoding = "utf-8",
-            Separator = ",",
-            Matching = Json.Write(matching),
-        };
+        var person = await connection.QueryFirstAsync<Guid>("select id from person");
+        var delivery = Delivery.Of("bench.csv", content, reading, matching, "list-expo", person, DateTime.UtcNow);
         db.Add(delivery);
         await db.SaveChangesAsync();
 

@@ -126,19 +126,8 @@ public static class IntakeEndpoints
         var (headings, rows) = ListFile.Open(content, reading);
         var matching = ColumnMatcher.Match(installation.Catalogue, headings, [.. rows.Take(50).Select(r => r.Cells)]);
         var connection = await db.Connection();
-        var delivery = new Delivery
-        {
-            Id = Guid.CreateVersion7(),
-            FileName = Path.GetFileName(file.FileName),
-            Source = await SuggestSource(connection, file.FileName),
-            CreatedAt = clock.UtcNow(),
-            PersonId = user.Id(),
-            Content = content,
-            ContentHash = ListFile.Hash(content),
-            Encoding = reading.Encoding,
-            Separator = reading.Separator.ToString(),
-            Matching = Json.Write(matching),
-        };
+        var source = await SuggestSource(connection, file.FileName);
+        var delivery = Delivery.Of(Path.GetFileName(file.FileName), content, reading, matching, source, user.Id(), clock.UtcNow());
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         db.Deliveries.Add(delivery);
         await db.SaveChangesAsync(cancel);

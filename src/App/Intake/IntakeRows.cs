@@ -1,3 +1,7 @@
+using System.Collections.Immutable;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Intake;
+
 namespace DapperLantern.App.Intake;
 
 /// <summary>Where leads come from. The channel says how: list, form, mail, phone, http.</summary>
@@ -48,6 +52,22 @@ public sealed class Delivery
     public int RowsNew { get; set; }
     public int RowsAdds { get; set; }
     public int RowsAside { get; set; }
+
+    /// <summary>A list as it came, with how it is read and matched; not sifted yet.</summary>
+    public static Delivery Of(string fileName, byte[] content, ListReading reading, ImmutableArray<ColumnMatch> matching, string source, Guid person, DateTime at) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            FileName = fileName,
+            Source = source,
+            CreatedAt = at,
+            PersonId = person,
+            Content = content,
+            ContentHash = ListFile.Hash(content),
+            Encoding = reading.Encoding,
+            Separator = reading.Separator.ToString(),
+            Matching = Json.Write(matching),
+        };
 }
 
 /// <summary>One row of a delivery, kept as it came, with what was read from it and what it becomes.</summary>

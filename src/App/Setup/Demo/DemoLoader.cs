@@ -193,19 +193,7 @@ public sealed class DemoLoader(
         var reading = ListFile.Detect(content).Reading ?? throw new InvalidOperationException($"{file} is no list");
         var (headings, rows) = ListFile.Open(content, reading);
         var matching = Core.Intake.ColumnMatcher.Match(installation.Catalogue, headings, [.. rows.Take(50).Select(r => r.Cells)]);
-        var delivery = new Delivery
-        {
-            Id = Guid.CreateVersion7(),
-            FileName = file,
-            Source = source,
-            CreatedAt = at,
-            PersonId = person,
-            Content = content,
-            ContentHash = ListFile.Hash(content),
-            Encoding = reading.Encoding,
-            Separator = reading.Separator.ToString(),
-            Matching = Json.Write(matching),
-        };
+        var delivery = Delivery.Of(file, content, reading, matching, source, person, at);
         var counts = await sieve.Sift(connection, delivery.Id, content, reading, matching, default);
         (delivery.RowsRead, delivery.RowsNew, delivery.RowsAdds, delivery.RowsAside) = (counts.Read, counts.New, counts.Adds, counts.Aside);
         db.Add(delivery);
