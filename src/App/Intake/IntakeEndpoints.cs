@@ -96,7 +96,10 @@ public static class IntakeEndpoints
             new { id }
         );
         var counts = (
-            await connection.QueryAsync<(Guid Id, int Read, int New, int Adds, int Aside)>("select id, rows_read, rows_new, rows_adds, rows_aside from delivery")
+            await connection.QueryAsync<(Guid Id, int Read, int New, int Adds, int Aside)>(
+                "select id, rows_read, rows_new, rows_adds, rows_aside from delivery where @id::uuid is null or id = @id",
+                new { id }
+            )
         ).ToDictionary(c => c.Id, c => new SiftCounts(c.Read, c.New, c.Adds, c.Aside));
         return rows.Select(r => new DeliveryView(r.Id, r.File, r.Source, r.SourceName, r.State, r.Created, r.Taken, r.By, counts[r.Id]));
     }
