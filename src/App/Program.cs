@@ -45,9 +45,9 @@ public static class Program
         builder.WebHost.ConfigureKestrel(o =>
         {
             o.AddServerHeader = false;
-            o.Limits.MaxRequestBodySize = 64 * 1024 * 1024;
+            o.Limits.MaxRequestBodySize = 8 * 1024 * 1024;
         });
-        builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 64 * 1024 * 1024);
+        builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 8 * 1024 * 1024);
         AddData(builder);
         AddSignIn(builder);
         AddCapabilities(builder);
@@ -126,8 +126,13 @@ public static class Program
         builder.Services.AddSingleton<Sieve>();
         builder.Services.AddSingleton<Admission>();
         builder.Services.AddSingleton<LeadRescore>();
+        builder.Services.AddSingleton<LeadMerging>();
+        builder.Services.AddSingleton<Deliveries>();
+        builder.Services.AddSingleton<Mending>();
         builder.Services.AddSingleton<TakeIn>();
         builder.Services.AddSingleton<TakeBack>();
+        builder.Services.AddSingleton<DeliveryRunner>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<DeliveryRunner>());
         builder.Services.AddSingleton<LeadQueries>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();

@@ -43,6 +43,8 @@ public sealed class TestClient(string address)
 
     public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, body, version);
 
+    public Task<Answer> Delete(string path) => Send(HttpMethod.Delete, path, null, null);
+
     public Task<Answer> Patch(string path, object body, int? version = null) => Send(HttpMethod.Patch, path, body, version);
 
     public async Task<T> Read<T>(string path)

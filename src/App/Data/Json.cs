@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
@@ -27,13 +28,42 @@ public static class Json
     /// <summary>The known facts of a record as jsonb: field key to stored value.</summary>
     public static string Facts(IEnumerable<(FieldDefinition Field, FieldValue Value)> known) => Write(known.ToDictionary(k => k.Field.Key, k => k.Value.ToString()));
 
+    /// <summary>The same of a whole record.</summary>
+    public static string Facts(RecordValues record)
+    {
+        using var stream = new MemoryStream(512);
+        using (var json = new Utf8JsonWriter(stream, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true }))
+        {
+            json.WriteStartObject();
+            foreach (var field in record.Catalogue.Fields)
+                if (record[field.Ordinal] is { IsKnown: true } value)
+                    json.WriteString(field.Key, value.ToString());
+            json.WriteEndObject();
+        }
+        return System.Text.Encoding.UTF8.GetString(stream.GetBuffer(), 0, (int)stream.Length);
+    }
+
     /// <summary>Reads facts back; keys the catalogue no longer has are passed over.</summary>
     public static RecordValues ToRecord(string facts, FieldCatalogue catalogue)
     {
         var record = new RecordValues(catalogue);
-        foreach (var (key, stored) in Read<Dictionary<string, string>>(facts))
-            if (catalogue.Find(key) is { } field)
-                record[key] = FieldValue.Parse(field.Type, stored);
+        if (facts == "{}")
+            return record;
+        var bytes = ArrayPool<byte>.Shared.Rent(System.Text.Encoding.UTF8.GetMaxByteCount(facts.Length));
+        try
+        {
+            var reader = new Utf8JsonReader(bytes.AsSpan(0, System.Text.Encoding.UTF8.GetBytes(facts, bytes)));
+            FieldDefinition? field = null;
+            while (reader.Read())
+                if (reader.TokenType == JsonTokenType.PropertyName)
+                    field = catalogue.Find(reader.GetString()!);
+                else if (reader.TokenType == JsonTokenType.String && field is not null)
+                    record[field.Ordinal] = FieldValue.Parse(field.Type, reader.GetString());
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(bytes);
+        }
         return record;
     }
 

@@ -1,3 +1,4 @@
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
@@ -47,6 +48,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         MapStory(builder);
         MapRouting(builder);
         MapIntake(builder);
+        MapCampaigns(builder);
         MapSetup(builder);
         MapDeals(builder);
     }
@@ -66,6 +68,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
     private static void MapRouting(ModelBuilder builder)
     {
         Map<TeamRow>(builder, "team", t => t.HasKey(x => x.Key));
+        Map<RepLoadRow>(builder, "rep_load", r => r.HasKey(x => x.PersonId));
         Map<TurnRow>(builder, "turn", t => t.HasKey(x => new { x.TeamKey, x.PersonId }));
         Map<RoutingDecisionRow>(
             builder,
@@ -87,22 +90,52 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             "delivery",
             d =>
             {
-                d.Property(x => x.Matching).HasColumnType("jsonb");
+                foreach (var json in new[] { nameof(Delivery.Reading), nameof(Delivery.Plan), nameof(Delivery.Constants), nameof(Delivery.Policies), nameof(Delivery.Turns) })
+                    d.Property<string>(json).HasColumnType("jsonb").HasDefaultValueSql("'{}'::jsonb");
+                d.Ignore(x => x.Counts).Ignore(x => x.AtWork);
                 d.HasIndex(x => x.ContentHash);
+                d.HasIndex(x => x.HeadingsHash);
+                d.HasIndex(x => x.State).HasFilter("state in ('sifting', 'taking', 'taking_back')");
             }
         );
+        Map<DeliveryChunk>(builder, "delivery_chunk", c => c.HasKey(x => new { x.DeliveryId, x.Position }));
         Map<Arrival>(
             builder,
             "arrival",
             a =>
             {
                 a.HasKey(x => new { x.DeliveryId, x.RowNumber });
-                a.Property(x => x.Values).HasColumnType("jsonb");
                 a.Property(x => x.Problems).HasColumnType("jsonb");
-                a.Property(x => x.Filled).HasColumnType("jsonb");
+                a.Property(x => x.Changed).HasColumnType("jsonb");
+                // A lead's arrivals; rows by outcome, where most are new; twins within a file.
                 a.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+                a.HasIndex(x => new { x.DeliveryId, x.Outcome, x.RowNumber }).HasFilter("outcome <> 'new'");
+                a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_problems").HasFilter("problems is not null");
+                a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_left").HasFilter("left_because is not null");
+                a.HasIndex(x => x.EmailKey).HasFilter("email_key is not null");
+                a.HasIndex(x => x.PhoneKey).HasFilter("phone_key is not null");
             }
         );
+        Map<MendRow>(builder, "mend", m => m.HasIndex(x => x.DeliveryId));
+        builder.HasSequence<long>("people_change");
+    }
+
+    private static void MapCampaigns(ModelBuilder builder)
+    {
+        Map<ConsentRow>(
+            builder,
+            "consent",
+            c =>
+            {
+                c.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+                c.HasIndex(x => x.PersonKey);
+            }
+        );
+        Map<BarredRow>(builder, "barred", b => b.HasIndex(x => x.HashKey));
+        builder.Entity<BarredRow>().HasIndex(x => new { x.Kind, x.Hash }).IsUnique();
+        Map<TagRow>(builder, "tag", t => t.HasKey(x => x.Key));
+        Map<LeadTagRow>(builder, "lead_tag", t => t.HasKey(x => new { x.LeadId, x.TagKey }));
+        builder.Entity<LeadTagRow>().HasIndex(t => t.TagKey);
     }
 
     private static void MapSetup(ModelBuilder builder)

@@ -108,8 +108,8 @@ public static class DeskEndpoints
         """;
 
     private const string Rows = """
-        select 'delivery', d.id, d.file_name, d.rows_aside || ' of ' || d.rows_read || ' rows set aside', d.created_at, (sum(d.rows_aside) over ())::int
-        from delivery d where d.state = 'taken' and d.rows_aside > 0 order by d.created_at desc limit 6
+        select 'delivery', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
+        from delivery d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
         """;
 
     public static void MapDesk(this IEndpointRouteBuilder api)

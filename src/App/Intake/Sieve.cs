@@ -1,139 +1,241 @@
 using System.Collections.Immutable;
+using System.Threading.Channels;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
 using Npgsql;
-using NpgsqlTypes;
 
 namespace DapperLantern.App.Intake;
 
-/// <summary>How the rows of a delivery divide. Read = new + adds + aside, always.</summary>
-public sealed record SiftCounts(int Read, int New, int Adds, int Aside);
+/// <summary>A row as it came, with what was read from it.</summary>
+public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
+{
+    /// <summary>The values in the form in which they are kept.</summary>
+    public string Values { get; } = Json.Facts(Asked.Reading.Values);
+}
 
-/// <summary>The dry run: reads every row of a delivery, decides what it would become, and keeps row and verdict. No lead is touched.</summary>
-public sealed class Sieve(Installation installation)
+/// <summary>
+/// The dry run: reads every row of a delivery, decides what it would become, and keeps row and verdict. No lead is touched. Works in
+/// batches, each committed with how far it came, so that whoever goes on after a stop neither doubles nor drops a row.
+/// </summary>
+public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 {
     private const int BatchRows = 2000;
 
-    private static readonly BulkTable<Arrival> Table = new BulkTable<Arrival>("arrival")
-        .Column("delivery_id", NpgsqlDbType.Uuid, a => a.DeliveryId)
-        .Column("row_number", NpgsqlDbType.Integer, a => a.RowNumber)
-        .Column("raw", NpgsqlDbType.Text, a => a.Raw.Replace("\0", "", StringComparison.Ordinal))
-        .Column("values", NpgsqlDbType.Jsonb, a => a.Values)
-        .Column("problems", NpgsqlDbType.Jsonb, a => a.Problems)
-        .Column("outcome", NpgsqlDbType.Text, a => a.Outcome)
-        .Column("reason", NpgsqlDbType.Text, a => a.Reason)
-        .Column("same_as_row", NpgsqlDbType.Integer, a => a.SameAsRow)
-        .Column("lead_id", NpgsqlDbType.Uuid, a => a.LeadId);
+    /// <summary>How the table <c>arrival</c> is written.</summary>
+    public static BulkTable<Arrival> Table { get; } = new BulkTable<Arrival>("arrival")
+        .Uuid("delivery_id", a => a.DeliveryId)
+        .Int("row_number", a => a.RowNumber)
+        .Texts("cells", a => a.Cells)
+        .Text("broken", a => a.Broken)
+        .Text("values", a => a.Values)
+        .Json("problems", a => a.Problems)
+        .Text("outcome", a => a.Outcome)
+        .Text("reason", a => a.Reason)
+        .Int("same_as_row", a => a.SameAsRow)
+        .Uuid("lead_id", a => a.LeadId)
+        .Long("email_key", a => a.EmailKey)
+        .Long("phone_key", a => a.PhoneKey)
+        .Int("round", a => a.Round);
 
-    /// <summary>Sifts all rows anew within the caller's transaction, in the place of an earlier sifting.</summary>
-    public async Task<SiftCounts> Sift(
-        NpgsqlConnection connection,
-        Guid delivery,
-        byte[] content,
-        ListReading reading,
-        ImmutableArray<ColumnMatch> matching,
-        CancellationToken cancel
-    )
+    /// <summary>Sifts what is left to sift and marks the delivery sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
+    public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
     {
-        await connection.ExecuteAsync("delete from arrival where delivery_id = @delivery", new { delivery });
-        var reader = new RowReader(installation.Catalogue, matching);
-        var earlier = new KnownPeople();
-        var (read, fresh, adds) = (0, 0, 0);
-        foreach (var batch in ListFile.Open(content, reading).Rows.Chunk(BatchRows))
+        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
+        await using var content = await DeliveryContent.Open(connection, id, cancel);
+        var reading = Json.Read<ListReading>(delivery.Reading);
+        var plan = await Begin(connection, delivery, content, reading, now);
+        var reader = new RowReader(installation.Catalogue, plan, await MendsOf(connection, id));
+
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var read = Channel.CreateBounded<List<SiftedRow>>(2);
+        var met = Channel.CreateBounded<Batch>(2);
+        // Three things go on at once: reading the file, looking up who is known, and judging and keeping.
+        var cutting = Stage(read.Writer, () => Read(content, reading, reader, delivery.Through, read.Writer, stop.Token));
+        var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, stop.Token));
+        try
         {
-            var rows = batch.Select(r => (Row: r, Reading: Read(reader, r))).ToList();
-            var known = await KnownPeople.Load(connection, rows.Select(r => r.Reading.Values));
-            var arrivals = rows.Select(r => Decide(delivery, r.Row, r.Reading, known, earlier)).ToList();
-            await Table.Write(connection, arrivals, cancel);
-            read += arrivals.Count;
-            fresh += arrivals.Count(a => a.Outcome == SiftOutcome.New);
-            adds += arrivals.Count(a => a.Outcome == SiftOutcome.Adds);
+            await foreach (var batch in met.Reader.ReadAllAsync(cancel))
+                if (!await Keep(connection, delivery, batch, plan.AsideUnread, cancel))
+                    return;
+            await connection.ExecuteAsync(
+                "update delivery set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
+                new { id, delivery.Epoch }
+            );
         }
-        return new SiftCounts(read, fresh, adds, read - fresh - adds);
+        finally
+        {
+            // The file must not be closed under who still reads it.
+            await stop.CancelAsync();
+            await Task.WhenAll(cutting, looking);
+        }
     }
 
-    private RowReading Read(RowReader reader, ListRow row) =>
-        row.Broken is { } broken ? new RowReading(new RecordValues(installation.Catalogue), [], new Problem("row-unreadable", "", broken)) : reader.Read(row.Cells);
+    // A stage ends its channel with what went wrong, so that it surfaces where the channel is read.
+    private static Task Stage<T>(ChannelWriter<T> to, Func<Task> work) =>
+        Task.Run(async () =>
+        {
+            try
+            {
+                await work();
+                to.Complete();
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                to.Complete(e);
+            }
+        });
 
-    private static Arrival Decide(Guid delivery, ListRow row, RowReading reading, KnownPeople known, KnownPeople earlier)
+    /// <summary>The mends of a delivery that hold.</summary>
+    public static async Task<Mends> MendsOf(NpgsqlConnection connection, Guid delivery) =>
+        new(await connection.QueryAsync<Mend>("select row_number as row, field, found, put from mend where delivery_id = @delivery and undone_at is null order by id", new { delivery }));
+
+    /// <summary>What a row becomes, as it is kept.</summary>
+    public static Arrival Decide(Guid delivery, SiftedRow row, KnownPeople known, bool asideUnread)
     {
+        var asked = row.Asked;
+        var (reading, identity) = (asked.Reading, asked.Identity);
+        var verdict = Sifter.Decide(
+            reading,
+            identity,
+            reading.Unfit is null ? known.BarredBy(asked) : null,
+            known.Near(identity),
+            reading.Unfit is null ? known.AccountOf(asked) : null,
+            asideUnread
+        );
         var arrival = new Arrival
         {
             DeliveryId = delivery,
-            RowNumber = row.Number,
-            Raw = row.Raw,
-            Values = Json.Facts(reading.Values.Known()),
-            Problems = Json.Write(reading.Problems),
-            Outcome = SiftOutcome.New,
+            RowNumber = asked.Row,
+            Cells = row.Cells,
+            Broken = row.Broken,
+            Values = row.Values,
+            Problems = reading.Problems.Length == 0 ? null : Json.Write(reading.Problems),
+            Outcome = verdict.Outcome,
+            Reason = verdict.Reason,
+            EmailKey = MatchKey.Of(delivery, identity.Email),
+            PhoneKey = KnownPeople.PhoneKey(delivery, identity),
         };
-        var identity = Identity.Of(reading.Values);
-        if (reading.Unfit is { } unfit)
-            (arrival.Outcome, arrival.Reason) = (SiftOutcome.Aside, unfit.Words);
-        else if (known.Find(identity) is { } lead)
-            (arrival.Outcome, arrival.LeadId, arrival.Reason) = (SiftOutcome.Adds, lead.Lead, $"Already lead {lead.Name}: {lead.Why}.");
-        else if (earlier.Find(identity) is { } same)
-            (arrival.Outcome, arrival.SameAsRow, arrival.Reason) = (SiftOutcome.Adds, same.Row, $"The same person as row {same.Row}: {same.Why}.");
-        else
-            earlier.Add(identity, row.Number);
+        if (verdict is { Outcome: SiftOutcome.Adds or SiftOutcome.Twin, Known: { } person })
+            (arrival.LeadId, arrival.SameAsRow) = (person.Id, person.Kind == KnownKind.EarlierRow ? person.Row : null);
+        else if (SiftOutcome.MakeLead.Contains(verdict.Outcome))
+        {
+            arrival.LeadId = Guid.CreateVersion7();
+            known.Add(asked, arrival.LeadId.Value);
+        }
         return arrival;
     }
-}
 
-/// <summary>Someone found by <see cref="KnownPeople"/>: a lead, or an earlier row of the same file, with the evidence.</summary>
-public sealed record KnownPerson(Guid? Lead, int Row, string Name, string Why);
-
-/// <summary>People to match against, found by mail address or telephone and judged by <see cref="Matcher"/>.</summary>
-public sealed class KnownPeople
-{
-    private readonly Dictionary<string, List<(Identity Identity, Guid? Lead, int Row, string Name)>> _byKey = [];
-
-    /// <summary>The leads that share a mail address or telephone with any of the records.</summary>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IEnumerable<RecordValues> records)
+    // A fresh start clears an earlier sifting and learns how whole columns write dates and numbers.
+    private async Task<SiftPlan> Begin(NpgsqlConnection connection, Delivery delivery, Stream content, ListReading reading, DateTime now)
     {
-        var list = records.ToList();
-        var found = await connection.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? First, string? Last, string? CompanyKey)>(
-            "select id, number, email, phone, first_name, last_name, company_key from lead where email = any(@emails) or phone = any(@phones) order by created_at, id",
-            new { emails = Values(list, "email"), phones = Values(list, "phone") }
+        var plan = Json.Read<SiftPlan>(delivery.Plan);
+        if (delivery.Through > 0)
+            return plan;
+        plan = plan with { Columns = Settle(content, reading, plan) };
+        delivery.Counts = SiftCounts.None;
+        await connection.ExecuteAsync(
+            """
+            delete from arrival where delivery_id = @Id;
+            update delivery set plan = @plan::jsonb, started_at = @now, done = 0, knows_up_to = (select last_value from people_change),
+              rows_read = 0, rows_new = 0, rows_contact = 0, rows_account = 0, rows_adds = 0, rows_twin = 0, rows_mend = 0, rows_barred = 0 where id = @Id and epoch = @Epoch;
+            """,
+            new
+            {
+                delivery.Id,
+                delivery.Epoch,
+                plan = Json.Write(plan),
+                now,
+            }
         );
-        var known = new KnownPeople();
-        foreach (var lead in found)
-        {
-            var identity = new Identity(lead.Email ?? "", lead.Phone ?? "", Folding.Plain(lead.First), Folding.Plain(lead.Last), lead.CompanyKey ?? "");
-            known.Add(identity, lead.Id, 0, $"{lead.Number} {lead.First} {lead.Last}".TrimEnd());
-        }
-        return known;
+        return plan;
     }
 
-    public void Add(Identity identity, int row) => Add(identity, null, row, $"row {row}");
-
-    /// <summary>The first that is the same person beyond doubt, or null.</summary>
-    public KnownPerson? Find(Identity identity)
+    private ImmutableArray<ColumnMatch> Settle(Stream content, ListReading reading, SiftPlan plan)
     {
-        foreach (var key in Keys(identity))
-        foreach (var candidate in _byKey.GetValueOrDefault(key) ?? [])
-        {
-            var match = Matcher.Compare(identity, candidate.Identity);
-            if (match.Same)
-                return new KnownPerson(candidate.Lead, candidate.Row, candidate.Name, string.Join(", ", match.Evidence.Select(e => e.Words)));
-        }
-        return null;
+        var open = plan
+            .Columns.Where(c => !c.Said && c.Target is not null && installation.Catalogue.Find(c.Target)?.Type is FieldType.Date or FieldType.Number or FieldType.Money)
+            .Select(c => (Match: c, Habits: new ColumnHabits()))
+            .ToList();
+        if (open.Count == 0)
+            return plan.Columns;
+        foreach (var row in ListFile.Open(content, reading).Rows)
+            foreach (var (match, habits) in open)
+                if (match.Index < row.Cells.Length && row.Cells[match.Index] is { Length: > 0 and < 60 } cell)
+                    habits.Add(cell.Trim());
+        var columns = plan.Columns.ToBuilder();
+        foreach (var (match, habits) in open)
+            columns[match.Index] = habits.Settle(match, installation.Catalogue[match.Target!].Type, plan.Country);
+        return columns.ToImmutable();
     }
 
-    private void Add(Identity identity, Guid? lead, int row, string name)
+    private static async Task Read(Stream content, ListReading reading, RowReader reader, int after, ChannelWriter<List<SiftedRow>> to, CancellationToken cancel)
     {
-        foreach (var key in Keys(identity))
-        {
-            if (!_byKey.TryGetValue(key, out var list))
-                _byKey[key] = list = [];
-            list.Add((identity, lead, row, name));
-        }
+        foreach (var rows in ListFile.Open(content, reading).Rows.Where(r => r.Number > after).Chunk(BatchRows))
+            await to.WriteAsync([.. rows.Select(r => new SiftedRow(Clean(r.Cells), r.Broken, Ask(reader, r)))], cancel);
     }
 
-    private static IEnumerable<string> Keys(Identity identity) => new[] { identity.Email, identity.Phone }.Where(k => k.Length > 0);
+    private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenConnectionAsync(cancel);
+        await foreach (var rows in from.ReadAllAsync(cancel))
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)])), cancel);
+    }
 
-    private static string[] Values(List<RecordValues> records, string field) => [.. records.Select(r => r.Text(field)).OfType<string>().Distinct()];
+    private static Asked Ask(RowReader reader, ListRow row)
+    {
+        var read = row.Broken is { } broken ? reader.Broken(broken, row.Number) : reader.Read(row.Cells, row.Number);
+        return new Asked(row.Number, read, Identity.Of(read.Values));
+    }
+
+    // False when the rows are to be sifted anew: what was read no longer holds.
+    private async Task<bool> Keep(NpgsqlConnection connection, Delivery delivery, Batch batch, bool asideUnread, CancellationToken cancel)
+    {
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        if (await connection.QuerySingleOrDefaultAsync<int?>("select epoch from delivery where id = @Id and state = 'sifting' for update", new { delivery.Id }) != delivery.Epoch)
+            return false;
+        await batch.Known.LoadRows(connection, [.. batch.Rows.Select(r => r.Asked)], installation.Catalogue, delivery.Id);
+        var arrivals = new List<Arrival>(batch.Rows.Count);
+        var counts = delivery.Counts;
+        foreach (var row in batch.Rows)
+        {
+            var arrival = Decide(delivery.Id, row, batch.Known, asideUnread);
+            arrival.Round = delivery.Round;
+            counts = counts.With(arrival.Outcome, 1);
+            arrivals.Add(arrival);
+        }
+        delivery.Counts = counts;
+        delivery.Through = batch.Rows[^1].Asked.Row;
+        await Table.Write(connection, arrivals, cancel);
+        await WriteCounts(connection, delivery, ", through = @Through, done = @Through");
+        await transaction.CommitAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Writes the delivery's counts, and more of it.</summary>
+    public static Task WriteCounts(NpgsqlConnection connection, Delivery delivery, string more) =>
+        connection.ExecuteAsync(
+            $"""
+            update delivery set rows_read = @RowsRead, rows_new = @RowsNew, rows_contact = @RowsContact, rows_account = @RowsAccount, rows_adds = @RowsAdds,
+              rows_twin = @RowsTwin, rows_mend = @RowsMend, rows_barred = @RowsBarred {more} where id = @Id
+            """,
+            delivery
+        );
+
+    // PostgreSQL keeps no NUL in a text; an apostrophe before a formula's sign was put there by the program that wrote the list.
+    private static string[] Clean(string[] cells)
+    {
+        for (var i = 0; i < cells.Length; i++)
+            cells[i] = Csv.Meant(cells[i]);
+        for (var i = 0; i < cells.Length; i++)
+            if (cells[i].Contains('\0', StringComparison.Ordinal))
+                cells[i] = cells[i].Replace("\0", "", StringComparison.Ordinal);
+        return cells;
+    }
+
+    private sealed record Batch(List<SiftedRow> Rows, KnownPeople Known);
 }

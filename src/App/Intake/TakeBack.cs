@@ -2,68 +2,177 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
-/// <summary>What taking back did. <see cref="Left"/> counts leads that people worked on since, which stay.</summary>
-public sealed record TakeBackResult(int Removed, int Restored, int Left);
-
-/// <summary>Undoes a delivery: removes the leads it made, empties the blanks it filled, removes its events. Arrivals stay as they came.</summary>
-public sealed class TakeBack(Installation installation, LeadRescore rescore)
+/// <summary>
+/// Undoes a delivery, last row first, in batches that each commit: removes the leads it made, gives known leads back what they held before,
+/// removes its events, story, tags and consents, and returns the turns. What people changed since is left and marked on its row, unless the
+/// delivery says to force it; what was handed over is left in any case. Arrivals stay as they came.
+/// </summary>
+public sealed class TakeBack(Installation installation, LeadMerging merging)
 {
-    public async Task<TakeBackResult> Run(NpgsqlConnection connection, Guid delivery, DateTime now)
+    private const int BatchRows = 2000;
+
+    /// <summary>Takes back what is left to take back and marks the delivery taken back.</summary>
+    public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
     {
-        await Admission.Lock(connection);
-        var left = await connection.QueryAsync<Guid>(
-            """
-            select l.id from lead l where l.delivery_id = @delivery and (l.state <> 'new' or exists (
-              select 1 from story_entry s where s.lead_id = l.id and (s.delivery_id is null or s.delivery_id <> @delivery) and s.kind <> 'routed'))
-            """,
-            new { delivery }
-        );
-        var kept = left.ToArray();
-        var removed = await Remove(connection, delivery, kept);
-        var restored = await Restore(connection, delivery, kept, now);
-        await connection.ExecuteAsync("update delivery set state = 'taken_back', taken_back_at = @now where id = @delivery", new { delivery, now });
-        return new TakeBackResult(removed, restored, kept.Length);
+        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
+        var before = delivery.Through > 0 ? delivery.Through : int.MaxValue;
+        for (; ; )
+        {
+            await using var transaction = await connection.BeginTransactionAsync(cancel);
+            if (await connection.QuerySingleAsync<string>("select state from delivery where id = @id for update", new { id }) != Delivery.TakingBack)
+                return;
+            await Admission.Lock(connection);
+            var rows = await Rows(connection, id, before);
+            if (rows.Count == 0)
+            {
+                await Finish(connection, delivery, now);
+                await transaction.CommitAsync(cancel);
+                return;
+            }
+            await Restore(connection, delivery, rows, now);
+            await Remove(connection, delivery, rows);
+            before = rows[^1].RowNumber;
+            await connection.ExecuteAsync("update delivery set through = @before, done = done + @Count where id = @id", new { id, before, rows.Count });
+            await connection.ExecuteAsync("select nextval('people_change')");
+            await transaction.CommitAsync(cancel);
+        }
     }
 
-    private static async Task<int> Remove(NpgsqlConnection connection, Guid delivery, Guid[] kept)
+    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid delivery, int before) =>
+        (
+            await connection.QueryAsync<Arrival>(
+                """
+                select delivery_id, row_number, outcome, lead_id, changed from arrival where delivery_id = @delivery and row_number < @before
+                and outcome not in ('mend', 'barred') order by row_number desc limit @BatchRows
+                """,
+                new
+                {
+                    delivery,
+                    before,
+                    BatchRows,
+                }
+            )
+        ).ToList();
+
+    // Known leads get back what they held, field by field, where they still hold what this delivery wrote.
+    private async Task Restore(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows, DateTime now)
     {
-        var gone = (await connection.QueryAsync<Guid>("select id from lead where delivery_id = @delivery and id <> all(@kept)", new { delivery, kept })).ToArray();
+        var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.Changed is not null && r.LeadId is not null).ToList();
+        if (adds.Count == 0)
+            return;
+        var ids = adds.Select(r => r.LeadId!.Value).Distinct().ToArray();
+        var leads = await LeadStore.LoadMany(connection, ids, installation.Catalogue);
+        foreach (var row in adds)
+            if (leads.TryGetValue(row.LeadId!.Value, out var lead))
+                row.LeftBecause = GiveBack(lead, Json.Read<List<KeptChange>>(row.Changed!), delivery.Force);
+        // A lead the delivery made keeps the event it came by, until it goes itself.
+        var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and delivery_id is distinct from @Id", new { delivery.Id, ids })).ToArray();
+        await connection.ExecuteAsync(
+            """
+            delete from story_entry where lead_id = any(@ids) and delivery_id = @Id and kind = 'added';
+            delete from lead_event where lead_id = any(@others) and delivery_id = @Id;
+            delete from lead_tag where lead_id = any(@ids) and delivery_id = @Id;
+            delete from consent where lead_id = any(@ids) and delivery_id = @Id;
+            """,
+            new
+            {
+                delivery.Id,
+                ids,
+                others,
+            }
+        );
+        await merging.Rescore(connection, leads.Values, await LeadStore.EventsOf(connection, ids), now);
+        await LeadBulkUpdate.Write(connection, [.. leads.Values]);
+        await MarkLeft(connection, adds.Where(r => r.LeftBecause is not null));
+    }
+
+    private string? GiveBack(KnownLead lead, List<KeptChange> changes, bool force)
+    {
+        var left = new List<string>();
+        foreach (var change in changes)
+        {
+            if (installation.Catalogue.Find(change.Field) is not { } field)
+                continue;
+            if (!force && lead.Facts[field.Ordinal] != FieldValue.Parse(field.Type, change.After))
+            {
+                left.Add(field.Label);
+                continue;
+            }
+            lead.Facts[field.Ordinal] = FieldValue.Parse(field.Type, change.Before);
+            lead.Changed = true;
+            if (change.From is { } from)
+                lead.Provenance[change.Field] = from;
+            else
+                lead.Provenance.Remove(change.Field);
+        }
+        return left.Count == 0 ? null : $"Changed since, so left: {string.Join(", ", left)}.";
+    }
+
+    private static async Task Remove(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows)
+    {
+        var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
+        var ids = made.Select(r => r.LeadId!.Value).ToArray();
+        var left = (
+            await connection.QueryAsync<(Guid Id, string State)>(
+                """
+                select l.id, l.state from lead l where l.id = any(@ids) and (l.state = 'handed_over' or (not @Force and (l.state <> 'new' or exists (
+                  select 1 from story_entry s where s.lead_id = l.id and s.delivery_id is distinct from @Id and s.kind <> 'routed'))))
+                """,
+                new
+                {
+                    ids,
+                    delivery.Id,
+                    delivery.Force,
+                }
+            )
+        ).ToDictionary(l => l.Id, l => l.State);
+        foreach (var row in made)
+            if (left.TryGetValue(row.LeadId!.Value, out var state))
+                row.LeftBecause = state == "handed_over" ? "The lead was handed over, so it stays." : "Somebody worked on the lead since, so it stays.";
         await connection.ExecuteAsync(
             """
             delete from routing_decision where lead_id = any(@gone);
             delete from task where lead_id = any(@gone);
             delete from story_entry where lead_id = any(@gone);
             delete from lead_event where lead_id = any(@gone);
-            update arrival set lead_id = null where lead_id = any(@gone);
+            delete from lead_tag where lead_id = any(@gone);
+            delete from consent where lead_id = any(@gone) and delivery_id = @Id;
             delete from lead where id = any(@gone);
             """,
-            new { gone }
+            new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), delivery.Id }
         );
-        return gone.Length;
+        await MarkLeft(connection, made.Where(r => r.LeftBecause is not null));
     }
 
-    private async Task<int> Restore(NpgsqlConnection connection, Guid delivery, Guid[] kept, DateTime now)
+    private static Task MarkLeft(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>
+        connection.ExecuteAsync("update arrival set left_because = @LeftBecause where delivery_id = @DeliveryId and row_number = @RowNumber", rows);
+
+    // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
+    private static async Task Finish(NpgsqlConnection connection, Delivery delivery, DateTime now)
     {
-        var rows = (
-            await connection.QueryAsync<Arrival>(
-                "select * from arrival where delivery_id = @delivery and outcome = 'adds' and lead_id is not null and lead_id <> all(@kept) order by row_number desc",
-                new { delivery, kept }
-            )
-        ).ToList();
-        foreach (var row in rows)
+        foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, int>>>(delivery.Turns))
         {
-            if (row.Filled is { } filled)
-                await LeadStore.Empty(connection, row.LeadId!.Value, Json.Read<string[]>(filled), Json.ToRecord(row.Values, installation.Catalogue));
-            await connection.ExecuteAsync(
-                "delete from story_entry where lead_id = @LeadId and delivery_id = @delivery; delete from lead_event where lead_id = @LeadId and delivery_id = @delivery",
-                new { row.LeadId, delivery }
-            );
-            await rescore.Run(connection, row.LeadId!.Value, now);
+            var there = (await connection.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
+            if (places.Keys.All(there.Contains))
+                await connection.ExecuteAsync(
+                    "update turn set credit = credit - @Credit where team_key = @team and person_id = @Person",
+                    places.Select(p => new
+                    {
+                        team,
+                        Person = p.Key,
+                        Credit = p.Value,
+                    })
+                );
         }
-        return rows.Count;
+        await connection.ExecuteAsync(
+            "update delivery set state = 'taken_back', taken_back_at = @now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, turns = '{}' where id = @Id",
+            new { delivery.Id, now }
+        );
     }
 }

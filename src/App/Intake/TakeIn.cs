@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
@@ -11,149 +12,288 @@ using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
-/// <summary>Takes a sifted delivery in: one transaction, in batches, with the same admission every other way in uses.</summary>
-public sealed class TakeIn(Installation installation, Admission admission, LeadRescore rescore)
+/// <summary>
+/// Takes a sifted delivery in, in batches. Each batch is one transaction: its leads, everything that belongs to them, what it adds to known
+/// leads, and how far the delivery came, so that a stop at any moment neither doubles nor drops a row. Uses the same admission as every other way in.
+/// </summary>
+public sealed class TakeIn(Installation installation, NpgsqlDataSource database, Admission admission, LeadMerging merging)
 {
     private const int BatchRows = 2000;
 
-    /// <summary>Takes the delivery in and returns the final counts, which may differ from the sieve's where somebody came in meanwhile.</summary>
-    public async Task<SiftCounts> Run(NpgsqlConnection connection, Delivery delivery, DateTime now, CancellationToken cancel)
+    private static readonly BulkTable<ConsentRow> ConsentTable = new BulkTable<ConsentRow>("consent")
+        .Uuid("id", c => c.Id)
+        .Uuid("lead_id", c => c.LeadId)
+        .Bytes("person_hash", c => c.PersonHash)
+        .Long("person_key", c => PersonHash.KeyOf(c.PersonHash))
+        .Text("purpose", c => c.Purpose)
+        .Text("state", c => c.State)
+        .Moment("at", c => c.At)
+        .Text("wording", c => c.Wording)
+        .Text("place", c => c.Place)
+        .Uuid("delivery_id", c => c.DeliveryId);
+
+    /// <summary>Takes in what is left to take in and marks the delivery taken.</summary>
+    public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
     {
-        await Admission.Lock(connection);
-        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { delivery.Source });
-        var desk = await RoutingDesk.Open(connection, now);
-        for (var last = 0; ; )
+        var job = await Begin(connection, id);
+        // Without a transaction of the caller's, the next batch is read on a connection of its own while this one is written.
+        await using var ahead = await database.OpenConnectionAsync(cancel);
+        var next = Fetch(ahead, job, job.Delivery.Through);
+        for (var rows = await next; rows.Count > 0; rows = await next)
         {
-            var rows = (await Rows(connection, delivery.Id, last)).ToList();
-            if (rows.Count == 0)
-                break;
-            last = rows[^1].RowNumber;
-            await Recheck(connection, rows);
-            await TakeNew(connection, rows, delivery, source, desk, now, cancel);
-            await TakeAdditions(connection, rows, delivery, source, now);
+            next = Task.Run(() => Fetch(ahead, job, rows[^1].Arrival.RowNumber), cancel);
+            if (!await TakeBatch(connection, job, rows, cancel))
+            {
+                await next;
+                return;
+            }
         }
-        await desk.Close(connection);
-        return await Finish(connection, delivery.Id, now);
+        await Finish(connection, job);
     }
 
-    private static Task<IEnumerable<Arrival>> Rows(NpgsqlConnection connection, Guid delivery, int after) =>
-        connection.QueryAsync<Arrival>(
-            "select * from arrival where delivery_id = @delivery and row_number > @after and outcome <> 'aside' order by row_number limit @BatchRows",
+    private async Task<Job> Begin(NpgsqlConnection connection, Guid id)
+    {
+        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
+        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { delivery.Source });
+        var now = DateTime.SpecifyKind(delivery.StartedAt ?? delivery.CreatedAt, DateTimeKind.Utc);
+        var constants = Json.Read<DeliveryConstants>(delivery.Constants);
+        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)]);
+    }
+
+    private async Task<List<Row>> Fetch(NpgsqlConnection connection, Job job, int after)
+    {
+        var arrivals = await connection.QueryAsync<Arrival>(
+            """
+            select delivery_id, row_number, values, outcome, reason, same_as_row, lead_id from arrival
+            where delivery_id = @Id and round = @Round and row_number > @after and outcome not in ('mend', 'barred') order by row_number limit @BatchRows
+            """,
             new
             {
-                delivery,
+                job.Delivery.Id,
+                job.Delivery.Round,
                 after,
                 BatchRows,
             }
         );
-
-    // Between sifting and taking in, the same person may have come in another way.
-    private async Task Recheck(NpgsqlConnection connection, List<Arrival> rows)
-    {
-        var fresh = rows.Where(r => r.Outcome == SiftOutcome.New).Select(r => (Row: r, Facts: Facts(r))).ToList();
-        var known = await KnownPeople.Load(connection, fresh.Select(f => f.Facts));
-        foreach (var (row, facts) in fresh)
-            if (known.Find(Identity.Of(facts)) is { } lead)
-                (row.Outcome, row.LeadId, row.Reason) = (SiftOutcome.Adds, lead.Lead, $"Already lead {lead.Name}: {lead.Why}.");
-        var changed = fresh.Select(f => f.Row).Where(r => r.Outcome == SiftOutcome.Adds);
-        await connection.ExecuteAsync("update arrival set outcome = @Outcome, reason = @Reason where delivery_id = @DeliveryId and row_number = @RowNumber", changed);
+        var rows = arrivals.Select(a => new Row(a, Json.ToRecord(a.Values, installation.Catalogue))).ToList();
+        var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
+        foreach (var (row, scored) in makes.Zip(await admission.Score(connection, makes.Select(r => NewcomerOf(job, r)))))
+            row.Scored = scored;
+        return rows;
     }
 
-    private async Task TakeNew(NpgsqlConnection connection, List<Arrival> rows, Delivery delivery, SourceRow source, RoutingDesk desk, DateTime now, CancellationToken cancel)
+    private async Task<bool> TakeBatch(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
     {
-        var fresh = rows.Where(r => r.Outcome == SiftOutcome.New).ToList();
-        foreach (var row in fresh)
-            row.LeadId = Guid.CreateVersion7();
-        var happened = new LeadEvent(source.EventKind, now.ToInstant(), source.Name);
-        var newcomers = fresh.Select(r => new Newcomer(
-            r.LeadId!.Value,
-            Facts(r),
-            source.Key,
-            source.Campaign,
-            delivery.Id,
-            now,
-            [happened],
-            $"Came in through {source.Name}, row {r.RowNumber} of {delivery.FileName}"
-        ));
-        await admission.Admit(connection, [.. newcomers], desk, cancel);
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from delivery where id = @Id for update", new { job.Delivery.Id });
+        if (state is not (Delivery.Taking, var through) || through != job.Delivery.Through)
+            return false;
+        await Admission.Lock(connection);
+        await Recheck(connection, job, rows);
+        var desk = await RoutingDesk.Open(connection, job.Now);
+        await TakeNew(connection, job, rows, desk, cancel);
+        await TakeAdditions(connection, job, rows, cancel);
+        await desk.Close(connection);
+        job.Note(desk);
+        job.Delivery.Through = rows[^1].Arrival.RowNumber;
+        job.Delivery.Done += rows.Count;
+        await Sieve.WriteCounts(connection, job.Delivery, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
+        await transaction.CommitAsync(cancel);
+        return true;
+    }
+
+    // Between sifting and taking in, the same person may have come in another way, or a lead may have gone.
+    private async Task Recheck(NpgsqlConnection connection, Job job, List<Row> rows)
+    {
+        var clock = await connection.QuerySingleAsync<long>("select last_value from people_change");
+        if (clock == job.Delivery.KnowsUpTo)
+            return;
+        var before = rows.Select(r => r.Arrival.Outcome).ToList();
+        await FindGone(connection, rows);
+        var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
+        var asked = makes.Select(r => new Asked(r.Arrival.RowNumber, new RowReading(r.Facts, [], null), Identity.Of(r.Facts))).ToList();
+        var known = await KnownPeople.Load(connection, asked);
+        foreach (var (row, ask) in makes.Zip(asked))
+            Redecide(row.Arrival, ask, known);
+        var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
+        foreach (var (row, was) in changed)
+            job.Delivery.Counts = job.Delivery.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
         await connection.ExecuteAsync(
-            "update arrival a set lead_id = x.lead from unnest(@numbers, @leads) as x(number, lead) where a.delivery_id = @id and a.row_number = x.number",
-            new
-            {
-                id = delivery.Id,
-                numbers = fresh.Select(r => r.RowNumber).ToArray(),
-                leads = fresh.Select(r => r.LeadId!.Value).ToArray(),
-            }
+            "update arrival set outcome = @Outcome, reason = @Reason, lead_id = @LeadId, same_as_row = @SameAsRow where delivery_id = @DeliveryId and row_number = @RowNumber",
+            changed.Select(c => c.First.Arrival)
         );
     }
 
-    private async Task TakeAdditions(NpgsqlConnection connection, List<Arrival> rows, Delivery delivery, SourceRow source, DateTime now)
+    private static void Redecide(Arrival row, Asked asked, KnownPeople known)
     {
-        foreach (var row in rows.Where(r => r.Outcome == SiftOutcome.Adds))
-        {
-            row.LeadId ??= await connection.QuerySingleOrDefaultAsync<Guid?>(
-                "select lead_id from arrival where delivery_id = @DeliveryId and row_number = @SameAsRow",
-                new { row.DeliveryId, row.SameAsRow }
+        var verdict = Sifter.Decide(asked.Reading, asked.Identity, known.BarredBy(asked), known.Near(asked.Identity), known.AccountOf(asked), false);
+        if (verdict.Outcome is SiftOutcome.Barred)
+            (row.Outcome, row.Reason, row.LeadId) = (verdict.Outcome, verdict.Reason, null);
+        else if (verdict.Outcome is SiftOutcome.Adds or SiftOutcome.Twin)
+            (row.Outcome, row.Reason, row.LeadId, row.SameAsRow) = (
+                verdict.Outcome,
+                verdict.Reason,
+                verdict.Known!.Id,
+                verdict.Known.Kind == KnownKind.EarlierRow ? verdict.Known.Row : null
             );
-            if (row.LeadId is not { } lead)
-                continue;
-            var filled = await FillBlanksOf(connection, lead, Facts(row), source.Key);
-            var added = filled.Count == 0 ? "nothing we did not know" : string.Join(", ", filled.Select(f => installation.Catalogue[f].Label.ToLowerInvariant()));
+        else
+            known.Add(asked, row.LeadId!.Value);
+    }
+
+    // Who added to a lead that is gone becomes a lead; a twin follows the row it is a twin of.
+    private static async Task FindGone(NpgsqlConnection connection, List<Row> rows)
+    {
+        var adds = rows.Where(r => r.Arrival.Outcome == SiftOutcome.Adds).ToList();
+        var there = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids)", new { ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray() })).ToHashSet();
+        foreach (var row in adds.Where(r => !there.Contains(r.Arrival.LeadId!.Value)))
+            (row.Arrival.Outcome, row.Arrival.LeadId, row.Arrival.Reason) = (SiftOutcome.New, Guid.CreateVersion7(), "");
+    }
+
+    private async Task TakeNew(NpgsqlConnection connection, Job job, List<Row> rows, RoutingDesk desk, CancellationToken cancel)
+    {
+        var fresh = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
+        if (fresh.Count == 0)
+            return;
+        var how = new AdmissionTerms(job.Constants.Owner, job.Constants.Team, "The delivery names its owner", Quiet: true);
+        // Who became a newcomer only now was not scored ahead.
+        var late = fresh.Where(r => r.Scored is null).ToList();
+        foreach (var (row, scored) in late.Zip(await admission.Score(connection, late.Select(r => NewcomerOf(job, r)))))
+            row.Scored = scored;
+        var (before, after) = await admission.Admit(connection, [.. fresh.Select(r => r.Scored!)], desk, how, cancel);
+        // Only our own people came in since: there is nobody new to look for in the next batch.
+        if (before == job.Delivery.KnowsUpTo && after - before <= 1)
+            job.Delivery.KnowsUpTo = after;
+        await Mark(connection, job, fresh, cancel);
+    }
+
+    private static Newcomer NewcomerOf(Job job, Row row) =>
+        new(
+            row.Arrival.LeadId!.Value,
+            row.Facts,
+            job.Source.Key,
+            job.Constants.Campaign ?? job.Source.Campaign,
+            job.Delivery.Id,
+            job.Now,
+            job.Events,
+            $"Came in through {job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}. {row.Arrival.Reason}".TrimEnd()
+        );
+
+    private async Task TakeAdditions(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    {
+        var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Arrival.Outcome)).ToList();
+        if (adds.Count == 0)
+            return;
+        await FollowTwins(connection, job, adds);
+        var additions = adds.Select(r => new Addition(
+                r.Arrival.LeadId!.Value,
+                r.Facts,
+                job.Events[0],
+                $"Came in again through {job.Source.Name}, row {r.Arrival.RowNumber} of {job.Delivery.FileName}"
+            ))
+            .ToList();
+        var saidAt = (job.Constants.SaidAt ?? job.Delivery.CreatedAt).ToInstant();
+        var changes = await merging.Add(connection, additions, new MergeTerms(job.Source.Key, job.Delivery.Id, job.Now, saidAt, job.Policies.Of), cancel);
+        await connection.ExecuteAsync(
+            "update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest(@numbers, @leads, @changes) as x(number, lead, changed) where a.delivery_id = @Id and a.row_number = x.number",
+            new
+            {
+                job.Delivery.Id,
+                numbers = adds.Select(r => r.Arrival.RowNumber).ToArray(),
+                leads = adds.Select(r => r.Arrival.LeadId!.Value).ToArray(),
+                changes = changes.Select(Json.Write).ToArray(),
+            }
+        );
+        await Mark(connection, job, adds, cancel);
+    }
+
+    // The row a twin follows may have turned out to add to a known lead after all.
+    private static async Task FollowTwins(NpgsqlConnection connection, Job job, List<Row> adds)
+    {
+        var followed = adds.Where(r => r.Arrival.SameAsRow is not null).ToList();
+        if (followed.Count == 0)
+            return;
+        var leads = (
+            await connection.QueryAsync<(int Row, Guid Lead)>(
+                "select row_number, lead_id from arrival where delivery_id = @Id and row_number = any(@rows) and lead_id is not null",
+                new { job.Delivery.Id, rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray() }
+            )
+        ).ToDictionary(l => l.Row, l => l.Lead);
+        foreach (var row in followed)
+            if (leads.TryGetValue(row.Arrival.SameAsRow!.Value, out var lead))
+                row.Arrival.LeadId = lead;
+    }
+
+    // Tags and consent, said once for the whole delivery.
+    private static async Task Mark(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    {
+        foreach (var tag in job.Constants.Tags)
             await connection.ExecuteAsync(
-                """
-                update arrival set lead_id = @lead, filled = @filled::jsonb where delivery_id = @delivery and row_number = @RowNumber;
-                insert into lead_event (id, lead_id, kind, at, detail, delivery_id) values (gen_random_uuid(), @lead, @EventKind, @now, @Name, @delivery);
-                insert into story_entry (id, lead_id, at, kind, text, delivery_id) values (gen_random_uuid(), @lead, @now, 'added', @text, @delivery);
-                """,
+                "insert into lead_tag (lead_id, tag_key, delivery_id) select distinct x, @tag, @Id::uuid from unnest(@leads) x on conflict do nothing",
                 new
                 {
-                    lead,
-                    filled = Json.Write(filled),
-                    delivery = delivery.Id,
-                    row.RowNumber,
-                    source.EventKind,
-                    source.Name,
-                    now,
-                    text = $"Came in again through {source.Name}, row {row.RowNumber} of {delivery.FileName}. Added: {added}",
+                    tag,
+                    job.Delivery.Id,
+                    leads = rows.Select(r => r.Arrival.LeadId!.Value).ToArray(),
                 }
             );
-            await rescore.Run(connection, lead, now);
+        if (job.Constants.Consent is { } consent)
+            await ConsentTable.Write(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
+    }
+
+    private static IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
+        new[] { row.Facts.Text("email"), row.Facts.Text("phone") ?? row.Facts.Text("mobile") }
+            .OfType<string>()
+            .Select(address => new ConsentRow
+            {
+                Id = Guid.CreateVersion7(),
+                LeadId = row.Arrival.LeadId,
+                PersonHash = PersonHash.Of(address),
+                Purpose = consent.Purpose,
+                At = consent.At,
+                Wording = consent.Wording,
+                Place = $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
+                DeliveryId = job.Delivery.Id,
+            });
+
+    // Each new owner hears once of all the leads of this taking in.
+    private static async Task Finish(NpgsqlConnection connection, Job job)
+    {
+        await using var transaction = await connection.BeginTransactionAsync();
+        var done = await connection.ExecuteAsync(
+            "update delivery set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1 where id = @Id and state = 'taking'",
+            new { job.Delivery.Id, Now = job.Now }
+        );
+        if (done > 0)
+            await connection.ExecuteAsync(
+                """
+                insert into outbox (id, kind, person_id, subject, text, created_at, tries)
+                select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || @FileName,
+                  count(*) || ' leads were given to you. Answer the first by ' || to_char(min(clock_due_at) at time zone 'UTC', 'YYYY-MM-DD HH24:MI') || ' UTC.', @Now, 0
+                from lead where delivery_id = @Id and created_at = @Now and owner_id is not null group by owner_id
+                """,
+                new { job.Delivery.Id, job.Delivery.FileName, job.Now }
+            );
+        await transaction.CommitAsync();
+    }
+
+    private sealed record Row(Arrival Arrival, RecordValues Facts)
+    {
+        public Scored? Scored { get; set; }
+    }
+
+    private sealed record Job(Delivery Delivery, SourceRow Source, DeliveryConstants Constants, DeliveryPolicies Policies, DateTime Now, LeadEvent[] Events)
+    {
+        // What the rotations gained and paid is kept, so that taking back gives it back.
+        public void Note(RoutingDesk desk)
+        {
+            var turns = Json.Read<Dictionary<string, Dictionary<Guid, int>>>(Delivery.Turns);
+            foreach (var (team, person, credit) in desk.Moves)
+                {
+                if (!turns.TryGetValue(team, out var places))
+                    turns[team] = places = [];
+                places[person] = places.GetValueOrDefault(person) + credit;
+            }
+            Delivery.Turns = Json.Write(turns);
         }
     }
-
-    private async Task<List<string>> FillBlanksOf(NpgsqlConnection connection, Guid lead, RecordValues incoming, string source)
-    {
-        var known = await LeadStore.Load(connection, lead, installation.Catalogue);
-        if (known is null || known.Text("state") == Core.Leads.LeadState.HandedOver)
-            return [];
-        var additions = FillBlanks.Additions(known, incoming).ToList();
-        await LeadStore.Write(connection, lead, additions, source);
-        return [.. additions.Select(a => a.Field.Key)];
-    }
-
-    private static async Task<SiftCounts> Finish(NpgsqlConnection connection, Guid delivery, DateTime now)
-    {
-        var counts = await connection.QuerySingleAsync<SiftCounts>(
-            """
-            select count(*)::int as read, count(*) filter (where outcome = 'new')::int as new, count(*) filter (where outcome = 'adds')::int as adds,
-                   count(*) filter (where outcome = 'aside')::int as aside from arrival where delivery_id = @delivery
-            """,
-            new { delivery }
-        );
-        await connection.ExecuteAsync(
-            "update delivery set state = 'taken', taken_at = @now, rows_read = @Read, rows_new = @New, rows_adds = @Adds, rows_aside = @Aside where id = @delivery",
-            new
-            {
-                delivery,
-                now,
-                counts.Read,
-                counts.New,
-                counts.Adds,
-                counts.Aside,
-            }
-        );
-        return counts;
-    }
-
-    private RecordValues Facts(Arrival row) => Json.ToRecord(row.Values, installation.Catalogue);
 }

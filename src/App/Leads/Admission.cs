@@ -16,6 +16,19 @@ namespace DapperLantern.App.Leads;
 /// <param name="CameIn">The first line of the story.</param>
 public sealed record Newcomer(Guid Id, RecordValues Facts, string Source, string? Campaign, Guid? Delivery, DateTime At, IReadOnlyList<LeadEvent> Events, string CameIn);
 
+/// <summary>What holds for a batch of newcomers beside themselves.</summary>
+/// <param name="Owner">A person who gets them all, in place of the rules.</param>
+/// <param name="Team">Key of a team that gets them in turn, in place of the rules.</param>
+/// <param name="Words">Why, where owner or team is given.</param>
+/// <param name="Quiet">True when the new owners are not told of each lead by itself.</param>
+public sealed record AdmissionTerms(Guid? Owner = null, string? Team = null, string Words = "", bool Quiet = false)
+{
+    public static AdmissionTerms Usual { get; } = new();
+}
+
+/// <summary>A newcomer with its scores.</summary>
+public sealed record Scored(Newcomer Newcomer, LeadRow Row);
+
 /// <summary>
 /// The one way in. Scores and routes newcomers and writes lead, events, story, routing reasons, first task, turns and outbox with set
 /// operations in the caller's transaction: all of it commits together or not at all.
@@ -27,60 +40,88 @@ public sealed class Admission(Installation installation)
 
     public static Task Lock(NpgsqlConnection connection) => connection.ExecuteAsync("select pg_advisory_xact_lock(@LockKey)", new { LockKey });
 
-    /// <summary>Admits a batch, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
-    public async Task Admit(NpgsqlConnection connection, IReadOnlyList<Newcomer> newcomers, RoutingDesk desk, CancellationToken cancel)
+    /// <summary>Scores and admits a batch, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
+    public async Task Admit(NpgsqlConnection connection, IReadOnlyList<Newcomer> newcomers, RoutingDesk desk, CancellationToken cancel) =>
+        await Admit(connection, await Score(connection, newcomers), desk, AdmissionTerms.Usual, cancel);
+
+    /// <summary>Scores newcomers by the live model. Needs no lock, so that it can be done ahead.</summary>
+    public async Task<List<Scored>> Score(NpgsqlConnection connection, IEnumerable<Newcomer> newcomers)
     {
-        var model = await installation.Model(connection);
+        var scoring = new Scoring(await installation.Model(connection));
+        return [.. newcomers.Select(n => new Scored(n, scoring.Of(n)))];
+    }
+
+    /// <summary>Routes and writes scored newcomers, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
+    /// <returns>The sequence <c>people_change</c> before and after, by which others see that people came in.</returns>
+    public async Task<(long Before, long After)> Admit(NpgsqlConnection connection, IReadOnlyList<Scored> newcomers, RoutingDesk desk, AdmissionTerms terms, CancellationToken cancel)
+    {
         var rules = await installation.Rules(connection);
-        await desk.FindStanding(connection, newcomers.Select(n => n.Facts));
+        await desk.FindStanding(connection, [.. newcomers.Select(n => (n.Row.Facts.Text("email"), n.Row.Organisation))]);
         var batch = new AdmissionBatch();
-        var hits = new int[model.Fit.Criteria];
-        foreach (var newcomer in newcomers)
+        foreach (var (newcomer, row) in newcomers)
         {
-            var row = Score(newcomer, model, hits);
-            var decision = rules.Router.Route(newcomer.Facts, desk.Reps, desk.Teams, desk.StandingFor(newcomer.Facts), newcomer.At.ToInstant());
-            Route(batch, row, decision, rules, desk);
+            Route(batch, row, Decide(row, rules, desk, terms), rules, desk, terms.Quiet);
             batch.Add(newcomer, row);
         }
         await batch.Write(connection, cancel);
+        return await connection.QuerySingleAsync<(long, long)>("select last_value, nextval('people_change') from people_change");
     }
 
-    private static LeadRow Score(Newcomer newcomer, LiveModel live, int[] hits)
+    private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingDesk desk, AdmissionTerms terms) =>
+        terms.Owner is null && terms.Team is null
+            ? rules.Router.Route(row.Facts, desk.Reps, desk.Teams, desk.StandingFor(row.Facts.Text("email"), row.Organisation), row.CreatedAt.ToInstant())
+            : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.Reps, desk.Teams);
+
+    // Scores newcomers; a batch that came in by one and the same event has its engagement computed once.
+    private sealed class Scoring(LiveModel live)
     {
-        var (facts, now) = (newcomer.Facts, newcomer.At.ToInstant());
-        facts["source"] = FieldValue.Of(newcomer.Source);
-        facts["campaign"] = FieldValue.Of(newcomer.Campaign);
-        facts["state"] = FieldValue.Of("new");
-        facts["created_at"] = FieldValue.Of(now);
-        facts["last_touch_at"] = FieldValue.Of(now);
-        var fit = live.Fit.Explain(facts, now);
-        var engagement = EngagementScore.Explain(live.Model, newcomer.Events, now);
-        var move = NextMove.For(fit.Score, engagement.Score, live.Model.Bars);
-        facts["fit"] = FieldValue.Of(fit.Score);
-        facts["engagement"] = FieldValue.Of(engagement.Score);
-        facts["next_move"] = FieldValue.Of(move);
-        return new LeadRow(newcomer.Id, facts)
+        private readonly int[] _hits = new int[live.Fit.Criteria];
+        private (IReadOnlyList<LeadEvent> Events, DateTime At, int Score)? _last;
+
+        public LeadRow Of(Newcomer newcomer)
         {
-            Source = newcomer.Source,
-            Campaign = newcomer.Campaign,
-            DeliveryId = newcomer.Delivery,
-            FitLow = fit.Low,
-            FitHigh = fit.High,
-            Fit = fit.Score,
-            Engagement = engagement.Score,
-            NextMove = move,
-            ModelEdition = live.Edition,
-            CreatedAt = newcomer.At,
-        };
+            var (facts, now) = (newcomer.Facts, newcomer.At.ToInstant());
+            facts["source"] = FieldValue.Of(newcomer.Source);
+            facts["campaign"] = FieldValue.Of(newcomer.Campaign);
+            facts["state"] = FieldValue.Of("new");
+            facts["created_at"] = FieldValue.Of(now);
+            facts["last_touch_at"] = FieldValue.Of(now);
+            var fit = live.Fit.Measure(facts, now, _hits);
+            var engagement = Engagement(newcomer);
+            var move = NextMove.For(fit.Score, engagement, live.Model.Bars);
+            facts["fit"] = FieldValue.Of(fit.Score);
+            facts["engagement"] = FieldValue.Of(engagement);
+            facts["next_move"] = FieldValue.Of(move);
+            return new LeadRow(newcomer.Id, facts)
+            {
+                Source = newcomer.Source,
+                Campaign = newcomer.Campaign,
+                DeliveryId = newcomer.Delivery,
+                FitLow = fit.Low,
+                FitHigh = fit.High,
+                Fit = fit.Score,
+                Engagement = engagement,
+                NextMove = move,
+                ModelEdition = live.Edition,
+                CreatedAt = newcomer.At,
+            };
+        }
+
+        private int Engagement(Newcomer newcomer)
+        {
+            if (_last is not { } last || !ReferenceEquals(last.Events, newcomer.Events) || last.At != newcomer.At)
+                _last = last = (newcomer.Events, newcomer.At, EngagementScore.Explain(live.Model, newcomer.Events, newcomer.At.ToInstant()).Score);
+            return last.Score;
+        }
     }
 
-    private static void Route(AdmissionBatch batch, LeadRow row, RoutingDecision decision, LiveRules rules, RoutingDesk desk)
+    private static void Route(AdmissionBatch batch, LeadRow row, RoutingDecision decision, LiveRules rules, RoutingDesk desk, bool quiet)
     {
         if (decision.Owner is { } owner)
         {
             row.OwnerId = owner;
             row.ClockStartedAt = row.CreatedAt;
-            row.ClockDueAt = desk.Hours[owner].After(row.CreatedAt.ToInstant(), decision.AnswerWithin!.Value).ToUtc();
+            row.ClockDueAt = desk.DueAt(owner, row.CreatedAt, decision.AnswerWithin!.Value);
             batch.Add(
                 new TaskRow
                 {
@@ -91,9 +132,10 @@ public sealed class Admission(Installation installation)
                     DueAt = row.ClockDueAt.Value,
                 }
             );
-            batch.Add(Message(row, owner));
+            if (!quiet)
+                batch.Add(Message(row, owner));
         }
-        desk.Taken(decision, row.Facts);
+        desk.Taken(decision, row.Organisation);
         batch.Add(
             new RoutingDecisionRow
             {

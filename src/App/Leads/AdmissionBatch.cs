@@ -2,8 +2,9 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Handover;
+using DapperLantern.Core.Scoring;
 using Npgsql;
-using NpgsqlTypes;
 
 namespace DapperLantern.App.Leads;
 
@@ -12,6 +13,7 @@ public sealed class LeadRow(Guid id, RecordValues facts)
 {
     public Guid Id { get; } = id;
     public RecordValues Facts { get; } = facts;
+    public Organisation Organisation { get; } = Organisation.Of(facts);
     public string Source { get; init; } = "";
     public string? Campaign { get; init; }
     public Guid? DeliveryId { get; init; }
@@ -33,46 +35,46 @@ public sealed class AdmissionBatch
     public static BulkTable<LeadRow> LeadTable { get; } = MakeLeadTable();
 
     private static readonly BulkTable<LeadEventRow> EventTable = new BulkTable<LeadEventRow>("lead_event")
-        .Column("id", NpgsqlDbType.Uuid, e => e.Id)
-        .Column("lead_id", NpgsqlDbType.Uuid, e => e.LeadId)
-        .Column("kind", NpgsqlDbType.Text, e => e.Kind)
-        .Column("at", NpgsqlDbType.TimestampTz, e => e.At)
-        .Column("detail", NpgsqlDbType.Text, e => e.Detail)
-        .Column("delivery_id", NpgsqlDbType.Uuid, e => e.DeliveryId);
+        .Uuid("id", e => e.Id)
+        .Uuid("lead_id", e => e.LeadId)
+        .Text("kind", e => e.Kind)
+        .Moment("at", e => e.At)
+        .Text("detail", e => e.Detail)
+        .Uuid("delivery_id", e => e.DeliveryId);
 
     private static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
-        .Column("id", NpgsqlDbType.Uuid, s => s.Id)
-        .Column("lead_id", NpgsqlDbType.Uuid, s => s.LeadId)
-        .Column("at", NpgsqlDbType.TimestampTz, s => s.At)
-        .Column("kind", NpgsqlDbType.Text, s => s.Kind)
-        .Column("text", NpgsqlDbType.Text, s => s.Text)
-        .Column("person_id", NpgsqlDbType.Uuid, s => s.PersonId)
-        .Column("delivery_id", NpgsqlDbType.Uuid, s => s.DeliveryId);
+        .Uuid("id", s => s.Id)
+        .Uuid("lead_id", s => s.LeadId)
+        .Moment("at", s => s.At)
+        .Text("kind", s => s.Kind)
+        .Text("text", s => s.Text)
+        .Uuid("person_id", s => s.PersonId)
+        .Uuid("delivery_id", s => s.DeliveryId);
 
     private static readonly BulkTable<TaskRow> TaskTable = new BulkTable<TaskRow>("task")
-        .Column("id", NpgsqlDbType.Uuid, t => t.Id)
-        .Column("lead_id", NpgsqlDbType.Uuid, t => t.LeadId)
-        .Column("owner_id", NpgsqlDbType.Uuid, t => t.OwnerId)
-        .Column("subject", NpgsqlDbType.Text, t => t.Subject)
-        .Column("due_at", NpgsqlDbType.TimestampTz, t => t.DueAt);
+        .Uuid("id", t => t.Id)
+        .Uuid("lead_id", t => t.LeadId)
+        .Uuid("owner_id", t => t.OwnerId)
+        .Text("subject", t => t.Subject)
+        .Moment("due_at", t => t.DueAt);
 
     private static readonly BulkTable<RoutingDecisionRow> DecisionTable = new BulkTable<RoutingDecisionRow>("routing_decision")
-        .Column("id", NpgsqlDbType.Uuid, d => d.Id)
-        .Column("lead_id", NpgsqlDbType.Uuid, d => d.LeadId)
-        .Column("at", NpgsqlDbType.TimestampTz, d => d.At)
-        .Column("edition", NpgsqlDbType.Uuid, d => d.Edition)
-        .Column("rule", NpgsqlDbType.Text, d => d.Rule)
-        .Column("owner_id", NpgsqlDbType.Uuid, d => d.OwnerId)
-        .Column("trace", NpgsqlDbType.Jsonb, d => d.Trace);
+        .Uuid("id", d => d.Id)
+        .Uuid("lead_id", d => d.LeadId)
+        .Moment("at", d => d.At)
+        .Uuid("edition", d => d.Edition)
+        .Text("rule", d => d.Rule)
+        .Uuid("owner_id", d => d.OwnerId)
+        .Json("trace", d => d.Trace);
 
     private static readonly BulkTable<OutboxRow> OutboxTable = new BulkTable<OutboxRow>("outbox")
-        .Column("id", NpgsqlDbType.Uuid, o => o.Id)
-        .Column("kind", NpgsqlDbType.Text, o => o.Kind)
-        .Column("person_id", NpgsqlDbType.Uuid, o => o.PersonId)
-        .Column("subject", NpgsqlDbType.Text, o => o.Subject)
-        .Column("text", NpgsqlDbType.Text, o => o.Text)
-        .Column("created_at", NpgsqlDbType.TimestampTz, o => o.CreatedAt)
-        .Column("tries", NpgsqlDbType.Integer, o => o.Tries);
+        .Uuid("id", o => o.Id)
+        .Text("kind", o => o.Kind)
+        .Uuid("person_id", o => o.PersonId)
+        .Text("subject", o => o.Subject)
+        .Text("text", o => o.Text)
+        .Moment("created_at", o => o.CreatedAt)
+        .Int("tries", o => o.Tries);
 
     private readonly List<LeadRow> _leads = [];
     private readonly List<LeadEventRow> _events = [];
@@ -91,17 +93,7 @@ public sealed class AdmissionBatch
     {
         _leads.Add(lead);
         foreach (var e in newcomer.Events)
-            _events.Add(
-                new LeadEventRow
-                {
-                    Id = Guid.CreateVersion7(),
-                    LeadId = lead.Id,
-                    Kind = e.Kind,
-                    At = e.At.ToUtc(),
-                    Detail = e.Detail,
-                    DeliveryId = newcomer.Delivery,
-                }
-            );
+            _events.Add(EventOf(lead.Id, e, newcomer.Delivery));
         _story.Add(
             new StoryEntry
             {
@@ -115,46 +107,87 @@ public sealed class AdmissionBatch
         );
     }
 
+    /// <summary>Event and story line of something that came in about a lead we have.</summary>
+    public void AddTo(Guid lead, LeadEvent happened, MergeTerms terms, string words)
+    {
+        _events.Add(EventOf(lead, happened, terms.Delivery));
+        _story.Add(
+            new StoryEntry
+            {
+                Id = Guid.CreateVersion7(),
+                LeadId = lead,
+                At = terms.Now,
+                Kind = "added",
+                Text = words,
+                DeliveryId = terms.Delivery,
+            }
+        );
+    }
+
+    private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? delivery) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            LeadId = lead,
+            Kind = e.Kind,
+            At = e.At.ToUtc(),
+            Detail = e.Detail,
+            DeliveryId = delivery,
+        };
+
     public async Task Write(NpgsqlConnection connection, CancellationToken cancel)
     {
-        await LeadTable.Write(connection, _leads, cancel);
-        await EventTable.Write(connection, _events, cancel);
-        await StoryTable.Write(connection, _story, cancel);
-        await TaskTable.Write(connection, _tasks, cancel);
-        await DecisionTable.Write(connection, _decisions, cancel);
-        await OutboxTable.Write(connection, _outbox, cancel);
+        await WriteSome(LeadTable, _leads);
+        await WriteSome(EventTable, _events);
+        await WriteSome(StoryTable, _story);
+        await WriteSome(TaskTable, _tasks);
+        await WriteSome(DecisionTable, _decisions);
+        await WriteSome(OutboxTable, _outbox);
+        Task WriteSome<T>(BulkTable<T> table, List<T> rows) => rows.Count == 0 ? Task.CompletedTask : table.Write(connection, rows, cancel);
     }
 
     private static BulkTable<LeadRow> MakeLeadTable()
     {
-        var table = new BulkTable<LeadRow>("lead").Column("id", NpgsqlDbType.Uuid, l => l.Id);
+        var table = new BulkTable<LeadRow>("lead").Uuid("id", l => l.Id);
         foreach (var field in FieldCatalogue.BuiltIn)
-            if (field.IsNumeric)
-                table.Column(field.Key, NpgsqlDbType.Numeric, l => l.Facts[field.Key] is { IsKnown: true } v ? v.Number : null);
-            else
-                table.Column(field.Key, NpgsqlDbType.Text, l => l.Facts[field.Key].Text);
+            AddFact(table, field);
         return table
-            .Column("state", NpgsqlDbType.Text, _ => "new")
-            .Column("source", NpgsqlDbType.Text, l => l.Source)
-            .Column("campaign", NpgsqlDbType.Text, l => l.Campaign)
-            .Column("owner_id", NpgsqlDbType.Uuid, l => l.OwnerId)
-            .Column("delivery_id", NpgsqlDbType.Uuid, l => l.DeliveryId)
-            .Column("company_key", NpgsqlDbType.Text, l => l.Facts.Text("company") is { } c ? Folding.Company(c) : null)
-            .Column("fit", NpgsqlDbType.Integer, l => l.Fit)
-            .Column("fit_low", NpgsqlDbType.Integer, l => l.FitLow)
-            .Column("fit_high", NpgsqlDbType.Integer, l => l.FitHigh)
-            .Column("engagement", NpgsqlDbType.Integer, l => l.Engagement)
-            .Column("next_move", NpgsqlDbType.Text, l => l.NextMove)
-            .Column("model_edition", NpgsqlDbType.Uuid, l => l.ModelEdition)
-            .Column("created_at", NpgsqlDbType.TimestampTz, l => l.CreatedAt)
-            .Column("last_touch_at", NpgsqlDbType.TimestampTz, l => l.CreatedAt)
-            .Column("clock_started_at", NpgsqlDbType.TimestampTz, l => l.ClockStartedAt)
-            .Column("clock_due_at", NpgsqlDbType.TimestampTz, l => l.ClockDueAt)
-            .Column("custom", NpgsqlDbType.Jsonb, l => Json.Facts(l.Facts.Known().Where(k => k.Field.Origin == FieldOrigin.Custom)))
-            .Column(
-                "provenance",
-                NpgsqlDbType.Jsonb,
-                l => Json.Write(l.Facts.Known().Where(k => k.Field.Origin != FieldOrigin.System).ToDictionary(k => k.Field.Key, _ => l.Source))
-            );
+            .Text("state", _ => "new")
+            .Text("source", l => l.Source)
+            .Text("campaign", l => l.Campaign)
+            .Uuid("owner_id", l => l.OwnerId)
+            .Uuid("delivery_id", l => l.DeliveryId)
+            .Text("company_key", l => l.Organisation.Name is { Length: > 0 } name ? name : null)
+            .Int("fit", l => l.Fit)
+            .Int("fit_low", l => l.FitLow)
+            .Int("fit_high", l => l.FitHigh)
+            .Int("engagement", l => l.Engagement)
+            .Text("next_move", l => l.NextMove)
+            .Uuid("model_edition", l => l.ModelEdition)
+            .Moment("created_at", l => l.CreatedAt)
+            .Moment("last_touch_at", l => l.CreatedAt)
+            .Moment("clock_started_at", l => l.ClockStartedAt)
+            .Moment("clock_due_at", l => l.ClockDueAt)
+            .Json("custom", Custom);
+    }
+
+    // Built-in facts stand at the same place in every catalogue.
+    private static void AddFact(BulkTable<LeadRow> table, FieldDefinition field)
+    {
+        var at = FieldCatalogue.BuiltIn.IndexOf(field);
+        if (field.IsNumeric)
+            table.Number(field.Key, l => l.Facts[at] is { IsKnown: true } value ? value.Number : null);
+        else if (field.Type == FieldType.Date)
+            table.Moment(field.Key, l => l.Facts[at] is { IsKnown: true } value ? value.Moment.ToUtc() : null);
+        else
+            table.Text(field.Key, l => l.Facts[at].Text);
+    }
+
+    private static string Custom(LeadRow lead)
+    {
+        foreach (var field in lead.Facts.Catalogue.Fields)
+            if (field.Origin == FieldOrigin.Custom && lead.Facts[field.Ordinal].IsKnown)
+                return Json.Facts(lead.Facts.Known().Where(k => k.Field.Origin == FieldOrigin.Custom));
+        return "{}";
     }
 }

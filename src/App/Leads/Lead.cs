@@ -55,7 +55,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
     {
         lead.ToTable("lead");
         foreach (var field in FieldCatalogue.BuiltIn)
-            lead.IndexerProperty(field.IsNumeric ? typeof(decimal?) : typeof(string), field.Key);
+            lead.IndexerProperty(field.IsNumeric ? typeof(decimal?) : field.Type == FieldType.Date ? typeof(DateTime?) : typeof(string), field.Key);
         lead.Property(l => l.Number).ValueGeneratedOnAdd().UseIdentityAlwaysColumn();
         lead.HasIndex(l => l.Number).IsUnique();
         lead.Property(l => l.Version).HasDefaultValue(1).IsConcurrencyToken();
@@ -63,6 +63,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
             lead.Property<string>(json).HasColumnType("jsonb").HasDefaultValueSql("'{}'::jsonb");
         lead.HasIndex("email");
         lead.HasIndex("phone");
+        lead.HasIndex("mobile").HasFilter("mobile is not null");
         lead.HasIndex(l => l.CompanyKey);
         lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();

@@ -123,8 +123,10 @@ public static class LeadEndpoints
         await Admission.Lock(connection);
         if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
             return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
-        if ((await KnownPeople.Load(connection, [facts])).Find(Identity.Of(facts)) is { } known)
-            return Trouble.Conflict("already-a-lead", $"This is already lead {known.Name}: {known.Why}.");
+        var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
+        var people = await KnownPeople.Load(connection, [asked]);
+        if (Sifter.Decide(asked.Reading, asked.Identity, null, people.Near(asked.Identity), null, false) is { Outcome: SiftOutcome.Adds } verdict)
+            return Trouble.Conflict("already-a-lead", verdict.Reason);
 
         var now = clock.UtcNow();
         var id = Guid.CreateVersion7();
@@ -194,7 +196,7 @@ public static class LeadEndpoints
         var now = clock.UtcNow();
         if (changes.Count > 0)
         {
-            await LeadStore.Write(connection, id, changes, user.Identity?.Name ?? "");
+            await LeadStore.Write(connection, id, changes, user.Identity?.Name ?? "", now);
             await Tell(
                 connection,
                 id,

@@ -184,15 +184,17 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
 
     private async Task<List<FactView>> Facts(NpgsqlConnection connection, RecordValues record, string provenance)
     {
-        var from = Json.Read<Dictionary<string, string>>(provenance);
+        var from = Json.Read<Dictionary<string, Provenance>>(provenance);
         var names = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
         return
         [
             .. installation.Catalogue.Facts.Select(f =>
             {
                 var value = record[f.Ordinal];
-                var origin = value.IsKnown && from.TryGetValue(f.Key, out var key) ? names.GetValueOrDefault(key, key) : null;
-                var choices = f.Type == FieldType.Choice ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
+                var origin = !value.IsKnown ? null
+                    : (from.TryGetValue(f.Key, out var said) ? said.From : record.Text("source")) is { } key ? names.GetValueOrDefault(key, key)
+                    : null;
+                var choices = f.Type is FieldType.Choice or FieldType.YesNo ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
                 return new FactView(
                     f.Key,
                     f.Label,

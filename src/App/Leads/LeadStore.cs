@@ -2,10 +2,30 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using Npgsql;
+using NpgsqlTypes;
 
 namespace DapperLantern.App.Leads;
 
-/// <summary>Reading and writing the facts of one lead.</summary>
+/// <summary>Where a fact is from and when it was said; a fact without one came with the lead.</summary>
+public sealed record Provenance(string From, DateTime At);
+
+/// <summary>The scores as they are kept with a lead.</summary>
+public sealed record StoredScores(Core.Scoring.FitRange Fit, int Engagement, string NextMove, Guid Edition);
+
+/// <summary>A lead read to be changed.</summary>
+public sealed class KnownLead(Guid id, RecordValues facts, Dictionary<string, Provenance> provenance, DateTime createdAt)
+{
+    public Guid Id { get; } = id;
+    public RecordValues Facts { get; } = facts;
+    public Dictionary<string, Provenance> Provenance { get; } = provenance;
+    public DateTime CreatedAt { get; } = createdAt;
+
+    /// <summary>True once a fact was changed, which makes a new row version.</summary>
+    public bool Changed { get; set; }
+    public StoredScores? Scores { get; set; }
+}
+
+/// <summary>Reading and writing the facts of leads.</summary>
 public static class LeadStore
 {
     /// <summary>The lead's values, or null when there is no such lead.</summary>
@@ -16,6 +36,39 @@ public static class LeadStore
         await using var row = await command.ExecuteReaderAsync();
         return await row.ReadAsync() ? LeadRecord.Read(row, catalogue) : null;
     }
+
+    /// <summary>Several leads, locked to be changed; those that are gone are left out.</summary>
+    public static async Task<Dictionary<Guid, KnownLead>> LoadMany(NpgsqlConnection connection, Guid[] leads, FieldCatalogue catalogue, bool hold = true)
+    {
+        await using var command = new NpgsqlCommand(
+            $"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids) {(hold ? "order by l.id for update" : "")}",
+            connection
+        );
+        command.Parameters.AddWithValue("ids", leads);
+        var found = new Dictionary<Guid, KnownLead>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+        {
+            var id = (Guid)row["id"];
+            found[id] = new KnownLead(id, LeadRecord.Read(row, catalogue), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]), (DateTime)row["created_at"]);
+        }
+        return found;
+    }
+
+    /// <summary>The type of a built-in fact's column.</summary>
+    public static NpgsqlDbType ColumnType(FieldDefinition field) =>
+        field.IsNumeric ? NpgsqlDbType.Numeric
+        : field.Type == FieldType.Date ? NpgsqlDbType.TimestampTz
+        : NpgsqlDbType.Text;
+
+    /// <summary>A value as its column holds it; null when unknown.</summary>
+    public static object? ColumnValue(FieldValue value) =>
+        value.Kind switch
+        {
+            ValueKind.Number => value.Number,
+            ValueKind.Moment => value.Moment.ToUtc(),
+            _ => value.Text,
+        };
 
     /// <summary>The lead's events, oldest first.</summary>
     public static async Task<List<Core.Scoring.LeadEvent>> Events(NpgsqlConnection connection, Guid lead) =>
@@ -31,19 +84,19 @@ public static class LeadStore
         return rows.GroupBy(r => r.Lead).ToDictionary(g => g.Key, g => g.Select(r => new Core.Scoring.LeadEvent(r.Kind, r.At.ToInstant(), r.Detail)).ToList());
     }
 
-    /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from.</summary>
-    public static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from)
+    /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from, and since when.</summary>
+    public static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from, DateTime at)
     {
         if (facts.Count == 0)
             return;
         await using var command = new NpgsqlCommand { Connection = connection };
         var sets = new List<string> { "provenance = provenance || @from::jsonb", "version = version + 1" };
         command.Parameters.AddWithValue("id", lead);
-        command.Parameters.AddWithValue("from", Json.Write(facts.ToDictionary(f => f.Field.Key, _ => from)));
+        command.Parameters.AddWithValue("from", Json.Write(facts.ToDictionary(f => f.Field.Key, _ => new Provenance(from, at))));
         foreach (var (field, value) in facts.Where(f => f.Field.Origin == FieldOrigin.Fact))
         {
             sets.Add($"{field.Key} = @{field.Key}");
-            command.Parameters.AddWithValue(field.Key, field.IsNumeric ? (value.IsKnown ? value.Number : DBNull.Value) : (object?)value.Text ?? DBNull.Value);
+            command.Parameters.Add(new NpgsqlParameter(field.Key, ColumnType(field)) { Value = ColumnValue(value) ?? DBNull.Value });
             if (field.Key == "company")
                 sets.Add("company_key = @company_key");
         }
@@ -52,17 +105,9 @@ public static class LeadStore
         AddCustom(command, sets, facts);
         command.CommandText = $"update lead set {string.Join(", ", sets)} where id = @id";
         await command.ExecuteNonQueryAsync();
-    }
-
-    /// <summary>Empties fields that still hold the given values; what was changed since stays.</summary>
-    public static async Task Empty(NpgsqlConnection connection, Guid lead, IReadOnlyList<string> fields, RecordValues values)
-    {
-        var current = await Load(connection, lead, values.Catalogue);
-        if (current is null)
-            return;
-        var still = fields.Where(f => values.Catalogue.Find(f) is not null && current[f] == values[f]).Select(f => (values.Catalogue[f], FieldValue.Unknown)).ToList();
-        await Write(connection, lead, still, "");
-        await connection.ExecuteAsync("update lead set provenance = provenance - @keys where id = @lead", new { lead, keys = still.Select(s => s.Item1.Key).ToArray() });
+        // Who is matched by address or number may be somebody else now; a taking in under way looks again.
+        if (facts.Any(f => f.Field.Key is "email" or "phone" or "mobile"))
+            await connection.ExecuteAsync("select nextval('people_change')");
     }
 
     private static void AddCustom(NpgsqlCommand command, List<string> sets, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts)

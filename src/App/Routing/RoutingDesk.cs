@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
@@ -15,7 +16,9 @@ public sealed class RoutingDesk
 {
     private readonly Dictionary<Guid, Rep> _reps = [];
     private readonly Dictionary<string, Team> _teams = [];
+    private readonly Dictionary<string, Team> _opened = [];
     private readonly HashSet<string> _moved = [];
+    private readonly Dictionary<(Guid, DateTime, NodaTime.Duration), DateTime> _due = [];
     private readonly Dictionary<string, StandingOwner> _standing = [];
 
     private RoutingDesk() { }
@@ -31,13 +34,9 @@ public sealed class RoutingDesk
         var turns = await connection.QueryAsync<TurnRow>($"select * from turn order by team_key, position {(hold ? "for update" : "")}");
         var names = (await connection.QueryAsync<TeamRow>("select * from team")).ToDictionary(t => t.Key, t => t.Name);
         foreach (var team in turns.GroupBy(t => t.TeamKey))
-            desk._teams[team.Key] = new Team(team.Key, names[team.Key], [.. team.Select(t => new Turn(t.PersonId, t.Weight, t.Credit))]);
+            desk._teams[team.Key] = desk._opened[team.Key] = new Team(team.Key, names[team.Key], [.. team.Select(t => new Turn(t.PersonId, t.Weight, t.Credit))]);
 
-        var open = (
-            await connection.QueryAsync<(Guid Owner, int Count)>(
-                "select owner_id, count(*)::int from lead where owner_id is not null and state in ('new', 'in_work') group by owner_id"
-            )
-        ).ToDictionary(o => o.Owner, o => o.Count);
+        var open = (await connection.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(o => o.PersonId, o => o.Open);
         foreach (var person in await connection.QueryAsync<Person>("select id, user_name, display_name, time_zone, works_from, works_to, away_until, capacity from person"))
         {
             desk._reps[person.Id] = new Rep(person.Id, person.UserName!, person.DisplayName, person.AwayUntil > now, open.GetValueOrDefault(person.Id), person.Capacity);
@@ -47,9 +46,8 @@ public sealed class RoutingDesk
     }
 
     /// <summary>Looks up, for a batch at once, who owns the contact, the account or the company's other open leads.</summary>
-    public async Task FindStanding(NpgsqlConnection connection, IEnumerable<RecordValues> leads)
+    public async Task FindStanding(NpgsqlConnection connection, IReadOnlyList<(string? Email, Organisation Organisation)> organisations)
     {
-        var organisations = leads.Select(l => (Email: l.Text("email"), Organisation: Organisation.Of(l))).ToList();
         var found = await connection.QueryAsync<(string Key, Guid Owner, string Words)>(
             """
             select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], 'has the other open leads of this company'
@@ -71,16 +69,13 @@ public sealed class RoutingDesk
     }
 
     /// <summary>The strongest standing owner: of the contact, then of the account, then of the company's other leads.</summary>
-    public StandingOwner? StandingFor(RecordValues lead)
-    {
-        var organisation = Organisation.Of(lead);
-        return _standing.GetValueOrDefault($"email:{lead.Text("email")}")
-            ?? _standing.GetValueOrDefault($"domain:{organisation.Domain}")
-            ?? _standing.GetValueOrDefault($"company:{organisation.Name}");
-    }
+    public StandingOwner? StandingFor(string? email, Organisation organisation) =>
+        _standing.Count == 0
+            ? null
+            : _standing.GetValueOrDefault($"email:{email}") ?? _standing.GetValueOrDefault($"domain:{organisation.Domain}") ?? _standing.GetValueOrDefault($"company:{organisation.Name}");
 
     /// <summary>Notes a decision, so that the next lead of the batch sees the load, the rotation and the company's owner as they are now.</summary>
-    public void Taken(RoutingDecision decision, RecordValues lead)
+    public void Taken(RoutingDecision decision, Organisation organisation)
     {
         if (decision.Team is { } team)
         {
@@ -90,10 +85,22 @@ public sealed class RoutingDesk
         if (decision.Owner is not { } owner)
             return;
         _reps[owner] = _reps[owner] with { Open = _reps[owner].Open + 1 };
-        var company = Organisation.Of(lead).Name;
-        if (company.Length > 0)
-            _standing.TryAdd($"company:{company}", new StandingOwner(owner, "has the other open leads of this company"));
+        if (organisation.Name.Length > 0)
+            _standing.TryAdd($"company:{organisation.Name}", new StandingOwner(owner, "has the other open leads of this company"));
     }
+
+    /// <summary>By when an owner must answer what came at a moment.</summary>
+    public DateTime DueAt(Guid owner, DateTime at, NodaTime.Duration within)
+    {
+        var key = (owner, at, within);
+        if (!_due.TryGetValue(key, out var due))
+            _due[key] = due = Hours[owner].After(at.ToInstant(), within).ToUtc();
+        return due;
+    }
+
+    /// <summary>What each place's credit changed by since the desk was opened, where it did.</summary>
+    public IEnumerable<(string Team, Guid Rep, int Credit)> Moves =>
+        from key in _moved from place in _opened[key].Turns.Zip(_teams[key].Turns) where place.First.Credit != place.Second.Credit select (key, place.First.Rep, place.Second.Credit - place.First.Credit);
 
     /// <summary>Writes the rotations back.</summary>
     public Task Close(NpgsqlConnection connection) =>

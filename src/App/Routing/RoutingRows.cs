@@ -29,3 +29,10 @@ public sealed class RoutingDecisionRow
     /// <summary>JSON list of trace lines.</summary>
     public string Trace { get; set; } = "[]";
 }
+
+/// <summary>How many open leads a person has, kept by triggers on <c>lead</c>, so that routing never counts a million rows.</summary>
+public sealed class RepLoadRow
+{
+    public Guid PersonId { get; set; }
+    public int Open { get; set; }
+}

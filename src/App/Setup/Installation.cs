@@ -27,6 +27,9 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <exception cref="InvalidOperationException"><see cref="Load"/> has not been called.</exception>
     public FieldCatalogue Catalogue => _catalogue ?? throw new InvalidOperationException("the installation is not loaded");
 
+    /// <summary>What consent is asked for.</summary>
+    public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
+
     /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
     public async Task Load(CancellationToken cancel = default)
     {
@@ -43,6 +46,7 @@ public sealed class Installation(NpgsqlDataSource source)
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
+        ConsentPurposes = lists.GetValueOrDefault("consent-purposes", []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }
 

@@ -34,8 +34,8 @@ public static class ConditionCheck
         {
             TestOperator.Known => true,
             TestOperator.In => type != FieldType.Date,
-            TestOperator.Contains or TestOperator.StartsWith => type is not (FieldType.Number or FieldType.Date),
-            TestOperator.AtLeast or TestOperator.AtMost or TestOperator.Between => type == FieldType.Number,
+            TestOperator.Contains or TestOperator.StartsWith => type is not (FieldType.Number or FieldType.Money or FieldType.Date),
+            TestOperator.AtLeast or TestOperator.AtMost or TestOperator.Between => type is FieldType.Number or FieldType.Money,
             _ => type == FieldType.Date,
         };
 

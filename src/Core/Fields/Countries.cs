@@ -40,6 +40,40 @@ public static class Regions
     private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Name);
     private static readonly FrozenDictionary<string, string> Codes = Rows.GroupBy(r => Key(r.Code[..2], r.Name)).ToFrozenDictionary(g => g.Key, g => g.First().Code);
 
+    // Names in other languages than the subdivision's own, which the standard's list does not have.
+    private static readonly FrozenDictionary<string, string> AlsoCalled = new Dictionary<string, string>
+    {
+        ["DE:bavaria"] = "DE-BY",
+        ["DE:saxony"] = "DE-SN",
+        ["DE:lower saxony"] = "DE-NI",
+        ["DE:hesse"] = "DE-HE",
+        ["DE:north rhine westphalia"] = "DE-NW",
+        ["DE:nrw"] = "DE-NW",
+        ["DE:thuringia"] = "DE-TH",
+        ["DE:rhineland palatinate"] = "DE-RP",
+        ["AT:vienna"] = "AT-9",
+        ["AT:tyrol"] = "AT-7",
+        ["AT:styria"] = "AT-6",
+        ["AT:carinthia"] = "AT-2",
+        ["AT:upper austria"] = "AT-4",
+        ["AT:lower austria"] = "AT-3",
+        ["CH:zurich"] = "CH-ZH",
+        ["CH:geneva"] = "CH-GE",
+        ["CH:lucerne"] = "CH-LU",
+        ["ES:andalusia"] = "ES-AN",
+        ["ES:catalonia"] = "ES-CT",
+        ["ES:basque country"] = "ES-PV",
+        ["ES:balearic islands"] = "ES-IB",
+        ["PT:lisbon"] = "PT-11",
+        ["DK:zealand"] = "DK-85",
+        ["CA:quebec"] = "CA-QC",
+    }.ToFrozenDictionary();
+
+    private static readonly ILookup<string, (string Code, string Name)> ByCountry = Rows.ToLookup(r => r.Code[..2]);
+
+    /// <summary>All subdivisions of a country.</summary>
+    public static IEnumerable<(string Code, string Name)> Of(string country) => ByCountry[country];
+
     public static string? NameOf(string code) => Names.GetValueOrDefault(code);
 
     /// <summary>The subdivision's code; a bare name or short code needs the country, a full code does not.</summary>
@@ -52,7 +86,8 @@ public static class Regions
             return null;
         if (Names.ContainsKey($"{country}-{code}"))
             return $"{country}-{code}";
-        return Codes.GetValueOrDefault(Key(country, written));
+        var key = Key(country, written);
+        return Codes.GetValueOrDefault(key) ?? AlsoCalled.GetValueOrDefault(key);
     }
 
     private static string Key(string country, string name) => $"{country}:{Folding.Heading(name)}";

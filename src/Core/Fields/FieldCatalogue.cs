@@ -4,7 +4,8 @@ using System.Collections.Immutable;
 namespace DapperLantern.Core.Fields;
 
 /// <summary>A field the coordinator added; kept beside the built-in ones and used like them.</summary>
-public sealed record CustomField(string Key, string Label, FieldType Type, bool Personal = false);
+/// <param name="Currency">For an amount of money; ISO 4217.</param>
+public sealed record CustomField(string Key, string Label, FieldType Type, bool Personal = false, string Currency = "EUR");
 
 /// <summary>
 /// All attributes of a lead. To add a built-in fact, add one line to <see cref="BuiltIn"/> and make a migration with
@@ -30,40 +31,65 @@ public sealed class FieldCatalogue
     /// <summary>What people and files may fill in.</summary>
     public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin != FieldOrigin.System);
 
+    /// <summary>The two values of a yes-or-no field, as five languages write them.</summary>
+    private static readonly ImmutableArray<Choice> YesNo =
+    [
+        new("yes", "Yes", ["y", "true", "1", "x", "ja", "j", "oui", "o", "vrai", "si", "s", "verdadero", "wahr", "sann"]),
+        new("no", "No", ["n", "false", "0", "nein", "non", "faux", "nei", "falso", "falsch", "usann"]),
+    ];
+
+    private static readonly ImmutableArray<Choice> Languages =
+    [
+        new("en", "English", ["englisch", "anglais", "ingles", "engelsk", "eng", "en gb", "en us"]),
+        new("de", "German", ["deutsch", "allemand", "aleman", "tysk", "ger", "deu", "de de", "de at", "de ch"]),
+        new("fr", "French", ["franzosisch", "francais", "frances", "fransk", "fra", "fre", "fr fr", "fr ch", "fr ca"]),
+        new("es", "Spanish", ["spanisch", "espagnol", "espanol", "castellano", "spansk", "spa", "es es"]),
+        new("pt", "Portuguese", ["portugiesisch", "portugais", "portugues", "portugisisk", "por", "pt pt", "pt br"]),
+        new("no", "Norwegian", ["norwegisch", "norvegien", "noruego", "norsk", "nor", "nb", "nn", "nb no", "bokmal"]),
+        new("sv", "Swedish", ["schwedisch", "suedois", "sueco", "svensk", "svenska", "swe", "sv se"]),
+        new("da", "Danish", ["danisch", "danois", "danes", "dansk", "dan", "da dk"]),
+    ];
+
     /// <summary>The facts every installation has, in the order in which screens show them.</summary>
     public static ImmutableArray<FieldDefinition> BuiltIn { get; } =
     [
-        Fact("first_name", "First name", FieldType.Name, true, "first name", "given name", "forename", "vorname", "prenom", "nombre", "fornavn"),
-        Fact("last_name", "Last name", FieldType.Name, true, "last name", "surname", "family name", "nachname", "nom", "apellido", "apellidos", "etternavn"),
-        Fact("job_title", "Job title", FieldType.Text, true, "job title", "title", "position", "role", "funktion", "poste", "cargo", "stilling"),
+        Fact("first_name", "First name", FieldType.Name, true, "first name|given name|forename|vorname|prenom|nombre|nombre de pila|fornavn"),
+        Fact("last_name", "Last name", FieldType.Name, true, "last name|surname|family name|nachname|familienname|nom|nom de famille|apellido|apellidos|etternavn|efternavn"),
+        Fact("job_title", "Job title", FieldType.Text, true, "job title|title|position|role|job|funktion|stellung|beruf|poste|fonction|cargo|puesto|stilling|tittel|rolle"),
+        Fact("department", "Department", FieldType.Text, false, "department|dept|division|abteilung|bereich|service|departement|departamento|area|avdeling"),
         Fact(
             "company",
             "Company",
             FieldType.Text,
             false,
-            "company",
-            "company name",
-            "organisation",
-            "organization",
-            "firm",
-            "firma",
-            "societe",
-            "entreprise",
-            "empresa",
-            "bedrift",
-            "exhibitor"
+            "company|company name|organisation|organization|firm|business|employer|account|firma|firmenname|unternehmen|societe|entreprise|raison sociale|empresa|compania|organizacion|bedrift|selskap|exhibitor"
         ),
-        Fact("website", "Website", FieldType.Domain, false, "website", "web", "web site", "url", "homepage", "site web", "sitio web", "nettside"),
-        Fact("email", "Mail", FieldType.Email, true, "mail", "email", "e mail", "email address", "e mail address", "courriel", "correo", "epost", "e post"),
-        Fact("phone", "Phone", FieldType.Phone, true, "phone", "telephone", "tel", "mobile", "phone number", "telefon", "telefono", "mobil", "cell"),
-        Fact("country", "Country", FieldType.Country, false, "country", "land", "pays", "pais", "nation"),
-        Fact("region", "Region or state", FieldType.Region, false, "region", "state", "province", "county", "bundesland", "provincia", "fylke"),
-        Fact("city", "Place", FieldType.Name, false, "city", "town", "place", "ort", "stadt", "ville", "ciudad", "sted", "by"),
-        Fact("postal_code", "Postal code", FieldType.Text, false, "postal code", "postcode", "zip", "zip code", "plz", "code postal", "codigo postal", "postnummer"),
-        Fact("industry", "Industry", FieldType.Choice, false, "industry", "sector", "branche", "secteur", "sector", "bransje"),
-        Fact("sites", "Sites", FieldType.Number, false, "sites", "locations", "no of sites", "number of sites", "standorte", "anlegg"),
-        Fact("employees", "Staff", FieldType.Number, false, "employees", "staff", "headcount", "mitarbeiter", "effectif", "empleados", "ansatte"),
-        Fact("wants", "Wants", FieldType.Text, false, "wants", "interest", "interested in", "product", "products", "comment", "comments", "notes", "message"),
+        Fact("website", "Website", FieldType.Domain, false, "website|web|web site|url|homepage|domain|webseite|internet|site web|site internet|sitio web|pagina web|nettside|hjemmeside"),
+        Fact("email", "Mail", FieldType.Email, true, "mail|email|e mail|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|correo|correo electronico|epost|e post|e postadresse"),
+        Fact("phone", "Phone", FieldType.Phone, true, "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|rufnummer|numero de telephone|telefono|telf|tlf|direct line"),
+        Fact("mobile", "Mobile", FieldType.Phone, true, "mobile|mobile phone|mobile number|cell|cell phone|handy|mobil|mobiltelefon|mobilnummer|portable|telephone portable|movil|telefono movil|celular"),
+        Fact("street", "Street", FieldType.Text, false, "street|street address|address|address 1|address 2|address line 1|address line 2|street 1|street 2|strasse|anschrift|adresse|adresse 1|adresse 2|rue|calle|direccion|domicilio|gate|gateadresse|vei"),
+        Fact("postal_code", "Postal code", FieldType.Text, false, "postal code|postcode|post code|zip|zip code|zip postal code|plz|postleitzahl|code postal|cp|codigo postal|postnummer|postnr"),
+        Fact("city", "Place", FieldType.Name, false, "city|town|place|locality|ort|stadt|wohnort|ville|commune|localite|ciudad|poblacion|localidad|sted|poststed|by"),
+        Fact("region", "Region or state", FieldType.Region, false, "region|state|province|county|state province|bundesland|kanton|departement region|provincia|comunidad autonoma|estado|fylke|lan"),
+        Fact("country", "Country", FieldType.Country, false, "country|country name|country region|nation|land|staat|pays|pais"),
+        Fact("language", "Language", FieldType.Choice, true, "language|preferred language|sprache|langue|idioma|lengua|sprak|sprog") with
+        {
+            Choices = Languages,
+        },
+        Fact("industry", "Industry", FieldType.Choice, false, "industry|sector|line of business|branche|wirtschaftszweig|secteur|secteur d activite|industria|rubro|bransje|naering"),
+        Fact("sites", "Sites", FieldType.Number, false, "sites|locations|no of sites|number of sites|standorte|anzahl standorte|sites nombre|nombre de sites|emplazamientos|anlegg|antall anlegg"),
+        Fact("employees", "Staff", FieldType.Number, false, "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"),
+        Fact("revenue", "Revenue", FieldType.Money, false, "revenue|annual revenue|turnover|sales|umsatz|jahresumsatz|chiffre d affaires|ca annuel|facturacion|ventas|ingresos|omsetning|arlig omsetning") with
+        {
+            Currency = "EUR",
+        },
+        Fact("wants", "Wants", FieldType.Text, false, "wants|interest|interests|interested in|product|products|comment|comments|note|notes|message|remark|remarks|interesse|interessen|bemerkung|bemerkungen|kommentar|nachricht|produkt|interet|interets|commentaire|commentaires|remarques|produit|interes|intereses|comentario|comentarios|mensaje|producto|interesser|onsker|melding|merknad"),
+        Fact("needed_by", "Needed by", FieldType.Date, false, "needed by|required by|wanted by|needed|deadline|bedarf bis|benotigt bis|termin|besoin avant|echeance|necesario para|fecha limite|trengs innen|frist"),
+        Fact("decides", "Decides on buying", FieldType.YesNo, true, "decides|decides on buying|decision maker|decision taker|can decide|entscheider|entscheidet|decideur|decide|decisor|decide la compra|beslutningstaker|bestemmer") with
+        {
+            Choices = YesNo,
+        },
     ];
 
     /// <summary>What the program knows of a lead by itself.</summary>
@@ -92,7 +118,7 @@ public sealed class FieldCatalogue
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
     public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
     {
-        var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal) { Headings = [Folding.Heading(c.Label)] });
+        var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal) { Headings = [Folding.Heading(c.Label)], Currency = c.Type == FieldType.Money ? c.Currency : "", Choices = c.Type == FieldType.YesNo ? YesNo : [] });
         var fields = BuiltIn.Concat(added).Concat(BySystem).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields]);
     }
@@ -100,8 +126,8 @@ public sealed class FieldCatalogue
     private static FieldDefinition WithValues(FieldDefinition field, IReadOnlyDictionary<string, ImmutableArray<Choice>>? lists) =>
         lists is not null && lists.TryGetValue(field.Key, out var values) ? field with { Choices = values } : field;
 
-    private static FieldDefinition Fact(string key, string label, FieldType type, bool personal, params string[] headings) =>
-        new(key, label, type, FieldOrigin.Fact, personal) { Headings = [.. headings] };
+    private static FieldDefinition Fact(string key, string label, FieldType type, bool personal, string headings) =>
+        new(key, label, type, FieldOrigin.Fact, personal) { Headings = [.. headings.Split('|')] };
 
     private static FieldDefinition System(string key, string label, FieldType type) => new(key, label, type, FieldOrigin.System);
 }

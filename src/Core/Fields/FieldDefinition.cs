@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
 
 namespace DapperLantern.Core.Fields;
@@ -15,6 +16,8 @@ public enum FieldType
     Choice,
     Number,
     Date,
+    Money,
+    YesNo,
 }
 
 /// <summary>Who fills a field: people and files (a fact), or the program itself (a system field).</summary>
@@ -43,21 +46,46 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
     public int Ordinal { get; init; } = -1;
 
     /// <summary>The values allowed, for <see cref="FieldType.Choice"/>; empty otherwise or when any key is allowed.</summary>
-    public ImmutableArray<Choice> Choices { get; init; } = [];
+    public ImmutableArray<Choice> Choices
+    {
+        get;
+        init => (field, _choiceKeys) = (value, KeysOf(value));
+    } = [];
+
+    private readonly FrozenDictionary<string, string>? _choiceKeys;
+
+    /// <summary>The key of a choice by its key, its label or another spelling, in whatever case; null when there is none.</summary>
+    public string? ChoiceOf(string written) => _choiceKeys?.GetValueOrDefault(Folding.Heading(written));
+
+    private static FrozenDictionary<string, string> KeysOf(ImmutableArray<Choice> choices)
+    {
+        var keys = new Dictionary<string, string>();
+        foreach (var choice in choices)
+            keys.TryAdd(Folding.Heading(choice.Key), choice.Key);
+        foreach (var choice in choices)
+        foreach (var spelling in choice.AlsoCalled.Prepend(choice.Label))
+            keys.TryAdd(Folding.Heading(spelling), choice.Key);
+        return keys.ToFrozenDictionary();
+    }
 
     /// <summary>Headings that mean this field in lists people send, lower case, without accents or punctuation.</summary>
     public ImmutableArray<string> Headings { get; init; } = [];
 
-    public bool IsNumeric => Type == FieldType.Number;
+    /// <summary>ISO 4217 code of the one currency a <see cref="FieldType.Money"/> field is kept in; empty otherwise.</summary>
+    public string Currency { get; init; } = "";
+
+    public bool IsNumeric => Type is FieldType.Number or FieldType.Money;
 
     /// <summary>The label of a stored value: a choice's label, else the value itself.</summary>
     public string Show(string stored) =>
         Type switch
         {
-            FieldType.Choice => Choices.FirstOrDefault(c => c.Key == stored)?.Label ?? stored,
+            FieldType.Choice or FieldType.YesNo => Choices.FirstOrDefault(c => c.Key == stored)?.Label ?? stored,
             FieldType.Country => Countries.NameOf(stored) ?? stored,
             FieldType.Phone => FieldReader.ShowPhone(stored),
             FieldType.Region => Regions.NameOf(stored) ?? stored,
+            FieldType.Money => $"{stored} {Currency}",
+            FieldType.Date => stored.Replace("T00:00:00Z", "", StringComparison.Ordinal),
             _ => stored,
         };
 }

@@ -1,7 +1,4 @@
-using System.Globalization;
 using System.Text.RegularExpressions;
-using NodaTime;
-using NodaTime.Text;
 using PhoneNumbers;
 
 namespace DapperLantern.Core.Fields;
@@ -20,7 +17,7 @@ public static partial class FieldReader
     /// <summary>Longest text a field keeps, in UTF-16 units.</summary>
     public const int LongestText = 500;
 
-    private delegate ReadResult Reader(FieldDefinition field, string written, string? country);
+    private delegate ReadResult Reader(FieldDefinition field, string written, Conventions conventions);
 
     private static readonly Dictionary<FieldType, Reader> Readers = new()
     {
@@ -29,32 +26,52 @@ public static partial class FieldReader
         [FieldType.Email] = ReadEmail,
         [FieldType.Phone] = ReadPhone,
         [FieldType.Country] = (f, text, _) => Countries.Find(text) is { } code ? ReadResult.Good(code) : ReadResult.Bad("country-unknown", f, text),
-        [FieldType.Region] = (f, text, country) => Regions.Find(text, country) is { } code ? ReadResult.Good(code) : ReadResult.Bad("region-unknown", f, text),
+        [FieldType.Region] = (f, text, how) => Regions.Find(text, how.Country) is { } code ? ReadResult.Good(code) : ReadResult.Bad("region-unknown", f, text),
         [FieldType.Domain] = ReadDomain,
         [FieldType.Choice] = ReadChoice,
         [FieldType.Number] = ReadNumber,
         [FieldType.Date] = ReadDate,
+        [FieldType.Money] = ReadMoney,
+        [FieldType.YesNo] = ReadChoice,
     };
 
     /// <summary>Reads one value. Blank, and the usual words for nothing ("n/a", "-"), are unknown and no problem.</summary>
-    /// <param name="country">Two-letter code of the row's country, which phones and regions depend on; null if unknown.</param>
-    public static ReadResult Read(FieldDefinition field, string? written, string? country = null)
+    /// <param name="conventions">How the row and its column write such values.</param>
+    public static ReadResult Read(FieldDefinition field, string? written, Conventions conventions = default)
     {
-        var text = Spaces().Replace(written ?? "", " ").Replace("\0", "", StringComparison.Ordinal).Trim();
-        if (text.Length == 0 || Nothing().IsMatch(text))
+        var text = Clean(written);
+        if (text.Length == 0 || (text.Length <= 7 && Nothing().IsMatch(text)))
             return default;
         if (text.Length > LongestText)
             return ReadResult.Bad("text-too-long", field, text);
-        return Readers[field.Type](field, text, country);
+        if (text[0] == '#' && CellError().IsMatch(text))
+            return ReadResult.Bad("cell-error", field, text);
+        return Readers[field.Type](field, text, conventions);
     }
 
-    private static ReadResult ReadEmail(FieldDefinition field, string text, string? _)
+    /// <summary>The same with the one convention that the row's country is.</summary>
+    public static ReadResult Read(FieldDefinition field, string? written, string? country) => Read(field, written, new Conventions(country));
+
+    /// <summary>Runs of spaces of every kind made one, none at the ends, no NUL. A clean text is given back as it is, without a copy.</summary>
+    public static string Clean(string? written)
+    {
+        if (string.IsNullOrEmpty(written))
+            return "";
+        var clean = !IsSpace(written[0]) && !IsSpace(written[^1]);
+        for (var i = 0; clean && i < written.Length; i++)
+            clean = written[i] == ' ' ? written[i - 1] != ' ' : !IsSpace(written[i]);
+        return clean ? written : Spaces().Replace(written, " ").Trim();
+    }
+
+    private static bool IsSpace(char letter) => letter is ' ' or '\u200b' or '\ufeff' or '\0' || char.IsWhiteSpace(letter) || char.IsControl(letter);
+
+    private static ReadResult ReadEmail(FieldDefinition field, string text, Conventions _)
     {
         var address = text.Replace("mailto:", "", StringComparison.OrdinalIgnoreCase).Replace(" ", "", StringComparison.Ordinal).Trim('<', '>', ';', ',', '.');
         return EmailForm().IsMatch(address) ? ReadResult.Good(address.ToLowerInvariant()) : ReadResult.Bad("email-unreadable", field, text);
     }
 
-    private static ReadResult ReadPhone(FieldDefinition field, string text, string? country)
+    private static ReadResult ReadPhone(FieldDefinition field, string text, Conventions conventions)
     {
         var dialled = FloatTail().Replace(text, "");
         if (dialled.StartsWith("00", StringComparison.Ordinal))
@@ -62,7 +79,7 @@ public static partial class FieldReader
         var util = PhoneNumberUtil.GetInstance();
         try
         {
-            var number = util.Parse(dialled, country ?? "ZZ");
+            var number = util.Parse(dialled, conventions.Country ?? "ZZ");
             if (util.IsPossibleNumber(number))
                 return ReadResult.Good(util.Format(number, PhoneNumberFormat.E164));
         }
@@ -87,39 +104,35 @@ public static partial class FieldReader
         }
     }
 
-    private static ReadResult ReadDomain(FieldDefinition field, string text, string? _)
+    private static ReadResult ReadDomain(FieldDefinition field, string text, Conventions _)
     {
         var host = DomainHead().Replace(text.ToLowerInvariant(), "");
         host = host.Split('/', '?', '#')[0].TrimEnd('.');
         return DomainForm().IsMatch(host) ? ReadResult.Good(host) : ReadResult.Bad("domain-unreadable", field, text);
     }
 
-    private static ReadResult ReadChoice(FieldDefinition field, string text, string? _)
+    private static ReadResult ReadChoice(FieldDefinition field, string text, Conventions _)
     {
         if (field.Choices.Length == 0)
             return ReadResult.Good(text);
-        var folded = Folding.Heading(text);
-        foreach (var choice in field.Choices)
-            if (choice.Key == text || Folding.Heading(choice.Label) == folded || choice.AlsoCalled.Any(a => Folding.Heading(a) == folded))
-                return ReadResult.Good(choice.Key);
-        return ReadResult.Bad("choice-unknown", field, text);
+        return field.ChoiceOf(text) is { } key ? ReadResult.Good(key) : ReadResult.Bad("choice-unknown", field, text);
     }
 
-    private static ReadResult ReadNumber(FieldDefinition field, string text, string? _)
-    {
-        var plain = text.Replace(" ", "", StringComparison.Ordinal).Replace("\u00a0", "", StringComparison.Ordinal);
-        if (DecimalComma().IsMatch(plain))
-            plain = plain.Replace(".", "", StringComparison.Ordinal).Replace(',', '.');
-        var good = decimal.TryParse(plain, NumberStyles.Number, CultureInfo.InvariantCulture, out var number);
-        return good ? new ReadResult(FieldValue.Of(number), null) : ReadResult.Bad("number-unreadable", field, text);
-    }
+    private static ReadResult ReadNumber(FieldDefinition field, string text, Conventions conventions) =>
+        NumberReader.Number(text, conventions.Decimals) is { } number ? new ReadResult(FieldValue.Of(number), null) : ReadResult.Bad("number-unreadable", field, text);
 
-    private static ReadResult ReadDate(FieldDefinition field, string text, string? _) =>
-        LocalDatePattern.Iso.Parse(text) is { Success: true } date
-            ? new ReadResult(FieldValue.Of(date.Value.AtStartOfDayInZone(DateTimeZone.Utc).ToInstant()), null)
-            : ReadResult.Bad("date-unreadable", field, text);
+    private static ReadResult ReadMoney(FieldDefinition field, string text, Conventions conventions) =>
+        NumberReader.Money(text, conventions.Decimals, field.Currency) switch
+        {
+            ({ } amount, _) => new ReadResult(FieldValue.Of(amount), null),
+            (_, true) => ReadResult.Bad("currency-other", field, text),
+            _ => ReadResult.Bad("money-unreadable", field, text),
+        };
 
-    [GeneratedRegex(@"[\s\u00a0\u200b]+")]
+    private static ReadResult ReadDate(FieldDefinition field, string text, Conventions conventions) =>
+        DateReader.Read(text, conventions.Dates) is { } moment ? new ReadResult(FieldValue.Of(moment), null) : ReadResult.Bad("date-unreadable", field, text);
+
+    [GeneratedRegex(@"[\s\u00a0\u200b\ufeff\p{Cc}]+")]
     private static partial Regex Spaces();
 
     [GeneratedRegex(@"^(n/?a|none|null|-+|\?+|unknown|keine|\.)$", RegexOptions.IgnoreCase)]
@@ -127,6 +140,10 @@ public static partial class FieldReader
 
     [GeneratedRegex(@"^[^@\s,;:<>""()\[\]]{1,64}@(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
     private static partial Regex EmailForm();
+
+    // What a spreadsheet shows where a formula failed.
+    [GeneratedRegex(@"^#(REF|DIV/0|VALUE|NAME|NUM|NULL|N/A|ERROR)[!?]?$")]
+    private static partial Regex CellError();
 
     // A spreadsheet that took a phone for a number leaves "4722550143.0".
     [GeneratedRegex(@"(?<=^\+?\d{6,})\.0+$")]
@@ -138,7 +155,4 @@ public static partial class FieldReader
     [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
     private static partial Regex DomainForm();
 
-    // "1,200" is a thousand and two hundred: three digits behind one comma are a group.
-    [GeneratedRegex(@"^-?\d{1,3}(\.\d{3})+,\d+$|^-?\d+,(\d{1,2}|\d{4,})$")]
-    private static partial Regex DecimalComma();
 }

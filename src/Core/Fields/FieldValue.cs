@@ -13,24 +13,39 @@ public enum ValueKind : byte
     Moment,
 }
 
-/// <summary>One value: unknown, a text, a number or a moment. Never an empty text: that is unknown.</summary>
+/// <summary>One value: unknown, a text, a number or a moment. Never an empty text: that is unknown. As large as a reference, since records hold dozens of them.</summary>
 public readonly record struct FieldValue
 {
-    private FieldValue(ValueKind kind, string? text, decimal number, Instant moment) => (Kind, Text, Number, Moment) = (kind, text, number, moment);
+    private readonly object? _value;
 
-    public ValueKind Kind { get; }
-    public string? Text { get; }
-    public decimal Number { get; }
-    public Instant Moment { get; }
+    private FieldValue(object value) => _value = value;
+
+    public ValueKind Kind =>
+        _value switch
+        {
+            null => ValueKind.Unknown,
+            string => ValueKind.Text,
+            decimal => ValueKind.Number,
+            _ => ValueKind.Moment,
+        };
+
+    /// <summary>The text; null when the value is none.</summary>
+    public string? Text => _value as string;
+
+    /// <summary>The number; 0 when the value is none.</summary>
+    public decimal Number => _value is decimal number ? number : 0;
+
+    /// <summary>The moment; the epoch when the value is none.</summary>
+    public Instant Moment => _value is Instant moment ? moment : default;
 
     public static FieldValue Unknown => default;
-    public bool IsKnown => Kind != ValueKind.Unknown;
+    public bool IsKnown => _value is not null;
 
-    public static FieldValue Of(string? text) => string.IsNullOrEmpty(text) ? default : new(ValueKind.Text, text, 0, default);
+    public static FieldValue Of(string? text) => string.IsNullOrEmpty(text) ? default : new(text);
 
-    public static FieldValue Of(decimal? number) => number is { } n ? new(ValueKind.Number, null, n, default) : default;
+    public static FieldValue Of(decimal? number) => number is { } n ? new(n) : default;
 
-    public static FieldValue Of(Instant? moment) => moment is { } m ? new(ValueKind.Moment, null, 0, m) : default;
+    public static FieldValue Of(Instant? moment) => moment is { } m ? new(m) : default;
 
     /// <summary>The form in which the value is kept in JSON and shown in traces; empty when unknown.</summary>
     public override string ToString() =>
@@ -46,7 +61,7 @@ public readonly record struct FieldValue
     public static FieldValue Parse(FieldType type, string? stored) =>
         type switch
         {
-            FieldType.Number => decimal.TryParse(stored, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) ? Of(n) : default,
+            FieldType.Number or FieldType.Money => decimal.TryParse(stored, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) ? Of(n) : default,
             FieldType.Date => InstantPattern.ExtendedIso.Parse(stored ?? "") is { Success: true } p ? Of(p.Value) : default,
             _ => Of(stored),
         };
@@ -59,7 +74,11 @@ public sealed class RecordValues(FieldCatalogue catalogue)
 
     public FieldCatalogue Catalogue { get; } = catalogue;
 
-    public FieldValue this[int ordinal] => _values[ordinal];
+    public FieldValue this[int ordinal]
+    {
+        get => _values[ordinal];
+        set => _values[ordinal] = value;
+    }
 
     /// <exception cref="KeyNotFoundException">The catalogue has no such field.</exception>
     public FieldValue this[string key]

@@ -33,6 +33,10 @@ public static class HandoverPlanner
         ["job_title"] = Landing.Contact,
         ["email"] = Landing.Contact,
         ["phone"] = Landing.Contact,
+        ["mobile"] = Landing.Contact,
+        ["department"] = Landing.Contact,
+        ["language"] = Landing.Contact,
+        ["decides"] = Landing.Contact,
         ["company"] = Landing.Account,
         ["website"] = Landing.Account,
         ["industry"] = Landing.Account,
@@ -42,6 +46,8 @@ public static class HandoverPlanner
         ["region"] = Landing.Account,
         ["city"] = Landing.Account,
         ["postal_code"] = Landing.Account,
+        ["street"] = Landing.Account,
+        ["revenue"] = Landing.Account,
     };
 
     // Bound to the lead itself: what it scored and how it stood. They stay readable on the lead, which is never deleted.

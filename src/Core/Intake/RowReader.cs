@@ -7,66 +7,130 @@ namespace DapperLantern.Core.Intake;
 /// <param name="Unfit">Why it cannot be a lead; null when it can. Other problems only leave their field blank.</param>
 public sealed record RowReading(RecordValues Values, ImmutableArray<Problem> Problems, Problem? Unfit);
 
-/// <summary>Turns the cells of a row into catalogue values by the matching of the columns.</summary>
+/// <summary>Turns the cells of a row into catalogue values by the matching of the columns. Safe to share between threads.</summary>
 public sealed class RowReader
 {
     private readonly FieldCatalogue _catalogue;
-    private readonly int _columns;
-    private readonly (int Index, FieldDefinition Field)[] _fields;
-    private readonly int _fullName;
+    private readonly SiftPlan _plan;
+    private readonly Mends _mends;
+    private readonly (FieldDefinition Field, ColumnMatch[] Columns)[] _fields;
+    private readonly (Composite Composite, int Index)[] _composites;
     private readonly int _country;
+    private readonly int _region;
+    private readonly int _city;
+    private readonly int _postalCode;
 
     /// <exception cref="KeyNotFoundException">A target is no field of the catalogue.</exception>
-    public RowReader(FieldCatalogue catalogue, IReadOnlyList<ColumnMatch> matching)
+    public RowReader(FieldCatalogue catalogue, SiftPlan plan, Mends? mends = null)
     {
-        _catalogue = catalogue;
-        _columns = matching.Count;
-        _fields = [.. matching.Where(m => m.Target is not null and not ColumnMatcher.FullName).Select(m => (m.Index, catalogue[m.Target!]))];
-        _fullName = matching.FirstOrDefault(m => m.Target == ColumnMatcher.FullName)?.Index ?? -1;
-        _country = matching.FirstOrDefault(m => m.Target == "country")?.Index ?? -1;
+        (_catalogue, _plan, _mends) = (catalogue, plan, mends ?? Mends.None);
+        var targeted = plan.Columns.Where(m => m.Target is not null).ToList();
+        _composites = [.. targeted.Where(m => Composites.Find(m.Target!) is not null).Select(m => (Composites.Find(m.Target!)!, m.Index))];
+        var byField = targeted.Where(m => Composites.Find(m.Target!) is null).ToLookup(m => catalogue[m.Target!].Ordinal);
+        // The country comes first: telephones and regions are read by it.
+        _country = catalogue["country"].Ordinal;
+        (_region, _city, _postalCode) = (catalogue["region"].Ordinal, catalogue["city"].Ordinal, catalogue["postal_code"].Ordinal);
+        _fields = [.. byField.OrderBy(g => g.Key != _country).ThenBy(g => g.Key).Select(g => (catalogue.Fields[g.Key], g.ToArray()))];
     }
 
-    public RowReading Read(IReadOnlyList<string> cells)
+    /// <param name="row">The row's number, by which mends of one row are found.</param>
+    public RowReading Read(IReadOnlyList<string> cells, int row = 0)
     {
         var values = new RecordValues(_catalogue);
-        var problems = ImmutableArray.CreateBuilder<Problem>();
-        if (cells.Count > _columns)
-            return new RowReading(values, [], new Problem("row-unreadable", "", $"{cells.Count} cells instead of {_columns}"));
+        if (cells.Count > _plan.Columns.Length && HasText(cells, _plan.Columns.Length))
+            return Broken($"{cells.Count} cells instead of {_plan.Columns.Length}", row);
 
-        SplitFullName(values, Cell(cells, _fullName));
-        var country = _country < 0 ? null : Countries.Find(Cell(cells, _country).Trim());
-        foreach (var (index, field) in _fields)
-        {
-            var read = FieldReader.Read(field, Cell(cells, index), country);
-            if (read.Problem is { } problem)
-                problems.Add(problem);
-            else if (read.Value.IsKnown)
-                values[field.Key] = read.Value;
-        }
-        return new RowReading(values, problems.ToImmutable(), WhyUnfit(values));
+        List<Problem>? problems = null;
+        foreach (var (field, columns) in _fields)
+            Put(values, field, Gather(field, columns, cells), columns[0], row, ref problems);
+        foreach (var (composite, index) in _composites)
+            TakeApart(values, composite, Cell(cells, index), row, ref problems);
+        PutMended(values, row, ref problems);
+        AddPlace(values);
+        return new RowReading(values, problems is null ? [] : [.. problems], WhyUnfit(values));
+    }
+
+    /// <summary>A row that could not be cut into cells; it holds what was mended for it.</summary>
+    public RowReading Broken(string why, int row)
+    {
+        var values = new RecordValues(_catalogue);
+        List<Problem>? problems = null;
+        PutMended(values, row, ref problems);
+        var unfit = values.Known().Any() ? WhyUnfit(values) : new Problem("row-unreadable", "", why);
+        return new RowReading(values, problems is null ? [] : [.. problems], unfit);
     }
 
     /// <summary>Why these values cannot be a lead: it takes a name or a company, and one way to reach them. Null when they can.</summary>
     public static Problem? WhyUnfit(RecordValues values)
     {
-        if (!values["email"].IsKnown && !values["phone"].IsKnown)
+        if (!values["email"].IsKnown && !values["phone"].IsKnown && !values["mobile"].IsKnown)
             return new Problem("no-way-to-reach", "");
         if (!values["first_name"].IsKnown && !values["last_name"].IsKnown && !values["company"].IsKnown)
             return new Problem("no-name", "");
         return null;
     }
 
-    // "Vik, Tor" and "Tor Vik" are the same person; one word alone is a last name.
-    private void SplitFullName(RecordValues values, string written)
+    private void Put(RecordValues values, FieldDefinition field, string written, ColumnMatch? column, int row, ref List<Problem>? problems)
     {
-        var name = FieldReader.Read(_catalogue["last_name"], written).Value.Text;
-        if (name is null)
+        var country = values[_country].Text ?? _plan.Country;
+        var conventions = new Conventions(country, column?.Dates ?? DateOrder.DayFirst, column?.Decimals ?? DecimalMark.Either);
+        var read = FieldReader.Read(field, _mends.Apply(row, field.Key, written), conventions);
+        if (read.Problem is { } problem)
+            (problems ??= []).Add(problem);
+        else if (read.Value.IsKnown)
+            values[field.Ordinal] = read.Value;
+        if (field.Ordinal == _country && !values[_country].IsKnown && _plan.Country is not null)
+            values[_country] = FieldValue.Of(_plan.Country);
+    }
+
+    private string Gather(FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells)
+    {
+        if (columns.Length == 1)
+            return Cell(cells, columns[0].Index);
+        var parts = columns.Select(c => Cell(cells, c.Index).Trim()).Where(c => c.Length > 0).Distinct();
+        return ColumnMatcher.MayGather(field) ? string.Join(", ", parts) : parts.FirstOrDefault() ?? "";
+    }
+
+    // A part never replaces what a column of its own has said.
+    private void TakeApart(RecordValues values, Composite composite, string written, int row, ref List<Problem>? problems)
+    {
+        var clean = FieldReader.Clean(written);
+        if (clean.Length == 0 || clean.Length > FieldReader.LongestText)
             return;
-        var comma = name.IndexOf(", ", StringComparison.Ordinal);
-        var ordered = comma > 0 ? $"{name[(comma + 2)..]} {name[..comma]}" : name;
-        var cut = ordered.IndexOf(' ', StringComparison.Ordinal);
-        values["first_name"] = FieldValue.Of(cut < 0 ? null : ordered[..cut]);
-        values["last_name"] = FieldValue.Of(cut < 0 ? ordered : ordered[(cut + 1)..]);
+        foreach (var (key, part) in composite.TakeApart(NameCase.Of(clean)))
+            if (_catalogue[key] is var field && !values[field.Ordinal].IsKnown)
+                Put(values, field, part, null, row, ref problems);
+    }
+
+    // A row's own mend may fill a field that no column goes to.
+    private void PutMended(RecordValues values, int row, ref List<Problem>? problems)
+    {
+        foreach (var key in _mends.FieldsOf(row))
+            if (_catalogue.Find(key) is { } field && !values[field.Ordinal].IsKnown && problems?.Any(p => p.Path == key) != true)
+                Put(values, field, "", null, row, ref problems);
+    }
+
+    // Where the postal code's place is known, it fills what the row leaves out.
+    private void AddPlace(RecordValues values)
+    {
+        if (!values[_country].IsKnown && _plan.Country is not null)
+            values[_country] = FieldValue.Of(_plan.Country);
+        if (values[_postalCode].Text is not { } code || values[_country].Text is not ("US" or "CA") || (values[_city].IsKnown && values[_region].IsKnown))
+            return;
+        if (Places.Of(values[_country].Text!, code) is not { } place)
+            return;
+        if (!values[_city].IsKnown)
+            values[_city] = FieldValue.Of(place.City);
+        if (!values[_region].IsKnown)
+            values[_region] = FieldValue.Of(place.Region);
+    }
+
+    private static bool HasText(IReadOnlyList<string> cells, int from)
+    {
+        for (var i = from; i < cells.Count; i++)
+            if (!string.IsNullOrWhiteSpace(cells[i]))
+                return true;
+        return false;
     }
 
     private static string Cell(IReadOnlyList<string> cells, int index) => index >= 0 && index < cells.Count ? cells[index] : "";

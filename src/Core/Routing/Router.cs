@@ -60,6 +60,18 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
         return new RoutingDecision(null, null, null, null, trace.ToImmutable());
     }
 
+    /// <summary>Gives a lead to a named person, or to a team in turn, in place of the rules; the words say who decided that.</summary>
+    public RoutingDecision Assign(string words, Guid? person, string? team, IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams)
+    {
+        var trace = ImmutableArray.CreateBuilder<TraceLine>();
+        if (person is { } id && reps.TryGetValue(id, out var rep))
+            return ToPerson(null, rep, words, trace);
+        if (team is not null && teams.TryGetValue(team, out var found))
+            return InTurn(null, found, words, reps, trace);
+        trace.Add(new TraceLine($"{words}, but who is named no longer exists. It waits on the Desk.", true));
+        return new RoutingDecision(null, null, null, null, trace.ToImmutable());
+    }
+
     private static Guid? TakeStanding(StandingOwner standing, IReadOnlyDictionary<Guid, Rep> reps, ImmutableArray<TraceLine>.Builder trace)
     {
         if (!reps.TryGetValue(standing.Rep, out var rep))
@@ -84,18 +96,18 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
         return new RoutingDecision(null, rule.Key, null, null, trace.ToImmutable());
     }
 
-    private RoutingDecision ToPerson(Rule rule, Rep person, string fits, ImmutableArray<TraceLine>.Builder trace)
+    private RoutingDecision ToPerson(Rule? rule, Rep person, string fits, ImmutableArray<TraceLine>.Builder trace)
     {
         if (person.Away)
         {
             trace.Add(new TraceLine($"{fits}, but {person.Name} is away. It waits on the Desk.", true));
-            return new RoutingDecision(null, rule.Key, null, null, trace.ToImmutable());
+            return new RoutingDecision(null, rule?.Key, null, null, trace.ToImmutable());
         }
         trace.Add(new TraceLine($"{fits}: to {person.Name}.", true));
-        return new RoutingDecision(person.Id, rule.Key, Answer(rule), null, trace.ToImmutable());
+        return new RoutingDecision(person.Id, rule?.Key, Answer(rule), null, trace.ToImmutable());
     }
 
-    private RoutingDecision InTurn(Rule rule, Team team, string fits, IReadOnlyDictionary<Guid, Rep> reps, ImmutableArray<TraceLine>.Builder trace)
+    private RoutingDecision InTurn(Rule? rule, Team team, string fits, IReadOnlyDictionary<Guid, Rep> reps, ImmutableArray<TraceLine>.Builder trace)
     {
         foreach (var turn in team.Turns)
             if (reps.TryGetValue(turn.Rep, out var member) && !member.Available)
@@ -106,10 +118,10 @@ public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
         if (pick is not { } id)
         {
             trace.Add(new TraceLine($"{fits}, but nobody in {team.Name} is available. It waits on the Desk.", true));
-            return new RoutingDecision(null, rule.Key, null, null, trace.ToImmutable());
+            return new RoutingDecision(null, rule?.Key, null, null, trace.ToImmutable());
         }
         trace.Add(new TraceLine($"{fits}: {team.Name} in turn, and it is {reps[id].Name}'s turn.", true));
-        return new RoutingDecision(id, rule.Key, Answer(rule), team with { Turns = after }, trace.ToImmutable());
+        return new RoutingDecision(id, rule?.Key, Answer(rule), team with { Turns = after }, trace.ToImmutable());
     }
 
     private Duration Answer(Rule? rule) => Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes);

@@ -20,15 +20,20 @@ public sealed record OpenQuestion(string Key, string Label, string Field, int Lo
 /// <param name="Unknown">What is not known, the question worth most first.</param>
 public sealed record FitResult(int Score, int Low, int High, ImmutableArray<Contribution> Contributions, ImmutableArray<OpenQuestion> Unknown);
 
+/// <summary>Fit with the lowest and highest it could be once everything is known, each 0 to 100.</summary>
+public readonly record struct FitRange(int Score, int Low, int High);
+
 /// <summary>The fit part of a model, compiled for a catalogue. Safe to share between threads.</summary>
 public sealed class FitScore
 {
     private readonly ImmutableArray<FitCriterion> _criteria;
     private readonly (int Ordinal, (Predicate When, int Points)[] Lines)[] _compiled;
+    private readonly (int Least, int Most)[] _bounds;
 
     public FitScore(ScoringModel model, FieldCatalogue catalogue)
     {
         _criteria = model.Fit;
+        _bounds = [.. model.Fit.Select(c => (c.Least, c.Most))];
         _compiled = [.. model.Fit.Select(c => (catalogue[c.Field].Ordinal, c.Lines.Select(l => (ConditionPredicate.Compile(l.When, catalogue), l.Points)).ToArray()))];
     }
 
@@ -52,11 +57,24 @@ public sealed class FitScore
         return Math.Clamp(sum, 0, 100);
     }
 
+    /// <summary>The fit with the range it could be in once everything is known, without allocating. Fills <paramref name="hits"/> as <see cref="Total"/> does.</summary>
+    public FitRange Measure(RecordValues record, Instant now, Span<int> hits)
+    {
+        var score = Total(record, now, hits);
+        var (sum, low, high) = (0, 0, 0);
+        for (var i = 0; i < hits.Length; i++)
+            if (hits[i] >= 0)
+                sum += _compiled[i].Lines[hits[i]].Points;
+            else if (hits[i] == -2)
+                (low, high) = (low + _bounds[i].Least, high + _bounds[i].Most);
+        return new FitRange(score, Math.Clamp(sum + low, 0, 100), Math.Clamp(sum + high, 0, 100));
+    }
+
     /// <summary>The fit with its reasons, in the order of the model.</summary>
     public FitResult Explain(RecordValues record, Instant now)
     {
         var hits = new int[_compiled.Length];
-        var score = Total(record, now, hits);
+        var (score, low, high) = Measure(record, now, hits);
         var reasons = new List<Contribution>();
         for (var i = 0; i < hits.Length; i++)
             if (hits[i] >= 0)
@@ -68,8 +86,8 @@ public sealed class FitScore
         var unknown = _criteria.Where((_, i) => hits[i] == -2).ToList();
         return new FitResult(
             score,
-            Math.Clamp(sum + unknown.Sum(c => c.Least), 0, 100),
-            Math.Clamp(sum + unknown.Sum(c => c.Most), 0, 100),
+            low,
+            high,
             [.. reasons],
             [.. unknown.Select(c => Question(c, sum)).OrderByDescending(q => q.High - q.Low)]
         );

@@ -22,6 +22,160 @@ namespace DapperLantern.App.Data.Migrations
 
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
+            modelBuilder.HasSequence("people_change");
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.BarredRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Hash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<long>("HashKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("hash_key");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Shown")
+                        .HasColumnType("text")
+                        .HasColumnName("shown");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("Id")
+                        .HasName("pk_barred");
+
+                    b.HasIndex("HashKey")
+                        .HasDatabaseName("ix_barred_hash_key");
+
+                    b.HasIndex("Kind", "Hash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_barred_kind_hash");
+
+                    b.ToTable("barred", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.ConsentRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid?>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<byte[]>("PersonHash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("person_hash");
+
+                    b.Property<long>("PersonKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("person_key");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("place");
+
+                    b.Property<string>("Purpose")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("purpose");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<string>("Wording")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("wording");
+
+                    b.HasKey("Id")
+                        .HasName("pk_consent");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_consent_lead_id")
+                        .HasFilter("lead_id is not null");
+
+                    b.HasIndex("PersonKey")
+                        .HasDatabaseName("ix_consent_person_key");
+
+                    b.ToTable("consent", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.LeadTagRow", b =>
+                {
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("TagKey")
+                        .HasColumnType("text")
+                        .HasColumnName("tag_key");
+
+                    b.Property<Guid?>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.HasKey("LeadId", "TagKey")
+                        .HasName("pk_lead_tag");
+
+                    b.HasIndex("TagKey")
+                        .HasDatabaseName("ix_lead_tag_tag_key");
+
+                    b.ToTable("lead_tag", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.TagRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<bool>("Retired")
+                        .HasColumnType("boolean")
+                        .HasColumnName("retired");
+
+                    b.HasKey("Key")
+                        .HasName("pk_tag");
+
+                    b.ToTable("tag", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Deals.Deal", b =>
                 {
                     b.Property<Guid>("Id")
@@ -346,33 +500,52 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("row_number");
 
-                    b.Property<string>("Filled")
+                    b.Property<string>("Broken")
+                        .HasColumnType("text")
+                        .HasColumnName("broken");
+
+                    b.PrimitiveCollection<string[]>("Cells")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("cells");
+
+                    b.Property<string>("Changed")
                         .HasColumnType("jsonb")
-                        .HasColumnName("filled");
+                        .HasColumnName("changed");
+
+                    b.Property<long?>("EmailKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("email_key");
 
                     b.Property<Guid?>("LeadId")
                         .HasColumnType("uuid")
                         .HasColumnName("lead_id");
+
+                    b.Property<string>("LeftBecause")
+                        .HasColumnType("text")
+                        .HasColumnName("left_because");
 
                     b.Property<string>("Outcome")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("outcome");
 
+                    b.Property<long?>("PhoneKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("phone_key");
+
                     b.Property<string>("Problems")
-                        .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("problems");
-
-                    b.Property<string>("Raw")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("raw");
 
                     b.Property<string>("Reason")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("reason");
+
+                    b.Property<int>("Round")
+                        .HasColumnType("integer")
+                        .HasColumnName("round");
 
                     b.Property<int?>("SameAsRow")
                         .HasColumnType("integer")
@@ -380,15 +553,35 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.Property<string>("Values")
                         .IsRequired()
-                        .HasColumnType("jsonb")
+                        .HasColumnType("text")
                         .HasColumnName("values");
 
                     b.HasKey("DeliveryId", "RowNumber")
                         .HasName("pk_arrival");
 
+                    b.HasIndex("EmailKey")
+                        .HasDatabaseName("ix_arrival_email_key")
+                        .HasFilter("email_key is not null");
+
                     b.HasIndex("LeadId")
                         .HasDatabaseName("ix_arrival_lead_id")
                         .HasFilter("lead_id is not null");
+
+                    b.HasIndex("PhoneKey")
+                        .HasDatabaseName("ix_arrival_phone_key")
+                        .HasFilter("phone_key is not null");
+
+                    b.HasIndex("DeliveryId", "Outcome", "RowNumber")
+                        .HasDatabaseName("ix_arrival_delivery_id_outcome_row_number")
+                        .HasFilter("outcome <> 'new'");
+
+                    b.HasIndex(new[] { "DeliveryId", "RowNumber" }, "ix_arrival_left")
+                        .HasDatabaseName("ix_arrival_delivery_id_row_number")
+                        .HasFilter("left_because is not null");
+
+                    b.HasIndex(new[] { "DeliveryId", "RowNumber" }, "ix_arrival_problems")
+                        .HasDatabaseName("ix_arrival_delivery_id_row_number1")
+                        .HasFilter("problems is not null");
 
                     b.ToTable("arrival", (string)null);
                 });
@@ -434,10 +627,12 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<byte[]>("Content")
+                    b.Property<string>("Constants")
                         .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("content");
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("constants")
+                        .HasDefaultValueSql("'{}'::jsonb");
 
                     b.Property<byte[]>("ContentHash")
                         .IsRequired()
@@ -448,32 +643,80 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
-                    b.Property<string>("Encoding")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("encoding");
+                    b.Property<int>("Done")
+                        .HasColumnType("integer")
+                        .HasColumnName("done");
+
+                    b.Property<int>("Epoch")
+                        .HasColumnType("integer")
+                        .HasColumnName("epoch");
 
                     b.Property<string>("FileName")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("file_name");
 
-                    b.Property<string>("Matching")
+                    b.Property<bool>("Force")
+                        .HasColumnType("boolean")
+                        .HasColumnName("force");
+
+                    b.Property<byte[]>("HeadingsHash")
                         .IsRequired()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("matching");
+                        .HasColumnType("bytea")
+                        .HasColumnName("headings_hash");
+
+                    b.Property<long>("KnowsUpTo")
+                        .HasColumnType("bigint")
+                        .HasColumnName("knows_up_to");
 
                     b.Property<Guid>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
+                    b.Property<string>("Plan")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("plan")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<string>("Policies")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("policies")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<string>("Reading")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("reading")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<int>("Round")
+                        .HasColumnType("integer")
+                        .HasColumnName("round");
+
+                    b.Property<int>("RowsAccount")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_account");
+
                     b.Property<int>("RowsAdds")
                         .HasColumnType("integer")
                         .HasColumnName("rows_adds");
 
-                    b.Property<int>("RowsAside")
+                    b.Property<int>("RowsBarred")
                         .HasColumnType("integer")
-                        .HasColumnName("rows_aside");
+                        .HasColumnName("rows_barred");
+
+                    b.Property<int>("RowsContact")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_contact");
+
+                    b.Property<int>("RowsMend")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_mend");
 
                     b.Property<int>("RowsNew")
                         .HasColumnType("integer")
@@ -483,15 +726,22 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("rows_read");
 
-                    b.Property<string>("Separator")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("separator");
+                    b.Property<int>("RowsTwin")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_twin");
+
+                    b.Property<long>("Size")
+                        .HasColumnType("bigint")
+                        .HasColumnName("size");
 
                     b.Property<string>("Source")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("source");
+
+                    b.Property<DateTime?>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
 
                     b.Property<string>("State")
                         .IsRequired()
@@ -506,13 +756,117 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("taken_back_at");
 
+                    b.Property<int>("Through")
+                        .HasColumnType("integer")
+                        .HasColumnName("through");
+
+                    b.Property<int>("ToDo")
+                        .HasColumnType("integer")
+                        .HasColumnName("to_do");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Trouble")
+                        .HasColumnType("text")
+                        .HasColumnName("trouble");
+
+                    b.Property<string>("Turns")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("turns")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
                     b.HasKey("Id")
                         .HasName("pk_delivery");
 
                     b.HasIndex("ContentHash")
                         .HasDatabaseName("ix_delivery_content_hash");
 
+                    b.HasIndex("HeadingsHash")
+                        .HasDatabaseName("ix_delivery_headings_hash");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_delivery_state")
+                        .HasFilter("state in ('sifting', 'taking', 'taking_back')");
+
                     b.ToTable("delivery", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.DeliveryChunk", b =>
+                {
+                    b.Property<Guid>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.HasKey("DeliveryId", "Position")
+                        .HasName("pk_delivery_chunk");
+
+                    b.ToTable("delivery_chunk", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.MendRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.Property<string>("Found")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("found");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("Put")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("put");
+
+                    b.Property<int?>("RowNumber")
+                        .HasColumnType("integer")
+                        .HasColumnName("row_number");
+
+                    b.Property<DateTime?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_mend");
+
+                    b.HasIndex("DeliveryId")
+                        .HasDatabaseName("ix_mend_delivery_id");
+
+                    b.ToTable("mend", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Intake.SourceRow", b =>
@@ -667,6 +1021,14 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("country");
 
+                    b.Property<string>("decides")
+                        .HasColumnType("text")
+                        .HasColumnName("decides");
+
+                    b.Property<string>("department")
+                        .HasColumnType("text")
+                        .HasColumnName("department");
+
                     b.Property<string>("email")
                         .HasColumnType("text")
                         .HasColumnName("email");
@@ -687,9 +1049,21 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("job_title");
 
+                    b.Property<string>("language")
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
                     b.Property<string>("last_name")
                         .HasColumnType("text")
                         .HasColumnName("last_name");
+
+                    b.Property<string>("mobile")
+                        .HasColumnType("text")
+                        .HasColumnName("mobile");
+
+                    b.Property<DateTime?>("needed_by")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("needed_by");
 
                     b.Property<string>("phone")
                         .HasColumnType("text")
@@ -703,9 +1077,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("region");
 
+                    b.Property<decimal?>("revenue")
+                        .HasColumnType("numeric")
+                        .HasColumnName("revenue");
+
                     b.Property<decimal?>("sites")
                         .HasColumnType("numeric")
                         .HasColumnName("sites");
+
+                    b.Property<string>("street")
+                        .HasColumnType("text")
+                        .HasColumnName("street");
 
                     b.Property<string>("wants")
                         .HasColumnType("text")
@@ -734,6 +1116,10 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasIndex("email")
                         .HasDatabaseName("ix_lead_email");
+
+                    b.HasIndex("mobile")
+                        .HasDatabaseName("ix_lead_mobile")
+                        .HasFilter("mobile is not null");
 
                     b.HasIndex("phone")
                         .HasDatabaseName("ix_lead_phone");
@@ -899,6 +1285,23 @@ namespace DapperLantern.App.Data.Migrations
                         .HasFilter("done_at is null");
 
                     b.ToTable("task", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Routing.RepLoadRow", b =>
+                {
+                    b.Property<Guid>("PersonId")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<int>("Open")
+                        .HasColumnType("integer")
+                        .HasColumnName("open");
+
+                    b.HasKey("PersonId")
+                        .HasName("pk_rep_load");
+
+                    b.ToTable("rep_load", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Routing.RoutingDecisionRow", b =>

@@ -13,6 +13,11 @@ public sealed record DemoCampaign(string Key, string Name, decimal Cost, int Sta
 
 public sealed record DemoSource(string Key, string Name, string Channel, string EventKind, string? Campaign);
 
+public sealed record DemoTag(string Key, string Name);
+
+/// <param name="Kind">person or domain.</param>
+public sealed record DemoBarred(string Kind, string Value, string Why);
+
 /// <param name="Stages">Each: key, name, probability, counts.</param>
 public sealed record DemoPipeline(string Key, string Name, IReadOnlyList<JsonElement[]> Stages);
 
@@ -25,7 +30,9 @@ public sealed record DemoSetup(
     IReadOnlyList<DemoCampaign> Campaigns,
     IReadOnlyList<DemoSource> Sources,
     IReadOnlyList<DemoPipeline> Pipelines,
-    IReadOnlyList<string> LostReasons
+    IReadOnlyList<string> LostReasons,
+    IReadOnlyList<DemoTag> Tags,
+    IReadOnlyList<DemoBarred> Barred
 );
 
 public sealed record DemoPlace(int Weight, string[] First, string[] Last, string[] Cities, string[]? Regions, string[] Stems, string Legal);

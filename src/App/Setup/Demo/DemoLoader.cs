@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Intake;
@@ -13,7 +14,7 @@ using Npgsql;
 namespace DapperLantern.App.Setup.Demo;
 
 /// <summary>
-/// Loads the demo company into an empty database, in one transaction: setup from the files, then leads through the same admission every
+/// Loads the demo company into an empty database: setup from the files, then leads through the same admission every
 /// other way in uses, then what became of them. The same day gives the same demo.
 /// </summary>
 public sealed class DemoLoader(
@@ -21,6 +22,7 @@ public sealed class DemoLoader(
     Installation installation,
     Admission admission,
     LeadRescore rescore,
+    Deliveries deliveries,
     Sieve sieve,
     TakeIn takeIn,
     TimeProvider clock,
@@ -57,10 +59,10 @@ public sealed class DemoLoader(
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await rescore.Decay(connection, now);
+        await transaction.CommitAsync();
         await DropLists(connection, folder, now);
         await RunClocksOut(connection, now);
         await connection.ExecuteAsync("update outbox set sent_at = created_at");
-        await transaction.CommitAsync();
         await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
@@ -106,6 +108,8 @@ public sealed class DemoLoader(
         );
         foreach (var pipeline in setup.Pipelines)
             AddPipeline(pipeline);
+        db.AddRange(setup.Tags.Select(t => new TagRow { Key = t.Key, Name = t.Name }));
+        db.AddRange(setup.Barred.Select(b => BarredRow.Of(b.Kind, b.Value, b.Why, now)));
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
         db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
         AddEdition(Edition.Scoring, Json.Write(DemoFiles.Read<ScoringModel>(folder, "scoring-model.json")), now);
@@ -183,22 +187,18 @@ public sealed class DemoLoader(
     {
         var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
         var circular = await Drop(connection, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
-        await takeIn.Run(connection, circular, now.AddHours(-1), default);
+        await connection.ExecuteAsync("update delivery set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
+        await takeIn.Run(connection, circular, default);
         await Drop(connection, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
     }
 
-    private async Task<Delivery> Drop(NpgsqlConnection connection, string folder, string file, string source, Guid person, DateTime at)
+    private async Task<Guid> Drop(NpgsqlConnection connection, string folder, string file, string source, Guid person, DateTime at)
     {
-        var content = await File.ReadAllBytesAsync(Path.Combine(folder, "lists", file));
-        var reading = ListFile.Detect(content).Reading ?? throw new InvalidOperationException($"{file} is no list");
-        var (headings, rows) = ListFile.Open(content, reading);
-        var matching = Core.Intake.ColumnMatcher.Match(installation.Catalogue, headings, [.. rows.Take(50).Select(r => r.Cells)]);
-        var delivery = Delivery.Of(file, content, reading, matching, source, person, at);
-        var counts = await sieve.Sift(connection, delivery.Id, content, reading, matching, default);
-        (delivery.RowsRead, delivery.RowsNew, delivery.RowsAdds, delivery.RowsAside) = (counts.Read, counts.New, counts.Adds, counts.Aside);
-        db.Add(delivery);
-        await db.SaveChangesAsync();
-        return delivery;
+        await using var content = File.OpenRead(Path.Combine(folder, "lists", file));
+        var (delivery, trouble) = await deliveries.Open(connection, file, content, person, at, source);
+        await Deliveries.Keep(db, delivery ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
+        await sieve.Run(connection, delivery.Id, at, default);
+        return delivery.Id;
     }
 }
 

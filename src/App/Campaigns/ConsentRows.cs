@@ -1,0 +1,95 @@
+using System.Buffers.Binary;
+using System.Security.Cryptography;
+using System.Text;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>One word about what may be done with a person's data: given or withdrawn, for a purpose, when, in which words. The latest for a purpose holds.</summary>
+public sealed class ConsentRow
+{
+    public const string Given = "given";
+    public const string Withdrawn = "withdrawn";
+
+    public Guid Id { get; set; }
+    public Guid? LeadId { get; set; }
+
+    /// <summary>See <see cref="PersonHash"/>; stays when the lead goes.</summary>
+    public byte[] PersonHash { get; set; } = [];
+
+    /// <summary>The hash's first eight bytes, by which it is looked up.</summary>
+    public long PersonKey { get; set; }
+
+    /// <summary>Key of a purpose in the value list "consent-purposes".</summary>
+    public string Purpose { get; set; } = "";
+    public string State { get; set; } = Given;
+    public DateTime At { get; set; }
+
+    /// <summary>The words agreed to.</summary>
+    public string Wording { get; set; } = "";
+
+    /// <summary>Where it was said, for people.</summary>
+    public string Place { get; set; } = "";
+    public Guid? DeliveryId { get; set; }
+}
+
+/// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>
+public sealed class BarredRow
+{
+    public const string Person = "person";
+    public const string Domain = "domain";
+
+    public Guid Id { get; set; }
+    public string Kind { get; set; } = "";
+    public byte[] Hash { get; set; } = [];
+
+    /// <summary>The hash's first eight bytes, by which it is looked up.</summary>
+    public long HashKey { get; set; }
+
+    /// <summary>do_not_contact, competitor or blocked.</summary>
+    public string Why { get; set; } = "";
+
+    /// <summary>The domain in clear; null for a person.</summary>
+    public string? Shown { get; set; }
+    public DateTime At { get; set; }
+
+    /// <summary>Bars a person by normalised mail address or telephone number, or a domain.</summary>
+    public static BarredRow Of(string kind, string value, string why, DateTime at)
+    {
+        var hash = PersonHash.Of(kind == Domain ? $"domain:{value}" : value);
+        return new()
+        {
+            Id = Guid.CreateVersion7(),
+            Kind = kind,
+            Hash = hash,
+            HashKey = PersonHash.KeyOf(hash),
+            Why = why,
+            Shown = kind == Domain ? value : null,
+            At = at,
+        };
+    }
+}
+
+/// <summary>SHA-256 of a normalised mail address, telephone number or domain, by which people are barred and consents kept.</summary>
+public static class PersonHash
+{
+    public static byte[] Of(string normalised) => SHA256.HashData(Encoding.UTF8.GetBytes(normalised));
+
+    /// <summary>A hash's first eight bytes: enough to find it, short enough to look up many at once.</summary>
+    public static long KeyOf(byte[] hash) => BinaryPrimitives.ReadInt64BigEndian(hash);
+}
+
+/// <summary>A tag of the managed vocabulary.</summary>
+public sealed class TagRow
+{
+    public string Key { get; set; } = "";
+    public string Name { get; set; } = "";
+    public bool Retired { get; set; }
+}
+
+/// <summary>A lead's tag, with the delivery that brought it.</summary>
+public sealed class LeadTagRow
+{
+    public Guid LeadId { get; set; }
+    public string TagKey { get; set; } = "";
+    public Guid? DeliveryId { get; set; }
+}

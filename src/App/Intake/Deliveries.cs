@@ -1,0 +1,103 @@
+using System.Collections.Immutable;
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>Makes deliveries of lists: how they are read and matched, and the file kept as it came.</summary>
+public sealed class Deliveries(Installation installation)
+{
+    private const int RowsLookedAt = 200;
+
+    /// <summary>A list as it came, with how it is read and matched; not kept yet, not sifted. Or why it is no list.</summary>
+    public async Task<(Delivery? Delivery, ListTrouble? Trouble)> Open(NpgsqlConnection connection, string fileName, Stream content, Guid person, DateTime at, string? source = null)
+    {
+        var (reading, trouble) = ListFile.Detect(content, installation.Catalogue);
+        if (reading is null)
+            return (null, trouble);
+        var delivery = new Delivery
+        {
+            Id = Guid.CreateVersion7(),
+            FileName = fileName,
+            Size = content.Length,
+            CreatedAt = at,
+            PersonId = person,
+            ContentHash = ListFile.Hash(content),
+            Constants = Json.Write(new DeliveryConstants()),
+            Policies = Json.Write(new DeliveryPolicies()),
+        };
+        await Match(connection, delivery, content, reading);
+        delivery.Source = source ?? (delivery.Source.Length > 0 ? delivery.Source : await SuggestSource(connection, fileName));
+        return (delivery, null);
+    }
+
+    /// <summary>Matches the columns of a list read in this way; as the last list with the same headings was, where there is one.</summary>
+    public async Task Match(NpgsqlConnection connection, Delivery delivery, Stream content, ListReading reading)
+    {
+        var (headings, rows) = ListFile.Open(content, reading);
+        var columns = ColumnMatcher.Match(installation.Catalogue, headings, [.. rows.Take(RowsLookedAt).Select(r => r.Cells)]);
+        // A card has room for everything; only what is used is shown.
+        if (reading.Format == ListFormat.VCard)
+            columns = [.. columns.Select(c => c.Samples.Length > 0 ? c : c with { Target = null, Why = "empty in these cards" })];
+        delivery.Reading = Json.Write(reading);
+        delivery.HeadingsHash = SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\u001f', headings)));
+        var plan = delivery.Plan == "{}" ? new SiftPlan(columns) : Json.Read<SiftPlan>(delivery.Plan) with { Columns = columns };
+        if (await LastTime(connection, delivery) is var (last, lastPlan, lastSource) && lastPlan.Columns.Length == columns.Length)
+        {
+            plan = plan with { Columns = AsLastTime(columns, lastPlan, last), Country = plan.Country ?? lastPlan.Country };
+            delivery.Source = delivery.Source.Length > 0 ? delivery.Source : lastSource;
+        }
+        delivery.Plan = Json.Write(plan);
+    }
+
+    /// <summary>Keeps a new delivery with its file, and marks it to be sifted.</summary>
+    public static async Task Keep(LanternDb db, Delivery delivery, Stream content, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        db.Deliveries.Add(delivery);
+        await db.SaveChangesAsync(cancel);
+        await DeliveryContent.Keep(connection, delivery.Id, content, cancel);
+        await transaction.CommitAsync(cancel);
+    }
+
+    private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(NpgsqlConnection connection, Delivery delivery)
+    {
+        var found = await connection.QueryFirstOrDefaultAsync<(string File, string Plan, string Source)?>(
+            "select file_name, plan::text, source from delivery where headings_hash = @HeadingsHash and id <> @Id and taken_at is not null order by taken_at desc limit 1",
+            new { delivery.HeadingsHash, delivery.Id }
+        );
+        return found is { } f ? (f.File, Json.Read<SiftPlan>(f.Plan), f.Source) : null;
+    }
+
+    private ImmutableArray<ColumnMatch> AsLastTime(ImmutableArray<ColumnMatch> columns, SiftPlan last, string file) =>
+        [
+            .. columns.Zip(
+                last.Columns,
+                (now, then) =>
+                    then.Target == now.Target || (then.Target is not null && Composites.Find(then.Target) is null && installation.Catalogue.Find(then.Target) is null)
+                        ? now
+                        : now with
+                        {
+                            Target = then.Target,
+                            Confidence = 100,
+                            Why = $"as for {file}",
+                        }
+            ),
+        ];
+
+    // The list source whose name shares most words with the file's name; the first one otherwise.
+    private static async Task<string> SuggestSource(NpgsqlConnection connection, string fileName)
+    {
+        var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
+        var sources = await connection.QueryAsync<SourceRow>("select * from source where channel = 'list' order by name");
+        return sources.MaxBy(s => Folding.Heading(s.Name).Split(' ').Intersect(words).Count())!.Key;
+    }
+}

@@ -1,0 +1,182 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>Work under way on a delivery.</summary>
+/// <param name="ToDo">Rows in all; 0 while not known.</param>
+/// <param name="RowsASecond">Since the work began.</param>
+/// <param name="SecondsLeft">At that rate; null while not known.</param>
+public sealed record WorkView(int Done, int ToDo, int RowsASecond, int? SecondsLeft);
+
+/// <param name="Work">Null while nothing is under way.</param>
+/// <param name="Trouble">What stopped the work, in a sentence; it waits for "try again".</param>
+/// <param name="Waiting">Rows mended since the last taking in, which wait to be taken in.</param>
+public sealed record DeliveryView(
+    Guid Id,
+    string FileName,
+    string Source,
+    string SourceName,
+    string State,
+    DateTime CreatedAt,
+    DateTime? TakenAt,
+    string By,
+    SiftCounts Counts,
+    WorkView? Work,
+    string? Trouble,
+    int Waiting,
+    int Left
+);
+
+/// <summary>A field, or fields, a column can go to.</summary>
+/// <param name="Type">Of the field; empty for a column that is taken apart.</param>
+/// <param name="Gathers">True when several columns may go to it.</param>
+public sealed record TargetView(string Key, string Label, string Type, bool Gathers);
+
+/// <summary>What a delivery's constants may be chosen from.</summary>
+public sealed record DeliveryChoices(
+    IReadOnlyList<Choice> Sources,
+    IReadOnlyList<Choice> Campaigns,
+    IReadOnlyList<Choice> Owners,
+    IReadOnlyList<Choice> Teams,
+    IReadOnlyList<Choice> Tags,
+    IReadOnlyList<Choice> Purposes,
+    IReadOnlyList<string> Encodings,
+    IReadOnlyList<Choice> Countries
+);
+
+/// <summary>An opened delivery: how it was read, how its columns were matched, what holds for all its rows, how they divide.</summary>
+public sealed record SieveView(
+    DeliveryView Delivery,
+    ListReading Reading,
+    ImmutableArray<ColumnMatch> Matching,
+    string? Country,
+    bool AsideUnread,
+    DeliveryConstants Constants,
+    DeliveryPolicies Policies,
+    IReadOnlyList<TargetView> Targets,
+    DeliveryChoices Choices,
+    string? SameFileAs
+);
+
+/// <summary>Deliveries as screens show them.</summary>
+public static class DeliveryQueries
+{
+    private const string Select = """
+        select d.*, s.name as source_name, p.display_name as by,
+          case when d.state = 'taken' then (select count(*)::int from arrival a where a.delivery_id = d.id and a.round = d.round and a.outcome not in ('mend', 'barred', 'new'))
+            + (select count(*)::int from arrival a where a.delivery_id = d.id and a.round = d.round and a.outcome = 'new' and d.round > 1) else 0 end as waiting,
+          case when d.state = 'taken_back' then (select count(*)::int from arrival a where a.delivery_id = d.id and a.left_because is not null) else 0 end as left
+        from delivery d join source s on s.key = d.source join person p on p.id = d.person_id
+        """;
+
+    public static async Task<List<DeliveryView>> List(NpgsqlConnection connection, DateTime now) =>
+        [.. (await connection.QueryAsync<Listed>($"{Select} order by d.created_at desc limit 50")).Select(d => d.View(now))];
+
+    /// <summary>One delivery; null when there is none.</summary>
+    public static async Task<DeliveryView?> One(NpgsqlConnection connection, Guid id, DateTime now) =>
+        (await connection.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }))?.View(now);
+
+    /// <summary>An opened delivery; null when there is none.</summary>
+    public static async Task<SieveView?> Open(NpgsqlConnection connection, Guid id, Installation installation, DateTime now)
+    {
+        if (await connection.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }) is not { } delivery)
+            return null;
+        var same = await connection.QueryFirstOrDefaultAsync<string>(
+            "select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') from delivery where content_hash = @ContentHash and id <> @Id and state in ('taken', 'taking') order by taken_at desc",
+            new { delivery.ContentHash, delivery.Id }
+        );
+        var plan = Json.Read<SiftPlan>(delivery.Plan);
+        return new SieveView(
+            delivery.View(now),
+            Json.Read<ListReading>(delivery.Reading),
+            plan.Columns,
+            plan.Country,
+            plan.AsideUnread,
+            Json.Read<DeliveryConstants>(delivery.Constants),
+            Json.Read<DeliveryPolicies>(delivery.Policies),
+            [.. Targets(installation.Catalogue)],
+            await Choices(connection, installation),
+            same
+        );
+    }
+
+    private static IEnumerable<TargetView> Targets(FieldCatalogue catalogue) =>
+        Composites
+            .All.Select(c => new TargetView(c.Key, c.Label, "", false))
+            .Concat(catalogue.Facts.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
+
+    private static async Task<DeliveryChoices> Choices(NpgsqlConnection connection, Installation installation)
+    {
+        var teams = await connection.QueryAsync<(string Key, string Name)>("select key, name from team order by name");
+        var tags = await connection.QueryAsync<(string Key, string Name)>("select key, name from tag where not retired order by name");
+        var owners = await connection.QueryAsync<(string Key, string Name)>(
+            "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
+        );
+        return new DeliveryChoices(
+            installation.Catalogue["source"].Choices,
+            installation.Catalogue["campaign"].Choices,
+            Of(owners),
+            Of(teams),
+            Of(tags),
+            installation.ConsentPurposes,
+            TextEncoding.Known,
+            [.. Countries.All.Select(c => new Choice(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)]
+        );
+    }
+
+    private static List<Choice> Of(IEnumerable<(string Key, string Name)> rows) => [.. rows.Select(r => new Choice(r.Key, r.Name))];
+
+    private sealed class Listed
+    {
+        public Guid Id { get; init; }
+        public string FileName { get; init; } = "";
+        public string Source { get; init; } = "";
+        public string SourceName { get; init; } = "";
+        public string State { get; init; } = "";
+        public string? Trouble { get; init; }
+        public int Tries { get; init; }
+        public DateTime CreatedAt { get; init; }
+        public DateTime? TakenAt { get; init; }
+        public DateTime? StartedAt { get; init; }
+        public string By { get; init; } = "";
+        public byte[] ContentHash { get; init; } = [];
+        public string Reading { get; init; } = "{}";
+        public string Plan { get; init; } = "{}";
+        public string Constants { get; init; } = "{}";
+        public string Policies { get; init; } = "{}";
+        public int Done { get; init; }
+        public int ToDo { get; init; }
+        public int Waiting { get; init; }
+        public int Left { get; init; }
+        public int RowsRead { get; init; }
+        public int RowsNew { get; init; }
+        public int RowsContact { get; init; }
+        public int RowsAccount { get; init; }
+        public int RowsAdds { get; init; }
+        public int RowsTwin { get; init; }
+        public int RowsMend { get; init; }
+        public int RowsBarred { get; init; }
+
+        public DeliveryView View(DateTime now)
+        {
+            var counts = new SiftCounts(RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred);
+            return new DeliveryView(Id, FileName, Source, SourceName, State, CreatedAt, TakenAt, By, counts, Work(now), Trouble, Waiting, Left);
+        }
+
+        private WorkView? Work(DateTime now)
+        {
+            if (State is not (Delivery.Sifting or Delivery.Taking or Delivery.TakingBack))
+                return null;
+            var seconds = (now - DateTime.SpecifyKind(StartedAt ?? now, DateTimeKind.Utc)).TotalSeconds;
+            var rate = seconds > 0.2 ? Done / seconds : 0;
+            return new WorkView(Done, ToDo, (int)rate, rate > 0 && ToDo > Done ? (int)Math.Ceiling((ToDo - Done) / rate) : null);
+        }
+    }
+}

@@ -1,0 +1,103 @@
+using System.Collections.Concurrent;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>
+/// Works on deliveries in the background: sifts, takes in, takes back. Any number of processes run one; a delivery is claimed by a lock that
+/// belongs to the database connection, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
+/// </summary>
+public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<DeliveryRunner> log) : BackgroundService
+{
+    /// <summary>Deliveries one process works on at once: a small list need not wait for a large one.</summary>
+    private const int AtOnce = 2;
+
+    private const int MostTries = 5;
+
+    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
+
+    private readonly SemaphoreSlim _wake = new(0);
+    private readonly ConcurrentDictionary<Guid, byte> _mine = [];
+
+    /// <summary>Tells this process that there is work.</summary>
+    public void Wake() => _wake.Release(AtOnce);
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => Work(stoppingToken)));
+
+    private async Task Work(CancellationToken cancel)
+    {
+        while (!cancel.IsCancellationRequested)
+            try
+            {
+                if (!await RunOne(cancel))
+                    await _wake.WaitAsync(LookAgain, cancel);
+            }
+            catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception e) when (e is NpgsqlException or IOException)
+            {
+                log.LogWarning(e, "Deliveries could not be worked on; it is tried again");
+                await Task.Delay(LookAgain, cancel);
+            }
+    }
+
+    private async Task<bool> RunOne(CancellationToken cancel)
+    {
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        var waiting = await connection.QueryAsync<Guid>("select id from delivery where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at", new { MostTries });
+        foreach (var id in waiting)
+        {
+            if (!_mine.TryAdd(id, 0))
+                continue;
+            var locked = false;
+            try
+            {
+                locked = await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@Key)", new { Key = LockKey(id) });
+                if (!locked)
+                    continue;
+                await Run(connection, id, cancel);
+                return true;
+            }
+            finally
+            {
+                _mine.TryRemove(id, out _);
+                // The connection goes back to a pool, so the lock must not wait for the connection's end.
+                if (locked && connection.State == System.Data.ConnectionState.Open)
+                    await connection.ExecuteAsync("select pg_advisory_unlock(@Key)", new { Key = LockKey(id) });
+            }
+        }
+        return false;
+    }
+
+    /// <summary>Does what the delivery's state asks for, to the end. Trouble that is the file's or ours is kept with the delivery in a sentence; the work is tried a few times.</summary>
+    public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
+    {
+        var state = await connection.QuerySingleOrDefaultAsync<string>("select state from delivery where id = @id", new { id });
+        try
+        {
+            await (
+                state switch
+                {
+                    Delivery.Sifting => sieve.Run(connection, id, clock.UtcNow(), cancel),
+                    Delivery.Taking => takeIn.Run(connection, id, cancel),
+                    Delivery.TakingBack => takeBack.Run(connection, id, clock.UtcNow(), cancel),
+                    _ => Task.CompletedTask,
+                }
+            );
+        }
+        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        {
+            log.LogError(e, "Delivery {Delivery} could not be worked on while {State}", id, state);
+            var sentence = Workbook.IsBroken(e) || e is System.Text.Json.JsonException ? "The file cannot be read to its end; what was read so far is kept." : "The work stopped with an error of ours; what was done so far is kept.";
+            await connection.ExecuteAsync("update delivery set tries = tries + 1, trouble = @sentence where id = @id", new { id, sentence });
+        }
+    }
+
+    // The first half of the id is time; the second is chance.
+    private static long LockKey(Guid id) => BitConverter.ToInt64(id.ToByteArray(), 8);
+}

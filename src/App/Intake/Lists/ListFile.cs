@@ -1,0 +1,177 @@
+using System.Collections.Immutable;
+using System.Security.Cryptography;
+using System.Text.Json;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+
+namespace DapperLantern.App.Intake.Lists;
+
+/// <summary>Reads a list of any of our formats as a stream of rows. Streams must be seekable; memory does not grow with the file, but for a workbook's own texts.</summary>
+public static class ListFile
+{
+    /// <summary>Largest file taken, in bytes.</summary>
+    public const long LargestFile = 2L << 30;
+
+    /// <summary>Most columns a list may have.</summary>
+    public const int MostColumns = 250;
+
+    private const int RowsLookedAt = 40;
+
+    /// <summary>The hash by which the same file is recognised: SHA-256 of its bytes. The stream is left at its start.</summary>
+    public static byte[] Hash(Stream stream)
+    {
+        stream.Position = 0;
+        var hash = SHA256.HashData(stream);
+        stream.Position = 0;
+        return hash;
+    }
+
+    /// <summary>Finds format, encoding, separator, sheet and heading row, or says why this cannot be a list.</summary>
+    public static (ListReading? Reading, ListTrouble? Trouble) Detect(Stream stream, FieldCatalogue catalogue)
+    {
+        if (stream.Length == 0)
+            return (null, new("file-empty", "The file is empty. Nothing was kept."));
+        var (reading, trouble) = Shape(stream);
+        if (reading is null)
+            return (null, trouble);
+        trouble = Guarded(reading, () => reading = FindHeading(stream, reading, catalogue));
+        trouble ??= Check(stream, reading);
+        return trouble is null ? (reading, null) : (null, trouble);
+    }
+
+    /// <summary>The headings, then the rows behind them. Blank rows are passed over. A row that cannot be cut into cells comes with the reason and its text.</summary>
+    public static OpenedList Open(Stream stream, ListReading reading)
+    {
+        stream.Position = 0;
+        if (reading.Format == ListFormat.VCard)
+            return new OpenedList(VCards.Headings, VCards.Rows(TextEncoding.Reader(stream, reading.Encoding)));
+        if (reading.Format is ListFormat.Json or ListFormat.JsonLines)
+        {
+            var names = JsonRecords.Headings(stream, reading);
+            return new OpenedList(names, JsonRecords.Rows(stream, reading, names));
+        }
+        return Under(reading.HeadingRow, AllRows(stream, reading).GetEnumerator());
+    }
+
+    private static OpenedList Under(int headingRow, IEnumerator<ListRow> rows)
+    {
+        string[] headings = [];
+        while (headingRow > 0 && rows.MoveNext())
+            if (rows.Current.Number >= headingRow)
+            {
+                headings = rows.Current.Cells;
+                break;
+            }
+        if (headingRow > 0)
+            return new OpenedList(headings, Numbered(rows));
+        var all = Numbered(rows);
+        var width = 0;
+        var some = all.Take(1).ToList();
+        width = some.Count > 0 ? some[0].Cells.Length : 0;
+        return new OpenedList([.. Enumerable.Range(1, width).Select(i => $"Column {i}")], some.Concat(NumberedFrom(rows, some.Count)));
+    }
+
+    private static IEnumerable<ListRow> Numbered(IEnumerator<ListRow> rows) => NumberedFrom(rows, 0);
+
+    private static IEnumerable<ListRow> NumberedFrom(IEnumerator<ListRow> rows, int from)
+    {
+        for (var number = from + 1; rows.MoveNext(); number++)
+            yield return rows.Current with { Number = number };
+    }
+
+    private static IEnumerable<ListRow> AllRows(Stream stream, ListReading reading)
+    {
+        stream.Position = 0;
+        return reading.Format == ListFormat.Workbook
+            ? Workbook.Rows(stream, reading.Sheet)
+            : SeparatedText.Rows(TextEncoding.Reader(stream, reading.Encoding), reading.Separator is [var s, ..] ? s : ',');
+    }
+
+    private static (ListReading? Reading, ListTrouble? Trouble) Shape(Stream stream)
+    {
+        Span<byte> head = stackalloc byte[8];
+        stream.Position = 0;
+        var length = stream.ReadAtLeast(head, head.Length, false);
+        if (Workbook.Looks(head[..length]))
+        {
+            var (sheets, broken) = Workbook.Sheets(stream);
+            if (broken is not null || sheets.Count == 0)
+                return (null, broken ?? new("workbook-broken", "The workbook has no sheet. Nothing was kept."));
+            return (new ListReading(ListFormat.Workbook, Sheet: (sheets.FirstOrDefault(s => !s.Hidden) ?? sheets[0]).Name, Sheets: [.. sheets]), null);
+        }
+        if (TextEncoding.Detect(stream) is not { } encoding)
+            return (null, new("file-binary", "This is not a list: it holds bytes that no text has and is no workbook. Save it as CSV or XLSX and drop it again. Nothing was kept."));
+        var text = Head(stream, encoding);
+        if (VCards.Looks(text))
+            return (new ListReading(ListFormat.VCard, encoding), null);
+        if (JsonRecords.Looks(text))
+            return (new ListReading(JsonRecords.LooksLikeLines(text) ? ListFormat.JsonLines : ListFormat.Json, encoding), null);
+        return (new ListReading(ListFormat.Separated, encoding, SeparatedText.DetectSeparator(text).ToString()), null);
+    }
+
+    private static string Head(Stream stream, string encoding)
+    {
+        stream.Position = 0;
+        using var reader = TextEncoding.Reader(stream, encoding);
+        var head = new char[1 << 16];
+        var length = reader.ReadBlock(head);
+        return new string(head, 0, length).TrimStart('\uFEFF');
+    }
+
+    /// <summary>The first visible sheet that holds a table, and in it the row that reads like headings.</summary>
+    private static ListReading FindHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
+    {
+        if (reading.Format is not (ListFormat.Separated or ListFormat.Workbook))
+            return reading;
+        var sheets = reading.Sheets.Where(s => !s.Hidden).Select(s => s.Name).DefaultIfEmpty(reading.Sheet);
+        foreach (var sheet in sheets)
+        {
+            var found = reading with { Sheet = sheet };
+            var rows = AllRows(stream, found).Take(RowsLookedAt).ToList();
+            if (rows.Count > 1)
+                return found with { HeadingRow = HeadingFinder.Find(catalogue, [.. rows.Select(r => r.Cells)]) is var at and >= 0 ? rows[at].Number : 0 };
+        }
+        return reading;
+    }
+
+    /// <summary>Why a list cannot be read in this way; null when it can.</summary>
+    public static ListTrouble? Check(Stream stream, ListReading reading)
+    {
+        ListTrouble? trouble = null;
+        return Guarded(reading, () => trouble = CheckShape(stream, reading)) ?? trouble;
+    }
+
+    private static ListTrouble? CheckShape(Stream stream, ListReading reading)
+    {
+        if (reading.Format == ListFormat.Json && reading.Encoding != "utf-8" && stream.Length > JsonRecords.LargestWrapped)
+            return new("json-too-large", "A JSON file this large has to be UTF-8 with one array at its root. Nothing was kept.");
+        var (headings, rows) = Open(stream, reading);
+        if (headings.Length > MostColumns)
+            return new("too-many-columns", $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept.");
+        var some = rows.Take(20).ToList();
+        if (some.Count == 0)
+            return new("no-rows", "The file has a heading row and nothing under it. Nothing was kept.");
+        if (headings.Length <= 1 && some.All(r => r.Cells.Length <= 1))
+            return new(
+                "one-column",
+                "The file has one column only, so a name and a way to reach the person cannot both be in it. Check the separator, or send more columns. Nothing was kept."
+            );
+        return null;
+    }
+
+    // Reading a damaged workbook or a broken JSON file is expected trouble, said in a sentence.
+    private static ListTrouble? Guarded(ListReading reading, Action read)
+    {
+        try
+        {
+            if (reading.Format == ListFormat.Workbook)
+                return Workbook.Guarded(read);
+            read();
+            return null;
+        }
+        catch (JsonException e)
+        {
+            return new("json-broken", $"The file begins like JSON but cannot be read as such: line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1}. Nothing was kept.");
+        }
+    }
+}

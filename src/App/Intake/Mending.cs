@@ -1,0 +1,187 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Matching;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>What a mend did.</summary>
+/// <param name="Id">By which it can be undone.</param>
+/// <param name="Rows">Rows read again.</param>
+/// <param name="Fit">Rows among them that may come in now.</param>
+public sealed record MendResult(long Id, int Rows, int Fit);
+
+/// <summary>Values of one field that could not be read, alike in several rows.</summary>
+public sealed record ProblemGroup(string Field, string Label, string Found, string Words, int Rows, IReadOnlyList<Proposal> Proposals);
+
+/// <summary>Puts values right in a delivery's rows, one or all alike, and undoes that. Rows concerned are read and judged again; those taken in already are left.</summary>
+public sealed class Mending(Installation installation)
+{
+    private const int BatchRows = 1000;
+    private const int MostGroups = 60;
+
+    // Rows not taken in: those still waiting, and those of a taking in to come.
+    private const string Open = "(d.state = 'sifted' or a.outcome = 'mend' or a.round = d.round)";
+
+    /// <summary>The values that could not be read, most rows first, with what was probably meant.</summary>
+    public async Task<List<ProblemGroup>> Groups(NpgsqlConnection connection, Guid delivery)
+    {
+        var groups = await connection.QueryAsync<(string Code, string Field, string Found, int Rows)>(
+            $"""
+            select p->>'code', p->>'path', p->>'found', count(*)::int from arrival a join delivery d on d.id = a.delivery_id, jsonb_array_elements(a.problems) p
+            where a.delivery_id = @delivery and a.problems is not null and {Open} group by 1, 2, 3 order by 4 desc, 2, 3 limit @MostGroups
+            """,
+            new { delivery, MostGroups }
+        );
+        return
+        [
+            .. groups
+                .Where(g => installation.Catalogue.Find(g.Field) is not null)
+                .Select(g =>
+                {
+                    var field = installation.Catalogue[g.Field];
+                    return new ProblemGroup(g.Field, field.Label, g.Found, new Problem(g.Code, g.Field, g.Found).Words, g.Rows, [.. NearMiss.For(field, g.Found)]);
+                }),
+        ];
+    }
+
+    /// <summary>Keeps a mend and reads the rows it concerns again. Requires a transaction that holds the delivery's row.</summary>
+    public async Task<MendResult> Put(NpgsqlConnection connection, Delivery delivery, Mend mend, Guid person, DateTime now, CancellationToken cancel)
+    {
+        var rows = await Concerned(connection, delivery.Id, mend);
+        var id = await connection.QuerySingleAsync<long>(
+            "insert into mend (delivery_id, row_number, field, found, put, at, person_id) values (@Id, @Row, @Field, @Found, @Put, @now, @person) returning id",
+            new
+            {
+                delivery.Id,
+                mend.Row,
+                mend.Field,
+                mend.Found,
+                mend.Put,
+                now,
+                person,
+            }
+        );
+        return new MendResult(id, rows.Length, await ReadAgain(connection, delivery, rows, cancel));
+    }
+
+    /// <summary>Undoes a mend; null when there is none to undo.</summary>
+    public async Task<MendResult?> Undo(NpgsqlConnection connection, Delivery delivery, long id, DateTime now, CancellationToken cancel)
+    {
+        var mend = await connection.QuerySingleOrDefaultAsync<Mend>(
+            "update mend set undone_at = @now where id = @id and delivery_id = @Delivery and undone_at is null returning row_number as row, field, found, put",
+            new
+            {
+                id,
+                Delivery = delivery.Id,
+                now,
+            }
+        );
+        if (mend is null)
+            return null;
+        var rows = mend.Row is { } row ? [row] : await Holding(connection, delivery, mend);
+        return new MendResult(id, rows.Length, await ReadAgain(connection, delivery, rows, cancel));
+    }
+
+    private static async Task<int[]> Concerned(NpgsqlConnection connection, Guid delivery, Mend mend) =>
+        mend.Row is { } row
+            ? [row]
+            : (
+                await connection.QueryAsync<int>(
+                    """
+                    select row_number from arrival where delivery_id = @delivery and problems is not null
+                    and problems @> jsonb_build_array(jsonb_build_object('path', @Field::text, 'found', @Found::text)) order by row_number
+                    """,
+                    new
+                    {
+                        delivery,
+                        mend.Field,
+                        mend.Found,
+                    }
+                )
+            ).ToArray();
+
+    // Rows in which the text stands that a mend for all alike concerned: in the columns that go to its field.
+    private async Task<int[]> Holding(NpgsqlConnection connection, Delivery delivery, Mend mend)
+    {
+        var plan = Json.Read<SiftPlan>(delivery.Plan);
+        var columns = plan.Columns.Where(c => c.Target == mend.Field || (c.Target is not null && Composites.Find(c.Target) is not null)).Select(c => c.Index + 1).ToArray();
+        return (
+            await connection.QueryAsync<int>(
+                """
+                select row_number from arrival a where delivery_id = @Id and exists (select 1 from unnest(@columns) c where position(@Found in regexp_replace(a.cells[c], '\s+', ' ', 'g')) > 0)
+                order by row_number
+                """,
+                new
+                {
+                    delivery.Id,
+                    columns,
+                    mend.Found,
+                }
+            )
+        ).ToArray();
+    }
+
+    private async Task<int> ReadAgain(NpgsqlConnection connection, Delivery delivery, int[] numbers, CancellationToken cancel)
+    {
+        var plan = Json.Read<SiftPlan>(delivery.Plan);
+        var reader = new RowReader(installation.Catalogue, plan, await Sieve.MendsOf(connection, delivery.Id));
+        var fit = 0;
+        foreach (var batch in numbers.Chunk(BatchRows))
+            fit += await ReadAgain(connection, delivery, batch, plan, reader, cancel);
+        await Sieve.WriteCounts(connection, delivery, "");
+        return fit;
+    }
+
+    private async Task<int> ReadAgain(NpgsqlConnection connection, Delivery delivery, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
+    {
+        var rows = (
+            await connection.QueryAsync<Arrival>(
+                $"select a.* from arrival a join delivery d on d.id = a.delivery_id where a.delivery_id = @Id and a.row_number = any(@numbers) and {Open} order by a.row_number for update of a",
+                new { delivery.Id, numbers }
+            )
+        ).ToList();
+        if (rows.Count == 0)
+            return 0;
+        // Until they are judged again, these rows are nobody's twin.
+        await connection.ExecuteAsync("delete from arrival where delivery_id = @Id and row_number = any(@numbers)", new { delivery.Id, numbers = rows.Select(r => r.RowNumber).ToArray() });
+        var asked = rows.Select(r => Ask(reader, r)).ToList();
+        var known = await KnownPeople.Load(connection, asked);
+        await known.LoadRows(connection, asked, installation.Catalogue, delivery.Id);
+        var judged = rows.Zip(asked).Select(r => Sieve.Decide(delivery.Id, new SiftedRow(r.First.Cells, r.First.Broken, r.Second), known, plan.AsideUnread)).ToList();
+        var counts = delivery.Counts;
+        foreach (var (before, after) in rows.Zip(judged))
+        {
+            after.Round = delivery.Round;
+            counts = counts.With(before.Outcome, -1).With(after.Outcome, 1);
+        }
+        delivery.Counts = counts;
+        await Sieve.Table.Write(connection, judged, cancel);
+        await FollowFirst(connection, delivery.Id, rows, judged);
+        return judged.Count(j => j.Outcome is not (SiftOutcome.Mend or SiftOutcome.Barred));
+    }
+
+    // A row that others are twins of keeps its lead, so that they follow it still.
+    private static Task<int> FollowFirst(NpgsqlConnection connection, Guid delivery, List<Arrival> rows, List<Arrival> judged) =>
+        connection.ExecuteAsync(
+            "update arrival set lead_id = @Lead where delivery_id = @delivery and same_as_row = @Row",
+            rows.Zip(judged)
+                .Where(r => SiftOutcome.MakeLead.Contains(r.First.Outcome) && r.Second.LeadId is not null)
+                .Select(r => new
+                {
+                    delivery,
+                    Lead = r.Second.LeadId,
+                    Row = r.First.RowNumber,
+                })
+        );
+
+    private static Asked Ask(RowReader reader, Arrival row)
+    {
+        var read = row.Broken is { } broken ? reader.Broken(broken, row.RowNumber) : reader.Read(row.Cells, row.RowNumber);
+        return new Asked(row.RowNumber, read, Identity.Of(read.Values));
+    }
+}

@@ -1,0 +1,216 @@
+using System.Security.Claims;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+public sealed record ValueView(string Key, string Label, string Value);
+
+/// <summary>A fact of a known lead that a row changes; before is empty where a blank is filled.</summary>
+public sealed record ChangeView(string Label, string Before, string After);
+
+/// <summary>Something that could not be read, with what was probably meant.</summary>
+public sealed record RowProblem(string Field, string Label, string Found, string Words, IReadOnlyList<Proposal> Proposals);
+
+/// <param name="Left">Why taking back left its lead, or a part of it; null when it did not.</param>
+public sealed record RowView(
+    int Number,
+    string Outcome,
+    string Reason,
+    IReadOnlyList<ValueView> Values,
+    IReadOnlyList<RowProblem> Problems,
+    IReadOnlyList<ChangeView> Changes,
+    string Raw,
+    Guid? LeadId,
+    string? Left
+);
+
+public sealed record RowPage(IReadOnlyList<RowView> Rows, int? Next);
+
+/// <summary>A value put right: in one row, or (row 0) in all rows whose field holds <paramref name="Found"/>.</summary>
+/// <param name="Put">What is read instead; empty leaves the field blank.</param>
+public sealed record MendOrder(string Field, string Put, int Row = 0, string Found = "");
+
+/// <summary>The rows of a delivery: looked at, mended, downloaded.</summary>
+public static class RowEndpoints
+{
+    private const int RowsAPage = 100;
+
+    public static void MapDeliveryRows(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("").Requires(Act.SeeIntake).WithTags("Intake");
+        see.MapGet("/deliveries/{id}/rows", Rows).WithSummary("Rows of a delivery by outcome; \"left\" for those that taking back left");
+        see.MapGet("/deliveries/{id}/problems", Problems).WithSummary("Values that could not be read, alike ones together");
+        see.MapGet("/deliveries/{id}/rows.csv", Download).WithSummary("Rows as they came, with a column that says why they have their outcome");
+        var run = api.MapGroup("").Requires(Act.RunIntake).WithTags("Intake");
+        run.MapPost("/deliveries/{id}/mends", Mend).WithSummary("Put a value right, in one row or in all alike");
+        run.MapDelete("/deliveries/{id}/mends/{mend}", Undo).WithSummary("Undo a mend");
+    }
+
+    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var rows = (
+            await connection.QueryAsync<Arrival>(
+                $"select * from arrival where delivery_id = @id and row_number > @after and {Which(outcome)} order by row_number limit @RowsAPage",
+                new
+                {
+                    id,
+                    after = after ?? 0,
+                    outcome,
+                    RowsAPage,
+                }
+            )
+        ).ToList();
+        var delivery = await connection.QuerySingleOrDefaultAsync<Delivery>("select state, policies, constants, created_at, source from delivery where id = @id", new { id });
+        var changes = delivery is null ? [] : await Changes(connection, delivery, rows, installation.Catalogue);
+        var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], installation.Catalogue)).ToList();
+        return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
+    }
+
+    private static string Which(string? outcome) =>
+        outcome switch
+        {
+            null => "true",
+            "left" => "left_because is not null",
+            _ => "outcome = @outcome",
+        };
+
+    // What rows that add would change now, or did change when they were taken in.
+    private static async Task<Dictionary<int, List<ChangeView>>> Changes(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows, FieldCatalogue catalogue)
+    {
+        var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
+        var done = adds.Where(r => r.Changed is not null).ToDictionary(r => r.RowNumber, r => Json.Read<List<KeptChange>>(r.Changed!).Select(c => ViewOf(c, catalogue)).ToList());
+        var open = adds.Where(r => r.Changed is null).ToList();
+        if (open.Count == 0)
+            return done;
+        var leads = await LeadStore.LoadMany(connection, [.. open.Select(r => r.LeadId!.Value).Distinct()], catalogue, hold: false);
+        var saidAt = (Json.Read<DeliveryConstants>(delivery.Constants).SaidAt ?? delivery.CreatedAt).ToInstant();
+        var terms = new MergeTerms(delivery.Source, null, delivery.CreatedAt, saidAt, Json.Read<DeliveryPolicies>(delivery.Policies).Of);
+        foreach (var row in open)
+            if (leads.TryGetValue(row.LeadId!.Value, out var known))
+                done[row.RowNumber] =
+                [
+                    .. LeadMerging
+                        .Preview(known, Json.ToRecord(row.Values, catalogue), terms)
+                        .Select(c => new ChangeView(c.Field.Label, c.Before.IsKnown ? c.Field.Show(c.Before.ToString()) : "", c.Field.Show(c.After.ToString()))),
+                ];
+        return done;
+    }
+
+    private static ChangeView ViewOf(KeptChange change, FieldCatalogue catalogue) =>
+        catalogue.Find(change.Field) is { } field
+            ? new ChangeView(field.Label, change.Before.Length > 0 ? field.Show(change.Before) : "", field.Show(change.After))
+            : new ChangeView(change.Field, change.Before, change.After);
+
+    private static RowView RowOf(Arrival row, List<ChangeView> changes, FieldCatalogue catalogue)
+    {
+        var record = Json.ToRecord(row.Values, catalogue);
+        var values = record.Known().Select(k => new ValueView(k.Field.Key, k.Field.Label, k.Field.Show(k.Value.ToString())));
+        var problems = (row.Problems is null ? [] : Json.Problems(row.Problems)).Select(p => ProblemOf(p, catalogue, record.Text("country")));
+        return new RowView(row.RowNumber, row.Outcome, row.Reason, [.. values], [.. problems], changes, string.Join(" \u00b7 ", row.Cells), row.LeadId, row.LeftBecause);
+    }
+
+    private static RowProblem ProblemOf(Problem problem, FieldCatalogue catalogue, string? country) =>
+        catalogue.Find(problem.Path) is { } field
+            ? new RowProblem(field.Key, field.Label, problem.Found, problem.Words, [.. NearMiss.For(field, problem.Found, country)])
+            : new RowProblem("", "", problem.Found, problem.Words, []);
+
+    private static async Task<Ok<List<ProblemGroup>>> Problems(Guid id, LanternDb db, Mending mending) => TypedResults.Ok(await mending.Groups(await db.Connection(), id));
+
+    private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Mend(
+        Guid id,
+        MendOrder order,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Mending mending,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        var delivery = await Lock(db, id);
+        if (Refused(delivery) is { } refused)
+            return refused;
+        if (installation.Catalogue.Find(order.Field) is not { Origin: not FieldOrigin.System } field)
+            return Trouble.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
+        var country = order.Row > 0 ? await CountryOf(connection, id, order.Row) : Json.Read<SiftPlan>(delivery!.Plan).Country;
+        // For all alike a telephone may be read by each row's own country, so only what no row could read is refused.
+        if (FieldReader.Read(field, order.Put, country).Problem is { } problem && !(order.Row == 0 && field.Type is FieldType.Phone or FieldType.Region))
+            return Trouble.Invalid(problem.Code, problem.Words, "put");
+        if (order.Row == 0 && order.Found.Length == 0)
+            return Trouble.Invalid("found-missing", "Say which value is put right, or in which row.", "found");
+        var mend = new Mend(order.Row > 0 ? order.Row : null, order.Field, order.Row > 0 ? "" : order.Found, order.Put);
+        var result = await mending.Put(connection, delivery!, mend, user.Id(), clock.UtcNow(), cancel);
+        await transaction.CommitAsync(cancel);
+        return TypedResults.Ok(result);
+    }
+
+    private static async Task<string?> CountryOf(NpgsqlConnection connection, Guid id, int row)
+    {
+        var values = await connection.QuerySingleOrDefaultAsync<string>("select values from arrival where delivery_id = @id and row_number = @row", new { id, row });
+        return values is null ? null : Json.Read<Dictionary<string, string>>(values).GetValueOrDefault("country");
+    }
+
+    private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Undo(Guid id, long mend, LanternDb db, Mending mending, TimeProvider clock, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        var delivery = await Lock(db, id);
+        if (Refused(delivery) is { } refused)
+            return refused;
+        var result = await mending.Undo(connection, delivery!, mend, clock.UtcNow(), cancel);
+        await transaction.CommitAsync(cancel);
+        return result is null ? Trouble.NotFound("mend") : TypedResults.Ok(result);
+    }
+
+    private static ProblemHttpResult? Refused(Delivery? delivery) =>
+        delivery switch
+        {
+            null => Trouble.NotFound("delivery"),
+            { State: Delivery.Sifted or Delivery.Taken } => null,
+            { State: Delivery.TakenBack } => Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again before you mend its rows."),
+            _ => Trouble.Conflict("at-work", "The delivery is being worked on. Mend its rows when that is done."),
+        };
+
+    private static Task<Delivery?> Lock(LanternDb db, Guid id) => db.Deliveries.FromSql($"select * from delivery where id = {id} for update").AsNoTracking().SingleOrDefaultAsync();
+
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, NpgsqlDataSource source)
+    {
+        var connection = await db.Connection();
+        var head = await connection.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from delivery where id = @id", new { id });
+        if (head is not { } delivery)
+            return Trouble.NotFound("delivery");
+        var headings = Json.Read<SiftPlan>(delivery.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
+        var name = $"{Path.GetFileNameWithoutExtension(delivery.File)}-{outcome ?? "all"}.csv";
+        return TypedResults.Stream(stream => WriteRows(stream, source, id, outcome, headings), "text/csv; charset=utf-8", name);
+    }
+
+    private static async Task WriteRows(Stream stream, NpgsqlDataSource source, Guid id, string? outcome, List<string> headings)
+    {
+        await using var text = new StreamWriter(stream, new UTF8Encoding(true));
+        await text.WriteAsync(Csv.Line(headings));
+        await using var connection = await source.OpenConnectionAsync();
+        await using var command = new NpgsqlCommand($"select cells, reason, problems::text from arrival where delivery_id = @id and {Which(outcome)} order by row_number", connection);
+        command.Parameters.AddWithValue("id", id);
+        command.Parameters.AddWithValue("outcome", (object?)outcome ?? DBNull.Value);
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+        {
+            var cells = (string[])row[0];
+            var problems = row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words);
+            var why = string.Join(' ', problems.Prepend(row.GetString(1)).Where(w => w.Length > 0).Distinct());
+            await text.WriteAsync(Csv.Line([.. Enumerable.Range(0, headings.Count - 1).Select(i => i < cells.Length ? cells[i] : ""), why]));
+        }
+    }
+}

@@ -1,0 +1,65 @@
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Writes facts, provenance and scores of many leads with one statement. The rows must have been locked when they were read.</summary>
+public static class LeadBulkUpdate
+{
+    private static readonly (string Column, NpgsqlDbType Type, Func<KnownLead, object?> Of)[] Columns = [.. Facts(), .. Kept()];
+
+    private static readonly string Statement = Write();
+
+    public static async Task Write(NpgsqlConnection connection, IReadOnlyList<KnownLead> leads)
+    {
+        if (leads.Count == 0)
+            return;
+        await using var command = new NpgsqlCommand(Statement, connection);
+        command.Parameters.Add(new NpgsqlParameter("id", NpgsqlDbType.Array | NpgsqlDbType.Uuid) { Value = leads.Select(l => l.Id).ToArray() });
+        command.Parameters.Add(new NpgsqlParameter("changed", NpgsqlDbType.Array | NpgsqlDbType.Integer) { Value = leads.Select(l => l.Changed ? 1 : 0).ToArray() });
+        foreach (var (column, type, of) in Columns)
+            command.Parameters.Add(new NpgsqlParameter(column, NpgsqlDbType.Array | type) { Value = Values(type, leads, of) });
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private static string Write()
+    {
+        var names = Columns.Select(c => c.Column).ToList();
+        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : "")}");
+        return $"""
+            update lead l set version = l.version + x.changed, {string.Join(", ", sets)}
+            from unnest(@id, @changed, {string.Join(", ", names.Select(n => "@" + n))}) as x(id, changed, {string.Join(", ", names)}) where l.id = x.id
+            """;
+    }
+
+    private static IEnumerable<(string, NpgsqlDbType, Func<KnownLead, object?>)> Facts()
+    {
+        foreach (var field in FieldCatalogue.BuiltIn)
+            yield return (field.Key, LeadStore.ColumnType(field), l => LeadStore.ColumnValue(l.Facts[field.Key]));
+        yield return ("company_key", NpgsqlDbType.Text, l => l.Facts.Text("company") is { } company ? Folding.Company(company) : null);
+        yield return ("custom", NpgsqlDbType.Text, l => Json.Facts(l.Facts.Known().Where(k => k.Field.Origin == FieldOrigin.Custom)));
+    }
+
+    private static IEnumerable<(string, NpgsqlDbType, Func<KnownLead, object?>)> Kept() =>
+        [
+            ("provenance", NpgsqlDbType.Text, l => Json.Write(l.Provenance)),
+            ("fit", NpgsqlDbType.Integer, l => l.Scores!.Fit.Score),
+            ("fit_low", NpgsqlDbType.Integer, l => l.Scores!.Fit.Low),
+            ("fit_high", NpgsqlDbType.Integer, l => l.Scores!.Fit.High),
+            ("engagement", NpgsqlDbType.Integer, l => l.Scores!.Engagement),
+            ("next_move", NpgsqlDbType.Text, l => l.Scores!.NextMove),
+            ("model_edition", NpgsqlDbType.Uuid, l => l.Scores!.Edition),
+        ];
+
+    private static object Values(NpgsqlDbType type, IReadOnlyList<KnownLead> leads, Func<KnownLead, object?> of) =>
+        type switch
+        {
+            NpgsqlDbType.Numeric => leads.Select(l => (decimal?)of(l)).ToArray(),
+            NpgsqlDbType.TimestampTz => leads.Select(l => (DateTime?)of(l)).ToArray(),
+            NpgsqlDbType.Integer => leads.Select(l => (int)of(l)!).ToArray(),
+            NpgsqlDbType.Uuid => leads.Select(l => (Guid)of(l)!).ToArray(),
+            _ => leads.Select(l => (string?)of(l)).ToArray(),
+        };
+}

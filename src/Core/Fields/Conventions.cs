@@ -1,0 +1,20 @@
+namespace DapperLantern.Core.Fields;
+
+/// <summary>Which part of a date such as 03.04.2026 comes first.</summary>
+public enum DateOrder : byte
+{
+    DayFirst,
+    MonthFirst,
+}
+
+/// <summary>What stands before the decimals. <see cref="Either"/>: told for each number by itself.</summary>
+public enum DecimalMark : byte
+{
+    Either,
+    Point,
+    Comma,
+}
+
+/// <summary>What is known of how a column, or a row, writes its values.</summary>
+/// <param name="Country">Two-letter code of the row's country, on which telephones and regions depend; null if unknown.</param>
+public readonly record struct Conventions(string? Country = null, DateOrder Dates = DateOrder.DayFirst, DecimalMark Decimals = DecimalMark.Either);

@@ -1,0 +1,70 @@
+namespace DapperLantern.Core.Fields;
+
+/// <summary>A value that was probably meant. <see cref="Stored"/> is what the field would hold, <see cref="Label"/> what people read.</summary>
+public sealed record Proposal(string Stored, string Label);
+
+/// <summary>Proposes what was probably meant by a value that could not be read.</summary>
+public static class NearMiss
+{
+    private const int Most = 3;
+
+    /// <summary>At most three proposals, the nearest first; none when nothing is near.</summary>
+    public static IEnumerable<Proposal> For(FieldDefinition field, string written, string? country = null) =>
+        field.Type switch
+        {
+            FieldType.Country => Nearest(written, Countries.All.Select(c => (c.Code, c.Name, (IEnumerable<string>)[c.Name]))),
+            FieldType.Region when country is not null => Nearest(written, Regions.Of(country).Select(r => (r.Code, r.Name, (IEnumerable<string>)[r.Name]))),
+            FieldType.Choice or FieldType.YesNo => Nearest(written, field.Choices.Select(c => (c.Key, c.Label, c.AlsoCalled.Prepend(c.Label)))),
+            FieldType.Email => Mail(field, written),
+            _ => [],
+        };
+
+    /// <summary>Fewest insertions, deletions, replacements and swaps of neighbours that turn one text into the other (optimal string alignment; Boytsov, 2011).</summary>
+    public static int Distance(string a, string b)
+    {
+        int[] before = [], last = [.. Enumerable.Range(0, b.Length + 1)];
+        for (var i = 1; i <= a.Length; i++)
+        {
+            var row = new int[b.Length + 1];
+            row[0] = i;
+            for (var j = 1; j <= b.Length; j++)
+            {
+                row[j] = Math.Min(Math.Min(row[j - 1], last[j]) + 1, last[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1));
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                    row[j] = Math.Min(row[j], before[j - 2] + 1);
+            }
+            (before, last) = (last, row);
+        }
+        return last[b.Length];
+    }
+
+    private static IEnumerable<Proposal> Nearest(string written, IEnumerable<(string Key, string Label, IEnumerable<string> Names)> known)
+    {
+        var folded = Folding.Heading(written);
+        if (folded.Length is < 3 or > 60)
+            return [];
+        return known
+            .Select(k => (k.Key, k.Label, Away: k.Names.Min(n => Away(folded, Folding.Heading(n)))))
+            .Where(k => k.Away <= Math.Max(1, folded.Length / 3))
+            .OrderBy(k => k.Away)
+            .ThenBy(k => k.Label, StringComparer.Ordinal)
+            .Take(Most)
+            .Select(k => new Proposal(k.Key, k.Label));
+    }
+
+    // A name that holds the other whole is near: "aquaculture, trout" and "aquaculture".
+    private static int Away(string written, string name) =>
+        name.Length >= 4 && (written.Contains(name, StringComparison.Ordinal) || (written.Length >= 4 && name.Contains(written, StringComparison.Ordinal))) ? 1 : Distance(written, name);
+
+    private static IEnumerable<Proposal> Mail(FieldDefinition field, string written)
+    {
+        string[] tries =
+        [
+            written.Replace(',', '.').Replace(';', '.'),
+            written.Replace(" at ", "@", StringComparison.OrdinalIgnoreCase).Replace("(at)", "@", StringComparison.OrdinalIgnoreCase).Replace("[at]", "@", StringComparison.OrdinalIgnoreCase),
+            written.Replace("@@", "@", StringComparison.Ordinal).Replace("..", ".", StringComparison.Ordinal),
+            written.Split(['/', ';', ',', ' '], StringSplitOptions.RemoveEmptyEntries).FirstOrDefault(p => p.Contains('@', StringComparison.Ordinal)) ?? "",
+        ];
+        return tries.Select(t => FieldReader.Read(field, t).Value.Text).OfType<string>().Distinct().Take(Most).Select(t => new Proposal(t, t));
+    }
+}

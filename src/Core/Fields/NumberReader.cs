@@ -1,0 +1,101 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+
+namespace DapperLantern.Core.Fields;
+
+/// <summary>Numbers and amounts of money as people write them, with either decimal mark.</summary>
+public static partial class NumberReader
+{
+    private static readonly (string Sign, string[] Currencies)[] Signs =
+    [
+        ("€", ["EUR"]),
+        ("£", ["GBP"]),
+        ("US$", ["USD"]),
+        ("$", ["USD", "CAD", "AUD"]),
+        ("kr", ["NOK", "SEK", "DKK"]),
+        ("Fr.", ["CHF"]),
+    ];
+
+    private static readonly (string Ending, decimal Factor)[] Magnitudes = [("mio", 1_000_000), ("mill", 1_000_000), ("m", 1_000_000), ("k", 1_000), ("t", 1_000)];
+
+    /// <summary>The number, or null when the text is none. "1,200" is a thousand and two hundred unless the decimal mark is a comma.</summary>
+    public static decimal? Number(string text, DecimalMark mark)
+    {
+        var (digits, factor) = TakeMagnitude(Gaps().Replace(text, ""));
+        if (mark == DecimalMark.Comma || (mark == DecimalMark.Either && IsDecimalComma(digits)))
+            digits = digits.Replace(".", "", StringComparison.Ordinal).Replace(',', '.');
+        if (!Plain().IsMatch(digits) && !Grouped().IsMatch(digits))
+            return null;
+        return decimal.TryParse(digits, NumberStyles.Number | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) && Math.Abs(number) < 1e15m
+            ? number * factor
+            : null;
+    }
+
+    /// <summary>The amount in <paramref name="currency"/>. Tells when the text names another currency: amounts are never converted in silence.</summary>
+    public static (decimal? Amount, bool OtherCurrency) Money(string text, DecimalMark mark, string currency)
+    {
+        var (rest, named) = TakeCurrency(text);
+        return named.Length > 0 && !named.Contains(currency) ? (null, true) : (Number(rest, mark), false);
+    }
+
+    /// <summary>Which decimal mark a written number shows without doubt: 1.234,5 a comma, 1,234.5 a point. <see cref="DecimalMark.Either"/> when it does not tell.</summary>
+    public static DecimalMark MarkOf(string text)
+    {
+        var digits = Gaps().Replace(TakeCurrency(text).Amount, "");
+        if (!digits.Any(char.IsAsciiDigit))
+            return DecimalMark.Either;
+        var (comma, point) = (digits.LastIndexOf(','), digits.LastIndexOf('.'));
+        if (comma >= 0 && point >= 0)
+            return comma > point ? DecimalMark.Comma : DecimalMark.Point;
+        var at = Math.Max(comma, point);
+        if (at < 0)
+            return DecimalMark.Either;
+        var written = comma >= 0 ? DecimalMark.Comma : DecimalMark.Point;
+        var other = comma >= 0 ? DecimalMark.Point : DecimalMark.Comma;
+        if (digits.IndexOf(digits[at], StringComparison.Ordinal) != at)
+            return other;
+        return digits.Length - at - 1 == 3 ? DecimalMark.Either : written;
+    }
+
+    private static bool IsDecimalComma(string digits) => MarkOf(digits) == DecimalMark.Comma;
+
+    private static (string Digits, decimal Factor) TakeMagnitude(string text)
+    {
+        foreach (var (ending, factor) in Magnitudes)
+        {
+            var bare = text.TrimEnd('.');
+            if (bare.Length > ending.Length && bare.EndsWith(ending, StringComparison.OrdinalIgnoreCase) && char.IsAsciiDigit(bare[^(ending.Length + 1)]))
+                return (bare[..^ending.Length], factor);
+        }
+        return (text, 1);
+    }
+
+    private static (string Amount, string[] Named) TakeCurrency(string text)
+    {
+        var trimmed = text.Trim();
+        var code = CurrencyCode().Match(trimmed);
+        if (code.Success)
+            return (trimmed.Remove(code.Index, code.Length), [code.Value.ToUpperInvariant()]);
+        foreach (var (sign, currencies) in Signs)
+        {
+            if (trimmed.StartsWith(sign, StringComparison.OrdinalIgnoreCase))
+                return (trimmed[sign.Length..].TrimStart('.'), currencies);
+            if (trimmed.EndsWith(sign, StringComparison.OrdinalIgnoreCase))
+                return (trimmed[..^sign.Length], currencies);
+        }
+        return (trimmed, []);
+    }
+
+    // Spaces of all widths and the Swiss apostrophe only group digits.
+    [GeneratedRegex(@"[\s\u00a0\u202f\u2009'\u2019]+")]
+    private static partial Regex Gaps();
+
+    [GeneratedRegex(@"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,2})?$")]
+    private static partial Regex Plain();
+
+    [GeneratedRegex(@"^[+-]?\d{1,3}(,\d{3})+(\.\d*)?$")]
+    private static partial Regex Grouped();
+
+    [GeneratedRegex(@"(?<![A-Za-z])(EUR|GBP|USD|CAD|AUD|NOK|SEK|DKK|CHF|ISK|PLN|JPY)(?![A-Za-z])", RegexOptions.IgnoreCase)]
+    private static partial Regex CurrencyCode();
+}

@@ -1,0 +1,65 @@
+using DapperLantern.Core.Fields;
+
+namespace DapperLantern.Core.Intake;
+
+/// <summary>Looks at every cell of a column to tell the order of its dates and its decimal mark.</summary>
+public sealed class ColumnHabits
+{
+    private int _dayFirst;
+    private int _monthFirst;
+    private int _undecided;
+    private int _commas;
+    private int _points;
+
+    public void Add(string cell)
+    {
+        switch (DateReader.OrderOf(cell))
+        {
+            case DateOrder.DayFirst:
+                _dayFirst++;
+                break;
+            case DateOrder.MonthFirst:
+                _monthFirst++;
+                break;
+            default:
+                _undecided += DateReader.NeedsOrder(cell) ? 1 : 0;
+                break;
+        }
+        var mark = NumberReader.MarkOf(cell);
+        _commas += mark == DecimalMark.Comma ? 1 : 0;
+        _points += mark == DecimalMark.Point ? 1 : 0;
+    }
+
+    /// <summary>The match with what its column showed, unless a person said otherwise.</summary>
+    /// <param name="country">Two-letter code of the list's country: decides what the column leaves open.</param>
+    public ColumnMatch Settle(ColumnMatch match, FieldType type, string? country) =>
+        match.Said ? match
+        : type == FieldType.Date ? Dates(match, country)
+        : type is FieldType.Number or FieldType.Money ? Decimals(match)
+        : match;
+
+    private ColumnMatch Dates(ColumnMatch match, string? country)
+    {
+        var assumed = country is "US" ? DateOrder.MonthFirst : DateOrder.DayFirst;
+        var order =
+            _dayFirst > _monthFirst ? DateOrder.DayFirst
+            : _monthFirst > _dayFirst ? DateOrder.MonthFirst
+            : assumed;
+        var taken = order == DateOrder.DayFirst ? "the day" : "the month";
+        var note =
+            _dayFirst > 0 && _monthFirst > 0 ? $"{_dayFirst} dates can only have the day first and {_monthFirst} only the month; {taken} is taken as first."
+            : _dayFirst + _monthFirst == 0 && _undecided > 0 ? $"Whether day or month comes first cannot be told from these dates; {taken} is taken as first."
+            : null;
+        return match with { Dates = order, Note = note };
+    }
+
+    private ColumnMatch Decimals(ColumnMatch match)
+    {
+        var mark =
+            _commas > _points ? DecimalMark.Comma
+            : _points > 0 ? DecimalMark.Point
+            : DecimalMark.Either;
+        var note = _commas > 0 && _points > 0 ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken." : null;
+        return match with { Decimals = mark, Note = note };
+    }
+}
