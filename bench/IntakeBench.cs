@@ -31,13 +31,18 @@ internal static class IntakeBench
         var deliveries = app.Services.GetRequiredService<Deliveries>();
         var person = await connection.QueryFirstAsync<Guid>("select id from person");
         var id = Guid.Empty;
-        Measure.Say("reading and keeping the file", rows, await Measure.Time(async () =>
-        {
-            await using var content = File.OpenRead(file);
-            var (delivery, _) = await deliveries.Open(connection, "bench.csv", content, person, DateTime.UtcNow, "list-expo");
-            await Deliveries.Keep(db, delivery!, content, default);
-            id = delivery!.Id;
-        }), "rows");
+        Measure.Say(
+            "reading and keeping the file",
+            rows,
+            await Measure.Time(async () =>
+            {
+                await using var content = File.OpenRead(file);
+                var (delivery, _) = await deliveries.Open(connection, "bench.csv", content, person, DateTime.UtcNow, "list-expo");
+                await Deliveries.Keep(db, delivery!, content, default);
+                id = delivery!.Id;
+            }),
+            "rows"
+        );
         File.Delete(file);
 
         var sift = await Measure.Time(() => app.Services.GetRequiredService<Sieve>().Run(connection, id, DateTime.UtcNow, default));
@@ -46,7 +51,7 @@ internal static class IntakeBench
         Measure.Say("sifting", rows, sift, "rows");
         Console.WriteLine($"  {counts}; peak memory {Measure.PeakMemory()} MB");
 
-        await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
+        await connection.ExecuteAsync("analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         await connection.ExecuteAsync("update delivery set state = 'taking', started_at = now() where id = @id", new { id });
         var taking = await Measure.Time(() => app.Services.GetRequiredService<TakeIn>().Run(connection, id, default));
         var made = await connection.QuerySingleAsync<int>("select count(*)::int from lead where delivery_id = @id", new { id });
@@ -59,7 +64,7 @@ internal static class IntakeBench
         Measure.Say("taking back", counts.Takeable, await Measure.Time(() => app.Services.GetRequiredService<TakeBack>().Run(connection, id, DateTime.UtcNow, default)), "rows");
         Measure.Require(await connection.QuerySingleAsync<int>("select count(*)::int from lead where delivery_id = @id", new { id }) == 0, "leads are left");
         foreach (var table in Tables)
-            await connection.ExecuteAsync($"vacuum analyze {table}");
+            await connection.ExecuteAsync($"vacuum analyze {table}", commandTimeout: 3600);
 
         var copy = await Measure.Time(() => Copy(connection, written));
         Measure.Say("COPY of the same rows into the same five indexed tables, one transaction", counts.Takeable, copy, "rows");
@@ -68,7 +73,8 @@ internal static class IntakeBench
             File.Delete(path);
     }
 
-    private static async Task<SiftCounts> Counts(NpgsqlConnection connection, Guid id) => (await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id })).Counts;
+    private static async Task<SiftCounts> Counts(NpgsqlConnection connection, Guid id) =>
+        (await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id })).Counts;
 
     // Leads as the list's own, so that rows find them by mail address.
     private static async Task Base(NpgsqlConnection connection, int leads)
@@ -93,9 +99,21 @@ internal static class IntakeBench
     {
         var path = Path.Combine(Path.GetTempPath(), $"lantern-bench-{Environment.ProcessId}.csv");
         using var text = new StreamWriter(path);
-        text.WriteLine("First name,Last name,Job title,Department,Company,Website,Mail,Phone,Mobile,Street,Postal code,Place,State,Country,Language,Sector,Sites,Staff,Revenue,Interest,Needed by,Decides");
+        text.WriteLine(
+            "First name,Last name,Job title,Department,Company,Website,Mail,Phone,Mobile,Street,Postal code,Place,State,Country,Language,Sector,Sites,Staff,Revenue,Interest,Needed by,Decides"
+        );
         string[] countries = ["Norway", "UK", "Deutschland", "Sverige", "Spain", "USA", "Portugal", "Denmark"];
-        string[] numbers = ["+47 22 {0:000} {1:000}", "+44 1632 9{0:000}{1:00}", "+49 30 23125 {0:000}", "+46 8 465 {0:000} {1:00}", "+34 91 {0:000} {1:0000}", "+1 212 555 {1:0000}", "+351 21 {0:000} {1:0000}", "+45 32 12 {0:00} {1:00}"];
+        string[] numbers =
+        [
+            "+47 22 {0:000} {1:000}",
+            "+44 1632 9{0:000}{1:00}",
+            "+49 30 23125 {0:000}",
+            "+46 8 465 {0:000} {1:00}",
+            "+34 91 {0:000} {1:0000}",
+            "+1 212 555 {1:0000}",
+            "+351 21 {0:000} {1:0000}",
+            "+45 32 12 {0:00} {1:00}",
+        ];
         for (var i = 0; i < rows; i++)
         {
             var (kind, land) = (i % 100, i % 8);
@@ -124,7 +142,12 @@ internal static class IntakeBench
         {
             var columns = string.Join(
                 ", ",
-                (await connection.QueryAsync<string>("select column_name from information_schema.columns where table_name = @table and table_schema = 'public' and is_identity = 'NO' order by ordinal_position", new { table })).Select(c => $"\"{c}\"")
+                (
+                    await connection.QueryAsync<string>(
+                        "select column_name from information_schema.columns where table_name = @table and table_schema = 'public' and is_identity = 'NO' order by ordinal_position",
+                        new { table }
+                    )
+                ).Select(c => $"\"{c}\"")
             );
             var mine = table is "lead" or "lead_event" or "story_entry" ? $"delivery_id = '{id}'" : $"lead_id in (select id from lead where delivery_id = '{id}')";
             var path = Path.Combine(Path.GetTempPath(), $"lantern-bench-{Environment.ProcessId}-{table}");

@@ -14,7 +14,9 @@ internal static class Measure
     public static void Say(string what, long count, double seconds, string unit) => Console.WriteLine($"{what}: {seconds:0.00} s, {count / seconds:#,0} {unit} a second");
 
     /// <summary>The most memory this process has had so far, in MB (VmHWM of the kernel).</summary>
-    public static int PeakMemory() => int.Parse(File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], null) / 1024;
+    public static int PeakMemory() =>
+        int.Parse(File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], null)
+        / 1024;
 
     public static void Require(bool holds, string found)
     {

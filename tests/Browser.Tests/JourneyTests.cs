@@ -13,7 +13,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     {
         _browser.Go("/intake");
         _browser.See("Choose a list");
-        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(List("northern-waters-expo.csv"));
+        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(List("northern-waters-expo.xlsx"));
         _browser.See("61 rows read");
     }
 
@@ -23,19 +23,21 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         DropExpo();
         _browser.See("Nothing is taken in yet");
         _browser.See("There is no mail address or telephone number that works");
-        _browser.Click(By.XPath("//button[contains(., 'add to known leads')]"));
+        _browser.Click(By.XPath("//button[contains(., 'to known leads')]"));
         _browser.See("Already lead");
+        _browser.See("Phone: blank → +44 1632 960143");
+        _browser.Click(By.XPath("//button[contains(., 'twin in the file')]"));
         _browser.See("The same person as row");
         _browser.Reload();
-        _browser.See("61 read");
+        _browser.See("61 rows read");
 
         _browser.ClickButton("Take 59 in");
-        _browser.See("They are taken in.");
+        _browser.See("59 came in");
         _browser.ClickButton("See the leads");
         _browser.See("Northern Waters Expo, badge scans");
         _browser.Back();
         _browser.ClickButton("Take back");
-        _browser.See("Everything was taken back; the rows are kept.");
+        _browser.See("They were taken back; the rows are kept.");
     }
 
     [Fact]
@@ -44,7 +46,47 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         DropExpo();
         _browser.Choose("Field for E-Mail", "keep with the row only");
         _browser.SeeNot("57 new");
-        _browser.See("61 read =");
+        _browser.See("61 rows read");
+    }
+
+    [Fact]
+    public void AlikeValuesAndSingleRowsAreMendedByKeyboardAndUndone()
+    {
+        DropExpo();
+        _browser.ClickButton("Sweden");
+        _browser.See("Put right in 1 row.");
+        _browser.SeeNot("Swedn");
+        _browser.ClickButton("Undo");
+        _browser.See("Swedn");
+        _browser.Click(By.XPath("//button[contains(., 'to mend')]"));
+        var box = _browser.Labelled("Mail of row 14");
+        box.SendKeys("nowhere");
+        box.SendKeys(Keys.Enter);
+        _browser.See("is not a mail address");
+        box = _browser.Labelled("Mail of row 14");
+        box.SendKeys(Keys.Control + "a");
+        box.SendKeys("oddvar.skarholt@nordskjaer.example");
+        box.SendKeys(Keys.Enter);
+        _browser.See("60 can come in, 1 wait to be mended");
+    }
+
+    [Fact]
+    public void TheReadingAndWhatHoldsForAllRowsAreChangedInPlace()
+    {
+        DropExpo();
+        _browser.ClickButton("Read it otherwise");
+        _browser.Choose("Sheet", "codes (hidden)");
+        _browser.ClickButton("Read so");
+        _browser.See("1 rows read");
+        _browser.ClickButton("Read it otherwise");
+        _browser.Choose("Sheet", "Badge scans");
+        _browser.Fill("Heading row, 0 for none", "3");
+        _browser.ClickButton("Read so");
+        _browser.See("61 rows read");
+        _browser.Click(By.XPath("//summary[.='For all rows']"));
+        _browser.Choose("A lead we have takes new values", "keep ours");
+        _browser.Click(By.XPath("//button[contains(., 'to known leads')]"));
+        _browser.SeeNot("blank → +44");
     }
 
     [Fact]
@@ -55,7 +97,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         File.WriteAllBytes(file, [0x89, 0x50, 0x4E, 0x47, 0, 0, 0, 13, 0, 1, 2, 3]);
         _browser.See("Choose a list");
         _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(file);
-        _browser.See("This is not a text list");
+        _browser.See("This is not a list");
         File.Delete(file);
         DropExpo();
     }

@@ -16,8 +16,8 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
     {
         Take("desk", "/desk", "decisions wait");
         Take("intake", "/intake", "Sources, the last 30 days");
-        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo/lists/northern-waters-expo.csv"));
-        _browser.See("61 read");
+        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo/lists/northern-waters-expo.xlsx"));
+        _browser.See("61 rows read");
         Keep("sieve");
         Take("leads", "/leads?fit=40&order=engagement", "leads");
         _browser.Go("/leads?country=NO,SE&order=engagement");

@@ -53,7 +53,9 @@ public static class WorkbookMaker
                 zip,
                 "xl/workbook.xml",
                 $"""<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><workbookPr{(from1904 ? " date1904=\"1\"" : "")}/><sheets>"""
-                    + string.Concat(sheets.Select((s, i) => $"""<sheet name="{SecurityElement.Escape(s.Name)}" sheetId="{i + 1}" {(s.Hidden ? "state=\"hidden\" " : "")}r:id="r{i + 1}"/>"""))
+                    + string.Concat(
+                        sheets.Select((s, i) => $"""<sheet name="{SecurityElement.Escape(s.Name)}" sheetId="{i + 1}" {(s.Hidden ? "state=\"hidden\" " : "")}r:id="r{i + 1}"/>""")
+                    )
                     + "</sheets></workbook>"
             );
             Part(
@@ -100,7 +102,10 @@ public static class WorkbookMaker
         {
             null => "",
             SheetCell.Number n => string.Create(CultureInfo.InvariantCulture, $"<c r=\"{at}\" s=\"{n.Style}\"><v>{n.Value:R}</v></c>"),
-            SheetCell.Date d => string.Create(CultureInfo.InvariantCulture, $"<c r=\"{at}\" s=\"{(d.Value.TimeOfDay == TimeSpan.Zero ? 1 : 3)}\"><v>{Serial(d.Value, from1904):R}</v></c>"),
+            SheetCell.Date d => string.Create(
+                CultureInfo.InvariantCulture,
+                $"<c r=\"{at}\" s=\"{(d.Value.TimeOfDay == TimeSpan.Zero ? 1 : 3)}\"><v>{Serial(d.Value, from1904):R}</v></c>"
+            ),
             SheetCell.Formula f => $"<c r=\"{at}\" t=\"str\"><f>{SecurityElement.Escape(f.Text)}</f><v>{SecurityElement.Escape(f.Kept)}</v></c>",
             SheetCell.Error e => $"<c r=\"{at}\" t=\"e\"><v>{e.Text}</v></c>",
             _ => $"<c r=\"{at}\" t=\"inlineStr\"><is><t xml:space=\"preserve\">{SecurityElement.Escape(value.ToString())}</t></is></c>",

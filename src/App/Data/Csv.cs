@@ -21,7 +21,9 @@ public static class Csv
     private static string Cell(string value)
     {
         var safe = IsFormula(value) || (value.Length > 1 && value[0] == '\'' && (IsFormula(value[1..]) || value[1] == '\'')) ? "'" + value : value;
-        return safe.Length == 0 || safe.AsSpan().IndexOfAny(",\"\r\n;\t") >= 0 || safe[0] == ' ' || safe[^1] == ' ' ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : safe;
+        return safe.Length == 0 || safe.AsSpan().IndexOfAny(",\"\r\n;\t") >= 0 || safe[0] == ' ' || safe[^1] == ' '
+            ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\""
+            : safe;
     }
 
     private static bool IsFormula(string value) => value.Length > 0 && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r';

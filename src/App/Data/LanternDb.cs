@@ -109,7 +109,13 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 a.Property(x => x.Changed).HasColumnType("jsonb");
                 // A lead's arrivals; rows by outcome, where most are new; twins within a file.
                 a.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
-                a.HasIndex(x => new { x.DeliveryId, x.Outcome, x.RowNumber }).HasFilter("outcome <> 'new'");
+                a.HasIndex(x => new
+                    {
+                        x.DeliveryId,
+                        x.Outcome,
+                        x.RowNumber,
+                    })
+                    .HasFilter("outcome <> 'new'");
                 a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_problems").HasFilter("problems is not null");
                 a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_left").HasFilter("left_because is not null");
                 a.HasIndex(x => x.EmailKey).HasFilter("email_key is not null");

@@ -17,7 +17,14 @@ public sealed class Deliveries(Installation installation)
     private const int RowsLookedAt = 200;
 
     /// <summary>A list as it came, with how it is read and matched; not kept yet, not sifted. Or why it is no list.</summary>
-    public async Task<(Delivery? Delivery, ListTrouble? Trouble)> Open(NpgsqlConnection connection, string fileName, Stream content, Guid person, DateTime at, string? source = null)
+    public async Task<(Delivery? Delivery, ListTrouble? Trouble)> Open(
+        NpgsqlConnection connection,
+        string fileName,
+        Stream content,
+        Guid person,
+        DateTime at,
+        string? source = null
+    )
     {
         var (reading, trouble) = ListFile.Detect(content, installation.Catalogue);
         if (reading is null)

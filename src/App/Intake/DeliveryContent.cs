@@ -30,7 +30,11 @@ public static class DeliveryContent
         for (var position = 0; ; position++)
         {
             var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>(
-                new CommandDefinition("select bytes from delivery_chunk where delivery_id = @delivery and position = @position", new { delivery, position }, cancellationToken: cancel)
+                new CommandDefinition(
+                    "select bytes from delivery_chunk where delivery_id = @delivery and position = @position",
+                    new { delivery, position },
+                    cancellationToken: cancel
+                )
             );
             if (bytes is null)
                 break;

@@ -64,7 +64,10 @@ public static class DeliveryEndpoints
     )
     {
         if (file.Length > ListFile.LargestFile)
-            return Trouble.Invalid("file-too-large", $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts.");
+            return Trouble.Invalid(
+                "file-too-large",
+                $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts."
+            );
         await using var content = file.OpenReadStream();
         var name = Path.GetFileName(file.FileName.Replace('\\', '/')) is { Length: > 0 } given ? given : "list";
         var (delivery, trouble) = await deliveries.Open(await db.Connection(), name.Length > 200 ? name[^200..] : name, content, user.Id(), clock.UtcNow());
@@ -178,7 +181,14 @@ public static class DeliveryEndpoints
         return null;
     }
 
-    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Terms(Guid id, TermsChange change, LanternDb db, Installation installation, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Terms(
+        Guid id,
+        TermsChange change,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
@@ -213,7 +223,9 @@ public static class DeliveryEndpoints
         var known = (await connection.QueryAsync<string>("select key from tag where not retired")).ToHashSet();
         if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
             return Trouble.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
-        return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field ? Trouble.Invalid("field-unknown", $"There is no field \u201c{field}\u201d.", "policies") : null;
+        return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field
+            ? Trouble.Invalid("field-unknown", $"There is no field \u201c{field}\u201d.", "policies")
+            : null;
     }
 
     private static async Task<Results<Ok<DeliveryView>, ProblemHttpResult>> Take(Guid id, LanternDb db, DeliveryRunner runner, TimeProvider clock, CancellationToken cancel)
@@ -234,7 +246,15 @@ public static class DeliveryEndpoints
             );
             if (delivery.State is Delivery.Sifted || (delivery.State is Delivery.Taken && rows > 0))
             {
-                (delivery.State, delivery.StartedAt, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (Delivery.Taking, clock.UtcNow(), 0, 0, rows, 0, null);
+                (delivery.State, delivery.StartedAt, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (
+                    Delivery.Taking,
+                    clock.UtcNow(),
+                    0,
+                    0,
+                    rows,
+                    0,
+                    null
+                );
                 await db.SaveChangesAsync(cancel);
             }
             await transaction.CommitAsync(cancel);
@@ -242,7 +262,14 @@ public static class DeliveryEndpoints
         return await Finished(id, db, runner, clock, cancel);
     }
 
-    private static async Task<Results<Ok<DeliveryView>, ProblemHttpResult>> Back(Guid id, TakeBackOrder? order, LanternDb db, DeliveryRunner runner, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Ok<DeliveryView>, ProblemHttpResult>> Back(
+        Guid id,
+        TakeBackOrder? order,
+        LanternDb db,
+        DeliveryRunner runner,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
         {
@@ -273,7 +300,15 @@ public static class DeliveryEndpoints
     }
 
     private static void SiftAnew(Delivery delivery) =>
-        (delivery.State, delivery.Epoch, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (Delivery.Sifting, delivery.Epoch + 1, 0, 0, delivery.RowsRead, 0, null);
+        (delivery.State, delivery.Epoch, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (
+            Delivery.Sifting,
+            delivery.Epoch + 1,
+            0,
+            0,
+            delivery.RowsRead,
+            0,
+            null
+        );
 
     private static ProblemHttpResult? Refused(Delivery? delivery) =>
         delivery switch

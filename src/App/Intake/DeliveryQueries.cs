@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -41,14 +42,14 @@ public sealed record TargetView(string Key, string Label, string Type, bool Gath
 
 /// <summary>What a delivery's constants may be chosen from.</summary>
 public sealed record DeliveryChoices(
-    IReadOnlyList<Choice> Sources,
-    IReadOnlyList<Choice> Campaigns,
-    IReadOnlyList<Choice> Owners,
-    IReadOnlyList<Choice> Teams,
-    IReadOnlyList<Choice> Tags,
-    IReadOnlyList<Choice> Purposes,
+    IReadOnlyList<ChoiceView> Sources,
+    IReadOnlyList<ChoiceView> Campaigns,
+    IReadOnlyList<ChoiceView> Owners,
+    IReadOnlyList<ChoiceView> Teams,
+    IReadOnlyList<ChoiceView> Tags,
+    IReadOnlyList<ChoiceView> Purposes,
     IReadOnlyList<string> Encodings,
-    IReadOnlyList<Choice> Countries
+    IReadOnlyList<ChoiceView> Countries
 );
 
 /// <summary>An opened delivery: how it was read, how its columns were matched, what holds for all its rows, how they divide.</summary>
@@ -120,18 +121,20 @@ public static class DeliveryQueries
             "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
         );
         return new DeliveryChoices(
-            installation.Catalogue["source"].Choices,
-            installation.Catalogue["campaign"].Choices,
+            Of(installation.Catalogue["source"].Choices),
+            Of(installation.Catalogue["campaign"].Choices),
             Of(owners),
             Of(teams),
             Of(tags),
-            installation.ConsentPurposes,
+            Of(installation.ConsentPurposes),
             TextEncoding.Known,
-            [.. Countries.All.Select(c => new Choice(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)]
+            [.. Countries.All.Select(c => new ChoiceView(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)]
         );
     }
 
-    private static List<Choice> Of(IEnumerable<(string Key, string Name)> rows) => [.. rows.Select(r => new Choice(r.Key, r.Name))];
+    private static List<ChoiceView> Of(IEnumerable<(string Key, string Name)> rows) => [.. rows.Select(r => new ChoiceView(r.Key, r.Name))];
+
+    private static List<ChoiceView> Of(ImmutableArray<Choice> choices) => [.. choices.Select(c => new ChoiceView(c.Key, c.Label))];
 
     private sealed class Listed
     {

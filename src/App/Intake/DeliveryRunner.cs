@@ -39,8 +39,9 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
             {
                 return;
             }
-            catch (Exception e) when (e is NpgsqlException or IOException)
+            catch (Exception e) when (e is not OutOfMemoryException)
             {
+                // A connection that breaks shows itself in many ways; whatever it was, the next look goes on behind the last batch.
                 log.LogWarning(e, "Deliveries could not be worked on; it is tried again");
                 await Task.Delay(LookAgain, cancel);
             }
@@ -49,7 +50,10 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
     private async Task<bool> RunOne(CancellationToken cancel)
     {
         await using var connection = await source.OpenConnectionAsync(cancel);
-        var waiting = await connection.QueryAsync<Guid>("select id from delivery where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at", new { MostTries });
+        var waiting = await connection.QueryAsync<Guid>(
+            "select id from delivery where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at",
+            new { MostTries }
+        );
         foreach (var id in waiting)
         {
             if (!_mine.TryAdd(id, 0))
@@ -93,7 +97,10 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
         catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
         {
             log.LogError(e, "Delivery {Delivery} could not be worked on while {State}", id, state);
-            var sentence = Workbook.IsBroken(e) || e is System.Text.Json.JsonException ? "The file cannot be read to its end; what was read so far is kept." : "The work stopped with an error of ours; what was done so far is kept.";
+            var sentence =
+                Workbook.IsBroken(e) || e is System.Text.Json.JsonException
+                    ? "The file cannot be read to its end; what was read so far is kept."
+                    : "The work stopped with an error of ours; what was done so far is kept.";
             await connection.ExecuteAsync("update delivery set tries = tries + 1, trouble = @sentence where id = @id", new { id, sentence });
         }
     }

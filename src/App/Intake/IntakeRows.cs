@@ -38,11 +38,11 @@ public sealed record DeliveryConstants(
     Guid? Owner = null,
     string? Team = null,
     ConsentGiven? Consent = null,
-    ImmutableArray<string> Tags = default,
+    IReadOnlyList<string>? Tags = null,
     DateTime? SaidAt = null
 )
 {
-    public ImmutableArray<string> Tags { get; init; } = Tags.IsDefault ? [] : Tags;
+    public IReadOnlyList<string> Tags { get; init; } = Tags ?? [];
 }
 
 /// <summary>A consent as the people gave it: for what purpose, in which words, when.</summary>
@@ -137,7 +137,17 @@ public sealed class Delivery
     public SiftCounts Counts
     {
         get => new(RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred);
-        set => (RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred) = (value.Read, value.New, value.Contact, value.Account, value.Adds, value.Twin, value.Mend, value.Barred);
+        set =>
+            (RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred) = (
+                value.Read,
+                value.New,
+                value.Contact,
+                value.Account,
+                value.Adds,
+                value.Twin,
+                value.Mend,
+                value.Barred
+            );
     }
 }
 

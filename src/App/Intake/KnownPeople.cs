@@ -176,7 +176,12 @@ public sealed class KnownPeople
         foreach (var key in rows.SelectMany(BarKeys).Distinct())
             keys[PersonHash.KeyOf(PersonHash.Of(key))] = key;
         var asked = keys.Keys.ToArray();
-        foreach (var (hash, why, shown) in await connection.QueryAsync<(byte[] Hash, string Why, string? Shown)>("select hash, why, shown from barred where hash_key = any(@asked)", new { asked }))
+        foreach (
+            var (hash, why, shown) in await connection.QueryAsync<(byte[] Hash, string Why, string? Shown)>(
+                "select hash, why, shown from barred where hash_key = any(@asked)",
+                new { asked }
+            )
+        )
             if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
                 _barred[key] = Words(why, shown);
         var withdrawn = await connection.QueryAsync<(byte[] Hash, DateTime At)>(

@@ -148,7 +148,10 @@ public sealed class Mending(Installation installation)
         if (rows.Count == 0)
             return 0;
         // Until they are judged again, these rows are nobody's twin.
-        await connection.ExecuteAsync("delete from arrival where delivery_id = @Id and row_number = any(@numbers)", new { delivery.Id, numbers = rows.Select(r => r.RowNumber).ToArray() });
+        await connection.ExecuteAsync(
+            "delete from arrival where delivery_id = @Id and row_number = any(@numbers)",
+            new { delivery.Id, numbers = rows.Select(r => r.RowNumber).ToArray() }
+        );
         var asked = rows.Select(r => Ask(reader, r)).ToList();
         var known = await KnownPeople.Load(connection, asked);
         await known.LoadRows(connection, asked, installation.Catalogue, delivery.Id);

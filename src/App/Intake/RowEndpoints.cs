@@ -201,7 +201,10 @@ public static class RowEndpoints
         await using var text = new StreamWriter(stream, new UTF8Encoding(true));
         await text.WriteAsync(Csv.Line(headings));
         await using var connection = await source.OpenConnectionAsync();
-        await using var command = new NpgsqlCommand($"select cells, reason, problems::text from arrival where delivery_id = @id and {Which(outcome)} order by row_number", connection);
+        await using var command = new NpgsqlCommand(
+            $"select cells, reason, problems::text from arrival where delivery_id = @id and {Which(outcome)} order by row_number",
+            connection
+        );
         command.Parameters.AddWithValue("id", id);
         command.Parameters.AddWithValue("outcome", (object?)outcome ?? DBNull.Value);
         await using var row = await command.ExecuteReaderAsync();

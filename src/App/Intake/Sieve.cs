@@ -27,20 +27,21 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     private const int BatchRows = 2000;
 
     /// <summary>How the table <c>arrival</c> is written.</summary>
-    public static BulkTable<Arrival> Table { get; } = new BulkTable<Arrival>("arrival")
-        .Uuid("delivery_id", a => a.DeliveryId)
-        .Int("row_number", a => a.RowNumber)
-        .Texts("cells", a => a.Cells)
-        .Text("broken", a => a.Broken)
-        .Text("values", a => a.Values)
-        .Json("problems", a => a.Problems)
-        .Text("outcome", a => a.Outcome)
-        .Text("reason", a => a.Reason)
-        .Int("same_as_row", a => a.SameAsRow)
-        .Uuid("lead_id", a => a.LeadId)
-        .Long("email_key", a => a.EmailKey)
-        .Long("phone_key", a => a.PhoneKey)
-        .Int("round", a => a.Round);
+    public static BulkTable<Arrival> Table { get; } =
+        new BulkTable<Arrival>("arrival")
+            .Uuid("delivery_id", a => a.DeliveryId)
+            .Int("row_number", a => a.RowNumber)
+            .Texts("cells", a => a.Cells)
+            .Text("broken", a => a.Broken)
+            .Text("values", a => a.Values)
+            .Json("problems", a => a.Problems)
+            .Text("outcome", a => a.Outcome)
+            .Text("reason", a => a.Reason)
+            .Int("same_as_row", a => a.SameAsRow)
+            .Uuid("lead_id", a => a.LeadId)
+            .Long("email_key", a => a.EmailKey)
+            .Long("phone_key", a => a.PhoneKey)
+            .Int("round", a => a.Round);
 
     /// <summary>Sifts what is left to sift and marks the delivery sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
@@ -92,7 +93,12 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 
     /// <summary>The mends of a delivery that hold.</summary>
     public static async Task<Mends> MendsOf(NpgsqlConnection connection, Guid delivery) =>
-        new(await connection.QueryAsync<Mend>("select row_number as row, field, found, put from mend where delivery_id = @delivery and undone_at is null order by id", new { delivery }));
+        new(
+            await connection.QueryAsync<Mend>(
+                "select row_number as row, field, found, put from mend where delivery_id = @delivery and undone_at is null order by id",
+                new { delivery }
+            )
+        );
 
     /// <summary>What a row becomes, as it is kept.</summary>
     public static Arrival Decide(Guid delivery, SiftedRow row, KnownPeople known, bool asideUnread)
@@ -164,9 +170,9 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         if (open.Count == 0)
             return plan.Columns;
         foreach (var row in ListFile.Open(content, reading).Rows)
-            foreach (var (match, habits) in open)
-                if (match.Index < row.Cells.Length && row.Cells[match.Index] is { Length: > 0 and < 60 } cell)
-                    habits.Add(cell.Trim());
+        foreach (var (match, habits) in open)
+            if (match.Index < row.Cells.Length && row.Cells[match.Index] is { Length: > 0 and < 60 } cell)
+                habits.Add(cell.Trim());
         var columns = plan.Columns.ToBuilder();
         foreach (var (match, habits) in open)
             columns[match.Index] = habits.Settle(match, installation.Catalogue[match.Target!].Type, plan.Country);

@@ -38,7 +38,15 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             await Restore(connection, delivery, rows, now);
             await Remove(connection, delivery, rows);
             before = rows[^1].RowNumber;
-            await connection.ExecuteAsync("update delivery set through = @before, done = done + @Count where id = @id", new { id, before, rows.Count });
+            await connection.ExecuteAsync(
+                "update delivery set through = @before, done = done + @Count where id = @id",
+                new
+                {
+                    id,
+                    before,
+                    rows.Count,
+                }
+            );
             await connection.ExecuteAsync("select nextval('people_change')");
             await transaction.CommitAsync(cancel);
         }

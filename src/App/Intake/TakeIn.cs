@@ -39,16 +39,22 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         // Without a transaction of the caller's, the next batch is read on a connection of its own while this one is written.
         await using var ahead = await database.OpenConnectionAsync(cancel);
         var next = Fetch(ahead, job, job.Delivery.Through);
-        for (var rows = await next; rows.Count > 0; rows = await next)
+        try
         {
-            next = Task.Run(() => Fetch(ahead, job, rows[^1].Arrival.RowNumber), cancel);
-            if (!await TakeBatch(connection, job, rows, cancel))
+            for (var rows = await next; rows.Count > 0; rows = await next)
             {
-                await next;
-                return;
+                var after = rows[^1].Arrival.RowNumber;
+                next = Task.Run(() => Fetch(ahead, job, after), CancellationToken.None);
+                if (!await TakeBatch(connection, job, rows, cancel))
+                    return;
             }
+            await Finish(connection, job);
         }
-        await Finish(connection, job);
+        finally
+        {
+            // The connection must not be closed under what still reads on it.
+            await next.ContinueWith(_ => { }, CancellationToken.None, TaskContinuationOptions.None, TaskScheduler.Default);
+        }
     }
 
     private async Task<Job> Begin(NpgsqlConnection connection, Guid id)
@@ -85,7 +91,10 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     private async Task<bool> TakeBatch(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
     {
         await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from delivery where id = @Id for update", new { job.Delivery.Id });
+        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>(
+            "select state, through from delivery where id = @Id for update",
+            new { job.Delivery.Id }
+        );
         if (state is not (Delivery.Taking, var through) || through != job.Delivery.Through)
             return false;
         await Admission.Lock(connection);
@@ -271,7 +280,12 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                   count(*) || ' leads were given to you. Answer the first by ' || to_char(min(clock_due_at) at time zone 'UTC', 'YYYY-MM-DD HH24:MI') || ' UTC.', @Now, 0
                 from lead where delivery_id = @Id and created_at = @Now and owner_id is not null group by owner_id
                 """,
-                new { job.Delivery.Id, job.Delivery.FileName, job.Now }
+                new
+                {
+                    job.Delivery.Id,
+                    job.Delivery.FileName,
+                    job.Now,
+                }
             );
         await transaction.CommitAsync();
     }
@@ -288,7 +302,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         {
             var turns = Json.Read<Dictionary<string, Dictionary<Guid, int>>>(Delivery.Turns);
             foreach (var (team, person, credit) in desk.Moves)
-                {
+            {
                 if (!turns.TryGetValue(team, out var places))
                     turns[team] = places = [];
                 places[person] = places.GetValueOrDefault(person) + credit;

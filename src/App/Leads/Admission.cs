@@ -53,7 +53,13 @@ public sealed class Admission(Installation installation)
 
     /// <summary>Routes and writes scored newcomers, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
     /// <returns>The sequence <c>people_change</c> before and after, by which others see that people came in.</returns>
-    public async Task<(long Before, long After)> Admit(NpgsqlConnection connection, IReadOnlyList<Scored> newcomers, RoutingDesk desk, AdmissionTerms terms, CancellationToken cancel)
+    public async Task<(long Before, long After)> Admit(
+        NpgsqlConnection connection,
+        IReadOnlyList<Scored> newcomers,
+        RoutingDesk desk,
+        AdmissionTerms terms,
+        CancellationToken cancel
+    )
     {
         var rules = await installation.Rules(connection);
         await desk.FindStanding(connection, [.. newcomers.Select(n => (n.Row.Facts.Text("email"), n.Row.Organisation))]);

@@ -55,7 +55,12 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
     {
         lead.ToTable("lead");
         foreach (var field in FieldCatalogue.BuiltIn)
-            lead.IndexerProperty(field.IsNumeric ? typeof(decimal?) : field.Type == FieldType.Date ? typeof(DateTime?) : typeof(string), field.Key);
+            lead.IndexerProperty(
+                field.IsNumeric ? typeof(decimal?)
+                    : field.Type == FieldType.Date ? typeof(DateTime?)
+                    : typeof(string),
+                field.Key
+            );
         lead.Property(l => l.Number).ValueGeneratedOnAdd().UseIdentityAlwaysColumn();
         lead.HasIndex(l => l.Number).IsUnique();
         lead.Property(l => l.Version).HasDefaultValue(1).IsConcurrencyToken();

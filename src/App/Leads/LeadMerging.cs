@@ -50,7 +50,13 @@ public sealed class LeadMerging(Installation installation)
     public static IEnumerable<FactChange> Preview(KnownLead known, RecordValues incoming, MergeTerms terms) =>
         known.Facts.Text("state") == LeadState.HandedOver
             ? []
-            : Merging.Changes(known.Facts, incoming, terms.PolicyOf, terms.SaidAt, field => known.Provenance.TryGetValue(field, out var from) ? from.At.ToInstant() : known.CreatedAt.ToInstant());
+            : Merging.Changes(
+                known.Facts,
+                incoming,
+                terms.PolicyOf,
+                terms.SaidAt,
+                field => known.Provenance.TryGetValue(field, out var from) ? from.At.ToInstant() : known.CreatedAt.ToInstant()
+            );
 
     private static List<KeptChange> Merge(KnownLead known, Addition addition, MergeTerms terms)
     {

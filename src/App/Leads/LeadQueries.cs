@@ -191,7 +191,8 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             .. installation.Catalogue.Facts.Select(f =>
             {
                 var value = record[f.Ordinal];
-                var origin = !value.IsKnown ? null
+                var origin =
+                    !value.IsKnown ? null
                     : (from.TryGetValue(f.Key, out var said) ? said.From : record.Text("source")) is { } key ? names.GetValueOrDefault(key, key)
                     : null;
                 var choices = f.Type is FieldType.Choice or FieldType.YesNo ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;

@@ -72,7 +72,9 @@ public sealed class RoutingDesk
     public StandingOwner? StandingFor(string? email, Organisation organisation) =>
         _standing.Count == 0
             ? null
-            : _standing.GetValueOrDefault($"email:{email}") ?? _standing.GetValueOrDefault($"domain:{organisation.Domain}") ?? _standing.GetValueOrDefault($"company:{organisation.Name}");
+            : _standing.GetValueOrDefault($"email:{email}")
+                ?? _standing.GetValueOrDefault($"domain:{organisation.Domain}")
+                ?? _standing.GetValueOrDefault($"company:{organisation.Name}");
 
     /// <summary>Notes a decision, so that the next lead of the batch sees the load, the rotation and the company's owner as they are now.</summary>
     public void Taken(RoutingDecision decision, Organisation organisation)
@@ -100,7 +102,10 @@ public sealed class RoutingDesk
 
     /// <summary>What each place's credit changed by since the desk was opened, where it did.</summary>
     public IEnumerable<(string Team, Guid Rep, int Credit)> Moves =>
-        from key in _moved from place in _opened[key].Turns.Zip(_teams[key].Turns) where place.First.Credit != place.Second.Credit select (key, place.First.Rep, place.Second.Credit - place.First.Credit);
+        from key in _moved
+        from place in _opened[key].Turns.Zip(_teams[key].Turns)
+        where place.First.Credit != place.Second.Credit
+        select (key, place.First.Rep, place.Second.Credit - place.First.Credit);
 
     /// <summary>Writes the rotations back.</summary>
     public Task Close(NpgsqlConnection connection) =>

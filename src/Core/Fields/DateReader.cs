@@ -79,7 +79,8 @@ public static partial class DateReader
         return months.ToFrozenDictionary();
     }
 
-    private const string Time = @"(?:(?:[T,\s]\s*|\s+(?:at|um|kl\.?)\s+)(?<h>\d{1,2})[:.](?<min>\d{2})(?:[:.](?<s>\d{2})(?:[.,]\d+)?)?\s*(?<half>[aApP]\.?[mM]\.?)?(?:\s*(?:Z|UTC|Uhr|[+-]00:?00))?)?$";
+    private const string Time =
+        @"(?:(?:[T,\s]\s*|\s+(?:at|um|kl\.?)\s+)(?<h>\d{1,2})[:.](?<min>\d{2})(?:[:.](?<s>\d{2})(?:[.,]\d+)?)?\s*(?<half>[aApP]\.?[mM]\.?)?(?:\s*(?:Z|UTC|Uhr|[+-]00:?00))?)?$";
 
     [GeneratedRegex(@"^(?<y>\d{4})[-/.](?<m>\d{1,2})[-/.](?<d>\d{1,2})" + Time)]
     private static partial Regex Iso();
@@ -87,6 +88,9 @@ public static partial class DateReader
     [GeneratedRegex(@"^(?<a>\d{1,2})(?<by>[-/.])\s?(?<b>\d{1,2})\k<by>\s?(?<y>\d{4}|\d{2})" + Time)]
     private static partial Regex Numbers();
 
-    [GeneratedRegex(@"^(?:\p{L}+,?\s+)?(?:(?<d>\d{1,2})(?:\.|st|nd|rd|th)?[-\s]?(?:de\s)?(?<name>\p{L}{3,})\.?|(?<name>\p{L}{3,})\.?\s(?<d>\d{1,2})(?:st|nd|rd|th)?),?[-\s](?:de\s)?(?<y>\d{4}|\d{2})" + Time)]
+    [GeneratedRegex(
+        @"^(?:\p{L}+,?\s+)?(?:(?<d>\d{1,2})(?:\.|st|nd|rd|th)?[-\s]?(?:de\s)?(?<name>\p{L}{3,})\.?|(?<name>\p{L}{3,})\.?\s(?<d>\d{1,2})(?:st|nd|rd|th)?),?[-\s](?:de\s)?(?<y>\d{4}|\d{2})"
+            + Time
+    )]
     private static partial Regex Named();
 }

@@ -64,29 +64,113 @@ public sealed class FieldCatalogue
             false,
             "company|company name|organisation|organization|firm|business|employer|account|firma|firmenname|unternehmen|societe|entreprise|raison sociale|empresa|compania|organizacion|bedrift|selskap|exhibitor"
         ),
-        Fact("website", "Website", FieldType.Domain, false, "website|web|web site|url|homepage|domain|webseite|internet|site web|site internet|sitio web|pagina web|nettside|hjemmeside"),
-        Fact("email", "Mail", FieldType.Email, true, "mail|email|e mail|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|correo|correo electronico|epost|e post|e postadresse"),
-        Fact("phone", "Phone", FieldType.Phone, true, "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|rufnummer|numero de telephone|telefono|telf|tlf|direct line"),
-        Fact("mobile", "Mobile", FieldType.Phone, true, "mobile|mobile phone|mobile number|cell|cell phone|handy|mobil|mobiltelefon|mobilnummer|portable|telephone portable|movil|telefono movil|celular"),
-        Fact("street", "Street", FieldType.Text, false, "street|street address|address|address 1|address 2|address line 1|address line 2|street 1|street 2|strasse|anschrift|adresse|adresse 1|adresse 2|rue|calle|direccion|domicilio|gate|gateadresse|vei"),
-        Fact("postal_code", "Postal code", FieldType.Text, false, "postal code|postcode|post code|zip|zip code|zip postal code|plz|postleitzahl|code postal|cp|codigo postal|postnummer|postnr"),
+        Fact(
+            "website",
+            "Website",
+            FieldType.Domain,
+            false,
+            "website|web|web site|url|homepage|domain|webseite|internet|site web|site internet|sitio web|pagina web|nettside|hjemmeside"
+        ),
+        Fact(
+            "email",
+            "Mail",
+            FieldType.Email,
+            true,
+            "mail|email|e mail|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|correo|correo electronico|epost|e post|e postadresse"
+        ),
+        Fact(
+            "phone",
+            "Phone",
+            FieldType.Phone,
+            true,
+            "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|rufnummer|numero de telephone|telefono|telf|tlf|direct line"
+        ),
+        Fact(
+            "mobile",
+            "Mobile",
+            FieldType.Phone,
+            true,
+            "mobile|mobile phone|mobile number|cell|cell phone|handy|mobil|mobiltelefon|mobilnummer|portable|telephone portable|movil|telefono movil|celular"
+        ),
+        Fact(
+            "street",
+            "Street",
+            FieldType.Text,
+            false,
+            "street|street address|address|address 1|address 2|address line 1|address line 2|street 1|street 2|strasse|anschrift|adresse|adresse 1|adresse 2|rue|calle|direccion|domicilio|gate|gateadresse|vei"
+        ),
+        Fact(
+            "postal_code",
+            "Postal code",
+            FieldType.Text,
+            false,
+            "postal code|postcode|post code|zip|zip code|zip postal code|plz|postleitzahl|code postal|cp|codigo postal|postnummer|postnr"
+        ),
         Fact("city", "Place", FieldType.Name, false, "city|town|place|locality|ort|stadt|wohnort|ville|commune|localite|ciudad|poblacion|localidad|sted|poststed|by"),
-        Fact("region", "Region or state", FieldType.Region, false, "region|state|province|county|state province|bundesland|kanton|departement region|provincia|comunidad autonoma|estado|fylke|lan"),
+        Fact(
+            "region",
+            "Region or state",
+            FieldType.Region,
+            false,
+            "region|state|province|county|state province|bundesland|kanton|departement region|provincia|comunidad autonoma|estado|fylke|lan"
+        ),
         Fact("country", "Country", FieldType.Country, false, "country|country name|country region|nation|land|staat|pays|pais"),
         Fact("language", "Language", FieldType.Choice, true, "language|preferred language|sprache|langue|idioma|lengua|sprak|sprog") with
         {
             Choices = Languages,
         },
-        Fact("industry", "Industry", FieldType.Choice, false, "industry|sector|line of business|branche|wirtschaftszweig|secteur|secteur d activite|industria|rubro|bransje|naering"),
-        Fact("sites", "Sites", FieldType.Number, false, "sites|locations|no of sites|number of sites|standorte|anzahl standorte|sites nombre|nombre de sites|emplazamientos|anlegg|antall anlegg"),
-        Fact("employees", "Staff", FieldType.Number, false, "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"),
-        Fact("revenue", "Revenue", FieldType.Money, false, "revenue|annual revenue|turnover|sales|umsatz|jahresumsatz|chiffre d affaires|ca annuel|facturacion|ventas|ingresos|omsetning|arlig omsetning") with
+        Fact(
+            "industry",
+            "Industry",
+            FieldType.Choice,
+            false,
+            "industry|sector|line of business|branche|wirtschaftszweig|secteur|secteur d activite|industria|rubro|bransje|naering"
+        ),
+        Fact(
+            "sites",
+            "Sites",
+            FieldType.Number,
+            false,
+            "sites|locations|no of sites|number of sites|standorte|anzahl standorte|sites nombre|nombre de sites|emplazamientos|anlegg|antall anlegg"
+        ),
+        Fact(
+            "employees",
+            "Staff",
+            FieldType.Number,
+            false,
+            "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"
+        ),
+        Fact(
+            "revenue",
+            "Revenue",
+            FieldType.Money,
+            false,
+            "revenue|annual revenue|turnover|sales|umsatz|jahresumsatz|chiffre d affaires|ca annuel|facturacion|ventas|ingresos|omsetning|arlig omsetning"
+        ) with
         {
             Currency = "EUR",
         },
-        Fact("wants", "Wants", FieldType.Text, false, "wants|interest|interests|interested in|product|products|comment|comments|note|notes|message|remark|remarks|interesse|interessen|bemerkung|bemerkungen|kommentar|nachricht|produkt|interet|interets|commentaire|commentaires|remarques|produit|interes|intereses|comentario|comentarios|mensaje|producto|interesser|onsker|melding|merknad"),
-        Fact("needed_by", "Needed by", FieldType.Date, false, "needed by|required by|wanted by|needed|deadline|bedarf bis|benotigt bis|termin|besoin avant|echeance|necesario para|fecha limite|trengs innen|frist"),
-        Fact("decides", "Decides on buying", FieldType.YesNo, true, "decides|decides on buying|decision maker|decision taker|can decide|entscheider|entscheidet|decideur|decide|decisor|decide la compra|beslutningstaker|bestemmer") with
+        Fact(
+            "wants",
+            "Wants",
+            FieldType.Text,
+            false,
+            "wants|interest|interests|interested in|product|products|comment|comments|note|notes|message|remark|remarks|interesse|interessen|bemerkung|bemerkungen|kommentar|nachricht|produkt|interet|interets|commentaire|commentaires|remarques|produit|interes|intereses|comentario|comentarios|mensaje|producto|interesser|onsker|melding|merknad"
+        ),
+        Fact(
+            "needed_by",
+            "Needed by",
+            FieldType.Date,
+            false,
+            "needed by|required by|wanted by|needed|deadline|bedarf bis|benotigt bis|termin|besoin avant|echeance|necesario para|fecha limite|trengs innen|frist"
+        ),
+        Fact(
+            "decides",
+            "Decides on buying",
+            FieldType.YesNo,
+            true,
+            "decides|decides on buying|decision maker|decision taker|can decide|entscheider|entscheidet|decideur|decide|decisor|decide la compra|beslutningstaker|bestemmer"
+        ) with
         {
             Choices = YesNo,
         },
@@ -118,7 +202,12 @@ public sealed class FieldCatalogue
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
     public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
     {
-        var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal) { Headings = [Folding.Heading(c.Label)], Currency = c.Type == FieldType.Money ? c.Currency : "", Choices = c.Type == FieldType.YesNo ? YesNo : [] });
+        var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal)
+        {
+            Headings = [Folding.Heading(c.Label)],
+            Currency = c.Type == FieldType.Money ? c.Currency : "",
+            Choices = c.Type == FieldType.YesNo ? YesNo : [],
+        });
         var fields = BuiltIn.Concat(added).Concat(BySystem).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields]);
     }

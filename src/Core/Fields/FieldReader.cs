@@ -154,5 +154,4 @@ public static partial class FieldReader
 
     [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
     private static partial Regex DomainForm();
-
 }

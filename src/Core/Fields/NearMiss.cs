@@ -22,7 +22,8 @@ public static class NearMiss
     /// <summary>Fewest insertions, deletions, replacements and swaps of neighbours that turn one text into the other (optimal string alignment; Boytsov, 2011).</summary>
     public static int Distance(string a, string b)
     {
-        int[] before = [], last = [.. Enumerable.Range(0, b.Length + 1)];
+        int[] before = [],
+            last = [.. Enumerable.Range(0, b.Length + 1)];
         for (var i = 1; i <= a.Length; i++)
         {
             var row = new int[b.Length + 1];
@@ -54,14 +55,19 @@ public static class NearMiss
 
     // A name that holds the other whole is near: "aquaculture, trout" and "aquaculture".
     private static int Away(string written, string name) =>
-        name.Length >= 4 && (written.Contains(name, StringComparison.Ordinal) || (written.Length >= 4 && name.Contains(written, StringComparison.Ordinal))) ? 1 : Distance(written, name);
+        name.Length >= 4 && (written.Contains(name, StringComparison.Ordinal) || (written.Length >= 4 && name.Contains(written, StringComparison.Ordinal)))
+            ? 1
+            : Distance(written, name);
 
     private static IEnumerable<Proposal> Mail(FieldDefinition field, string written)
     {
         string[] tries =
         [
             written.Replace(',', '.').Replace(';', '.'),
-            written.Replace(" at ", "@", StringComparison.OrdinalIgnoreCase).Replace("(at)", "@", StringComparison.OrdinalIgnoreCase).Replace("[at]", "@", StringComparison.OrdinalIgnoreCase),
+            written
+                .Replace(" at ", "@", StringComparison.OrdinalIgnoreCase)
+                .Replace("(at)", "@", StringComparison.OrdinalIgnoreCase)
+                .Replace("[at]", "@", StringComparison.OrdinalIgnoreCase),
             written.Replace("@@", "@", StringComparison.Ordinal).Replace("..", ".", StringComparison.Ordinal),
             written.Split(['/', ';', ',', ' '], StringSplitOptions.RemoveEmptyEntries).FirstOrDefault(p => p.Contains('@', StringComparison.Ordinal)) ?? "",
         ];

@@ -59,7 +59,10 @@ public sealed class ColumnHabits
             _commas > _points ? DecimalMark.Comma
             : _points > 0 ? DecimalMark.Point
             : DecimalMark.Either;
-        var note = _commas > 0 && _points > 0 ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken." : null;
+        var note =
+            _commas > 0 && _points > 0
+                ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken."
+                : null;
         return match with { Decimals = mark, Note = note };
     }
 }

@@ -36,7 +36,9 @@ public static class ColumnMatcher
             return new ColumnMatch(index, heading, composite.Key, 90, "the heading says so", samples);
         if (catalogue.Facts.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain) is { } byHeading)
             return new ColumnMatch(index, heading, byHeading.Key, Looks(byHeading, samples) ? 98 : 70, "the heading says so", samples);
-        return ByValues(catalogue, heading, index, samples) ?? NearHeading(catalogue, heading, plain, index, samples) ?? new ColumnMatch(index, heading, null, 0, "nothing we know; kept with the row", samples);
+        return ByValues(catalogue, heading, index, samples)
+            ?? NearHeading(catalogue, heading, plain, index, samples)
+            ?? new ColumnMatch(index, heading, null, 0, "nothing we know; kept with the row", samples);
     }
 
     private static ColumnMatch? ByValues(FieldCatalogue catalogue, string heading, int index, ImmutableArray<string> samples)
@@ -59,7 +61,9 @@ public static class ColumnMatcher
             .Where(n => n.Away <= (plain.Length >= 8 ? 2 : 1))
             .OrderBy(n => n.Away)
             .FirstOrDefault();
-        return near.Field is null || !Looks(near.Field, samples) ? null : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
+        return near.Field is null || !Looks(near.Field, samples)
+            ? null
+            : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
     }
 
     // Beside a column of first names, "Name" can only be the last name; beside both it is neither's.
@@ -69,8 +73,18 @@ public static class ColumnMatcher
         if (full < 0 || found.All(m => m.Target != "first_name"))
             return;
         found[full] = found.Any(m => m.Target == "last_name")
-            ? found[full] with { Target = null, Confidence = 0, Why = "first and last name stand in columns of their own" }
-            : found[full] with { Target = "last_name", Confidence = 90, Why = "first names stand in a column of their own" };
+            ? found[full] with
+            {
+                Target = null,
+                Confidence = 0,
+                Why = "first and last name stand in columns of their own",
+            }
+            : found[full] with
+            {
+                Target = "last_name",
+                Confidence = 90,
+                Why = "first names stand in a column of their own",
+            };
     }
 
     private static bool IsGathered(FieldCatalogue catalogue, ColumnMatch match) => match.Confidence >= 70 && MayGather(catalogue.Find(match.Target!));

@@ -19,8 +19,26 @@ public static partial class Composites
 
     public static ImmutableArray<Composite> All { get; } =
     [
-        new(FullName, "Full name", [.. "name|full name|contact|contact name|contact person|visitor|person|attendee|participant|delegate|ansprechpartner|kontakt|kontaktperson|vollstandiger name|nom complet|nom et prenom|nombre completo|nombre y apellidos|persona de contacto|navn|fullt navn".Split('|')], NameParts),
-        new(PlaceLine, "Place, region and postal code", [.. "city state zip|city state zip code|city state|city st zip|town postcode|plz ort|plz und ort|cp ville|code postal ville|code postal et ville|cp poblacion|codigo postal y ciudad|postnummer og sted|postnr sted|postadresse".Split('|')], PlaceParts),
+        new(
+            FullName,
+            "Full name",
+            [
+                .. "name|full name|contact|contact name|contact person|visitor|person|attendee|participant|delegate|ansprechpartner|kontakt|kontaktperson|vollstandiger name|nom complet|nom et prenom|nombre completo|nombre y apellidos|persona de contacto|navn|fullt navn".Split(
+                    '|'
+                ),
+            ],
+            NameParts
+        ),
+        new(
+            PlaceLine,
+            "Place, region and postal code",
+            [
+                .. "city state zip|city state zip code|city state|city st zip|town postcode|plz ort|plz und ort|cp ville|code postal ville|code postal et ville|cp poblacion|codigo postal y ciudad|postnummer og sted|postnr sted|postadresse".Split(
+                    '|'
+                ),
+            ],
+            PlaceParts
+        ),
     ];
 
     public static Composite? Find(string key) => All.FirstOrDefault(c => c.Key == key);

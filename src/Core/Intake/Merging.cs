@@ -29,13 +29,7 @@ public static class Merging
     /// <param name="policyOf">The policy of a field by its key.</param>
     /// <param name="saidAt">When the arrival was true.</param>
     /// <param name="knownSince">When our value of a field was said, by its key.</param>
-    public static IEnumerable<FactChange> Changes(
-        RecordValues known,
-        RecordValues incoming,
-        Func<string, MergePolicy> policyOf,
-        Instant saidAt,
-        Func<string, Instant> knownSince
-    )
+    public static IEnumerable<FactChange> Changes(RecordValues known, RecordValues incoming, Func<string, MergePolicy> policyOf, Instant saidAt, Func<string, Instant> knownSince)
     {
         foreach (var field in known.Catalogue.Fields)
         {

@@ -84,13 +84,7 @@ public sealed class FitScore
             reasons.Add(new Contribution("limit", score == 0 ? "Fit does not go below 0" : "Fit does not go over 100", score - sum));
 
         var unknown = _criteria.Where((_, i) => hits[i] == -2).ToList();
-        return new FitResult(
-            score,
-            low,
-            high,
-            [.. reasons],
-            [.. unknown.Select(c => Question(c, sum)).OrderByDescending(q => q.High - q.Low)]
-        );
+        return new FitResult(score, low, high, [.. reasons], [.. unknown.Select(c => Question(c, sum)).OrderByDescending(q => q.High - q.Low)]);
     }
 
     private static int FirstHit((Predicate When, int Points)[] lines, RecordValues record, Instant now)

@@ -9,7 +9,8 @@ import { count, moment, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
 import { useMay, useRefresh, useSession } from "../Setup/session";
-import { OutcomeBar } from "./OutcomeBar";
+import { inWords, OutcomeBar } from "./OutcomeBar";
+import { Progress } from "./Progress";
 import { dropList, useIntake } from "./queries";
 
 const Drop = styled(DropZone)`
@@ -30,7 +31,7 @@ const Drop = styled(DropZone)`
   }
 `;
 
-const states: Record<string, string> = { sifted: "in the sieve", taken: "taken in", taken_back: "taken back" };
+const states: Record<string, string> = { sifting: "being sifted", sifted: "in the sieve", taking: "being taken in", taken: "taken in", taking_back: "being taken back", taken_back: "taken back" };
 const channels: Record<string, string> = { form: "Form", list: "List", mail: "Mail", phone: "Telephone", http: "HTTP" };
 
 /** Everything that brings leads in: the sources, and the tray of deliveries. */
@@ -86,7 +87,7 @@ function DropBox() {
             Choose a list
           </Button>
         </FileTrigger>
-        <p role="status">{busy ? (busy.share < 1 ? `Sending ${busy.name}, ${Math.round(busy.share * 100)} %` : `Reading and sifting ${busy.name} …`) : "or drop it here. CSV with any separator and encoding, up to 40 MB."}</p>
+        <p role="status">{busy ? (busy.share < 1 ? `Sending ${busy.name}, ${Math.round(busy.share * 100)} %` : `Reading and sifting ${busy.name} …`) : "or drop it here. CSV with any separator and encoding, XLSX, vCard, JSON; a million rows and more."}</p>
       </Drop>
       {!!error && <Trouble error={error} />}
     </>
@@ -119,9 +120,7 @@ function Deliveries({ list }: { list: Schema["DeliveryView"][] }) {
               <td>{d.sourceName}</td>
               <td>
                 <OutcomeBar counts={d.counts} />
-                <Cap>
-                  {whole(d.counts.new)} new, {whole(d.counts.adds)} add to known, {whole(d.counts.aside)} set aside
-                </Cap>
+                <Cap>{d.work ? <Progress delivery={d} /> : inWords(d.counts)}</Cap>
               </td>
               <td>{states[d.state]}</td>
               <td>

@@ -1,15 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { ChoiceBox } from "../parts/Field";
-import { tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { WhyPane } from "../parts/WhyPane";
-import { useMay, useRefresh } from "../Setup/session";
+import type { Change } from "./queries";
 
 const Column = styled.li`
-  padding: 9px 0;
+  padding: 8px 0;
   border-bottom: 1px solid var(--hair);
   .top {
     display: grid;
@@ -30,57 +26,79 @@ const Column = styled.li`
     text-overflow: ellipsis;
     white-space: nowrap;
   }
+  p.note {
+    white-space: normal;
+    color: var(--lamp-ink);
+  }
 `;
 
 const none = "–";
+const byColumn = "as the column shows";
+const orders = [
+  { key: "dayFirst", label: "day first" },
+  { key: "monthFirst", label: "month first" },
+];
+const marks = [
+  { key: "point", label: "point before decimals" },
+  { key: "comma", label: "comma before decimals" },
+];
+
+type Match = Schema["ColumnMatch"];
+type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change };
 
 /** Each column to a field, with samples and how sure we are. A change sifts anew. */
-export function Matching({ sieve }: { sieve: Schema["SieveView"] }) {
-  const refresh = useRefresh();
-  const may = useMay("runIntake");
-  const fixed = !may || sieve.delivery.state !== "sifted";
-  const [busy, setBusy] = useState(false);
-  const fields = useQuery({ queryKey: ["fields"], queryFn: () => must(api.GET("/api/fields")), staleTime: 300_000 });
-  const sources = fields.data?.find((f) => f.key === "source")?.choices ?? [];
-
-  const change = async (source: string, targets: string[]) => {
-    setBusy(true);
-    try {
-      await must(api.PUT("/api/deliveries/{id}/matching", { params: { path: { id: sieve.delivery.id } }, body: { source, targets } }));
-      await refresh();
-    } catch (e) {
-      tellTrouble(e);
-    } finally {
-      setBusy(false);
-    }
-  };
-  const targets = sieve.matching.map((m) => m.target ?? "");
+export function Matching({ sieve, fixed, change }: Props) {
+  const send = (edit: (m: Match) => Partial<Match>, more: Partial<{ country: string; asideUnread: boolean }> = {}) =>
+    change(() => {
+      const columns = sieve.matching.map((old) => {
+        const m = { ...old, ...edit(old) };
+        return { target: m.target ?? "", dates: m.said ? m.dates : null, decimals: m.said ? m.decimals : null };
+      });
+      return must(api.PUT("/api/deliveries/{id}/matching", { params: { path: { id: sieve.delivery.id } }, body: { columns, country: sieve.country ?? "", asideUnread: sieve.asideUnread, ...more } }));
+    });
   const options = [{ key: none, label: "keep with the row only" }, ...sieve.targets];
-
+  const typeOf = (m: Match) => sieve.targets.find((t) => t.key === m.target)?.type;
   return (
-    <WhyPane title="How the columns are matched">
-      <ChoiceBox label="Where the list comes from" value={sieve.delivery.source} options={sources} isDisabled={fixed || busy} onChange={(s) => void change(s, targets)} />
-      <ol style={{ listStyle: "none", padding: 0, marginTop: 12 }}>
-        {sieve.matching.map((m) => (
-          <Column key={m.index}>
-            <div className="top">
-              <b>{m.heading.trim() || `column ${m.index + 1}`}</b>
-              <ChoiceBox
-                hideLabel
-                label={`Field for ${m.heading.trim() || `column ${m.index + 1}`}`}
-                value={m.target ?? none}
-                options={options}
-                isDisabled={fixed || busy}
-                onChange={(t) => void change(sieve.delivery.source, targets.map((old, i) => (i === m.index ? (t === none ? "" : t) : old)))}
-              />
-            </div>
-            <p title={m.samples.join(", ")}>
-              {m.target ? `${m.confidence} % sure, ${m.why}` : m.why}
-              {m.samples.length > 0 && ` · ${m.samples.slice(0, 3).join(", ")}`}
-            </p>
-          </Column>
-        ))}
+    <>
+      <ol style={{ listStyle: "none", padding: 0 }}>
+        {sieve.matching.map((m) => {
+          const name = m.heading.trim() || `column ${m.index + 1}`;
+          const only = (with_: Partial<Match>) => send((old) => (old.index === m.index ? with_ : {}));
+          const type = typeOf(m);
+          return (
+            <Column key={m.index}>
+              <div className="top">
+                <b>{name}</b>
+                <ChoiceBox hideLabel label={`Field for ${name}`} value={m.target ?? none} options={options} isDisabled={fixed} onChange={(t) => only({ target: t === none ? null : t })} />
+              </div>
+              <p title={m.samples.join(", ")}>
+                {m.target ? `${m.confidence} % sure, ${m.why}` : m.why}
+                {m.samples.length > 0 && ` · ${m.samples.slice(0, 3).join(", ")}`}
+              </p>
+              {m.note && <p className="note">{m.note}</p>}
+              {type === "date" && (
+                <ChoiceBox hideLabel label={`Order of dates in ${name}`} value={m.said ? (m.dates ?? byColumn) : byColumn} isDisabled={fixed} options={[{ key: byColumn, label: `${byColumn}: ${orders.find((o) => o.key === m.dates)?.label ?? "no dates"}` }, ...orders]} onChange={(k) => only(k === byColumn ? { said: false } : { said: true, dates: k as Match["dates"] })} />
+              )}
+              {(type === "number" || type === "money") && m.decimals && m.decimals !== "either" && (
+                <ChoiceBox hideLabel label={`Decimals in ${name}`} value={m.said ? m.decimals : byColumn} isDisabled={fixed} options={[{ key: byColumn, label: `${byColumn}: ${marks.find((o) => o.key === m.decimals)?.label}` }, ...marks]} onChange={(k) => only(k === byColumn ? { said: false } : { said: true, decimals: k as Match["decimals"] })} />
+              )}
+            </Column>
+          );
+        })}
       </ol>
-    </WhyPane>
+      <div style={{ display: "grid", gap: 10, marginTop: 12 }}>
+        <ChoiceBox label="Country where a row names none" value={sieve.country ?? none} isDisabled={fixed} options={[{ key: none, label: "none" }, ...sieve.choices.countries]} onChange={(c) => send(() => ({}), { country: c === none ? "" : c })} />
+        <ChoiceBox
+          label="A value that cannot be read"
+          value={sieve.asideUnread ? "aside" : "blank"}
+          isDisabled={fixed}
+          options={[
+            { key: "blank", label: "is left blank" },
+            { key: "aside", label: "sets its row aside until it is mended" },
+          ]}
+          onChange={(k) => send(() => ({}), { asideUnread: k === "aside" })}
+        />
+      </div>
+    </>
   );
 }

@@ -1,24 +1,39 @@
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 import styled from "styled-components";
-import { api, must, type Schema } from "../api/client";
-import { Aside, Bench, Cluster, Head, Inner, Pane } from "../parts/Bench";
+import type { Schema } from "../api/client";
+import { Aside, Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { count, whole } from "../parts/format";
+import { whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tellTrouble } from "../parts/Toast";
+import { WhyPane } from "../parts/WhyPane";
 import { useMay, useRefresh } from "../Setup/session";
+import { Acts } from "./Acts";
+import { Alike } from "./Alike";
 import { Matching } from "./Matching";
+import { takeable } from "./OutcomeBar";
+import { Progress } from "./Progress";
+import { Reading, readingWords } from "./Reading";
 import { SiftedRows } from "./SiftedRows";
-import { useDelivery } from "./queries";
+import { Terms } from "./Terms";
+import { useDelivery, type Change } from "./queries";
 
 const Said = styled.p`
   font-size: 15px;
   margin-bottom: 14px;
 `;
 
-const encodings: Record<string, string> = { "utf-8": "UTF-8", "windows-1252": "Windows-1252", "utf-16": "UTF-16", "iso-8859-1": "ISO 8859-1" };
-const separators: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar" };
+const Part = styled.details`
+  border-top: 1px solid var(--hair);
+  padding: 8px 0;
+  & > summary {
+    cursor: pointer;
+    font-weight: 640;
+    padding: 4px 0;
+    margin-bottom: 4px;
+  }
+`;
 
 /** A delivery opened: what was read, how each column is matched, what each row would become. */
 export function SievePage() {
@@ -29,9 +44,30 @@ export function SievePage() {
   return <Opened key={id} sieve={sieve.data} />;
 }
 
+const after: Record<string, string> = {
+  sifting: "They are being sifted; nothing is taken in yet.",
+  sifted: "Nothing is taken in yet.",
+  taking: "They are being taken in.",
+  taken: "",
+  taking_back: "They are being taken back.",
+  taken_back: "They were taken back; the rows are kept.",
+};
+
 function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
   const { delivery } = sieve;
-  const [outcome, setOutcome] = useState<string | null>(delivery.counts.aside > 0 ? "aside" : null);
+  const { counts } = delivery;
+  const [outcome, setOutcome] = useState<string | null>(counts.mend > 0 ? "mend" : null);
+  const [reading, setReading] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const refresh = useRefresh();
+  const may = useMay("runIntake");
+  const open = delivery.state === "sifted" || delivery.state === "taken_back";
+  const change: Change = (send) => {
+    setBusy(true);
+    void send()
+      .catch(tellTrouble)
+      .finally(() => void refresh().finally(() => setBusy(false)));
+  };
   return (
     <Bench>
       <Pane $sheet>
@@ -40,75 +76,49 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
             <div>
               <h1>{delivery.fileName}</h1>
               <p>
-                {encodings[sieve.encoding] ?? sieve.encoding}, separated by {separators[sieve.separator] ?? sieve.separator}, headings in the first row. Dropped by {delivery.by}.
+                {readingWords(sieve.reading)}. Dropped by {delivery.by}.{" "}
+                {may && open && !reading && (
+                  <Button look="quiet" onPress={() => setReading(true)}>
+                    Read it otherwise
+                  </Button>
+                )}
               </p>
             </div>
             <Acts delivery={delivery} />
           </Head>
-          {sieve.sameFileAs && delivery.state === "sifted" && (
+          {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
+          {sieve.sameFileAs && open && (
             <Aside style={{ marginBottom: 14 }}>
               <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.
             </Aside>
           )}
+          {delivery.trouble && (
+            <Aside role="alert" style={{ marginBottom: 14 }}>
+              <b>The work stopped.</b> {delivery.trouble}
+            </Aside>
+          )}
+          <Progress delivery={delivery} />
           <Said>
-            <b>{whole(delivery.counts.read)} read</b> = {whole(delivery.counts.new)} new + {whole(delivery.counts.adds)} added to known + {whole(delivery.counts.aside)} set aside.{" "}
-            {delivery.state === "sifted" ? "Nothing is taken in yet." : delivery.state === "taken" ? "They are taken in." : "Everything was taken back; the rows are kept."}
+            <b>{whole(counts.read)} rows read</b>: {whole(takeable(counts))} {delivery.state === "taken" ? "came" : "can come"} in, {whole(counts.mend)} wait to be mended, {whole(counts.barred)} are barred. {after[delivery.state]}
           </Said>
-          <SiftedRows delivery={delivery} outcome={outcome} onOutcome={setOutcome} />
+          <SiftedRows
+            delivery={delivery}
+            outcome={outcome}
+            onOutcome={setOutcome}
+            before={may && (delivery.state === "sifted" || delivery.state === "taken") ? <Alike delivery={delivery} /> : null}
+          />
         </Inner>
       </Pane>
-      <Matching key={delivery.source} sieve={sieve} />
+      <WhyPane title="How it is taken">
+        <Part open>
+          <summary>Columns</summary>
+          <Matching sieve={sieve} fixed={!may || !open || busy} change={change} />
+        </Part>
+        <Part>
+          <summary>For all rows</summary>
+          <Terms sieve={sieve} fixed={!may || !open || busy} change={change} />
+        </Part>
+      </WhyPane>
     </Bench>
-  );
-}
-
-function Acts({ delivery }: { delivery: Schema["DeliveryView"] }) {
-  const [busy, setBusy] = useState(false);
-  const refresh = useRefresh();
-  const navigate = useNavigate();
-  const may = useMay("runIntake");
-  const path = { params: { path: { id: delivery.id } } };
-
-  const act = async (work: () => Promise<void>) => {
-    setBusy(true);
-    try {
-      await work();
-    } catch (e) {
-      tellTrouble(e);
-    } finally {
-      await refresh();
-      setBusy(false);
-    }
-  };
-  const back = () =>
-    act(async () => {
-      const done = await must(api.POST("/api/deliveries/{id}/take-back", path));
-      tell(`Taken back: ${count(done.removed, "lead")} removed, ${done.restored} restored${done.left ? `, ${done.left} left because people worked on them` : ""}.`);
-    });
-  const take = () =>
-    act(async () => {
-      const done = await must(api.POST("/api/deliveries/{id}/take-in", path));
-      tell(`Taken in: ${whole(done.counts.new)} new, ${whole(done.counts.adds)} added to known, ${whole(done.counts.aside)} set aside.`, () => void back());
-    });
-
-  if (!may) return null;
-  return (
-    <Cluster>
-      {delivery.state === "sifted" && (
-        <Button look="main" isDisabled={busy || delivery.counts.new + delivery.counts.adds === 0} onPress={() => void take()}>
-          {busy ? "Taking in …" : `Take ${whole(delivery.counts.new + delivery.counts.adds)} in`}
-        </Button>
-      )}
-      {delivery.state === "taken" && (
-        <>
-          <Button isDisabled={busy} onPress={() => void navigate(`/leads?source=${delivery.source}`)}>
-            See the leads
-          </Button>
-          <Button look="bad" isDisabled={busy} onPress={() => void back()}>
-            Take back
-          </Button>
-        </>
-      )}
-    </Cluster>
   );
 }

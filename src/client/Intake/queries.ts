@@ -1,9 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, must, setToken, toTrouble, type Schema } from "../api/client";
+import { count } from "../parts/format";
+import { tell, tellTrouble } from "../parts/Toast";
 
-export const useIntake = () => useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")) });
+/** Sends a change of an opened delivery and shows what came of it. */
+export type Change = (send: () => Promise<unknown>) => void;
 
-export const useDelivery = (id: string) => useQuery({ queryKey: ["delivery", id], queryFn: () => must(api.GET("/api/deliveries/{id}", { params: { path: { id } } })) });
+const lookAgain = 700;
+const atWork = (d: Schema["DeliveryView"] | undefined) => !!d?.work && !d.trouble;
+
+export const useIntake = () => useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")), refetchInterval: (q) => (q.state.data?.deliveries.some(atWork) ? lookAgain * 2 : false) });
+
+export const useDelivery = (id: string) =>
+  useQuery({ queryKey: ["delivery", id], queryFn: () => must(api.GET("/api/deliveries/{id}", { params: { path: { id } } })), refetchInterval: (q) => (atWork(q.state.data?.delivery) ? lookAgain : false) });
 
 export const useRows = (id: string, outcome: string | null, after: number, sifted: unknown) =>
   useQuery({
@@ -11,6 +21,44 @@ export const useRows = (id: string, outcome: string | null, after: number, sifte
     queryFn: () => must(api.GET("/api/deliveries/{id}/rows", { params: { path: { id }, query: { outcome: outcome ?? undefined, after } } })),
     placeholderData: (before) => before,
   });
+
+/** Values that could not be read; asked for only while nothing is under way. */
+export const useProblems = (delivery: Schema["DeliveryView"]) =>
+  useQuery({
+    queryKey: ["delivery-problems", delivery.id, delivery.counts, delivery.state],
+    queryFn: () => must(api.GET("/api/deliveries/{id}/problems", { params: { path: { id: delivery.id } } })),
+    enabled: !delivery.work,
+    placeholderData: (before) => before,
+  });
+
+/** Puts a value right, with the way back. Gives the sentence that says what is wrong with it, if anything is. */
+export function useMend(id: string) {
+  const client = useQueryClient();
+  const [busy, setBusy] = useState(false);
+  const refresh = () => Promise.all([["delivery", id], ["delivery-rows", id], ["delivery-problems", id], ["intake"]].map((queryKey) => client.invalidateQueries({ queryKey })));
+  const undo = async (mend: number) => {
+    try {
+      await must(api.DELETE("/api/deliveries/{id}/mends/{mend}", { params: { path: { id, mend } } }));
+    } catch (e) {
+      tellTrouble(e);
+    }
+    await refresh();
+  };
+  const mend = async (order: Schema["MendOrder"]): Promise<string | undefined> => {
+    setBusy(true);
+    try {
+      const done = await must(api.POST("/api/deliveries/{id}/mends", { params: { path: { id } }, body: order }));
+      tell(`Put right in ${count(done.rows, "row")}.`, () => void undo(done.id));
+      await refresh();
+      return undefined;
+    } catch (e) {
+      return e instanceof Error ? e.message : String(e);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { mend, busy };
+}
 
 /** Sends a list to the sieve; progress is the share sent, 0 to 1. */
 export function dropList(file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> {

@@ -512,47 +512,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/rows": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Rows of a delivery by outcome */
-        get: {
-            parameters: {
-                query?: {
-                    outcome?: string;
-                    after?: number;
-                };
-                header?: never;
-                path: {
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["RowPage"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/deliveries": {
         parameters: {
             query?: never;
@@ -589,6 +548,48 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Read the file in another way; matches and sifts anew */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReadingChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SieveView"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -637,6 +638,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries/{id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Source, constants and policies of a delivery not taken in yet */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TermsChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SieveView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{id}/take-in": {
         parameters: {
             query?: never;
@@ -646,7 +689,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take the sifted rows in */
+        /** Take the sifted rows in, in the background */
         post: {
             parameters: {
                 query?: never;
@@ -684,7 +727,49 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo a delivery wholly */
+        /** Undo a delivery wholly, in the background */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": null | components["schemas"]["TakeBackOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveryView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/try-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go on with work that stopped */
         post: {
             parameters: {
                 query?: never;
@@ -702,12 +787,210 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TakeBackResult"];
+                        "application/json": components["schemas"]["DeliveryView"];
                     };
                 };
             };
         };
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rows of a delivery by outcome; "left" for those that taking back left */
+        get: {
+            parameters: {
+                query?: {
+                    outcome?: string;
+                    after?: number;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RowPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/problems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Values that could not be read, alike ones together */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProblemGroup"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/rows.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rows as they came, with a column that says why they have their outcome */
+        get: {
+            parameters: {
+                query?: {
+                    outcome?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a value right, in one row or in all alike */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MendOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MendResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/mends/{mend}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Undo a mend */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    mend: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MendResult"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -1247,6 +1530,11 @@ export interface components {
          * @enum {unknown}
          */
         Certainty: "unknown" | "weak" | "confirmed";
+        ChangeView: {
+            label: string;
+            before: string;
+            after: string;
+        };
         ChoiceView: {
             key: string;
             label: string;
@@ -1259,6 +1547,11 @@ export interface components {
             /** Format: double */
             used: number;
         };
+        ColumnChange: {
+            target: string;
+            dates?: null | components["schemas"]["DateOrder"];
+            decimals?: null | components["schemas"]["DecimalMark"];
+        };
         /** @description Where a column of a list goes. */
         ColumnMatch: {
             /**
@@ -1267,7 +1560,7 @@ export interface components {
              */
             index: number;
             heading: string;
-            /** @description A catalogue key, string ColumnMatcher.FullName, or null: not taken into the facts, but kept with the arrival. */
+            /** @description A catalogue key, a key of Composites, or null: not taken into the facts, but kept with the arrival. */
             target: null | string;
             /**
              * Format: int32
@@ -1277,6 +1570,21 @@ export interface components {
             /** @description The reason, for people. */
             why: string;
             samples: string[];
+            dates?: null | components["schemas"]["DateOrder"];
+            decimals?: null | components["schemas"]["DecimalMark"];
+            /** @description What could not be told from the column and what was taken instead; null when nothing is in doubt. */
+            note?: null | string;
+            /**
+             * @description True when a person chose the order or the mark.
+             * @default false
+             */
+            said: boolean;
+        };
+        ConsentGiven: {
+            purpose: string;
+            wording: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description One reason of a score. The score is the sum of the points of its contributions. */
         Contribution: {
@@ -1300,6 +1608,8 @@ export interface components {
             most: number;
             lines: components["schemas"]["FitLineView"][];
         };
+        /** @enum {unknown} */
+        DateOrder: "dayFirst" | "monthFirst" | null;
         DealChange: {
             stage?: null | string;
             /** Format: date */
@@ -1348,6 +1658,34 @@ export interface components {
             /** Format: date */
             today: string;
         };
+        /** @enum {unknown} */
+        DecimalMark: "either" | "point" | "comma" | null;
+        DeliveryChoices: {
+            sources: components["schemas"]["ChoiceView"][];
+            campaigns: components["schemas"]["ChoiceView"][];
+            owners: components["schemas"]["ChoiceView"][];
+            teams: components["schemas"]["ChoiceView"][];
+            tags: components["schemas"]["ChoiceView"][];
+            purposes: components["schemas"]["ChoiceView"][];
+            encodings: string[];
+            countries: components["schemas"]["ChoiceView"][];
+        };
+        DeliveryConstants: {
+            campaign?: null | string;
+            /** Format: uuid */
+            owner?: null | string;
+            team?: null | string;
+            consent?: null | components["schemas"]["ConsentGiven"];
+            /** Format: date-time */
+            saidAt?: null | string;
+            tags?: null | string[];
+        };
+        DeliveryPolicies: {
+            all?: components["schemas"]["MergePolicy"];
+            fields?: null | {
+                [key: string]: components["schemas"]["MergePolicy"];
+            };
+        };
         DeliveryView: {
             /** Format: uuid */
             id: string;
@@ -1361,6 +1699,12 @@ export interface components {
             takenAt: null | string;
             by: string;
             counts: components["schemas"]["SiftCounts"];
+            work: null | components["schemas"]["WorkView"];
+            trouble: null | string;
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            left: number;
         };
         DemoSignIn: {
             name: string;
@@ -1607,6 +1951,21 @@ export interface components {
             /** Format: int32 */
             reports: number;
         };
+        ListReading: {
+            format: string;
+            /** @default  */
+            encoding: string;
+            /** @default  */
+            separator: string;
+            /** @default  */
+            sheet: string;
+            /**
+             * Format: int32
+             * @default 1
+             */
+            headingRow: number;
+            sheets?: null | components["schemas"]["SheetName"][];
+        };
         MapCell: {
             /** Format: int32 */
             fit: number;
@@ -1616,8 +1975,11 @@ export interface components {
             leads: number;
         };
         MatchingChange: {
-            source: string;
-            targets: string[];
+            columns: components["schemas"]["ColumnChange"][];
+            /** @default  */
+            country: string;
+            /** @default false */
+            asideUnread: boolean;
         };
         MemberView: {
             /** Format: uuid */
@@ -1634,6 +1996,31 @@ export interface components {
             last30Days: number;
             next: boolean;
         };
+        MendOrder: {
+            field: string;
+            put: string;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            row: number;
+            /** @default  */
+            found: string;
+        };
+        MendResult: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int32 */
+            rows: number;
+            /** Format: int32 */
+            fit: number;
+        };
+        /**
+         * @description Which value holds when a known record and an arrival both have one.
+         * @default fillBlanks
+         * @enum {unknown}
+         */
+        MergePolicy: "fillBlanks" | "keepOurs" | "takeTheirs" | "newestWins";
         NewLead: {
             source: string;
             facts: {
@@ -1676,6 +2063,20 @@ export interface components {
             name: string;
             stages: components["schemas"]["StageView"][];
         };
+        ProblemGroup: {
+            field: string;
+            label: string;
+            found: string;
+            words: string;
+            /** Format: int32 */
+            rows: number;
+            proposals: components["schemas"]["Proposal"][];
+        };
+        /** @description A value that was probably meant. string Proposal.Stored is what the field would hold, string Proposal.Label what people read. */
+        Proposal: {
+            stored: string;
+            label: string;
+        };
         /** @description Need, budget, authority and timing of a lead. */
         Qualification: {
             need: components["schemas"]["Finding"];
@@ -1688,6 +2089,19 @@ export interface components {
             label: string;
             /** Format: int32 */
             leads: number;
+        };
+        ReadingChange: {
+            /** @default  */
+            encoding: string;
+            /** @default  */
+            separator: string;
+            /** @default  */
+            sheet: string;
+            /**
+             * Format: int32
+             * @default 1
+             */
+            headingRow: number;
         };
         ReadyLead: {
             /** Format: uuid */
@@ -1725,16 +2139,25 @@ export interface components {
             /** Format: int32 */
             next: null | number;
         };
+        RowProblem: {
+            field: string;
+            label: string;
+            found: string;
+            words: string;
+            proposals: components["schemas"]["Proposal"][];
+        };
         RowView: {
             /** Format: int32 */
             number: number;
             outcome: string;
             reason: string;
             values: components["schemas"]["ValueView"][];
-            problems: string[];
+            problems: components["schemas"]["RowProblem"][];
+            changes: components["schemas"]["ChangeView"][];
             raw: string;
             /** Format: uuid */
             leadId: null | string;
+            left: null | string;
         };
         RuleView: {
             key: string;
@@ -1787,23 +2210,47 @@ export interface components {
             may: components["schemas"]["Act"][];
             token: string;
         };
+        SheetName: {
+            name: string;
+            hidden: boolean;
+        };
         SieveView: {
             delivery: components["schemas"]["DeliveryView"];
-            encoding: string;
-            separator: string;
+            reading: components["schemas"]["ListReading"];
             matching: components["schemas"]["ColumnMatch"][];
+            country: null | string;
+            asideUnread: boolean;
+            constants: components["schemas"]["DeliveryConstants"];
+            policies: components["schemas"]["DeliveryPolicies"];
             targets: components["schemas"]["TargetView"][];
+            choices: components["schemas"]["DeliveryChoices"];
             sameFileAs: null | string;
         };
+        /** @description How the rows of a delivery divide. */
         SiftCounts: {
             /** Format: int32 */
             read: number;
             /** Format: int32 */
             new: number;
             /** Format: int32 */
+            contact: number;
+            /** Format: int32 */
+            account: number;
+            /** Format: int32 */
             adds: number;
             /** Format: int32 */
-            aside: number;
+            twin: number;
+            /** Format: int32 */
+            mend: number;
+            /** Format: int32 */
+            barred: number;
+            /**
+             * Format: int32
+             * @description Rows that become or add to a lead.
+             */
+            takeable?: number;
+            /** @description True when every row read has an outcome. */
+            balances?: boolean;
         };
         SignIn: {
             name: string;
@@ -1862,17 +2309,15 @@ export interface components {
             text: string;
             by: null | string;
         };
-        TakeBackResult: {
-            /** Format: int32 */
-            removed: number;
-            /** Format: int32 */
-            restored: number;
-            /** Format: int32 */
-            left: number;
+        TakeBackOrder: {
+            /** @default false */
+            force: boolean;
         };
         TargetView: {
             key: string;
             label: string;
+            type: string;
+            gathers: boolean;
         };
         TaskView: {
             /** Format: uuid */
@@ -1888,6 +2333,11 @@ export interface components {
             key: string;
             name: string;
             members: components["schemas"]["MemberView"][];
+        };
+        TermsChange: {
+            source: string;
+            constants: components["schemas"]["DeliveryConstants"];
+            policies: components["schemas"]["DeliveryPolicies"];
         };
         /** @description One line of the reasons. bool TraceLine.Hit marks the line that decided. */
         TraceLine: {
@@ -1916,6 +2366,16 @@ export interface components {
             country: null | string;
             /** Format: date-time */
             since: string;
+        };
+        WorkView: {
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            toDo: number;
+            /** Format: int32 */
+            rowsASecond: number;
+            /** Format: int32 */
+            secondsLeft: null | number;
         };
     };
     responses: never;

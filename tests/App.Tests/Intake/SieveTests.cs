@@ -34,7 +34,8 @@ public sealed class SieveTests : IAsyncLifetime
         return answer.Read<SieveView>();
     }
 
-    private async Task<IReadOnlyList<RowView>> Rows(SieveView sieve, string outcome) => (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome={outcome}")).Rows;
+    private async Task<IReadOnlyList<RowView>> Rows(SieveView sieve, string outcome) =>
+        (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome={outcome}")).Rows;
 
     private async Task<DeliveryView> Take(SieveView sieve) => (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>();
 
@@ -62,7 +63,9 @@ public sealed class SieveTests : IAsyncLifetime
                 );
                 (email, name) = ("una@carrick.example", "Una Carrick");
             }
-            await connection.ExecuteAsync("insert into account (id, name, domain, company_key, created_at, facts) values (gen_random_uuid(), 'Stillwater Trust', 'stillwater.example', 'stillwater trust', now(), '{}')");
+            await connection.ExecuteAsync(
+                "insert into account (id, name, domain, company_key, created_at, facts) values (gen_random_uuid(), 'Stillwater Trust', 'stillwater.example', 'stillwater trust', now(), '{}')"
+            );
         }
         var (first, last) = (name[..name.IndexOf(' ', StringComparison.Ordinal)], name[(name.IndexOf(' ', StringComparison.Ordinal) + 1)..]);
         var sieve = await Drop(
@@ -100,12 +103,30 @@ public sealed class SieveTests : IAsyncLifetime
         var first = await Drop("Name,Mail\nMara Linnet,mara@linnet.example\n");
         await _ingrid.Put(
             $"/api/deliveries/{first.Delivery.Id}/terms",
-            Terms(first, new { consent = new { purpose = "news", wording = "Send me news.", at = "2026-01-02T00:00:00Z" }, tags = new[] { "event-expo" } })
+            Terms(
+                first,
+                new
+                {
+                    consent = new
+                    {
+                        purpose = "news",
+                        wording = "Send me news.",
+                        at = "2026-01-02T00:00:00Z",
+                    },
+                    tags = new[] { "event-expo" },
+                }
+            )
         );
         await Take(first);
         (await Scalar<int>("select count(*)::int from consent where wording = 'Send me news.'")).ShouldBe(1);
         (await Scalar<int>("select count(*)::int from lead_tag where tag_key = 'event-expo'")).ShouldBe(1);
-        await Scalar<int>("insert into consent select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', now(), '', 'by mail', null from consent returning 1".Replace("insert into consent select", "insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place, delivery_id) select", StringComparison.Ordinal));
+        await Scalar<int>(
+            "insert into consent select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', now(), '', 'by mail', null from consent returning 1".Replace(
+                "insert into consent select",
+                "insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place, delivery_id) select",
+                StringComparison.Ordinal
+            )
+        );
         var again = await Drop("Name,Mail\nMara Linnet,mara@linnet.example\n");
         (await Rows(again, "barred")).Single().Reason.ShouldStartWith("Withdrew consent on");
     }
@@ -173,13 +194,41 @@ public sealed class SieveTests : IAsyncLifetime
         var sieve = await Drop("Name,Mail,Country\nA One,a@mend.example,Untied Kingdoom\nB Two,b@mend.example,Untied  Kingdoom\nC Three,c@mend.example,Norway\n");
         var group = (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).Single();
         (group.Field, group.Rows, group.Proposals[0].Stored).ShouldBe(("country", 2, "GB"));
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "country", found = group.Found, put = "Nowhereland" })).Problem.ShouldBe("country-unknown");
-        var done = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "country", found = group.Found, put = "GB" })).Read<MendResult>();
+        (
+            await _ingrid.Post(
+                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                new
+                {
+                    field = "country",
+                    found = group.Found,
+                    put = "Nowhereland",
+                }
+            )
+        ).Problem.ShouldBe("country-unknown");
+        var done = (
+            await _ingrid.Post(
+                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                new
+                {
+                    field = "country",
+                    found = group.Found,
+                    put = "GB",
+                }
+            )
+        ).Read<MendResult>();
         (done.Rows, done.Fit).ShouldBe((2, 2));
         (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).ShouldBeEmpty();
         await _ingrid.Delete($"/api/deliveries/{sieve.Delivery.Id}/mends/{done.Id}");
         (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).Single().Rows.ShouldBe(2);
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "country", found = group.Found, put = "GB" });
+        await _ingrid.Post(
+            $"/api/deliveries/{sieve.Delivery.Id}/mends",
+            new
+            {
+                field = "country",
+                found = group.Found,
+                put = "GB",
+            }
+        );
         await Take(sieve);
         (await Scalar<int>("select count(*)::int from lead where email like '%@mend.example' and country = 'GB'")).ShouldBe(2);
     }
@@ -202,7 +251,17 @@ public sealed class SieveTests : IAsyncLifetime
         var csv = (await _ingrid.Get($"/api/deliveries/{sieve.Delivery.Id}/rows.csv?outcome=mend")).Body;
         csv.TrimStart('\uFEFF').ShouldStartWith("Name,Mail,Phone,Why\r\nB Two,'=see card,\"\",");
         csv.ShouldContain("no mail address or telephone number");
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "email", row = 2, put = "b@later.example" })).Read<MendResult>().Fit.ShouldBe(1);
+        (
+            await _ingrid.Post(
+                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                new
+                {
+                    field = "email",
+                    row = 2,
+                    put = "b@later.example",
+                }
+            )
+        ).Read<MendResult>().Fit.ShouldBe(1);
         (await Reopen(sieve)).Delivery.Waiting.ShouldBe(1);
         (await Take(sieve)).Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 2));
         (await Take(sieve)).Waiting.ShouldBe(0);
@@ -215,7 +274,15 @@ public sealed class SieveTests : IAsyncLifetime
     public async Task AMendedRowIsMatchedAgainstTheRestOfItsFile()
     {
         var sieve = await Drop("Name,Mail\nMara Linnet,see card\nMara Linnet,mara@linnet.example\n");
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "email", row = 1, put = "mara@linnet.example" });
+        await _ingrid.Post(
+            $"/api/deliveries/{sieve.Delivery.Id}/mends",
+            new
+            {
+                field = "email",
+                row = 1,
+                put = "mara@linnet.example",
+            }
+        );
         (await Reopen(sieve)).Delivery.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 1).With(SiftOutcome.Twin, 1));
         await Take(sieve);
         (await Scalar<int>("select count(*)::int from lead where email = 'mara@linnet.example'")).ShouldBe(1);
@@ -238,10 +305,40 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var sieve = (await _ingrid.Drop("tabs.csv", Encoding.Latin1.GetBytes("Name;Mail;City\nA One;a@read.example;Tromsø\n"))).Read<SieveView>();
         sieve.Reading.Encoding.ShouldBe("windows-1252");
-        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/reading", new { encoding = "utf-7", separator = ";", headingRow = 1 })).Problem.ShouldBe("encoding-unknown");
-        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/reading", new { encoding = "windows-1252", separator = "|", headingRow = 1 })).Problem.ShouldBe("one-column");
+        (
+            await _ingrid.Put(
+                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                new
+                {
+                    encoding = "utf-7",
+                    separator = ";",
+                    headingRow = 1,
+                }
+            )
+        ).Problem.ShouldBe("encoding-unknown");
+        (
+            await _ingrid.Put(
+                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                new
+                {
+                    encoding = "windows-1252",
+                    separator = "|",
+                    headingRow = 1,
+                }
+            )
+        ).Problem.ShouldBe("one-column");
         (await Reopen(sieve)).Delivery.Counts.New.ShouldBe(1);
-        var greek = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/reading", new { encoding = "iso-8859-1", separator = ";", headingRow = 0 })).Read<SieveView>();
+        var greek = (
+            await _ingrid.Put(
+                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                new
+                {
+                    encoding = "iso-8859-1",
+                    separator = ";",
+                    headingRow = 0,
+                }
+            )
+        ).Read<SieveView>();
         greek.Delivery.Counts.Read.ShouldBe(2);
     }
 
@@ -251,7 +348,9 @@ public sealed class SieveTests : IAsyncLifetime
         var sieve = await Drop("Name,Mail,Needed by,Revenue\nA One,a@col.example,03/04/2027,\"1.200.000,50 €\"\nB Two,b@col.example,04/25/2027,\"12,5\"\n");
         sieve.Matching[2].Dates.ShouldBe(Core.Fields.DateOrder.MonthFirst);
         await Take(sieve);
-        (await Scalar<string>("select to_char(needed_by at time zone 'UTC', 'YYYY-MM-DD') || ' ' || revenue from lead where email = 'a@col.example'")).ShouldBe("2027-03-04 1200000.50");
+        (await Scalar<string>("select to_char(needed_by at time zone 'UTC', 'YYYY-MM-DD') || ' ' || revenue from lead where email = 'a@col.example'")).ShouldBe(
+            "2027-03-04 1200000.5"
+        );
         var unsure = await Drop("Name,Mail,Needed by\nA One,a@unsure.example,03/04/2027\n");
         unsure.Matching[2].Note!.ShouldContain("cannot be told");
     }
@@ -259,7 +358,16 @@ public sealed class SieveTests : IAsyncLifetime
     [Fact]
     public async Task AWorkbookACardAndAJsonFileComeInTheSameWay()
     {
-        var book = WorkbookMaker.Make(false, new SheetOf("Scans", [["Visitor", "E-mail", "Land"], ["Tor Aalesund", "tor@book.example", "Norge"]]));
+        var book = WorkbookMaker.Make(
+            false,
+            new SheetOf(
+                "Scans",
+                [
+                    ["Visitor", "E-mail", "Land"],
+                    ["Tor Aalesund", "tor@book.example", "Norge"],
+                ]
+            )
+        );
         foreach (
             var (name, content) in new[]
             {
@@ -283,6 +391,16 @@ public sealed class SieveTests : IAsyncLifetime
         var sieve = await Drop("Name,Mail\nA One,a@right.example\n");
         var tor = await _server.SignIn("tor.vik");
         (await tor.Get($"/api/deliveries/{sieve.Delivery.Id}/rows.csv")).Status.ShouldBe(HttpStatusCode.Forbidden);
-        (await tor.Post($"/api/deliveries/{sieve.Delivery.Id}/mends", new { field = "email", row = 1, put = "x@y.example" })).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (
+            await tor.Post(
+                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                new
+                {
+                    field = "email",
+                    row = 1,
+                    put = "x@y.example",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.Forbidden);
     }
 }

@@ -62,5 +62,7 @@ public sealed class ListTests
 
     [Fact]
     public void TooManyCellsAreSaid() =>
-        new RowReader(Sample.Catalogue, new SiftPlan(ColumnMatcher.Match(Sample.Catalogue, ["Name"], []))).Read(["Tor", "x", "y"]).Unfit!.Words.ShouldContain("3 cells instead of 1");
+        new RowReader(Sample.Catalogue, new SiftPlan(ColumnMatcher.Match(Sample.Catalogue, ["Name"], [])))
+            .Read(["Tor", "x", "y"])
+            .Unfit!.Words.ShouldContain("3 cells instead of 1");
 }

@@ -11,9 +11,20 @@ public static class JsonRecords
 
     private const int Deepest = 8;
 
-    private static readonly JsonDocumentOptions Lenient = new() { AllowTrailingCommas = true, CommentHandling = JsonCommentHandling.Skip, MaxDepth = 64 };
+    private static readonly JsonDocumentOptions Lenient = new()
+    {
+        AllowTrailingCommas = true,
+        CommentHandling = JsonCommentHandling.Skip,
+        MaxDepth = 64,
+    };
 
-    private static readonly JsonSerializerOptions LenientStream = new() { AllowTrailingCommas = true, ReadCommentHandling = JsonCommentHandling.Skip, MaxDepth = 64, DefaultBufferSize = 1 << 16 };
+    private static readonly JsonSerializerOptions LenientStream = new()
+    {
+        AllowTrailingCommas = true,
+        ReadCommentHandling = JsonCommentHandling.Skip,
+        MaxDepth = 64,
+        DefaultBufferSize = 1 << 16,
+    };
 
     public static bool Looks(string head) => head.TrimStart('\uFEFF', ' ', '\r', '\n', '\t') is ['[' or '{', ..];
 
@@ -21,7 +32,9 @@ public static class JsonRecords
     public static bool LooksLikeLines(string head)
     {
         var lines = head.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => l.Trim()).Where(l => l.Length > 0).Take(3).ToArray();
-        return lines.Length > 0 && lines[0] is ['{', .., '}'] && (lines.Length == 1 ? IsObject(lines[0]) && head.TrimEnd().EndsWith('}') && !HasArrayOfObjects(lines[0]) : lines[1].StartsWith('{') && IsObject(lines[0]));
+        return lines.Length > 0
+            && lines[0] is ['{', .., '}']
+            && (lines.Length == 1 ? IsObject(lines[0]) && head.TrimEnd().EndsWith('}') && !HasArrayOfObjects(lines[0]) : lines[1].StartsWith('{') && IsObject(lines[0]));
     }
 
     /// <summary>All names that occur, in order of first appearance. Reads the file once.</summary>
@@ -81,10 +94,11 @@ public static class JsonRecords
     {
         using var document = JsonDocument.Parse(text, Lenient);
         var root = document.RootElement;
-        var list = root.ValueKind == JsonValueKind.Array ? root : root.ValueKind == JsonValueKind.Object ? root.EnumerateObject().Select(p => p.Value).FirstOrDefault(IsListOfObjects) : default;
-        return list.ValueKind == JsonValueKind.Array
-            ? [.. list.EnumerateArray().Select(e => ((JsonElement?)e.Clone(), e.GetRawText()))]
-            : [(root.Clone(), root.GetRawText())];
+        var list =
+            root.ValueKind == JsonValueKind.Array ? root
+            : root.ValueKind == JsonValueKind.Object ? root.EnumerateObject().Select(p => p.Value).FirstOrDefault(IsListOfObjects)
+            : default;
+        return list.ValueKind == JsonValueKind.Array ? [.. list.EnumerateArray().Select(e => ((JsonElement?)e.Clone(), e.GetRawText()))] : [(root.Clone(), root.GetRawText())];
     }
 
     private static bool IsListOfObjects(JsonElement value) => value.ValueKind == JsonValueKind.Array && value.GetArrayLength() > 0 && value[0].ValueKind == JsonValueKind.Object;

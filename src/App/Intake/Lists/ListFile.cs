@@ -76,7 +76,10 @@ public static class ListFile
     private static IEnumerable<ListRow> NumberedFrom(IEnumerator<ListRow> rows, int from)
     {
         for (var number = from + 1; rows.MoveNext(); number++)
-            yield return rows.Current with { Number = number };
+            yield return rows.Current with
+            {
+                Number = number,
+            };
     }
 
     private static IEnumerable<ListRow> AllRows(Stream stream, ListReading reading)
@@ -100,7 +103,10 @@ public static class ListFile
             return (new ListReading(ListFormat.Workbook, Sheet: (sheets.FirstOrDefault(s => !s.Hidden) ?? sheets[0]).Name, Sheets: [.. sheets]), null);
         }
         if (TextEncoding.Detect(stream) is not { } encoding)
-            return (null, new("file-binary", "This is not a list: it holds bytes that no text has and is no workbook. Save it as CSV or XLSX and drop it again. Nothing was kept."));
+            return (
+                null,
+                new("file-binary", "This is not a list: it holds bytes that no text has and is no workbook. Save it as CSV or XLSX and drop it again. Nothing was kept.")
+            );
         var text = Head(stream, encoding);
         if (VCards.Looks(text))
             return (new ListReading(ListFormat.VCard, encoding), null);
@@ -147,7 +153,10 @@ public static class ListFile
             return new("json-too-large", "A JSON file this large has to be UTF-8 with one array at its root. Nothing was kept.");
         var (headings, rows) = Open(stream, reading);
         if (headings.Length > MostColumns)
-            return new("too-many-columns", $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept.");
+            return new(
+                "too-many-columns",
+                $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept."
+            );
         var some = rows.Take(20).ToList();
         if (some.Count == 0)
             return new("no-rows", "The file has a heading row and nothing under it. Nothing was kept.");

@@ -1,5 +1,3 @@
-using System.Collections.Immutable;
-
 namespace DapperLantern.App.Intake.Lists;
 
 /// <summary>The shapes a list may come in.</summary>
@@ -22,9 +20,9 @@ public sealed record SheetName(string Name, bool Hidden);
 /// <param name="Sheet">Name of the sheet, for a workbook; else empty.</param>
 /// <param name="HeadingRow">Position of the row with the headings, from 1; 0 when there is none. Rows above it are passed over.</param>
 /// <param name="Sheets">All sheets of a workbook.</param>
-public sealed record ListReading(string Format, string Encoding = "", string Separator = "", string Sheet = "", int HeadingRow = 1, ImmutableArray<SheetName> Sheets = default)
+public sealed record ListReading(string Format, string Encoding = "", string Separator = "", string Sheet = "", int HeadingRow = 1, IReadOnlyList<SheetName>? Sheets = null)
 {
-    public ImmutableArray<SheetName> Sheets { get; init; } = Sheets.IsDefault ? [] : Sheets;
+    public IReadOnlyList<SheetName> Sheets { get; init; } = Sheets ?? [];
 }
 
 /// <summary>One row: its position after the heading, from 1; its cells as text. <see cref="Broken"/> says why it could not be cut into cells; its one cell is then the text as it came.</summary>

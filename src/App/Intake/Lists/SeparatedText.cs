@@ -31,7 +31,10 @@ public static class SeparatedText
             if (string.IsNullOrWhiteSpace(line.Replace(separator, ' ')))
                 continue;
             var cells = Cut(line, separator) ?? CutOver(lines, line, separator);
-            yield return cells is null ? new ListRow(++number, [line], "a quote is opened and never closed") : new ListRow(++number, cells);
+            if (cells is null)
+                yield return new ListRow(++number, [line], "a quote is opened and never closed");
+            else if (!Array.TrueForAll(cells, string.IsNullOrWhiteSpace))
+                yield return new ListRow(++number, cells);
         }
     }
 

@@ -6,7 +6,26 @@ namespace DapperLantern.App.Intake.Lists;
 public static class VCards
 {
     public static string[] Headings { get; } =
-        ["First name", "Last name", "Company", "Department", "Job title", "Mail", "Mail 2", "Phone", "Mobile", "Street", "Place", "Region", "Postal code", "Country", "Website", "Language", "Notes", "Categories"];
+    [
+        "First name",
+        "Last name",
+        "Company",
+        "Department",
+        "Job title",
+        "Mail",
+        "Mail 2",
+        "Phone",
+        "Mobile",
+        "Street",
+        "Place",
+        "Region",
+        "Postal code",
+        "Country",
+        "Website",
+        "Language",
+        "Notes",
+        "Categories",
+    ];
 
     /// <summary>Longest card, in UTF-16 units, pictures included.</summary>
     private const int LongestCard = 4 << 20;
@@ -52,10 +71,10 @@ public static class VCards
     // A line that begins with a space goes on the one before; so does the one behind a soft break of quoted-printable.
     private static void Unfold(List<string> lines, string line)
     {
-        if (lines.Count > 0 && line.Length > 0 && line[0] is ' ' or '\t')
-            lines[^1] += line[1..];
-        else if (lines.Count > 0 && lines[^1].EndsWith('=') && IsQuotedPrintable(lines[^1]))
+        if (lines.Count > 0 && lines[^1].EndsWith('=') && IsQuotedPrintable(lines[^1]))
             lines[^1] = lines[^1][..^1] + line;
+        else if (lines.Count > 0 && line.Length > 0 && line[0] is ' ' or '\t')
+            lines[^1] += line[1..];
         else
             lines.Add(line);
     }

@@ -28,8 +28,7 @@ public static class Workbook
             Guarded(() =>
             {
                 using var reader = Open(stream);
-                do
-                    sheets.Add(new SheetName(reader.Name, reader.VisibleState != "visible"));
+                do sheets.Add(new SheetName(reader.Name, reader.VisibleState != "visible"));
                 while (reader.NextResult());
             })
         );
@@ -111,9 +110,12 @@ public static class Workbook
         {
             using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
             var texts = zip.Entries.Where(e => e.FullName.EndsWith("sharedStrings.xml", StringComparison.OrdinalIgnoreCase)).Sum(e => e.Length);
-            var dense = zip.Entries.Any(e => e.Length > 10 << 20 && e.Length > e.CompressedLength * 400);
+            var dense = zip.Entries.Any(e => e.Length > 10 << 20 && e.Length > e.CompressedLength * 100);
             if (texts > MostSharedText || dense || zip.Entries.Sum(e => e.Length) > MostUnpacked)
-                trouble = new("workbook-too-large", "The workbook unpacks to more than we can hold. Save the sheet as CSV, which may be of any size, and drop that. Nothing was kept.");
+                trouble = new(
+                    "workbook-too-large",
+                    "The workbook unpacks to more than we can hold. Save the sheet as CSV, which may be of any size, and drop that. Nothing was kept."
+                );
         });
         return broken ?? trouble;
     }
@@ -127,7 +129,9 @@ public static class Workbook
             double number => Number(number, reader.GetNumberFormatString(column)),
             int number => Number(number, reader.GetNumberFormatString(column)),
             bool yes => yes ? "true" : "false",
-            DateTime moment => moment.TimeOfDay == TimeSpan.Zero ? moment.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : moment.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
+            DateTime moment => moment.TimeOfDay == TimeSpan.Zero
+                ? moment.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+                : moment.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture),
             TimeSpan time => time.ToString(@"hh\:mm\:ss", CultureInfo.InvariantCulture),
             var other => Convert.ToString(other, CultureInfo.InvariantCulture) ?? "",
         };

@@ -5,9 +5,12 @@ namespace DapperLantern.App.Tests.Intake.Lists;
 
 public sealed class CardAndJsonTests
 {
-    private const string Card21 = "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:N=C3=A6rum;=C3=85se\r\nORG:Krager=C3=B8;Labor\r\nTEL;WORK;VOICE:+47 22 55 01 43\r\nEMAIL;INTERNET:ase@kragero.example\r\nNOTE;ENCODING=QUOTED-PRINTABLE:wants two=\r\n buoys\r\nEND:VCARD\r\n";
-    private const string Card30 = "BEGIN:VCARD\nVERSION:3.0\nFN:Tor Vik\nN:Vik;Tor;;;\nORG:Fjordnær Laks AS\nTITLE:Drift\\, laks\nTEL;TYPE=CELL:+47 900 12 345\nADR;TYPE=WORK:;;Kaiveien 2;Bergen;;5003;Norway\nURL:https://fjordnaer.example\nEND:VCARD\n";
-    private const string Card40 = "BEGIN:VCARD\nVERSION:4.0\nFN:Ragna Sollid\nitem1.EMAIL;PREF=1:ragna@sol\n lid.example\nTEL;VALUE=uri;TYPE=\"voice,work\":tel:+44-1632-960143\nLANG:no\nCATEGORIES:expo,buoys\nEND:VCARD\n";
+    private const string Card21 =
+        "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:N=C3=A6rum;=C3=85se\r\nORG:Krager=C3=B8;Labor\r\nTEL;WORK;VOICE:+47 22 55 01 43\r\nEMAIL;INTERNET:ase@kragero.example\r\nNOTE;ENCODING=QUOTED-PRINTABLE:wants two=\r\n buoys\r\nEND:VCARD\r\n";
+    private const string Card30 =
+        "BEGIN:VCARD\nVERSION:3.0\nFN:Tor Vik\nN:Vik;Tor;;;\nORG:Fjordnær Laks AS\nTITLE:Drift\\, laks\nTEL;TYPE=CELL:+47 900 12 345\nADR;TYPE=WORK:;;Kaiveien 2;Bergen;;5003;Norway\nURL:https://fjordnaer.example\nEND:VCARD\n";
+    private const string Card40 =
+        "BEGIN:VCARD\nVERSION:4.0\nFN:Ragna Sollid\nitem1.EMAIL;PREF=1:ragna@sol\n lid.example\nTEL;VALUE=uri;TYPE=\"voice,work\":tel:+44-1632-960143\nLANG:no\nCATEGORIES:expo,buoys\nEND:VCARD\n";
 
     [Fact]
     public void CardsOfAllVersionsManyInAFileAreRead()

@@ -15,7 +15,19 @@ public sealed class FuzzTests
         Encoding.UTF8.GetBytes("{\"name\":\"Tor\",\"mail\":\"t@v.example\"}\n{\"name\":\"Ragna\"}\n"),
     ];
 
-    private static readonly byte[] Book = WorkbookMaker.Make(false, new SheetOf("A", [["Name", "Mail"], ["Tor", "t@v.example"], ["Åse", new SheetCell.Number(5)]], false, "A2:A3"));
+    private static readonly byte[] Book = WorkbookMaker.Make(
+        false,
+        new SheetOf(
+            "A",
+            [
+                ["Name", "Mail"],
+                ["Tor", "t@v.example"],
+                ["Åse", new SheetCell.Number(5)],
+            ],
+            false,
+            "A2:A3"
+        )
+    );
 
     [Fact]
     public void AHundredThousandDamagedTextsGiveRowsOrASentence()

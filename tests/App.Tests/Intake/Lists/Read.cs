@@ -9,7 +9,8 @@ internal static class Read
 {
     public static FieldCatalogue Catalogue { get; } = FieldCatalogue.Build();
 
-    public static ListReading Detected(byte[] content) => ListFile.Detect(new MemoryStream(content), Catalogue) is ({ } reading, _) ? reading : throw new InvalidOperationException(Refused(content));
+    public static ListReading Detected(byte[] content) =>
+        ListFile.Detect(new MemoryStream(content), Catalogue) is ({ } reading, _) ? reading : throw new InvalidOperationException(Refused(content));
 
     public static string Refused(byte[] content) => ListFile.Detect(new MemoryStream(content), Catalogue).Trouble.ShouldNotBeNull().Type;
 

@@ -41,9 +41,27 @@ public sealed class WorkbookTests
     {
         var book = WorkbookMaker.Make(
             false,
-            new SheetOf("Codes", [["x", "y"], ["1", "2"]], Hidden: true),
-            new SheetOf("Cover", [["Autumn fair"]]),
-            new SheetOf("Scans", [["Visitor", "E-mail"], ["Tor Vik", "t@v.example"]])
+            new SheetOf(
+                "Codes",
+                [
+                    ["x", "y"],
+                    ["1", "2"],
+                ],
+                Hidden: true
+            ),
+            new SheetOf(
+                "Cover",
+                [
+                    ["Autumn fair"],
+                ]
+            ),
+            new SheetOf(
+                "Scans",
+                [
+                    ["Visitor", "E-mail"],
+                    ["Tor Vik", "t@v.example"],
+                ]
+            )
         );
         var reading = Read.Detected(book);
         reading.Sheet.ShouldBe("Scans");
@@ -88,7 +106,20 @@ public sealed class WorkbookTests
     [Fact]
     public void AMergedCellHoldsForEveryRowItCovers()
     {
-        var book = WorkbookMaker.Make(false, new SheetOf("Leads", [["Company", "Mail"], ["Fjordnær", "a@f.example"], [null, "b@f.example"], ["Other", "c@f.example"]], false, "A2:A3"));
+        var book = WorkbookMaker.Make(
+            false,
+            new SheetOf(
+                "Leads",
+                [
+                    ["Company", "Mail"],
+                    ["Fjordnær", "a@f.example"],
+                    [null, "b@f.example"],
+                    ["Other", "c@f.example"],
+                ],
+                false,
+                "A2:A3"
+            )
+        );
         Read.Named(book).Select(r => r["Company"]).ShouldBe(["Fjordnær", "Fjordnær", "Other"]);
     }
 

@@ -1,0 +1,77 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, must, type Schema } from "../api/client";
+import { Cluster } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { count, whole } from "../parts/format";
+import { tell, tellTrouble } from "../parts/Toast";
+import { useMay, useRefresh } from "../Setup/session";
+import { inWords, takeable } from "./OutcomeBar";
+
+/** What can be done with a delivery as it stands: take in, take back, go on. */
+export function Acts({ delivery }: { delivery: Schema["DeliveryView"] }) {
+  const [busy, setBusy] = useState(false);
+  const refresh = useRefresh();
+  const navigate = useNavigate();
+  const may = useMay("runIntake");
+  const path = { params: { path: { id: delivery.id } } };
+
+  const act = async (work: () => Promise<void>) => {
+    setBusy(true);
+    try {
+      await work();
+    } catch (e) {
+      tellTrouble(e);
+    } finally {
+      await refresh();
+      setBusy(false);
+    }
+  };
+  const back = (force = false) =>
+    act(async () => {
+      const done = await must(api.POST("/api/deliveries/{id}/take-back", { ...path, body: { force } }));
+      if (done.state === "taken_back") tell(done.left ? `Taken back, but for ${count(done.left, "row")} that people changed since.` : "Taken back; everything is as it was before.");
+    });
+  const take = () =>
+    act(async () => {
+      const done = await must(api.POST("/api/deliveries/{id}/take-in", path));
+      if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, () => void back());
+    });
+  const again = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/try-again", path))));
+
+  if (!may) return null;
+  return (
+    <Cluster>
+      {delivery.trouble && (
+        <Button look="main" isDisabled={busy} onPress={() => void again()}>
+          Try again
+        </Button>
+      )}
+      {delivery.state === "sifted" && (
+        <Button look="main" isDisabled={busy || takeable(delivery.counts) === 0} onPress={() => void take()}>
+          {busy ? "Taking in …" : `Take ${whole(takeable(delivery.counts))} in`}
+        </Button>
+      )}
+      {delivery.state === "taken" && (
+        <>
+          {delivery.waiting > 0 && (
+            <Button look="main" isDisabled={busy} onPress={() => void take()}>
+              Take {count(delivery.waiting, "mended row")} in
+            </Button>
+          )}
+          <Button isDisabled={busy} onPress={() => void navigate(`/leads?source=${delivery.source}`)}>
+            See the leads
+          </Button>
+          <Button look="bad" isDisabled={busy} onPress={() => void back()}>
+            Take back
+          </Button>
+        </>
+      )}
+      {delivery.state === "taken_back" && delivery.left > 0 && (
+        <Button look="bad" isDisabled={busy} onPress={() => void back(true)}>
+          Take the {count(delivery.left, "left row")} back too
+        </Button>
+      )}
+    </Cluster>
+  );
+}

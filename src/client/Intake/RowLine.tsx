@@ -1,0 +1,101 @@
+import { Link } from "react-router";
+import styled from "styled-components";
+import type { Schema } from "../api/client";
+import { Button } from "../parts/Button";
+import { small } from "../parts/theme";
+import { useMay } from "../Setup/session";
+import { MendBox } from "./MendBox";
+import { useMend } from "./queries";
+
+const Raw = styled.code`
+  display: block;
+  ${small}
+  font-size: 12px;
+  font-family: ui-monospace, "DejaVu Sans Mono", monospace;
+  overflow-wrap: anywhere;
+`;
+
+const Soft = styled.div`
+  color: var(--soft);
+  font-size: 13px;
+`;
+
+const plain: Record<string, string> = { new: "A new lead", mend: "Nothing yet", adds: "Adds to a lead", twin: "Adds to its twin", contact: "A new lead", account: "A new lead", barred: "Does not come in" };
+
+type Props = { row: Schema["RowView"]; delivery: Schema["DeliveryView"] };
+
+/** A row as it came, what it becomes, what it changes, and what can be mended in it. */
+export function RowLine({ row, delivery }: Props) {
+  const value = (key: string) => row.values.find((v) => v.key === key)?.value;
+  const name = [value("first_name"), value("last_name")].filter(Boolean).join(" ");
+  const place = [value("company"), value("country")].filter(Boolean).join(", ");
+  const came = delivery.state === "taken" && row.outcome !== "mend" && row.outcome !== "barred";
+  return (
+    <tr>
+      <td className="n">{row.number}</td>
+      <td>
+        {name || <span style={{ color: "var(--soft)" }}>no name</span>}
+        <Soft>{place}</Soft>
+      </td>
+      <td>
+        {value("email")}
+        <div>{value("phone") ?? value("mobile")}</div>
+      </td>
+      <td>
+        {row.outcome === "mend" || row.outcome === "barred" ? (
+          <>
+            <b style={{ color: row.outcome === "mend" ? "var(--lamp-ink)" : "var(--bad)" }}>{row.outcome === "mend" ? "To mend." : "Barred."}</b> {row.reason}
+            <Raw>{row.raw.split(" · ").filter((c) => c.trim()).join(" · ")}</Raw>
+          </>
+        ) : (
+          row.reason || plain[row.outcome]
+        )}
+        {row.leadId && (came || row.outcome === "adds") && (
+          <>
+            {" "}
+            <Link to={`/leads/${row.leadId}`}>Open the lead</Link>
+          </>
+        )}
+        {row.changes.map((c) => (
+          <Soft key={c.label}>
+            {c.label}: {c.before ? <s>{c.before}</s> : "blank"} → <b>{c.after}</b>
+          </Soft>
+        ))}
+        {row.left && <Soft>{row.left}</Soft>}
+        <Mends row={row} delivery={delivery} />
+      </td>
+    </tr>
+  );
+}
+
+// What stands in the way: a missing address or name for a row set aside, and every value that could not be read.
+function Mends({ row, delivery }: Props) {
+  const { mend, busy } = useMend(delivery.id);
+  const may = useMay("runIntake") && (delivery.state === "sifted" || (delivery.state === "taken" && row.outcome === "mend"));
+  const put = (field: string) => (value: string) => mend({ field, put: value, row: row.number, found: "" });
+  const problems = row.problems.filter((p) => p.field);
+  const known = (key: string) => row.values.some((v) => v.key === key);
+  const unreachable = row.outcome === "mend" && !known("email") && !known("phone") && !known("mobile") && !problems.some((p) => p.field === "email");
+  const nameless = row.outcome === "mend" && !known("last_name") && !known("first_name") && !known("company");
+  return (
+    <>
+      {problems.map((p) => (
+        <div key={`${p.field} ${p.found}`}>
+          <Soft>
+            {row.outcome === "mend" ? "" : "Left blank: "}
+            {p.words}{" "}
+            {may &&
+              p.proposals.map((s) => (
+                <Button key={s.stored} look="quiet" isDisabled={busy} onPress={() => void put(p.field)(s.stored)}>
+                  {s.label}
+                </Button>
+              ))}
+          </Soft>
+          {may && row.outcome === "mend" && <MendBox label={`${p.label} of row ${row.number}`} value={p.found} onPut={put(p.field)} />}
+        </div>
+      ))}
+      {may && unreachable && <MendBox label={`Mail of row ${row.number}`} onPut={put("email")} />}
+      {may && nameless && <MendBox label={`Last name of row ${row.number}`} onPut={put("last_name")} />}
+    </>
+  );
+}

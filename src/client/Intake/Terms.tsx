@@ -1,0 +1,123 @@
+import { useState } from "react";
+import styled from "styled-components";
+import { api, must, type Schema } from "../api/client";
+import { Button } from "../parts/Button";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { small } from "../parts/theme";
+import type { Change } from "./queries";
+
+const Stack = styled.div`
+  display: grid;
+  gap: 10px;
+  .tags {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    font-size: 14px;
+  }
+  legend {
+    ${small}
+    margin-bottom: 4px;
+  }
+  fieldset {
+    border: 0;
+    padding: 0;
+    margin: 0;
+    display: grid;
+    gap: 8px;
+  }
+  label.tick {
+    display: inline-flex;
+    gap: 6px;
+    align-items: center;
+  }
+`;
+
+const none = "–";
+const policies = [
+  { key: "fillBlanks", label: "fill blanks only" },
+  { key: "keepOurs", label: "keep ours" },
+  { key: "takeTheirs", label: "take theirs" },
+  { key: "newestWins", label: "newest wins" },
+];
+
+type Policy = Schema["DeliveryPolicies"]["all"];
+type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change };
+
+/** What holds for all rows: source, campaign, owner or team, consent, tags; and how known leads take new values. */
+export function Terms({ sieve, fixed, change }: Props) {
+  const { constants, policies: policy, choices } = sieve;
+  const send = (more: Partial<Schema["DeliveryConstants"]>, source = sieve.delivery.source, by: Partial<Schema["DeliveryPolicies"]> = {}) =>
+    change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: sieve.delivery.id } }, body: { source, constants: { ...constants, ...more }, policies: { ...policy, ...by } } })));
+  const given = constants.owner ? `owner:${constants.owner}` : constants.team ? `team:${constants.team}` : none;
+  const give = (key: string) => send({ owner: key.startsWith("owner:") ? key.slice(6) : null, team: key.startsWith("team:") ? key.slice(5) : null });
+  const tags = constants.tags ?? [];
+  const matched = sieve.targets.filter((t) => sieve.matching.some((m) => m.target === t.key) && t.type);
+  return (
+    <Stack>
+      <ChoiceBox label="Where the list comes from" value={sieve.delivery.source} options={choices.sources} isDisabled={fixed} onChange={(s) => send({}, s)} />
+      <ChoiceBox label="Campaign" value={constants.campaign ?? none} isDisabled={fixed} options={[{ key: none, label: "the source's own" }, ...choices.campaigns]} onChange={(c) => send({ campaign: c === none ? null : c })} />
+      <ChoiceBox
+        label="Who gets the new leads"
+        value={given}
+        isDisabled={fixed}
+        options={[{ key: none, label: "by the rule sheet" }, ...choices.teams.map((t) => ({ key: `team:${t.key}`, label: `${t.label}, in turn` })), ...choices.owners.map((o) => ({ key: `owner:${o.key}`, label: o.label }))]}
+        onChange={give}
+      />
+      <fieldset disabled={fixed}>
+        <legend>Tags</legend>
+        <div className="tags">
+          {choices.tags.map((t) => (
+            <label className="tick" key={t.key}>
+              <input type="checkbox" checked={tags.includes(t.key)} onChange={(e) => send({ tags: e.target.checked ? [...tags, t.key] : tags.filter((k) => k !== t.key) })} />
+              {t.label}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Consent key={JSON.stringify(constants.consent)} sieve={sieve} fixed={fixed} onChange={(consent) => send({ consent })} />
+      <ChoiceBox label="A lead we have takes new values" value={policy.all ?? "fillBlanks"} options={policies} isDisabled={fixed} onChange={(k) => send({}, undefined, { all: k as Policy })} />
+      <details>
+        <summary>Other policies, field by field</summary>
+        {matched.map((t) => (
+          <ChoiceBox
+            key={t.key}
+            label={t.label}
+            value={policy.fields?.[t.key] ?? none}
+            isDisabled={fixed}
+            options={[{ key: none, label: `as all: ${policies.find((p) => p.key === policy.all)?.label}` }, ...policies]}
+            onChange={(k) => {
+              const rest = Object.fromEntries(Object.entries(policy.fields ?? {}).filter(([key]) => key !== t.key)) as Record<string, NonNullable<Policy>>;
+              send({}, undefined, { fields: k === none ? rest : { ...rest, [t.key]: k as NonNullable<Policy> } });
+            }}
+          />
+        ))}
+      </details>
+    </Stack>
+  );
+}
+
+function Consent({ sieve, fixed, onChange }: { sieve: Schema["SieveView"]; fixed: boolean; onChange: (consent: Schema["ConsentGiven"] | null) => void }) {
+  const now = sieve.constants.consent;
+  const [purpose, setPurpose] = useState(now?.purpose ?? none);
+  const [wording, setWording] = useState(now?.wording ?? "");
+  const [on, setOn] = useState((now?.at ?? sieve.delivery.createdAt).slice(0, 10));
+  const changed = purpose !== (now?.purpose ?? none) || (purpose !== none && (wording !== (now?.wording ?? "") || on !== now?.at.slice(0, 10)));
+  const ready = purpose === none || (wording.trim().length > 0 && /^\d{4}-\d\d-\d\d$/.test(on));
+  return (
+    <fieldset disabled={fixed}>
+      <ChoiceBox label="What the people agreed to" value={purpose} isDisabled={fixed} options={[{ key: none, label: "nothing is known of it" }, ...sieve.choices.purposes]} onChange={setPurpose} />
+      {purpose !== none && (
+        <>
+          <TextBox label="In these words" value={wording} onChange={setWording} lines isDisabled={fixed} />
+          <TextBox label="On" value={on} onChange={setOn} hint="as 2026-11-23" isDisabled={fixed} />
+        </>
+      )}
+      {changed && (
+        <Button isDisabled={!ready || fixed} onPress={() => onChange(purpose === none ? null : { purpose, wording: wording.trim(), at: `${on}T00:00:00Z` })}>
+          Keep this consent
+        </Button>
+      )}
+    </fieldset>
+  );
+}
