@@ -1,6 +1,8 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 using System.Text;
+using Dapper;
+using Npgsql;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -30,6 +32,29 @@ public sealed class ConsentRow
     /// <summary>Where it was said, for people.</summary>
     public string Place { get; set; } = "";
     public Guid? DeliveryId { get; set; }
+
+    /// <summary>Keeps one word about a person, known by a normalised mail address or telephone number.</summary>
+    public static Task Keep(NpgsqlConnection connection, Guid lead, string address, string purpose, string state, DateTime at, string wording, string place)
+    {
+        var hash = Campaigns.PersonHash.Of(address);
+        return connection.ExecuteAsync(
+            """
+            insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+            values (gen_random_uuid(), @lead, @hash, @key, @purpose, @state, @at, @wording, @place)
+            """,
+            new
+            {
+                lead,
+                hash,
+                key = Campaigns.PersonHash.KeyOf(hash),
+                purpose,
+                state,
+                at,
+                wording,
+                place,
+            }
+        );
+    }
 }
 
 /// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>

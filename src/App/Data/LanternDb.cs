@@ -123,6 +123,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             }
         );
         Map<MendRow>(builder, "mend", m => m.HasIndex(x => x.DeliveryId));
+        Map<CaptureRow>(builder, "capture", c => c.HasKey(x => x.Key));
         builder.HasSequence<long>("people_change");
     }
 

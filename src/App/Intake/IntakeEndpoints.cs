@@ -18,6 +18,7 @@ public static class IntakeEndpoints
         see.MapGet("/intake", Overview).WithSummary("Sources and deliveries");
         api.MapDeliveries();
         api.MapDeliveryRows();
+        api.MapCapture();
     }
 
     private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)

@@ -20,10 +20,6 @@ namespace DapperLantern.App.Leads;
 /// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
 public sealed record FactsChange(Dictionary<string, string> Facts);
 
-public sealed record NewLead(string Source, Dictionary<string, string> Facts, string? Note = null);
-
-public sealed record LeadMade(Guid Id, int Number);
-
 /// <param name="Kind">note, call (reached) or call_missed.</param>
 public sealed record NewTouch(string Kind, string Text);
 
@@ -42,7 +38,6 @@ public static class LeadEndpoints
         see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
         see.MapGet("/leads/{id}", Open).WithSummary("One lead whole");
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
-        work.MapPost("/leads", Make).WithSummary("Capture one lead; it is matched, scored and routed at once");
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
         work.MapPost("/leads/{id}/touches", Touch).WithSummary("Record a note or a call");
         work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state");
@@ -105,67 +100,6 @@ public static class LeadEndpoints
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, LeadQueries queries) =>
         await queries.Sheet(await db.Connection(), id) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
 
-    private static async Task<Results<Created<LeadMade>, ProblemHttpResult>> Make(
-        NewLead body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        Installation installation,
-        Admission admission,
-        TimeProvider clock,
-        CancellationToken cancel
-    )
-    {
-        var (facts, problem) = ReadFacts(body.Facts, installation.Catalogue);
-        if ((problem ?? RowReader.WhyUnfit(facts)) is { } wrong)
-            return Trouble.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
-            return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
-        var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
-        var people = await KnownPeople.Load(connection, [asked]);
-        if (Sifter.Decide(asked.Reading, asked.Identity, null, people.Near(asked.Identity), null, false) is { Outcome: SiftOutcome.Adds } verdict)
-            return Trouble.Conflict("already-a-lead", verdict.Reason);
-
-        var now = clock.UtcNow();
-        var id = Guid.CreateVersion7();
-        var desk = await RoutingDesk.Open(connection, now);
-        var newcomer = new Newcomer(
-            id,
-            facts,
-            source.Key,
-            source.Campaign,
-            null,
-            now,
-            [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)],
-            $"Came in through {source.Name}"
-        );
-        await admission.Admit(connection, [newcomer], desk, cancel);
-        await desk.Close(connection);
-        if (!string.IsNullOrWhiteSpace(body.Note))
-            await Tell(connection, id, "note", body.Note.Trim(), user, now);
-        var number = await connection.QuerySingleAsync<int>("select number from lead where id = @id", new { id });
-        await transaction.CommitAsync(cancel);
-        return TypedResults.Created($"/api/leads/{id}", new LeadMade(id, number));
-    }
-
-    private static (RecordValues Facts, Problem? Problem) ReadFacts(Dictionary<string, string>? written, FieldCatalogue catalogue)
-    {
-        var facts = new RecordValues(catalogue);
-        var country = written?.GetValueOrDefault("country") is { } c ? Countries.Find(c) : null;
-        foreach (var (key, text) in written ?? [])
-        {
-            if (catalogue.Facts.FirstOrDefault(f => f.Key == key) is not { } field)
-                return (facts, new Problem("field-unknown", key, key));
-            var read = FieldReader.Read(field, text, country);
-            if (read.Problem is { } problem)
-                return (facts, problem);
-            facts[key] = read.Value;
-        }
-        return (facts, null);
-    }
-
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Edit(
         Guid id,
         FactsChange body,
@@ -184,7 +118,7 @@ public static class LeadEndpoints
             return no;
         var current = (await LeadStore.Load(connection, id, installation.Catalogue))!;
         var written = new Dictionary<string, string>(body.Facts) { ["country"] = body.Facts.GetValueOrDefault("country", current.Text("country") ?? "") };
-        var (facts, problem) = ReadFacts(written, installation.Catalogue);
+        var (facts, problem) = WrittenFacts.Read(written, installation.Catalogue);
         if (problem is not null)
             return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
         var changes = body.Facts.Keys.Select(k => (Field: installation.Catalogue[k], Value: facts[k])).Where(c => current[c.Field.Ordinal] != c.Value).ToList();

@@ -23,7 +23,20 @@ public static partial class NumberReader
     {
         var (digits, factor) = TakeMagnitude(Gaps().Replace(text, ""));
         if (mark == DecimalMark.Comma || (mark == DecimalMark.Either && IsDecimalComma(digits)))
-            digits = digits.Replace(".", "", StringComparison.Ordinal).Replace(',', '.');
+            digits = string.Create(
+                digits.Length,
+                digits,
+                static (to, from) =>
+                {
+                    for (var i = 0; i < from.Length; i++)
+                        to[i] = from[i] switch
+                        {
+                            '.' => ',',
+                            ',' => '.',
+                            var other => other,
+                        };
+                }
+            );
         if (!Plain().IsMatch(digits) && !Grouped().IsMatch(digits))
             return null;
         return decimal.TryParse(digits, NumberStyles.Number | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) && Math.Abs(number) < 1e15m

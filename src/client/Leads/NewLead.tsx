@@ -8,14 +8,43 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { tell } from "../parts/Toast";
+import { small } from "../parts/theme";
 import { useRefresh } from "../Setup/session";
+import { Alike } from "./Alike";
+
+const Columns = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 250px;
+  gap: 24px;
+  @media (max-width: 767px) {
+    grid-template-columns: 1fr;
+  }
+`;
 
 const Grid = styled.div`
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px 16px;
+  gap: 10px 16px;
   .wide {
     grid-column: 1 / -1;
+  }
+  fieldset {
+    border: 0;
+    padding: 0;
+    margin: 0;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 16px;
+    font-size: 14px;
+  }
+  legend {
+    ${small}
+    margin-bottom: 4px;
+  }
+  fieldset label {
+    display: inline-flex;
+    gap: 6px;
+    align-items: center;
   }
 `;
 
@@ -30,21 +59,35 @@ const asked: [string, string][] = [
   ["wants", "Wants"],
 ];
 
-/** One sheet, typed while talking: person, company, what they want. It is matched, scored and routed at once. */
+const heats = [
+  { key: "", label: "not said" },
+  { key: "warm", label: "warm" },
+  { key: "hot", label: "hot" },
+];
+
+/** One sheet, typed while talking: person, company, what they want, consent, follow-up. It makes or finds what it needs. */
 export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
   return (
-    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={620}>
+    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900}>
       <NewLeadForm onDone={onClose} />
     </Overlay>
   );
 }
 
+const inDays = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
 function NewLeadForm({ onDone }: { onDone: () => void }) {
   const fields = useQuery({ queryKey: ["fields"], queryFn: () => must(api.GET("/api/fields")), staleTime: 300_000 });
+  const purposes = useQuery({ queryKey: ["purposes"], queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
   const sources = fields.data?.find((f) => f.key === "source")?.choices ?? [];
   const [facts, setFacts] = useState<Record<string, string>>({});
   const [source, setSource] = useState("telephone");
   const [note, setNote] = useState("");
+  const [heat, setHeat] = useState("");
+  const [consents, setConsents] = useState<string[]>([]);
+  const [subject, setSubject] = useState("");
+  const [due, setDue] = useState(inDays(7));
+  const [key] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<TroubleError>();
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
@@ -54,10 +97,11 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
     setBusy(true);
     setTrouble(undefined);
     try {
-      const made = await must(api.POST("/api/leads", { body: { source, facts, note: note || null } }));
+      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: `${due}T09:00:00Z` } : null;
+      const made = await must(api.POST("/api/leads", { body: { source, facts, note: note || null, heat: heat || null, consents, followUp, key } }));
       onDone();
       await refresh();
-      tell(`Lead ${made.number} is in, scored and routed.`);
+      tell(made.known ? `Added to lead ${made.number}. ${made.known}` : `Lead ${made.number} is in, scored and routed.`);
       void navigate(`/leads/${made.id}`);
     } catch (e) {
       setTrouble(e as TroubleError);
@@ -65,6 +109,8 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
       setBusy(false);
     }
   };
+  const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
+  const elsewhere = trouble && ![...asked.map(([k]) => k), "source", "followUp", "note"].includes(trouble.field ?? "");
 
   return (
     <Form
@@ -73,18 +119,31 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
         void save();
       }}
     >
-      <Grid>
-        {asked.map(([key, label], i) => (
-          <TextBox key={key} label={label} autoFocus={i === 0} value={facts[key] ?? ""} onChange={(v) => setFacts({ ...facts, [key]: v })} error={trouble?.field === key ? trouble.message : undefined} />
-        ))}
-        <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={trouble?.field === "source" ? trouble.message : undefined} />
-        <div className="wide" style={{ display: "contents" }}>
+      <Columns>
+        <Grid>
+          {asked.map(([field, label], i) => (
+            <TextBox key={field} label={label} autoFocus={i === 0} value={facts[field] ?? ""} onChange={(v) => setFacts({ ...facts, [field]: v })} error={said(field)} />
+          ))}
           <div className="wide">
-            <TextBox label="Note" lines value={note} onChange={setNote} />
+            <TextBox label="Note" lines value={note} onChange={setNote} error={said("note")} />
           </div>
-        </div>
-      </Grid>
-      {trouble && !asked.some(([k]) => k === trouble.field) && trouble.field !== "source" && (
+          <ChoiceBox label="How hot" value={heat} onChange={setHeat} options={heats} />
+          <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={said("source")} />
+          <fieldset className="wide">
+            <legend>Agreed to, aloud</legend>
+            {purposes.map((p) => (
+              <label key={p.key}>
+                <input type="checkbox" checked={consents.includes(p.key)} onChange={(e) => setConsents(e.target.checked ? [...consents, p.key] : consents.filter((k) => k !== p.key))} />
+                {p.label}
+              </label>
+            ))}
+          </fieldset>
+          <TextBox label="Follow up with" value={subject} onChange={setSubject} error={said("followUp")} />
+          <TextBox label="By" type="date" value={due} onChange={setDue} />
+        </Grid>
+        <Alike facts={facts} onOpen={onDone} />
+      </Columns>
+      {elsewhere && (
         <p role="alert" style={{ color: "var(--bad)", marginTop: 10 }}>
           {trouble.message} What you wrote is still here.
         </p>

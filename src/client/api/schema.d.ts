@@ -996,42 +996,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fields": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The field catalogue */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FactView"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/leads": {
         parameters: {
             query?: never;
@@ -1065,7 +1029,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Capture one lead; it is matched, scored and routed at once */
+        /** Capture one person: made or found, scored, routed, with consent and follow-up, at once */
         post: {
             parameters: {
                 query?: never;
@@ -1079,6 +1043,15 @@ export interface paths {
                 };
             };
             responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadMade"];
+                    };
+                };
                 /** @description Created */
                 201: {
                     headers: {
@@ -1090,6 +1063,121 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/consent-purposes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What consent is asked for */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChoiceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who we have that is like what is typed so far */
+        get: {
+            parameters: {
+                query?: {
+                    email?: string;
+                    phone?: string;
+                    firstName?: string;
+                    lastName?: string;
+                    company?: string;
+                    country?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LikeView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The field catalogue */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FactView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1780,6 +1868,11 @@ export interface components {
             /** Format: int32 */
             points: number;
         };
+        FollowUp: {
+            subject: string;
+            /** Format: date-time */
+            dueAt: string;
+        };
         /** @description Totals of open deals in one currency. */
         ForecastTotal: {
             currency: string;
@@ -1894,6 +1987,7 @@ export interface components {
             id: string;
             /** Format: int32 */
             number: number;
+            known: null | string;
         };
         LeadPage: {
             leads: components["schemas"]["LeadListItem"][];
@@ -1932,6 +2026,16 @@ export interface components {
             story: components["schemas"]["StoryView"][];
             tasks: components["schemas"]["TaskView"][];
             became: null | components["schemas"]["BecameView"];
+        };
+        LikeView: {
+            kind: string;
+            /** Format: uuid */
+            leadId: null | string;
+            name: string;
+            evidence: string;
+            /** Format: int32 */
+            weight: number;
+            same: boolean;
         };
         LineView: {
             /** Format: int32 */
@@ -2027,6 +2131,11 @@ export interface components {
                 [key: string]: string;
             };
             note?: null | string;
+            heat?: null | string;
+            consents?: null | string[];
+            followUp?: null | components["schemas"]["FollowUp"];
+            /** Format: uuid */
+            key?: null | string;
         };
         NewTouch: {
             kind: string;

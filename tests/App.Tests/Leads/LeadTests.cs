@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using Dapper;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 
@@ -149,7 +150,8 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var ingrid = await _server.SignIn("ingrid.brekke");
         var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => ingrid.Post("/api/leads", Capture("twice@captured.example"))));
         answers.Count(a => a.Status == HttpStatusCode.Created).ShouldBe(1);
-        answers.Where(a => a.Status != HttpStatusCode.Created).ShouldAllBe(a => a.Problem == "already-a-lead");
+        answers.Where(a => a.Status != HttpStatusCode.Created).ShouldAllBe(a => a.Read<LeadMade>().Known!.StartsWith("Already lead", StringComparison.Ordinal));
+        answers.Select(a => a.Read<LeadMade>().Id).Distinct().Count().ShouldBe(1);
     }
 
     [Fact]

@@ -620,6 +620,27 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("campaign", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Intake.CaptureRow", b =>
+                {
+                    b.Property<Guid>("Key")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("key");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.HasKey("Key")
+                        .HasName("pk_capture");
+
+                    b.ToTable("capture", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Intake.Delivery", b =>
                 {
                     b.Property<Guid>("Id")

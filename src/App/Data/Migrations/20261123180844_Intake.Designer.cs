@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace DapperLantern.App.Data.Migrations
 {
     [DbContext(typeof(LanternDb))]
-    [Migration("20261123171141_Intake")]
+    [Migration("20261123180844_Intake")]
     partial class Intake
     {
         /// <inheritdoc />
@@ -621,6 +621,27 @@ namespace DapperLantern.App.Data.Migrations
                         .HasName("pk_campaign");
 
                     b.ToTable("campaign", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.CaptureRow", b =>
+                {
+                    b.Property<Guid>("Key")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("key");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.HasKey("Key")
+                        .HasName("pk_capture");
+
+                    b.ToTable("capture", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Intake.Delivery", b =>

@@ -317,6 +317,19 @@ namespace DapperLantern.App.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "capture",
+                columns: table => new
+                {
+                    key = table.Column<Guid>(type: "uuid", nullable: false),
+                    lead_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<DateTime>(type: "timestamp with time zone", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_capture", x => x.key);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "consent",
                 columns: table => new
                 {

@@ -1,0 +1,255 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Matching;
+using DapperLantern.Core.Scoring;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>Something to be done about a captured lead.</summary>
+public sealed record FollowUp(string Subject, DateTime DueAt);
+
+/// <summary>One person as typed while talking.</summary>
+/// <param name="Facts">Written values by field key.</param>
+/// <param name="Heat">How hot they seem: warm or hot; null when nothing was said of it.</param>
+/// <param name="Consents">Purposes the person agreed to aloud.</param>
+/// <param name="Key">Made by who sends; the same sheet sent twice is kept once.</param>
+public sealed record NewLead(
+    string Source,
+    Dictionary<string, string> Facts,
+    string? Note = null,
+    string? Heat = null,
+    IReadOnlyList<string>? Consents = null,
+    FollowUp? FollowUp = null,
+    Guid? Key = null
+);
+
+/// <param name="Known">Why this was a lead already, to which everything was added; null for a new one.</param>
+public sealed record LeadMade(Guid Id, int Number, string? Known);
+
+/// <summary>Somebody we have who is like what is typed.</summary>
+/// <param name="Kind">lead, contact or account.</param>
+/// <param name="LeadId">For a lead.</param>
+/// <param name="Same">True when saving would add to this lead.</param>
+public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evidence, int Weight, bool Same);
+
+/// <summary>Capturing one person at a time, by telephone or by hand.</summary>
+public static class CaptureEndpoints
+{
+    private const int LongestNote = 10_000;
+    private const int MostAlike = 6;
+
+    private static readonly Dictionary<string, string> Heats = new() { ["warm"] = "call.warm", ["hot"] = "call.hot" };
+
+    public static void MapCapture(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Intake");
+        work.MapPost("/leads", Make).WithSummary("Capture one person: made or found, scored, routed, with consent and follow-up, at once");
+        work.MapGet("/consent-purposes", (Installation installation) => TypedResults.Ok(installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
+            .WithSummary("What consent is asked for");
+        work.MapGet("/leads/alike", Alike).WithSummary("Who we have that is like what is typed so far");
+    }
+
+    private static async Task<Results<Created<LeadMade>, Ok<LeadMade>, ProblemHttpResult>> Make(
+        NewLead body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        Admission admission,
+        LeadMerging merging,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        var (facts, problem) = WrittenFacts.Read(body.Facts, installation.Catalogue);
+        if ((problem ?? RowReader.WhyUnfit(facts)) is { } wrong)
+            return Trouble.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
+        if (Check(body, installation) is { } unfit)
+            return unfit;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        if (await Before(connection, body.Key) is { } before)
+            return TypedResults.Ok(before);
+        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
+            return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
+        var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
+        var people = await KnownPeople.Load(connection, [asked]);
+        var verdict = Sifter.Decide(asked.Reading, asked.Identity, people.BarredBy(asked), people.Near(asked.Identity), people.AccountOf(asked), false);
+        if (verdict.Outcome == SiftOutcome.Barred)
+            return Trouble.Conflict("barred", $"{verdict.Reason} Nothing was kept.");
+
+        var now = clock.UtcNow();
+        var found = verdict.Outcome == SiftOutcome.Adds ? verdict.Known : null;
+        var id = found?.Id ?? Guid.CreateVersion7();
+        var events = EventsOf(body, source, now);
+        if (found is null)
+            await Admit(
+                connection,
+                new Newcomer(id, facts, source.Key, source.Campaign, null, now, events, $"Came in through {source.Name}. {verdict.Reason}".TrimEnd()),
+                admission,
+                cancel
+            );
+        else
+            await AddTo(connection, id, facts, events, source, merging, now, cancel);
+        await Complete(connection, id, body, facts, source, user, now);
+        var number = await connection.QuerySingleAsync<int>("select number from lead where id = @id", new { id });
+        if (body.Key is { } key)
+            await connection.ExecuteAsync(
+                "insert into capture (key, lead_id, at) values (@key, @id, @now)",
+                new
+                {
+                    key,
+                    id,
+                    now,
+                }
+            );
+        await transaction.CommitAsync(cancel);
+        var made = new LeadMade(id, number, found is null ? null : verdict.Reason);
+        return found is null ? TypedResults.Created($"/api/leads/{id}", made) : TypedResults.Ok(made);
+    }
+
+    // The same sheet sent again, by a double click or after a lost answer.
+    private static async Task<LeadMade?> Before(NpgsqlConnection connection, Guid? key) =>
+        key is null
+            ? null
+            : await connection.QuerySingleOrDefaultAsync<LeadMade>(
+                "select l.id, l.number, 'This sheet was kept already.' as known from capture c join lead l on l.id = c.lead_id where c.key = @key",
+                new { key }
+            );
+
+    private static ProblemHttpResult? Check(NewLead body, Installation installation)
+    {
+        if (body.Note?.Length > LongestNote)
+            return Trouble.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {body.Note.Length}.", "note");
+        if (body.Heat is { } heat && !Heats.ContainsKey(heat))
+            return Trouble.Invalid("heat-unknown", "How hot is warm or hot, or nothing.", "heat");
+        if (body.Consents?.FirstOrDefault(c => installation.ConsentPurposes.All(p => p.Key != c)) is { } purpose)
+            return Trouble.Invalid("purpose-unknown", $"There is no purpose \u201c{purpose}\u201d.", "consents");
+        return body.FollowUp is { } task && task.Subject.Trim().Length is 0 or > 200
+            ? Trouble.Invalid("subject-missing", "Say in up to 200 letters what is to be done.", "followUp")
+            : null;
+    }
+
+    private static LeadEvent[] EventsOf(NewLead body, SourceRow source, DateTime now)
+    {
+        var arrival = new LeadEvent(source.EventKind, now.ToInstant(), source.Name);
+        return body.Heat is { } heat ? [arrival, new LeadEvent(Heats[heat], now.ToInstant(), $"Seemed {heat} on the telephone")] : [arrival];
+    }
+
+    private static async Task Admit(NpgsqlConnection connection, Newcomer newcomer, Admission admission, CancellationToken cancel)
+    {
+        var desk = await RoutingDesk.Open(connection, newcomer.At);
+        await admission.Admit(connection, [newcomer], desk, cancel);
+        await desk.Close(connection);
+    }
+
+    private static async Task AddTo(
+        NpgsqlConnection connection,
+        Guid lead,
+        RecordValues facts,
+        LeadEvent[] events,
+        SourceRow source,
+        LeadMerging merging,
+        DateTime now,
+        CancellationToken cancel
+    )
+    {
+        var terms = new MergeTerms(source.Key, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks);
+        var nothing = new RecordValues(facts.Catalogue);
+        await merging.Add(
+            connection,
+            [.. events.Select((e, i) => new Addition(lead, i == 0 ? facts : nothing, e, i == 0 ? $"Came in again through {source.Name}" : e.Detail))],
+            terms,
+            cancel
+        );
+    }
+
+    // Note, consents said aloud, and the follow-up: for the owner, or for who typed it where nobody owns the lead.
+    private static async Task Complete(NpgsqlConnection connection, Guid id, NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now)
+    {
+        if (!string.IsNullOrWhiteSpace(body.Note))
+            await LeadEndpoints.Tell(connection, id, "note", body.Note.Trim(), user, now);
+        foreach (var purpose in body.Consents ?? [])
+        foreach (var address in new[] { facts.Text("email"), facts.Text("phone") ?? facts.Text("mobile") }.OfType<string>())
+            await ConsentRow.Keep(connection, id, address, purpose, ConsentRow.Given, now, "Said aloud", $"{source.Name}, taken by {user.Identity?.Name}");
+        if (body.FollowUp is { } task)
+            await connection.ExecuteAsync(
+                "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @person), @Subject, @DueAt from lead where id = @id",
+                new
+                {
+                    id,
+                    person = user.Id(),
+                    Subject = task.Subject.Trim(),
+                    DueAt = task.DueAt.ToUniversalTime(),
+                }
+            );
+    }
+
+    private static async Task<Ok<List<LikeView>>> Alike(
+        string? email,
+        string? phone,
+        string? firstName,
+        string? lastName,
+        string? company,
+        string? country,
+        LanternDb db,
+        Installation installation
+    )
+    {
+        // What is half typed cannot be read yet; it is left out, not refused.
+        var facts = new RecordValues(installation.Catalogue);
+        var land = country is null ? null : Countries.Find(country);
+        foreach (var (key, written) in new[] { ("email", email), ("phone", phone), ("first_name", firstName), ("last_name", lastName), ("company", company) })
+            facts[key] = FieldReader.Read(installation.Catalogue[key], written, land).Value;
+        var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
+        var connection = await db.Connection();
+        var people = await KnownPeople.Load(connection, [asked]);
+        var near = people.Near(asked.Identity).Concat(await Colleagues(connection, asked.Identity)).DistinctBy(p => p.Id);
+        var alike = near.Select(p => (Person: p, Match: Matcher.Compare(asked.Identity, p.Identity)))
+            .Where(p => p.Match.Weight > 0)
+            .OrderByDescending(p => p.Match.Weight)
+            .Select(p => Like(p.Person, p.Match))
+            .Take(MostAlike)
+            .ToList();
+        if (people.AccountOf(asked) is { } account)
+            alike.Add(new LikeView("account", null, account, "same web domain or name", 0, false));
+        return TypedResults.Ok(alike);
+    }
+
+    private static LikeView Like(KnownPerson person, MatchResult match) =>
+        new(
+            person.Kind == KnownKind.Lead ? "lead" : "contact",
+            person.Kind == KnownKind.Lead ? person.Id : null,
+            person.Name,
+            string.Join(", ", match.Evidence.Select(e => e.Words)),
+            match.Weight,
+            match.Same && person.Kind == KnownKind.Lead
+        );
+
+    // Leads of the same company, which the last name may make the same person.
+    private static async Task<IEnumerable<KnownPerson>> Colleagues(NpgsqlConnection connection, Identity identity)
+    {
+        if (identity.Company.Length < 3)
+            return [];
+        var found = await connection.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? First, string? Last)>(
+            "select id, number, email, phone, first_name, last_name from lead where company_key = @Company order by last_touch_at desc limit 50",
+            new { identity.Company }
+        );
+        return found.Select(l => new KnownPerson(
+            KnownKind.Lead,
+            l.Id,
+            0,
+            $"{l.Number} {l.First} {l.Last}".TrimEnd(),
+            new Identity(l.Email ?? "", l.Phone ?? "", Folding.Plain(l.First), Folding.Plain(l.Last), identity.Company)
+        ));
+    }
+}

@@ -1,0 +1,74 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import styled from "styled-components";
+import { api, must } from "../api/client";
+import { small } from "../parts/theme";
+
+const Box = styled.aside`
+  border-left: 1px solid var(--hair);
+  padding-left: 18px;
+  h3 {
+    font-size: 15px;
+    font-weight: 640;
+    margin: 0 0 8px;
+  }
+  p,
+  small {
+    ${small}
+  }
+  ul {
+    list-style: none;
+    padding: 0;
+    margin: 0;
+  }
+  li {
+    padding: 7px 0;
+    border-bottom: 1px solid var(--hair);
+    font-size: 14px;
+  }
+  small {
+    display: block;
+  }
+`;
+
+const kinds: Record<string, string> = { lead: "Lead", contact: "Contact", account: "Account" };
+const pause = 250;
+
+/** Who we have that is like what is typed so far; looked up when typing pauses. */
+export function Alike({ facts, onOpen }: { facts: Record<string, string>; onOpen: () => void }) {
+  const { email, phone, first_name: firstName, last_name: lastName, company, country } = facts;
+  const [typed, setTyped] = useState<Record<string, string | undefined>>({});
+  useEffect(() => {
+    const timer = setTimeout(() => setTyped({ email, phone, firstName, lastName, company, country }), pause);
+    return () => clearTimeout(timer);
+  }, [email, phone, firstName, lastName, company, country]);
+  const alike = useQuery({
+    queryKey: ["alike", typed],
+    queryFn: () => must(api.GET("/api/leads/alike", { params: { query: typed } })),
+    enabled: [typed.email, typed.phone, typed.company].some((t) => (t ?? "").trim().length > 2),
+    placeholderData: (before) => before,
+  });
+  const list = alike.data ?? [];
+  return (
+    <Box aria-label="Who is like this" aria-live="polite">
+      <h3>Do we know them?</h3>
+      {list.length === 0 && <p>As you type, people and companies we have that are like these appear here.</p>}
+      <ul>
+        {list.map((l) => (
+          <li key={`${l.kind} ${l.name}`}>
+            {l.leadId ? (
+              <Link to={`/leads/${l.leadId}`} onClick={onOpen}>
+                Lead {l.name}
+              </Link>
+            ) : (
+              `${kinds[l.kind]} ${l.name}`
+            )}
+            <small>{l.evidence}</small>
+            {l.same && <small style={{ color: "var(--lamp-ink)" }}>The same person: what you type is added to this lead.</small>}
+          </li>
+        ))}
+      </ul>
+    </Box>
+  );
+}

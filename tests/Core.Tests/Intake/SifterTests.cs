@@ -1,0 +1,92 @@
+using CsCheck;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Matching;
+
+namespace DapperLantern.Core.Tests.Intake;
+
+public sealed class SifterTests
+{
+    private static readonly RowReading Fit = new(Sample.Record(("last_name", "Vik"), ("email", "tor@vik.example")), [], null);
+    private static readonly Identity Tor = new("tor@vik.example", "", "tor", "vik", "");
+
+    private static KnownPerson Known(KnownKind kind, string name = "1204 Tor Vik") => new(kind, Guid.Empty, 3, name, Tor);
+
+    [Fact]
+    public void ALeadWeHaveComesBeforeAnEarlierRowAndThatBeforeAContact()
+    {
+        KnownPerson[] all = [Known(KnownKind.Contact), Known(KnownKind.EarlierRow), Known(KnownKind.Lead)];
+        Sifter.Decide(Fit, Tor, null, all, null, false).Outcome.ShouldBe(SiftOutcome.Adds);
+        Sifter.Decide(Fit, Tor, null, all[..2], null, false).Outcome.ShouldBe(SiftOutcome.Twin);
+        Sifter.Decide(Fit, Tor, null, all[..1], "Vik AS", false).Outcome.ShouldBe(SiftOutcome.Contact);
+        Sifter.Decide(Fit, Tor, null, [], "Vik AS", false).ShouldBe(new Verdict(SiftOutcome.Account, "A new lead from the account Vik AS."));
+    }
+
+    [Fact]
+    public void WhoIsBarredDoesNotComeInHoweverWellKnown() =>
+        Sifter.Decide(Fit, Tor, "On the do-not-contact list.", [Known(KnownKind.Lead)], null, false).Outcome.ShouldBe(SiftOutcome.Barred);
+
+    [Fact]
+    public void DoubtfulEvidenceIsSaidAndMakesNoTwin()
+    {
+        var brother = new Identity("", "+441632960143", "ola", "vik", "");
+        var known = new KnownPerson(KnownKind.Lead, Guid.Empty, 0, "7 Tor Vik", new Identity("", "+441632960143", "", "vik", ""));
+        var verdict = Sifter.Decide(Fit, brother, null, [known], null, false);
+        verdict.Outcome.ShouldBe(SiftOutcome.New);
+        verdict.Reason.ShouldBe("May be the same as lead 7 Tor Vik: same telephone number, same last name.");
+    }
+
+    [Fact]
+    public void EveryRowHasExactlyOneOutcomeSoReadIsTheirSum() =>
+        Gen.Int[0, 6]
+            .Array[0, 200]
+            .Sample(picks =>
+            {
+                var counts = picks.Aggregate(SiftCounts.None, (c, p) => c.With(SiftOutcome.All[p], 1));
+                var back = picks.Aggregate(counts, (c, p) => c.With(SiftOutcome.All[p], -1));
+                return counts.Balances && counts.Read == picks.Length && back == SiftCounts.None;
+            });
+}
+
+public sealed class MergingTests
+{
+    private static readonly MergePolicy[] Policies = Enum.GetValues<MergePolicy>();
+
+    private static Dictionary<string, string> After(MergePolicy policy, int theirs, int ours, RecordValues known, RecordValues incoming) =>
+        Merging
+            .Changes(known, incoming, _ => policy, Sample.Now + NodaTime.Duration.FromDays(theirs), _ => Sample.Now + NodaTime.Duration.FromDays(ours))
+            .ToDictionary(c => c.Field.Key, c => c.After.ToString());
+
+    [Fact]
+    public void BlanksAreFilledAndNothingIsOverwrittenByDefault()
+    {
+        var known = Sample.Record(("first_name", "Ragna"), ("country", "NO"));
+        var incoming = Sample.Record(("first_name", "R."), ("phone", "+441632960143"), ("state", "disqualified"));
+        After(MergePolicy.FillBlanks, 1, 0, known, incoming).Keys.ShouldBe(["phone"]);
+        After(MergePolicy.KeepOurs, 1, 0, known, incoming).ShouldBeEmpty();
+        After(MergePolicy.TakeTheirs, -1, 0, known, incoming).Keys.ShouldBe(["first_name", "phone"]);
+        After(MergePolicy.NewestWins, 1, 0, known, incoming).Keys.ShouldBe(["first_name", "phone"]);
+        After(MergePolicy.NewestWins, 0, 0, known, incoming).Keys.ShouldBe(["phone"]);
+    }
+
+    [Fact]
+    public void WhateverThePolicyNothingIsEmptiedMergingAgainChangesNothingAndTheChangesUndoneGiveWhatWas() =>
+        Gen.Select(Gen.Int[0, 3].Array[4], Gen.Int[0, 3].Array[4], Gen.Int[0, 3])
+            .Sample(
+                (ours, theirs, policy) =>
+                {
+                    string[] fields = ["first_name", "city", "industry", "wants"];
+                    RecordValues Record(int[] values) => Sample.Record([.. fields.Zip(values).Where(v => v.Second > 0).Select(v => (v.First, (object?)$"v{v.Second}"))]);
+                    var (known, incoming) = (Record(ours), Record(theirs));
+                    var before = known.Copy();
+                    var changes = Merging.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).ToList();
+                    foreach (var change in changes)
+                        known[change.Field.Ordinal] = change.After;
+                    var again = Merging.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).Any();
+                    var emptied = before.Known().Any(k => !known[k.Field.Ordinal].IsKnown);
+                    foreach (var change in changes)
+                        known[change.Field.Ordinal] = change.Before;
+                    return !again && !emptied && fields.All(f => known[f] == before[f]);
+                }
+            );
+}
