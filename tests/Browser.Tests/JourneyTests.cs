@@ -58,11 +58,10 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.SeeNot("Swedn");
         _browser.ClickButton("Undo");
         _browser.See("Swedn");
-        _browser.Click(By.XPath("//button[contains(., 'to mend')]"));
         var box = _browser.Labelled("Mail of row 14");
         box.SendKeys("nowhere");
         box.SendKeys(Keys.Enter);
-        _browser.See("is not a mail address");
+        _browser.See("\u201cnowhere\u201d is not a mail address");
         box = _browser.Labelled("Mail of row 14");
         box.SendKeys(Keys.Control + "a");
         box.SendKeys("oddvar.skarholt@nordskjaer.example");
@@ -77,10 +76,10 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.ClickButton("Read it otherwise");
         _browser.Choose("Sheet", "codes (hidden)");
         _browser.ClickButton("Read so");
-        _browser.See("1 rows read");
+        _browser.See("Sheet \u201ccodes\u201d");
+        _browser.SeeNot("61 rows read");
         _browser.ClickButton("Read it otherwise");
         _browser.Choose("Sheet", "Badge scans");
-        _browser.Fill("Heading row, 0 for none", "3");
         _browser.ClickButton("Read so");
         _browser.See("61 rows read");
         _browser.Click(By.XPath("//summary[.='For all rows']"));

@@ -14,7 +14,8 @@ using Npgsql;
 namespace DapperLantern.App.Intake;
 
 /// <summary>How a list shall be read. What does not fit its format is passed over.</summary>
-public sealed record ReadingChange(string Encoding = "", string Separator = "", string Sheet = "", int HeadingRow = 1);
+/// <param name="HeadingRow">From 1; 0 for none; null to have it found.</param>
+public sealed record ReadingChange(string Encoding = "", string Separator = "", string Sheet = "", int? HeadingRow = null);
 
 /// <summary>Where a column goes: a target or empty for none; and how it writes dates and numbers, null for as the column shows.</summary>
 public sealed record ColumnChange(string Target, DateOrder? Dates = null, DecimalMark? Decimals = null);
@@ -104,10 +105,12 @@ public static class DeliveryEndpoints
             Encoding = old.Encoding.Length > 0 ? change.Encoding : "",
             Separator = old.Separator.Length > 0 ? change.Separator : "",
             Sheet = old.Sheet.Length > 0 ? change.Sheet : "",
-            HeadingRow = change.HeadingRow,
+            HeadingRow = change.HeadingRow ?? 1,
         };
         await using (var content = await DeliveryContent.Open(connection, id, cancel))
         {
+            if (change.HeadingRow is null)
+                reading = ListFile.WithHeading(content, reading, installation.Catalogue);
             if (ListFile.Check(content, reading) is { } trouble)
                 return Trouble.Invalid(trouble.Type, trouble.Sentence.Replace(" Nothing was kept.", " Nothing was changed.", StringComparison.Ordinal));
             await deliveries.Match(connection, delivery, content, reading);

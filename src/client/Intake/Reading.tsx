@@ -9,7 +9,7 @@ const Row = styled.div`
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
   gap: 12px;
-  align-items: end;
+  align-items: start;
   padding: 12px 14px;
   margin-bottom: 14px;
   border: 1px solid var(--hair);
@@ -43,7 +43,7 @@ export function Reading({ sieve, onDone }: { sieve: Schema["SieveView"]; onDone:
     setBusy(true);
     setError(undefined);
     try {
-      await must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: sieve.delivery.id } }, body: { encoding: to.encoding, separator: to.separator, sheet: to.sheet, headingRow: Number(row) || 0 } }));
+      await must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: sieve.delivery.id } }, body: { encoding: to.encoding, separator: to.separator, sheet: to.sheet, headingRow: row.trim() ? Number(row) || 0 : null } }));
       await refresh();
       onDone();
     } catch (e) {
@@ -57,9 +57,9 @@ export function Reading({ sieve, onDone }: { sieve: Schema["SieveView"]; onDone:
     <Row role="group" aria-label="How the file is read">
       {to.encoding && <ChoiceBox label="Encoding" value={to.encoding} options={sieve.choices.encodings.map((e) => ({ key: e, label: encodings[e] ?? e }))} onChange={(encoding) => setTo({ ...to, encoding })} />}
       {to.separator && <ChoiceBox label="Separator" value={to.separator} options={[...new Set([...known, to.separator])].map((s) => ({ key: s, label: separators[s] ?? s }))} onChange={(separator) => setTo({ ...to, separator })} />}
-      {to.sheet && <ChoiceBox label="Sheet" value={to.sheet} options={(to.sheets ?? []).map((s) => ({ key: s.name, label: s.hidden ? `${s.name} (hidden)` : s.name }))} onChange={(sheet) => setTo({ ...to, sheet })} />}
-      {(to.separator || to.sheet) && <TextBox label="Heading row, 0 for none" value={row} onChange={setRow} inputMode="numeric" error={error} />}
-      <div style={{ display: "flex", gap: 8 }}>
+      {to.sheet && <ChoiceBox label="Sheet" value={to.sheet} options={(to.sheets ?? []).map((s) => ({ key: s.name, label: s.hidden ? `${s.name} (hidden)` : s.name }))} onChange={(sheet) => (setTo({ ...to, sheet }), setRow(""))} />}
+      {(to.separator || to.sheet) && <TextBox label="Heading row" hint="0 for none; blank to find it" value={row} onChange={setRow} inputMode="numeric" error={error} />}
+      <div style={{ display: "flex", gap: 8, marginTop: 22 }}>
         <Button look="main" isDisabled={busy} onPress={() => void send()}>
           {busy ? "Reading …" : "Read so"}
         </Button>

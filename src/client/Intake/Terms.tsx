@@ -18,6 +18,7 @@ const Stack = styled.div`
   legend {
     ${small}
     margin-bottom: 4px;
+    padding: 0;
   }
   fieldset {
     border: 0;

@@ -40,6 +40,7 @@ const Grid = styled.div`
   legend {
     ${small}
     margin-bottom: 4px;
+    padding: 0;
   }
   fieldset label {
     display: inline-flex;

@@ -2206,11 +2206,8 @@ export interface components {
             separator: string;
             /** @default  */
             sheet: string;
-            /**
-             * Format: int32
-             * @default 1
-             */
-            headingRow: number;
+            /** Format: int32 */
+            headingRow?: null | number;
         };
         ReadyLead: {
             /** Format: uuid */

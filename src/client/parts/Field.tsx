@@ -70,7 +70,8 @@ type TextProps = TextFieldProps & { label: string; hint?: string; error?: string
 export function TextBox({ label, hint, error, lines, placeholder, ...props }: TextProps) {
   return (
     <Wrap>
-      <TextField {...props} isInvalid={!!error}>
+      {/* "aria": the server says what is wrong, and that must not keep the corrected value from being sent. */}
+      <TextField {...props} isInvalid={!!error} validationBehavior="aria">
         <Label>{label}</Label>
         {lines ? <TextArea placeholder={placeholder} /> : <Input placeholder={placeholder} />}
         {hint && (
@@ -145,7 +146,7 @@ type ChoiceProps = { label: string; value: string | null; options: { key: string
 export function ChoiceBox({ label, value, options, onChange, error, hideLabel, isDisabled }: ChoiceProps): ReactNode {
   return (
     <Wrap>
-      <AriaSelect aria-label={hideLabel ? label : undefined} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} isDisabled={isDisabled} placeholder="choose">
+      <AriaSelect aria-label={hideLabel ? label : undefined} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} validationBehavior="aria" isDisabled={isDisabled} placeholder="choose">
         {!hideLabel && <Label>{label}</Label>}
         <Trigger>
           <SelectValue />

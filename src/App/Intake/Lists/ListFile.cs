@@ -130,14 +130,21 @@ public static class ListFile
         if (reading.Format is not (ListFormat.Separated or ListFormat.Workbook))
             return reading;
         var sheets = reading.Sheets.Where(s => !s.Hidden).Select(s => s.Name).DefaultIfEmpty(reading.Sheet);
-        foreach (var sheet in sheets)
-        {
-            var found = reading with { Sheet = sheet };
-            var rows = AllRows(stream, found).Take(RowsLookedAt).ToList();
-            if (rows.Count > 1)
-                return found with { HeadingRow = HeadingFinder.Find(catalogue, [.. rows.Select(r => r.Cells)]) is var at and >= 0 ? rows[at].Number : 0 };
-        }
-        return reading;
+        return sheets.Select(s => TryHeading(stream, reading with { Sheet = s }, catalogue)).FirstOrDefault(r => r is not null) ?? reading;
+    }
+
+    /// <summary>The same reading with the row that reads like headings; as it is when there is no table, or it cannot be read.</summary>
+    public static ListReading WithHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
+    {
+        var found = reading;
+        Guarded(reading, () => found = TryHeading(stream, reading, catalogue) ?? reading);
+        return found;
+    }
+
+    private static ListReading? TryHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
+    {
+        var rows = AllRows(stream, reading).Take(RowsLookedAt).ToList();
+        return rows.Count > 1 ? reading with { HeadingRow = HeadingFinder.Find(catalogue, [.. rows.Select(r => r.Cells)]) is var at and >= 0 ? rows[at].Number : 0 } : null;
     }
 
     /// <summary>Why a list cannot be read in this way; null when it can.</summary>
