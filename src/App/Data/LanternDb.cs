@@ -107,8 +107,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 a.HasKey(x => new { x.DeliveryId, x.RowNumber });
                 a.Property(x => x.Problems).HasColumnType("jsonb");
                 a.Property(x => x.Changed).HasColumnType("jsonb");
-                // A lead's arrivals; rows by outcome, where most are new; twins within a file.
-                a.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+                // Rows by outcome, where most are new; rows with problems; rows left; twins within a file.
                 a.HasIndex(x => new
                     {
                         x.DeliveryId,

@@ -563,10 +563,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_arrival_email_key")
                         .HasFilter("email_key is not null");
 
-                    b.HasIndex("LeadId")
-                        .HasDatabaseName("ix_arrival_lead_id")
-                        .HasFilter("lead_id is not null");
-
                     b.HasIndex("PhoneKey")
                         .HasDatabaseName("ix_arrival_phone_key")
                         .HasFilter("phone_key is not null");

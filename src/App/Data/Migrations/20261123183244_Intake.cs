@@ -43,6 +43,10 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropIndex(
+                name: "ix_arrival_lead_id",
+                table: "arrival");
+
             migrationBuilder.RenameColumn(
                 name: "filled",
                 table: "arrival",

@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace DapperLantern.App.Data.Migrations
 {
     [DbContext(typeof(LanternDb))]
-    [Migration("20261123180844_Intake")]
+    [Migration("20261123183244_Intake")]
     partial class Intake
     {
         /// <inheritdoc />
@@ -565,10 +565,6 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("EmailKey")
                         .HasDatabaseName("ix_arrival_email_key")
                         .HasFilter("email_key is not null");
-
-                    b.HasIndex("LeadId")
-                        .HasDatabaseName("ix_arrival_lead_id")
-                        .HasFilter("lead_id is not null");
 
                     b.HasIndex("PhoneKey")
                         .HasDatabaseName("ix_arrival_phone_key")
