@@ -7,6 +7,7 @@ using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -74,6 +75,9 @@ public sealed class Deliveries(Installation installation)
         await DeliveryContent.Keep(connection, delivery.Id, content, cancel);
         await transaction.CommitAsync(cancel);
     }
+
+    /// <summary>A delivery held to be changed, until the transaction ends; null when there is none. Who comes second waits here and then sees what the first has done.</summary>
+    public static Task<Delivery?> Lock(LanternDb db, Guid id) => db.Deliveries.FromSql($"select * from delivery where id = {id} for update").SingleOrDefaultAsync();
 
     private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(NpgsqlConnection connection, Delivery delivery)
     {

@@ -94,7 +94,7 @@ public static class DeliveryEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Lock(db, id);
+        var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
         var old = Json.Read<ListReading>(delivery!.Reading);
@@ -143,7 +143,7 @@ public static class DeliveryEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var delivery = await Lock(db, id);
+        var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
         var plan = Json.Read<SiftPlan>(delivery!.Plan);
@@ -195,7 +195,7 @@ public static class DeliveryEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Lock(db, id);
+        var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
         if (await Check(change, connection, installation) is { } wrong)
@@ -236,7 +236,7 @@ public static class DeliveryEndpoints
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
         {
             var connection = await db.Connection();
-            var delivery = await Lock(db, id);
+            var delivery = await Deliveries.Lock(db, id);
             if (delivery is null)
                 return Trouble.NotFound("delivery");
             if (delivery.State is Delivery.Sifting)
@@ -276,7 +276,7 @@ public static class DeliveryEndpoints
     {
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
         {
-            var delivery = await Lock(db, id);
+            var delivery = await Deliveries.Lock(db, id);
             if (delivery is null)
                 return Trouble.NotFound("delivery");
             // What was left can still be taken back by force.
@@ -320,9 +320,6 @@ public static class DeliveryEndpoints
             { State: Delivery.Sifted or Delivery.Sifting or Delivery.TakenBack } => null,
             _ => Trouble.Conflict("already-taken", "This delivery is taken in; take it back before you change how it is read."),
         };
-
-    // One at a time: who comes second waits here and then sees what the first has done.
-    private static Task<Delivery?> Lock(LanternDb db, Guid id) => db.Deliveries.FromSql($"select * from delivery where id = {id} for update").SingleOrDefaultAsync();
 
     private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Settled(
         Guid id,

@@ -7,7 +7,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -139,7 +138,7 @@ public static class RowEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Lock(db, id);
+        var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
         if (installation.Catalogue.Find(order.Field) is not { Origin: not FieldOrigin.System } field)
@@ -166,7 +165,7 @@ public static class RowEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Lock(db, id);
+        var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
         var result = await mending.Undo(connection, delivery!, mend, clock.UtcNow(), cancel);
@@ -182,8 +181,6 @@ public static class RowEndpoints
             { State: Delivery.TakenBack } => Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again before you mend its rows."),
             _ => Trouble.Conflict("at-work", "The delivery is being worked on. Mend its rows when that is done."),
         };
-
-    private static Task<Delivery?> Lock(LanternDb db, Guid id) => db.Deliveries.FromSql($"select * from delivery where id = {id} for update").AsNoTracking().SingleOrDefaultAsync();
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, NpgsqlDataSource source)
     {

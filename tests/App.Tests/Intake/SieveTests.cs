@@ -386,6 +386,31 @@ public sealed class SieveTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task WorkThatStopsSaysWhyKeepsWhatItHasAndGoesOnWhenAsked()
+    {
+        var book = WorkbookMaker.Make(
+            false,
+            new SheetOf(
+                "Scans",
+                [
+                    ["Visitor", "E-mail"],
+                    ["Tor Aalesund", "tor@broken.example"],
+                ]
+            )
+        );
+        var sieve = (await _ingrid.Drop("scans.xlsx", book)).Read<SieveView>();
+        await using var connection = await _server.Connect();
+        await connection.ExecuteAsync("update delivery_chunk set bytes = substr(bytes, 1, 200) where delivery_id = @Id", new { sieve.Delivery.Id });
+        var columns = sieve.Matching.Select(m => new { target = m.Target ?? "" }).ToList();
+        var stopped = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Read<SieveView>();
+        (stopped.Delivery.State, stopped.Delivery.Trouble).ShouldBe(("sifting", "The file cannot be read to its end; what was read so far is kept."));
+        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Problem.ShouldBe("still-sifting");
+        await connection.ExecuteAsync("update delivery_chunk set bytes = @book where delivery_id = @Id", new { sieve.Delivery.Id, book });
+        var done = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/try-again")).Read<DeliveryView>();
+        (done.State, done.Trouble, done.Counts.New).ShouldBe(("sifted", null, 1));
+    }
+
+    [Fact]
     public async Task PeopleWithoutTheRightNeitherMendNorDownload()
     {
         var sieve = await Drop("Name,Mail\nA One,a@right.example\n");
