@@ -1,7 +1,8 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
 using Npgsql;
 
 namespace DapperLantern.App.Campaigns;
@@ -33,28 +34,38 @@ public sealed class ConsentRow
     public string Place { get; set; } = "";
     public Guid? DeliveryId { get; set; }
 
-    /// <summary>Keeps one word about a person, known by a normalised mail address or telephone number.</summary>
-    public static Task Keep(NpgsqlConnection connection, Guid lead, string address, string purpose, string state, DateTime at, string wording, string place)
-    {
-        var hash = Campaigns.PersonHash.Of(address);
-        return connection.ExecuteAsync(
-            """
-            insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-            values (gen_random_uuid(), @lead, @hash, @key, @purpose, @state, @at, @wording, @place)
-            """,
-            new
+    private static readonly BulkTable<ConsentRow> Table = new BulkTable<ConsentRow>("consent")
+        .Uuid("id", c => c.Id)
+        .Uuid("lead_id", c => c.LeadId)
+        .Bytes("person_hash", c => c.PersonHash)
+        .Long("person_key", c => c.PersonKey)
+        .Text("purpose", c => c.Purpose)
+        .Text("state", c => c.State)
+        .Moment("at", c => c.At)
+        .Text("wording", c => c.Wording)
+        .Text("place", c => c.Place)
+        .Uuid("delivery_id", c => c.DeliveryId);
+
+    /// <summary>What a lead agreed to, once for each address and number it is known by.</summary>
+    public static IEnumerable<ConsentRow> GivenBy(Guid lead, RecordValues facts, string purpose, DateTime at, string wording, string place, Guid? delivery = null) =>
+        new[] { facts.Text("email"), facts.Text("phone") ?? facts.Text("mobile") }
+            .OfType<string>()
+            .Select(Campaigns.PersonHash.Of)
+            .Select(hash => new ConsentRow
             {
-                lead,
-                hash,
-                key = Campaigns.PersonHash.KeyOf(hash),
-                purpose,
-                state,
-                at,
-                wording,
-                place,
-            }
-        );
-    }
+                Id = Guid.CreateVersion7(),
+                LeadId = lead,
+                PersonHash = hash,
+                PersonKey = Campaigns.PersonHash.KeyOf(hash),
+                Purpose = purpose,
+                At = at,
+                Wording = wording,
+                Place = place,
+                DeliveryId = delivery,
+            });
+
+    /// <summary>Keeps consents within the caller's transaction.</summary>
+    public static Task Keep(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);
 }
 
 /// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>

@@ -92,7 +92,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             {
                 foreach (var json in new[] { nameof(Delivery.Reading), nameof(Delivery.Plan), nameof(Delivery.Constants), nameof(Delivery.Policies), nameof(Delivery.Turns) })
                     d.Property<string>(json).HasColumnType("jsonb").HasDefaultValueSql("'{}'::jsonb");
-                d.Ignore(x => x.Counts).Ignore(x => x.AtWork);
+                d.Ignore(x => x.Counts).Ignore(x => x.AtWork).Ignore(x => x.Waiting);
                 d.HasIndex(x => x.ContentHash);
                 d.HasIndex(x => x.HeadingsHash);
                 d.HasIndex(x => x.State).HasFilter("state in ('sifting', 'taking', 'taking_back')");

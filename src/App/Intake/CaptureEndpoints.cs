@@ -100,7 +100,7 @@ public static class CaptureEndpoints
             );
         else
             await AddTo(connection, id, facts, events, source, merging, now, cancel);
-        await Complete(connection, id, body, facts, source, user, now);
+        await Complete(connection, id, body, facts, source, user, now, cancel);
         var number = await connection.QuerySingleAsync<int>("select number from lead where id = @id", new { id });
         if (body.Key is { } key)
             await connection.ExecuteAsync(
@@ -174,13 +174,21 @@ public static class CaptureEndpoints
     }
 
     // Note, consents said aloud, and the follow-up: for the owner, or for who typed it where nobody owns the lead.
-    private static async Task Complete(NpgsqlConnection connection, Guid id, NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now)
+    private static async Task Complete(
+        NpgsqlConnection connection,
+        Guid id,
+        NewLead body,
+        RecordValues facts,
+        SourceRow source,
+        ClaimsPrincipal user,
+        DateTime now,
+        CancellationToken cancel
+    )
     {
         if (!string.IsNullOrWhiteSpace(body.Note))
             await LeadEndpoints.Tell(connection, id, "note", body.Note.Trim(), user, now);
-        foreach (var purpose in body.Consents ?? [])
-        foreach (var address in new[] { facts.Text("email"), facts.Text("phone") ?? facts.Text("mobile") }.OfType<string>())
-            await ConsentRow.Keep(connection, id, address, purpose, ConsentRow.Given, now, "Said aloud", $"{source.Name}, taken by {user.Identity?.Name}");
+        var place = $"{source.Name}, taken by {user.Identity?.Name}";
+        await ConsentRow.Keep(connection, (body.Consents ?? []).SelectMany(purpose => ConsentRow.GivenBy(id, facts, purpose, now, "Said aloud", place)), cancel);
         if (body.FollowUp is { } task)
             await connection.ExecuteAsync(
                 "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @person), @Subject, @DueAt from lead where id = @id",

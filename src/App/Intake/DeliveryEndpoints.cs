@@ -235,7 +235,6 @@ public static class DeliveryEndpoints
     {
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
         {
-            var connection = await db.Connection();
             var delivery = await Deliveries.Lock(db, id);
             if (delivery is null)
                 return Trouble.NotFound("delivery");
@@ -243,10 +242,7 @@ public static class DeliveryEndpoints
                 return Trouble.Conflict("still-sifting", "The rows are still being sifted. Take them in when that is done.");
             if (delivery.State is Delivery.TakingBack or Delivery.TakenBack)
                 return Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again to take it in anew.");
-            var rows = await connection.QuerySingleAsync<int>(
-                "select count(*)::int from arrival where delivery_id = @id and round = @Round and outcome not in ('mend', 'barred')",
-                new { id, delivery.Round }
-            );
+            var rows = delivery.State is Delivery.Sifted ? delivery.Counts.Takeable : delivery.Waiting;
             if (delivery.State is Delivery.Sifted || (delivery.State is Delivery.Taken && rows > 0))
             {
                 (delivery.State, delivery.StartedAt, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (

@@ -71,8 +71,6 @@ public static class DeliveryQueries
 {
     private const string Select = """
         select d.*, s.name as source_name, p.display_name as by,
-          case when d.state = 'taken' then (select count(*)::int from arrival a where a.delivery_id = d.id and a.round = d.round and a.outcome not in ('mend', 'barred', 'new'))
-            + (select count(*)::int from arrival a where a.delivery_id = d.id and a.round = d.round and a.outcome = 'new' and d.round > 1) else 0 end as waiting,
           case when d.state = 'taken_back' then (select count(*)::int from arrival a where a.delivery_id = d.id and a.left_because is not null) else 0 end as left
         from delivery d join source s on s.key = d.source join person p on p.id = d.person_id
         """;
@@ -136,46 +134,17 @@ public static class DeliveryQueries
 
     private static List<ChoiceView> Of(ImmutableArray<Choice> choices) => [.. choices.Select(c => new ChoiceView(c.Key, c.Label))];
 
-    private sealed class Listed
+    private sealed class Listed : Delivery
     {
-        public Guid Id { get; init; }
-        public string FileName { get; init; } = "";
-        public string Source { get; init; } = "";
         public string SourceName { get; init; } = "";
-        public string State { get; init; } = "";
-        public string? Trouble { get; init; }
-        public int Tries { get; init; }
-        public DateTime CreatedAt { get; init; }
-        public DateTime? TakenAt { get; init; }
-        public DateTime? StartedAt { get; init; }
         public string By { get; init; } = "";
-        public byte[] ContentHash { get; init; } = [];
-        public string Reading { get; init; } = "{}";
-        public string Plan { get; init; } = "{}";
-        public string Constants { get; init; } = "{}";
-        public string Policies { get; init; } = "{}";
-        public int Done { get; init; }
-        public int ToDo { get; init; }
-        public int Waiting { get; init; }
         public int Left { get; init; }
-        public int RowsRead { get; init; }
-        public int RowsNew { get; init; }
-        public int RowsContact { get; init; }
-        public int RowsAccount { get; init; }
-        public int RowsAdds { get; init; }
-        public int RowsTwin { get; init; }
-        public int RowsMend { get; init; }
-        public int RowsBarred { get; init; }
 
-        public DeliveryView View(DateTime now)
-        {
-            var counts = new SiftCounts(RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred);
-            return new DeliveryView(Id, FileName, Source, SourceName, State, CreatedAt, TakenAt, By, counts, Work(now), Trouble, Waiting, Left);
-        }
+        public DeliveryView View(DateTime now) => new(Id, FileName, Source, SourceName, State, CreatedAt, TakenAt, By, Counts, Work(now), Trouble, Waiting, Left);
 
         private WorkView? Work(DateTime now)
         {
-            if (State is not (Delivery.Sifting or Delivery.Taking or Delivery.TakingBack))
+            if (!AtWork)
                 return null;
             var seconds = (now - DateTime.SpecifyKind(StartedAt ?? now, DateTimeKind.Utc)).TotalSeconds;
             var rate = seconds > 0.2 ? Done / seconds : 0;

@@ -55,7 +55,7 @@ public sealed record DeliveryPolicies(MergePolicy All = MergePolicy.FillBlanks, 
 }
 
 /// <summary>One batch that came through a channel. The file as it came is in <see cref="DeliveryChunk"/>.</summary>
-public sealed class Delivery
+public class Delivery
 {
     public const string Sifting = "sifting";
     public const string Sifted = "sifted";
@@ -123,6 +123,8 @@ public sealed class Delivery
     /// <summary>True when taking back shall also undo what people edited since.</summary>
     public bool Force { get; set; }
 
+    /// <summary>Rows that could come in when the last taking in ended; what can come in beyond them was mended since and waits.</summary>
+    public int RowsTaken { get; set; }
     public int RowsRead { get; set; }
     public int RowsNew { get; set; }
     public int RowsContact { get; set; }
@@ -133,6 +135,9 @@ public sealed class Delivery
     public int RowsBarred { get; set; }
 
     public bool AtWork => State is Sifting or Taking or TakingBack;
+
+    /// <summary>Rows mended since the last taking in, which wait to be taken in.</summary>
+    public int Waiting => State == Taken ? Counts.Takeable - RowsTaken : 0;
 
     public SiftCounts Counts
     {

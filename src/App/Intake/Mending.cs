@@ -1,10 +1,8 @@
 using Dapper;
 using DapperLantern.App.Data;
-using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
-using DapperLantern.Core.Matching;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -152,10 +150,11 @@ public sealed class Mending(Installation installation)
             "delete from arrival where delivery_id = @Id and row_number = any(@numbers)",
             new { delivery.Id, numbers = rows.Select(r => r.RowNumber).ToArray() }
         );
-        var asked = rows.Select(r => Ask(reader, r)).ToList();
+        var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
+        var asked = again.Select(r => r.Asked).ToList();
         var known = await KnownPeople.Load(connection, asked);
         await known.LoadRows(connection, asked, installation.Catalogue, delivery.Id);
-        var judged = rows.Zip(asked).Select(r => Sieve.Decide(delivery.Id, new SiftedRow(r.First.Cells, r.First.Broken, r.Second), known, plan.AsideUnread)).ToList();
+        var judged = again.Select(r => Sieve.Decide(delivery.Id, r, known, plan.AsideUnread)).ToList();
         var counts = delivery.Counts;
         foreach (var (before, after) in rows.Zip(judged))
         {
@@ -181,10 +180,4 @@ public sealed class Mending(Installation installation)
                     Row = r.First.RowNumber,
                 })
         );
-
-    private static Asked Ask(RowReader reader, Arrival row)
-    {
-        var read = row.Broken is { } broken ? reader.Broken(broken, row.RowNumber) : reader.Read(row.Cells, row.RowNumber);
-        return new Asked(row.RowNumber, read, Identity.Of(read.Values));
-    }
 }

@@ -16,6 +16,13 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 {
     /// <summary>The values in the form in which they are kept.</summary>
     public string Values { get; } = Json.Facts(Asked.Reading.Values);
+
+    /// <summary>Reads a row, or what was mended of it where it could not be cut into cells.</summary>
+    public static SiftedRow Read(RowReader reader, int number, string[] cells, string? broken)
+    {
+        var read = broken is null ? reader.Read(cells, number) : reader.Broken(broken, number);
+        return new SiftedRow(cells, broken, new Asked(number, read, Identity.Of(read.Values)));
+    }
 }
 
 /// <summary>
@@ -182,7 +189,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     private static async Task Read(Stream content, ListReading reading, RowReader reader, int after, ChannelWriter<List<SiftedRow>> to, CancellationToken cancel)
     {
         foreach (var rows in ListFile.Open(content, reading).Rows.Where(r => r.Number > after).Chunk(BatchRows))
-            await to.WriteAsync([.. rows.Select(r => new SiftedRow(Clean(r.Cells), r.Broken, Ask(reader, r)))], cancel);
+            await to.WriteAsync([.. rows.Select(r => SiftedRow.Read(reader, r.Number, Clean(r.Cells), r.Broken))], cancel);
     }
 
     private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, CancellationToken cancel)
@@ -190,12 +197,6 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         await using var connection = await database.OpenConnectionAsync(cancel);
         await foreach (var rows in from.ReadAllAsync(cancel))
             await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)])), cancel);
-    }
-
-    private static Asked Ask(RowReader reader, ListRow row)
-    {
-        var read = row.Broken is { } broken ? reader.Broken(broken, row.Number) : reader.Read(row.Cells, row.Number);
-        return new Asked(row.Number, read, Identity.Of(read.Values));
     }
 
     // False when the rows are to be sifted anew: what was read no longer holds.
@@ -236,10 +237,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     private static string[] Clean(string[] cells)
     {
         for (var i = 0; i < cells.Length; i++)
-            cells[i] = Csv.Meant(cells[i]);
-        for (var i = 0; i < cells.Length; i++)
-            if (cells[i].Contains('\0', StringComparison.Ordinal))
-                cells[i] = cells[i].Replace("\0", "", StringComparison.Ordinal);
+            cells[i] = Csv.Meant(cells[i]).Replace("\0", "", StringComparison.Ordinal);
         return cells;
     }
 

@@ -20,18 +20,6 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
 {
     private const int BatchRows = 2000;
 
-    private static readonly BulkTable<ConsentRow> ConsentTable = new BulkTable<ConsentRow>("consent")
-        .Uuid("id", c => c.Id)
-        .Uuid("lead_id", c => c.LeadId)
-        .Bytes("person_hash", c => c.PersonHash)
-        .Long("person_key", c => PersonHash.KeyOf(c.PersonHash))
-        .Text("purpose", c => c.Purpose)
-        .Text("state", c => c.State)
-        .Moment("at", c => c.At)
-        .Text("wording", c => c.Wording)
-        .Text("place", c => c.Place)
-        .Uuid("delivery_id", c => c.DeliveryId);
-
     /// <summary>Takes in what is left to take in and marks the delivery taken.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
     {
@@ -246,31 +234,32 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                 }
             );
         if (job.Constants.Consent is { } consent)
-            await ConsentTable.Write(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
+            await ConsentRow.Keep(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
     }
 
     private static IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
-        new[] { row.Facts.Text("email"), row.Facts.Text("phone") ?? row.Facts.Text("mobile") }
-            .OfType<string>()
-            .Select(address => new ConsentRow
-            {
-                Id = Guid.CreateVersion7(),
-                LeadId = row.Arrival.LeadId,
-                PersonHash = PersonHash.Of(address),
-                Purpose = consent.Purpose,
-                At = consent.At,
-                Wording = consent.Wording,
-                Place = $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
-                DeliveryId = job.Delivery.Id,
-            });
+        ConsentRow.GivenBy(
+            row.Arrival.LeadId!.Value,
+            row.Facts,
+            consent.Purpose,
+            consent.At,
+            consent.Wording,
+            $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
+            job.Delivery.Id
+        );
 
     // Each new owner hears once of all the leads of this taking in.
     private static async Task Finish(NpgsqlConnection connection, Job job)
     {
         await using var transaction = await connection.BeginTransactionAsync();
         var done = await connection.ExecuteAsync(
-            "update delivery set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1 where id = @Id and state = 'taking'",
-            new { job.Delivery.Id, Now = job.Now }
+            "update delivery set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1, rows_taken = @Takeable where id = @Id and state = 'taking'",
+            new
+            {
+                job.Delivery.Id,
+                job.Now,
+                job.Delivery.Counts.Takeable,
+            }
         );
         if (done > 0)
             await connection.ExecuteAsync(

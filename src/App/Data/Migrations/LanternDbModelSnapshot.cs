@@ -743,6 +743,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("rows_read");
 
+                    b.Property<int>("RowsTaken")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_taken");
+
                     b.Property<int>("RowsTwin")
                         .HasColumnType("integer")
                         .HasColumnName("rows_twin");

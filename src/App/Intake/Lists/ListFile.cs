@@ -53,32 +53,29 @@ public static class ListFile
         return Under(reading.HeadingRow, AllRows(stream, reading).GetEnumerator());
     }
 
+    // Without a heading row the first row is data, and says how many columns there are.
     private static OpenedList Under(int headingRow, IEnumerator<ListRow> rows)
     {
-        string[] headings = [];
-        while (headingRow > 0 && rows.MoveNext())
-            if (rows.Current.Number >= headingRow)
-            {
-                headings = rows.Current.Cells;
-                break;
-            }
-        if (headingRow > 0)
-            return new OpenedList(headings, Numbered(rows));
-        var all = Numbered(rows);
-        var width = 0;
-        var some = all.Take(1).ToList();
-        width = some.Count > 0 ? some[0].Cells.Length : 0;
-        return new OpenedList([.. Enumerable.Range(1, width).Select(i => $"Column {i}")], some.Concat(NumberedFrom(rows, some.Count)));
+        while (rows.MoveNext())
+            if (headingRow == 0)
+                return new OpenedList([.. Enumerable.Range(1, rows.Current.Cells.Length).Select(i => $"Column {i}")], Numbered(rows.Current, rows));
+            else if (rows.Current.Number >= headingRow)
+                return new OpenedList(rows.Current.Cells, Numbered(null, rows));
+        return new OpenedList([], []);
     }
 
-    private static IEnumerable<ListRow> Numbered(IEnumerator<ListRow> rows) => NumberedFrom(rows, 0);
-
-    private static IEnumerable<ListRow> NumberedFrom(IEnumerator<ListRow> rows, int from)
+    private static IEnumerable<ListRow> Numbered(ListRow? first, IEnumerator<ListRow> rest)
     {
-        for (var number = from + 1; rows.MoveNext(); number++)
-            yield return rows.Current with
+        var number = 0;
+        if (first is { } row)
+            yield return row with
             {
-                Number = number,
+                Number = ++number,
+            };
+        while (rest.MoveNext())
+            yield return rest.Current with
+            {
+                Number = ++number,
             };
     }
 
