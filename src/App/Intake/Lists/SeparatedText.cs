@@ -1,4 +1,5 @@
 using System.Text;
+using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Intake.Lists;
 
@@ -33,7 +34,7 @@ public static class SeparatedText
             var cells = Cut(line, separator) ?? CutOver(lines, line, separator);
             if (cells is null)
                 yield return new ListRow(++number, [line], "a quote is opened and never closed");
-            else if (!Array.TrueForAll(cells, string.IsNullOrWhiteSpace))
+            else if (!Array.TrueForAll(cells, c => string.IsNullOrWhiteSpace(Csv.Meant(c))))
                 yield return new ListRow(++number, cells);
         }
     }
