@@ -48,8 +48,9 @@ public sealed class ConsentRow
 
     /// <summary>What a lead agreed to, once for each address and number it is known by.</summary>
     public static IEnumerable<ConsentRow> GivenBy(Guid lead, RecordValues facts, string purpose, DateTime at, string wording, string place, Guid? delivery = null) =>
-        new[] { facts.Text("email"), facts.Text("phone") ?? facts.Text("mobile") }
+        new[] { facts.Text("email"), facts.Text("phone"), facts.Text("mobile") }
             .OfType<string>()
+            .Distinct()
             .Select(Campaigns.PersonHash.Of)
             .Select(hash => new ConsentRow
             {

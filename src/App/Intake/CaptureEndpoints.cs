@@ -248,8 +248,8 @@ public static class CaptureEndpoints
     {
         if (identity.Company.Length < 3)
             return [];
-        var found = await connection.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? First, string? Last)>(
-            "select id, number, email, phone, first_name, last_name from lead where company_key = @Company order by last_touch_at desc limit 50",
+        var found = await connection.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? Mobile, string? First, string? Last)>(
+            "select id, number, email, phone, mobile, first_name, last_name from lead where company_key = @Company order by last_touch_at desc limit 50",
             new { identity.Company }
         );
         return found.Select(l => new KnownPerson(
@@ -257,7 +257,7 @@ public static class CaptureEndpoints
             l.Id,
             0,
             $"{l.Number} {l.First} {l.Last}".TrimEnd(),
-            new Identity(l.Email ?? "", l.Phone ?? "", Folding.Plain(l.First), Folding.Plain(l.Last), identity.Company)
+            new Identity(l.Email ?? "", l.Phone ?? "", Folding.Plain(l.First), Folding.Plain(l.Last), identity.Company, l.Mobile ?? "")
         ));
     }
 }

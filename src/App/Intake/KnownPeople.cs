@@ -37,7 +37,7 @@ public sealed class KnownPeople
     {
         var known = new KnownPeople();
         var emails = Distinct(rows.Select(r => r.Identity.Email));
-        var phones = Distinct(rows.Select(r => r.Identity.Phone));
+        var phones = Distinct(rows.SelectMany(r => r.Identity.Numbers));
         await known.LoadPeople(connection, emails, phones);
         await known.LoadAccounts(connection, rows);
         await known.LoadBarred(connection, rows);
@@ -62,7 +62,7 @@ public sealed class KnownPeople
     private static IEnumerable<(string Key, int Most)> NearKeys(Identity identity)
     {
         var named = identity.LastName.Length > 0;
-        foreach (var shared in new[] { identity.Email, identity.Phone })
+        foreach (var shared in identity.Numbers.Prepend(identity.Email))
         {
             if (shared.Length == 0)
                 continue;
@@ -99,13 +99,13 @@ public sealed class KnownPeople
     {
         var found = await connection.QueryAsync<Found>(
             """
-            select l.* from unnest(@emails) k cross join lateral (select id, number, email, coalesce(phone, mobile) as phone, first_name, last_name, company_key
+            select l.* from unnest(@emails) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
               from lead where email = k order by number limit @MostSharing) l
             union
-            select l.* from unnest(@phones) k cross join lateral (select id, number, email, coalesce(phone, mobile), first_name, last_name, company_key
+            select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
               from lead where phone = k order by number limit @MostSharing) l
             union
-            select l.* from unnest(@phones) k cross join lateral (select id, number, email, coalesce(phone, mobile), first_name, last_name, company_key
+            select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
               from lead where mobile = k order by number limit @MostSharing) l
             order by number
             """,
@@ -120,7 +120,7 @@ public sealed class KnownPeople
             Add(new KnownPerson(KnownKind.Lead, lead.Id, 0, $"{lead.Number} {lead.FirstName} {lead.LastName}".TrimEnd(), lead.Identity()));
         var contacts = await connection.QueryAsync<Found>(
             """
-            select c.id, c.email, c.phone, c.facts->>'first_name' as first_name, c.facts->>'last_name' as last_name, a.company_key, c.name
+            select c.id, c.email, c.phone, c.facts->>'mobile' as mobile, c.facts->>'first_name' as first_name, c.facts->>'last_name' as last_name, a.company_key, c.name
             from contact c left join account a on a.id = c.account_id where c.email = any(@emails) or c.phone = any(@phones) order by c.created_at, c.id
             """,
             new { emails, phones }
@@ -142,7 +142,7 @@ public sealed class KnownPeople
             new
             {
                 emails = rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)).OfType<long>().Distinct().ToArray(),
-                people = rows.Select(r => PhoneKey(delivery, r.Identity)).OfType<long>().Distinct().ToArray(),
+                people = rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))).OfType<long>().Distinct().ToArray(),
                 MostSharing,
             }
         );
@@ -151,8 +151,8 @@ public sealed class KnownPeople
                 Add(new KnownPerson(KnownKind.EarlierRow, lead!.Value, row, $"row {row}", Identity.Of(Json.ToRecord(values, catalogue))));
     }
 
-    /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's.</summary>
-    public static long? PhoneKey(Guid delivery, Identity identity) => identity.Phone.Length > 0 ? MatchKey.Of(delivery, $"{identity.Phone}|{identity.LastName}") : null;
+    /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
+    public static long? PhoneKey(Guid delivery, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(delivery, $"{identity.Number}|{identity.LastName}") : null;
 
     private async Task LoadAccounts(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
     {
@@ -204,14 +204,14 @@ public sealed class KnownPeople
             _ => shown is null ? "On the do-not-contact list." : $"{shown} is on the do-not-contact list.",
         };
 
-    // The person's address and number, and the domains of address and website with the ones above them.
+    // The person's address and numbers, and the domains of address and website with the ones above them.
     private static IEnumerable<string> BarKeys(Asked row)
     {
-        var (email, phone) = (row.Identity.Email, row.Identity.Phone);
+        var email = row.Identity.Email;
         if (email.Length > 0)
             yield return email;
-        if (phone.Length > 0)
-            yield return phone;
+        foreach (var number in row.Identity.Numbers)
+            yield return number;
         foreach (var domain in new[] { email[(email.IndexOf('@', StringComparison.Ordinal) + 1)..], row.Reading.Values.Text("website") ?? "" })
             for (var rest = domain; rest.Contains('.', StringComparison.Ordinal); rest = rest[(rest.IndexOf('.', StringComparison.Ordinal) + 1)..])
                 yield return $"domain:{rest}";
@@ -219,7 +219,8 @@ public sealed class KnownPeople
 
     private void Add(KnownPerson person)
     {
-        foreach (var shared in new[] { person.Identity.Email, person.Identity.Phone })
+        var numbers = person.Kind == KnownKind.EarlierRow ? [person.Identity.Number] : person.Identity.Numbers;
+        foreach (var shared in numbers.Prepend(person.Identity.Email))
             if (shared.Length > 0)
             {
                 Put($"{shared}|{person.Identity.LastName}", person);
@@ -243,11 +244,12 @@ public sealed class KnownPeople
         public int Number { get; init; }
         public string? Email { get; init; }
         public string? Phone { get; init; }
+        public string? Mobile { get; init; }
         public string? FirstName { get; init; }
         public string? LastName { get; init; }
         public string? CompanyKey { get; init; }
         public string Name { get; init; } = "";
 
-        public Identity Identity() => new(Email ?? "", Phone ?? "", Folding.Plain(FirstName), Folding.Plain(LastName), CompanyKey ?? "");
+        public Identity Identity() => new(Email ?? "", Phone ?? "", Folding.Plain(FirstName), Folding.Plain(LastName), CompanyKey ?? "", Mobile ?? "");
     }
 }

@@ -22,13 +22,15 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
     {
         var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
         var before = delivery.Through > 0 ? delivery.Through : int.MaxValue;
+        // What was given back once is people's to change; a second time concerns only what the first one left.
+        var again = delivery.TakenBackAt > delivery.TakenAt;
         for (; ; )
         {
             await using var transaction = await connection.BeginTransactionAsync(cancel);
             if (await connection.QuerySingleAsync<string>("select state from delivery where id = @id for update", new { id }) != Delivery.TakingBack)
                 return;
             await Admission.Lock(connection);
-            var rows = await Rows(connection, id, before);
+            var rows = await Rows(connection, id, before, again);
             if (rows.Count == 0)
             {
                 await Finish(connection, delivery, now);
@@ -52,17 +54,18 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         }
     }
 
-    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid delivery, int before) =>
+    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid delivery, int before, bool again) =>
         (
             await connection.QueryAsync<Arrival>(
                 """
-                select delivery_id, row_number, outcome, lead_id, changed from arrival where delivery_id = @delivery and row_number < @before
-                and outcome not in ('mend', 'barred') order by row_number desc limit @BatchRows
+                select delivery_id, row_number, outcome, lead_id, changed, left_because from arrival where delivery_id = @delivery and row_number < @before
+                and outcome not in ('mend', 'barred') and (not @again or left_because is not null) order by row_number desc limit @BatchRows
                 """,
                 new
                 {
                     delivery,
                     before,
+                    again,
                     BatchRows,
                 }
             )
@@ -76,9 +79,10 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             return;
         var ids = adds.Select(r => r.LeadId!.Value).Distinct().ToArray();
         var leads = await LeadStore.LoadMany(connection, ids, installation.Catalogue);
+        var left = adds.Where(r => r.LeftBecause is not null).ToHashSet();
         foreach (var row in adds)
-            if (leads.TryGetValue(row.LeadId!.Value, out var lead))
-                row.LeftBecause = GiveBack(lead, Json.Read<List<KeptChange>>(row.Changed!), delivery.Force);
+            if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, delivery.Force))
+                left.Add(row);
         // A lead the delivery made keeps the event it came by, until it goes itself.
         var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and delivery_id is distinct from @Id", new { delivery.Id, ids })).ToArray();
         await connection.ExecuteAsync(
@@ -97,19 +101,20 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         );
         await merging.Rescore(connection, leads.Values, await LeadStore.EventsOf(connection, ids), now);
         await LeadBulkUpdate.Write(connection, [.. leads.Values]);
-        await MarkLeft(connection, adds.Where(r => r.LeftBecause is not null));
+        await Mark(connection, left);
     }
 
-    private string? GiveBack(KnownLead lead, List<KeptChange> changes, bool force)
+    // True when something is left; the row then keeps only that as changed by it.
+    private bool GiveBack(Arrival row, KnownLead lead, bool force)
     {
-        var left = new List<string>();
-        foreach (var change in changes)
+        var left = new List<KeptChange>();
+        foreach (var change in Json.Read<List<KeptChange>>(row.Changed!))
         {
             if (installation.Catalogue.Find(change.Field) is not { } field)
                 continue;
             if (!force && lead.Facts[field.Ordinal] != FieldValue.Parse(field.Type, change.After))
             {
-                left.Add(field.Label);
+                left.Add(change);
                 continue;
             }
             lead.Facts[field.Ordinal] = FieldValue.Parse(field.Type, change.Before);
@@ -119,7 +124,9 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             else
                 lead.Provenance.Remove(change.Field);
         }
-        return left.Count == 0 ? null : $"Changed since, so left: {string.Join(", ", left)}.";
+        row.Changed = Json.Write(left);
+        row.LeftBecause = left.Count == 0 ? null : $"Changed since, so left: {string.Join(", ", left.Select(c => installation.Catalogue[c.Field].Label))}.";
+        return left.Count > 0;
     }
 
     private static async Task Remove(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows)
@@ -140,9 +147,14 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
                 }
             )
         ).ToDictionary(l => l.Id, l => l.State);
-        foreach (var row in made)
-            if (left.TryGetValue(row.LeadId!.Value, out var state))
-                row.LeftBecause = state == "handed_over" ? "The lead was handed over, so it stays." : "Somebody worked on the lead since, so it stays.";
+        var marked = made.Where(r => r.LeftBecause is not null || left.ContainsKey(r.LeadId!.Value)).ToList();
+        foreach (var row in marked)
+            row.LeftBecause = left.GetValueOrDefault(row.LeadId!.Value) switch
+            {
+                null => null,
+                "handed_over" => "The lead was handed over, so it stays.",
+                _ => "Somebody worked on the lead since, so it stays.",
+            };
         await connection.ExecuteAsync(
             """
             delete from routing_decision where lead_id = any(@gone);
@@ -155,11 +167,11 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             """,
             new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), delivery.Id }
         );
-        await MarkLeft(connection, made.Where(r => r.LeftBecause is not null));
+        await Mark(connection, marked);
     }
 
-    private static Task MarkLeft(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>
-        connection.ExecuteAsync("update arrival set left_because = @LeftBecause where delivery_id = @DeliveryId and row_number = @RowNumber", rows);
+    private static Task Mark(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>
+        connection.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where delivery_id = @DeliveryId and row_number = @RowNumber", rows);
 
     // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
     private static async Task Finish(NpgsqlConnection connection, Delivery delivery, DateTime now)

@@ -28,7 +28,8 @@ public static class Sifter
     /// <param name="account">Name of the account the row's company is; null when it is none of ours.</param>
     public static Verdict Decide(RowReading row, Identity identity, string? barred, IReadOnlyList<KnownPerson> known, string? account, bool asideUnread)
     {
-        if (row.Unfit is { } unfit)
+        // Too little for a lead may be enough to know one by: who answered a campaign often comes as a bare mail address.
+        if (row.Unfit is { } unfit && (barred is not null || Same(known, KnownKind.Lead, identity) is null))
             return new Verdict(SiftOutcome.Mend, unfit.Words);
         if (barred is not null)
             return new Verdict(SiftOutcome.Barred, barred);

@@ -125,6 +125,51 @@ public sealed class IntakeTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task TakingBackByForceTouchesOnlyWhatWasLeft()
+    {
+        var ragna = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Hovland", email = "hovland@skjer.example" } });
+        var tor = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Bakke", email = "bakke@skjer.example" } });
+        var list = "Mail,City,Website\nhovland@skjer.example,Bergen,skjer.example\nbakke@skjer.example,Bergen,skjer.example\n"u8.ToArray();
+        var sieve = (await _ingrid.Drop("skjer.csv", list)).Read<SieveView>();
+        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        var (left, given) = (ragna.Read<LeadMade>().Id, tor.Read<LeadMade>().Id);
+        await Edit(left, "Voss");
+        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>().Left.ShouldBe(1);
+        // Given back already, so what is written now is nobody's but the person's who wrote it.
+        await Edit(given, "Molde");
+        await _ingrid.Patch($"/api/leads/{left}", new { facts = new { website = "voss.example" } }, await Version(left));
+        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back", new { force = true })).Read<DeliveryView>().Left.ShouldBe(0);
+        (await Scalar<string>($"select city || ' ' || coalesce(website, '-') from lead where id = '{given}'")).ShouldBe("Molde -");
+        (await Scalar<string>($"select coalesce(city, '-') || ' ' || website from lead where id = '{left}'")).ShouldBe("- voss.example");
+    }
+
+    private Task<int> Version(Guid lead) => Scalar<int>($"select version from lead where id = '{lead}'");
+
+    private async Task Edit(Guid lead, string city) =>
+        (await _ingrid.Patch($"/api/leads/{lead}", new { facts = new { city } }, await Version(lead))).Status.ShouldBe(HttpStatusCode.OK);
+
+    [Fact]
+    public async Task WhoHasOnlyAMobileNumberIsRecognised()
+    {
+        await _ingrid.Post(
+            "/api/leads",
+            new
+            {
+                source = "telephone",
+                facts = new
+                {
+                    first_name = "Una",
+                    last_name = "Skaar",
+                    mobile = "+47 406 12 345",
+                },
+            }
+        );
+        var list = "First name,Last name,Handy,Phone\nUna,Skaar,+47 40612345,\nUna,Skaar,,+47 40 61 23 45\n"u8.ToArray();
+        var sieve = (await _ingrid.Drop("mobile.csv", list)).Read<SieveView>();
+        (sieve.Delivery.Counts.Read, sieve.Delivery.Counts.Adds).ShouldBe((2, 2));
+    }
+
+    [Fact]
     public async Task TakingBackLeavesWhatPeopleWorkedOn()
     {
         var sieve = await _ingrid.DropDemo(Expo);

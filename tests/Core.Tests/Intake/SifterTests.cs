@@ -27,6 +27,14 @@ public sealed class SifterTests
         Sifter.Decide(Fit, Tor, "On the do-not-contact list.", [Known(KnownKind.Lead)], null, false).Outcome.ShouldBe(SiftOutcome.Barred);
 
     [Fact]
+    public void TooLittleForALeadIsEnoughToKnowOneBy()
+    {
+        var bare = new RowReading(Fit.Values, [], new Problem("no-name", ""));
+        Sifter.Decide(bare, Tor, null, [Known(KnownKind.Lead)], null, false).Outcome.ShouldBe(SiftOutcome.Adds);
+        Sifter.Decide(bare, Tor, null, [], null, false).Outcome.ShouldBe(SiftOutcome.Mend);
+    }
+
+    [Fact]
     public void DoubtfulEvidenceIsSaidAndMakesNoTwin()
     {
         var brother = new Identity("", "+441632960143", "ola", "vik", "");

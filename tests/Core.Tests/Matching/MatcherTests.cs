@@ -46,4 +46,8 @@ public sealed class MatcherTests
         AccountMatcher.Compare(new("f.example", "fjordnaer laks", "NO"), new("f.example", "fjordnaer", "NO")).Same.ShouldBeTrue();
         AccountMatcher.Compare(new("", "fjordnaer laks", "NO"), new("g.example", "fjordnaer laks", "NO")).Twin.ShouldBeTrue();
     }
+
+    [Fact]
+    public void AnyNumberTheyShareCounts() =>
+        Matcher.Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
 }
