@@ -1,10 +1,12 @@
 using System.IO.Compression;
 using System.Threading.RateLimiting;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Desk;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
+using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Reports;
 using DapperLantern.App.Routing;
@@ -133,12 +135,20 @@ public static class Program
         builder.Services.AddSingleton<TakeBack>();
         builder.Services.AddSingleton<DeliveryRunner>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DeliveryRunner>());
+        builder.Services.AddSingleton<CaptureBatch>();
+        builder.Services.AddSingleton<Capturing>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<Capturing>());
+        builder.Services.AddSingleton<PageTokens>();
+        builder.Services.AddSingleton<PublicLinks>();
+        builder.Services.AddSingleton<FormArrivals>();
         builder.Services.AddSingleton<LeadQueries>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddHostedService<HourlyDecay>();
         builder.Services.AddHostedService<OutboxDoor>();
+        builder.Services.AddHostedService<SetupWatch>();
+        builder.Services.AddSingleton<Backfill>();
     }
 
     private static void AddHttp(WebApplicationBuilder builder)
@@ -151,6 +161,7 @@ public static class Program
             o.SerializerOptions.RespectNullableAnnotations = true;
         });
         builder.Services.AddProblemDetails();
+        builder.Services.AddRazorComponents();
         builder.Services.AddOpenApi(
             "lantern",
             o =>
@@ -183,6 +194,22 @@ public static class Program
                         _ => new FixedWindowRateLimiterOptions { PermitLimit = 60, Window = TimeSpan.FromMinutes(1) }
                     )
             );
+            // An office sends from one address; a machine is slowed down.
+            var posts = builder.Configuration.GetValue("Forms:PostsPerMinute", 60);
+            o.AddPolicy(
+                PublicForms.RateLimit,
+                http =>
+                    RateLimitPartition.GetSlidingWindowLimiter(
+                        http.Connection.RemoteIpAddress?.ToString() ?? "",
+                        _ => new SlidingWindowRateLimiterOptions
+                        {
+                            PermitLimit = posts,
+                            Window = TimeSpan.FromMinutes(1),
+                            SegmentsPerWindow = 6,
+                        }
+                    )
+            );
+            o.OnRejected = (context, _) => PublicForms.TooMany(context.HttpContext);
         });
     }
 
@@ -207,6 +234,8 @@ public static class Program
         api.MapDeals();
         api.MapReports();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
+        app.MapPublicForms();
+        app.MapConsentPages();
         app.MapHealthChecks("/health").AllowAnonymous();
     }
 

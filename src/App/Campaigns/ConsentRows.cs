@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 using System.Text;
+using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using Npgsql;
@@ -12,6 +13,9 @@ public sealed class ConsentRow
 {
     public const string Given = "given";
     public const string Withdrawn = "withdrawn";
+
+    /// <summary>Agreed to on a form, and to be confirmed by mail before it holds.</summary>
+    public const string ToConfirm = "asked";
 
     public Guid Id { get; set; }
     public Guid? LeadId { get; set; }
@@ -34,6 +38,9 @@ public sealed class ConsentRow
     public string Place { get; set; } = "";
     public Guid? DeliveryId { get; set; }
 
+    /// <summary>What the link in the mail names, for a consent to be confirmed; null for others.</summary>
+    public Guid? Ask { get; set; }
+
     private static readonly BulkTable<ConsentRow> Table = new BulkTable<ConsentRow>("consent")
         .Uuid("id", c => c.Id)
         .Uuid("lead_id", c => c.LeadId)
@@ -44,7 +51,15 @@ public sealed class ConsentRow
         .Moment("at", c => c.At)
         .Text("wording", c => c.Wording)
         .Text("place", c => c.Place)
-        .Uuid("delivery_id", c => c.DeliveryId);
+        .Uuid("delivery_id", c => c.DeliveryId)
+        .Uuid("ask", c => c.Ask);
+
+    /// <summary>The same, to be confirmed first.</summary>
+    public ConsentRow Asked(Guid? ask)
+    {
+        (State, Ask) = (ToConfirm, ask);
+        return this;
+    }
 
     /// <summary>What a lead agreed to, once for each address and number it is known by.</summary>
     public static IEnumerable<ConsentRow> GivenBy(Guid lead, RecordValues facts, string purpose, DateTime at, string wording, string place, Guid? delivery = null) =>
@@ -64,6 +79,30 @@ public sealed class ConsentRow
                 Place = place,
                 DeliveryId = delivery,
             });
+
+    /// <summary>Ends what a person agreed to, for every address and number of the leads known by the one given, and says so in their stories.</summary>
+    public static Task Withdraw(NpgsqlConnection connection, byte[] person, string[] purposes, string place, DateTime at) =>
+        connection.ExecuteAsync(
+            """
+            with person as (select distinct lead_id from consent where person_key = @key and person_hash = @person and lead_id is not null),
+            ended as (
+              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+              select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', @at, '', @place
+              from (select distinct on (person_hash, purpose) * from consent where purpose = any(@purposes) and state <> 'asked'
+                and ((person_key = @key and person_hash = @person) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
+              where state = 'given' returning lead_id, purpose)
+            insert into story_entry (id, lead_id, at, kind, text)
+            select gen_random_uuid(), lead_id, @at, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id
+            """,
+            new
+            {
+                key = Campaigns.PersonHash.KeyOf(person),
+                person,
+                purposes,
+                place,
+                at,
+            }
+        );
 
     /// <summary>Keeps consents within the caller's transaction.</summary>
     public static Task Keep(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);

@@ -2,6 +2,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
+using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -122,7 +123,31 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             }
         );
         Map<MendRow>(builder, "mend", m => m.HasIndex(x => x.DeliveryId));
-        Map<CaptureRow>(builder, "capture", c => c.HasKey(x => x.Key));
+        Map<SingleArrival>(
+            builder,
+            "single_arrival",
+            a =>
+            {
+                foreach (var json in new[] { nameof(SingleArrival.Raw), nameof(SingleArrival.Labels), nameof(SingleArrival.Reasons) })
+                    a.Property<string?>(json).HasColumnType("jsonb");
+                a.HasIndex(x => x.Key).IsUnique().HasFilter("key is not null");
+                a.HasIndex(x => new { x.FormKey, x.At }).HasFilter("form_key is not null");
+                a.HasIndex(x => new { x.State, x.At }).HasFilter("state = 'waiting'");
+                a.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+                a.HasIndex(x => new { x.TextKey, x.At }).HasFilter("text_key is not null");
+            }
+        );
+        Map<FormRow>(
+            builder,
+            "form",
+            f =>
+            {
+                f.HasKey(x => x.Key);
+                f.Property(x => x.Draft).HasColumnType("jsonb");
+                f.Property(x => x.Version).HasDefaultValue(1);
+            }
+        );
+        Map<BackfillRow>(builder, "backfill", b => b.Property(x => x.Changes).HasColumnType("jsonb"));
         builder.HasSequence<long>("people_change");
     }
 
@@ -135,6 +160,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             {
                 c.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
                 c.HasIndex(x => x.PersonKey);
+                c.HasIndex(x => x.Ask).HasFilter("ask is not null");
             }
         );
         Map<BarredRow>(builder, "barred", b => b.HasIndex(x => x.HashKey));

@@ -1,21 +1,18 @@
 using System.Security.Claims;
 using Dapper;
-using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
-using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
-
-/// <summary>Something to be done about a captured lead.</summary>
-public sealed record FollowUp(string Subject, DateTime DueAt);
 
 /// <summary>One person as typed while talking.</summary>
 /// <param name="Facts">Written values by field key.</param>
@@ -63,8 +60,7 @@ public static class CaptureEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         Installation installation,
-        Admission admission,
-        LeadMerging merging,
+        Capturing capturing,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -74,57 +70,45 @@ public static class CaptureEndpoints
             return Trouble.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
         if (Check(body, installation) is { } unfit)
             return unfit;
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        await Admission.Lock(connection);
-        if (await Before(connection, body.Key) is { } before)
-            return TypedResults.Ok(before);
         if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
             return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
-        var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
-        var people = await KnownPeople.Load(connection, [asked]);
-        var verdict = Sifter.Decide(asked.Reading, asked.Identity, people.BarredBy(asked), people.Near(asked.Identity), people.AccountOf(asked), false);
-        if (verdict.Outcome == SiftOutcome.Barred)
-            return Trouble.Conflict("barred", $"{verdict.Reason} Nothing was kept.");
-
-        var now = clock.UtcNow();
-        var found = verdict.Outcome == SiftOutcome.Adds ? verdict.Known : null;
-        var id = found?.Id ?? Guid.CreateVersion7();
-        var events = EventsOf(body, source, now);
-        if (found is null)
-            await Admit(
-                connection,
-                new Newcomer(id, facts, source.Key, source.Campaign, null, now, events, $"Came in through {source.Name}. {verdict.Reason}".TrimEnd()),
-                admission,
-                cancel
-            );
-        else
-            await AddTo(connection, id, facts, events, source, merging, now, cancel);
-        await Complete(connection, id, body, facts, source, user, now, cancel);
-        var number = await connection.QuerySingleAsync<int>("select number from lead where id = @id", new { id });
-        if (body.Key is { } key)
-            await connection.ExecuteAsync(
-                "insert into capture (key, lead_id, at) values (@key, @id, @now)",
-                new
-                {
-                    key,
-                    id,
-                    now,
-                }
-            );
-        await transaction.CommitAsync(cancel);
-        var made = new LeadMade(id, number, found is null ? null : verdict.Reason);
-        return found is null ? TypedResults.Created($"/api/leads/{id}", made) : TypedResults.Ok(made);
+        await db.Database.CloseConnectionAsync();
+        var captured = await capturing.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
+        if (captured.State != SingleArrival.Taken)
+            return Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
+        var known =
+            captured.Again ? "This sheet was kept already."
+            : SiftOutcome.AddToLead.Contains(captured.Outcome) ? captured.Reason
+            : null;
+        var made = new LeadMade(captured.Lead!.Value, captured.Number, known);
+        return known is null ? TypedResults.Created($"/api/leads/{made.Id}", made) : TypedResults.Ok(made);
     }
 
-    // The same sheet sent again, by a double click or after a lost answer.
-    private static async Task<LeadMade?> Before(NpgsqlConnection connection, Guid? key) =>
-        key is null
-            ? null
-            : await connection.QuerySingleOrDefaultAsync<LeadMade>(
-                "select l.id, l.number, 'This sheet was kept already.' as known from capture c join lead l on l.id = c.lead_id where c.key = @key",
-                new { key }
-            );
+    private static Arriving Sheet(NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now) =>
+        new(
+            new SingleArrival
+            {
+                Id = Guid.CreateVersion7(),
+                Channel = source.Channel,
+                Source = source.Key,
+                Campaign = source.Campaign,
+                At = now,
+                Raw = Json.Write(body),
+                Key = body.Key,
+            },
+            facts,
+            EventsOf(body, source, now),
+            $"Came in through {source.Name}"
+        )
+        {
+            Consents = [.. (body.Consents ?? []).Select(purpose => new ConsentSaid(purpose, "Said aloud", false))],
+            Place = $"{source.Name}, taken by {user.Identity?.Name}",
+            Note = body.Note,
+            By = user.Id(),
+            FollowUp = body.FollowUp,
+            OrNothing = true,
+        };
 
     private static ProblemHttpResult? Check(NewLead body, Installation installation)
     {
@@ -143,63 +127,6 @@ public static class CaptureEndpoints
     {
         var arrival = new LeadEvent(source.EventKind, now.ToInstant(), source.Name);
         return body.Heat is { } heat ? [arrival, new LeadEvent(Heats[heat], now.ToInstant(), $"Seemed {heat} on the telephone")] : [arrival];
-    }
-
-    private static async Task Admit(NpgsqlConnection connection, Newcomer newcomer, Admission admission, CancellationToken cancel)
-    {
-        var desk = await RoutingDesk.Open(connection, newcomer.At);
-        await admission.Admit(connection, [newcomer], desk, cancel);
-        await desk.Close(connection);
-    }
-
-    private static async Task AddTo(
-        NpgsqlConnection connection,
-        Guid lead,
-        RecordValues facts,
-        LeadEvent[] events,
-        SourceRow source,
-        LeadMerging merging,
-        DateTime now,
-        CancellationToken cancel
-    )
-    {
-        var terms = new MergeTerms(source.Key, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks);
-        var nothing = new RecordValues(facts.Catalogue);
-        await merging.Add(
-            connection,
-            [.. events.Select((e, i) => new Addition(lead, i == 0 ? facts : nothing, e, i == 0 ? $"Came in again through {source.Name}" : e.Detail))],
-            terms,
-            cancel
-        );
-    }
-
-    // Note, consents said aloud, and the follow-up: for the owner, or for who typed it where nobody owns the lead.
-    private static async Task Complete(
-        NpgsqlConnection connection,
-        Guid id,
-        NewLead body,
-        RecordValues facts,
-        SourceRow source,
-        ClaimsPrincipal user,
-        DateTime now,
-        CancellationToken cancel
-    )
-    {
-        if (!string.IsNullOrWhiteSpace(body.Note))
-            await LeadEndpoints.Tell(connection, id, "note", body.Note.Trim(), user, now);
-        var place = $"{source.Name}, taken by {user.Identity?.Name}";
-        await ConsentRow.Keep(connection, (body.Consents ?? []).SelectMany(purpose => ConsentRow.GivenBy(id, facts, purpose, now, "Said aloud", place)), cancel);
-        if (body.FollowUp is { } task)
-            await connection.ExecuteAsync(
-                "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @person), @Subject, @DueAt from lead where id = @id",
-                new
-                {
-                    id,
-                    person = user.Id(),
-                    Subject = task.Subject.Trim(),
-                    DueAt = task.DueAt.ToUniversalTime(),
-                }
-            );
     }
 
     private static async Task<Ok<List<LikeView>>> Alike(

@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -19,6 +20,9 @@ public static class IntakeEndpoints
         api.MapDeliveries();
         api.MapDeliveryRows();
         api.MapCapture();
+        api.MapForms();
+        api.MapSingleArrivals();
+        api.MapBackfills();
     }
 
     private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)

@@ -226,14 +226,6 @@ public sealed class MendRow
     public DateTime? UndoneAt { get; set; }
 }
 
-/// <summary>A sheet or post that was kept, by the key its sender gave it, so that it is kept once.</summary>
-public sealed class CaptureRow
-{
-    public Guid Key { get; set; }
-    public Guid LeadId { get; set; }
-    public DateTime At { get; set; }
-}
-
 /// <summary>
 /// A key by which rows of one delivery that share an address or number are found: 64 bits of FNV-1a (Fowler, Noll, Vo, 1991) over the delivery and
 /// the text. One column alone finds them, so that no plan of the database can look elsewhere first; who shares a key is compared in full.

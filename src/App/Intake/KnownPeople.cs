@@ -31,6 +31,7 @@ public sealed class KnownPeople
     private readonly Dictionary<string, List<KnownPerson>> _by = [];
     private readonly Dictionary<string, string> _accounts = [];
     private readonly Dictionary<string, string> _barred = [];
+    private readonly Dictionary<string, string> _withdrawn = [];
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
     public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
@@ -85,12 +86,13 @@ public sealed class KnownPeople
     }
 
     /// <summary>Why the row's person must not come in, or null.</summary>
-    public string? BarredBy(Asked row)
+    /// <param name="theyAsk">True when they come by themselves: then a consent withdrawn does not bar them.</param>
+    public string? BarredBy(Asked row, bool theyAsk = false)
     {
-        if (_barred.Count == 0)
+        if (_barred.Count == 0 && (theyAsk || _withdrawn.Count == 0))
             return null;
         foreach (var key in BarKeys(row))
-            if (_barred.TryGetValue(key, out var why))
+            if (_barred.TryGetValue(key, out var why) || (!theyAsk && _withdrawn.TryGetValue(key, out why)))
                 return why;
         return null;
     }
@@ -100,13 +102,13 @@ public sealed class KnownPeople
         var found = await connection.QueryAsync<Found>(
             """
             select l.* from unnest(@emails) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where email = k order by number limit @MostSharing) l
+              from lead where email = k and state <> 'handed_over' order by number limit @MostSharing) l
             union
             select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where phone = k order by number limit @MostSharing) l
+              from lead where phone = k and state <> 'handed_over' order by number limit @MostSharing) l
             union
             select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where mobile = k order by number limit @MostSharing) l
+              from lead where mobile = k and state <> 'handed_over' order by number limit @MostSharing) l
             order by number
             """,
             new
@@ -186,14 +188,14 @@ public sealed class KnownPeople
                 _barred[key] = Words(why, shown);
         var withdrawn = await connection.QueryAsync<(byte[] Hash, DateTime At)>(
             """
-            select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent where person_key = any(@asked) order by person_hash, purpose, at desc) c
+            select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent where person_key = any(@asked) and state <> 'asked' order by person_hash, purpose, at desc) c
             where state = 'withdrawn'
             """,
             new { asked }
         );
         foreach (var (hash, at) in withdrawn)
             if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
-                _barred.TryAdd(key, $"Withdrew consent on {at:yyyy-MM-dd}.");
+                _withdrawn.TryAdd(key, $"Withdrew consent on {at:yyyy-MM-dd}.");
     }
 
     private static string Words(string why, string? shown) =>

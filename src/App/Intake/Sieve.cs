@@ -112,14 +112,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     {
         var asked = row.Asked;
         var (reading, identity) = (asked.Reading, asked.Identity);
-        var verdict = Sifter.Decide(
-            reading,
-            identity,
-            reading.Unfit is null ? known.BarredBy(asked) : null,
-            known.Near(identity),
-            reading.Unfit is null ? known.AccountOf(asked) : null,
-            asideUnread
-        );
+        var verdict = Sifter.Decide(reading, identity, known.BarredBy(asked), known.Near(identity), reading.Unfit is null ? known.AccountOf(asked) : null, asideUnread);
         var arrival = new Arrival
         {
             DeliveryId = delivery,

@@ -67,14 +67,18 @@ public sealed class AdmissionBatch
         .Uuid("owner_id", d => d.OwnerId)
         .Json("trace", d => d.Trace);
 
-    private static readonly BulkTable<OutboxRow> OutboxTable = new BulkTable<OutboxRow>("outbox")
-        .Uuid("id", o => o.Id)
-        .Text("kind", o => o.Kind)
-        .Uuid("person_id", o => o.PersonId)
-        .Text("subject", o => o.Subject)
-        .Text("text", o => o.Text)
-        .Moment("created_at", o => o.CreatedAt)
-        .Int("tries", o => o.Tries);
+    public static BulkTable<OutboxRow> OutboxTable { get; } =
+        new BulkTable<OutboxRow>("outbox")
+            .Uuid("id", o => o.Id)
+            .Text("kind", o => o.Kind)
+            .Uuid("person_id", o => o.PersonId)
+            .Text("to_email", o => o.ToEmail)
+            .Text("language", o => o.Language)
+            .Uuid("lead_id", o => o.LeadId)
+            .Text("subject", o => o.Subject)
+            .Text("text", o => o.Text)
+            .Moment("created_at", o => o.CreatedAt)
+            .Int("tries", o => o.Tries);
 
     private readonly List<LeadRow> _leads = [];
     private readonly List<LeadEventRow> _events = [];

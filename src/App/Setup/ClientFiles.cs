@@ -8,6 +8,9 @@ public static class ClientFiles
     private const string Policy =
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'none'; base-uri 'none'; frame-ancestors 'none'";
 
+    // Answered by the server itself.
+    private static readonly string[] OwnPages = ["/api", "/health", "/f", "/consent"];
+
     public static void UseSecurityHeaders(this WebApplication app) =>
         app.Use(
             (http, next) =>
@@ -30,7 +33,7 @@ public static class ClientFiles
             (http, next) =>
             {
                 var path = http.Request.Path;
-                if (HttpMethods.IsGet(http.Request.Method) && !path.StartsWithSegments("/api") && !path.StartsWithSegments("/health") && !Path.HasExtension(path))
+                if (HttpMethods.IsGet(http.Request.Method) && !OwnPages.Any(p => path.StartsWithSegments(p)) && !Path.HasExtension(path))
                     http.Request.Path = "/index.html";
                 return next();
             }

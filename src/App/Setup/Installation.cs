@@ -20,6 +20,10 @@ public sealed record LiveRules(Guid Edition, int Number, Router Router);
 /// </summary>
 public sealed class Installation(NpgsqlDataSource source)
 {
+    /// <summary>On which processes tell each other that something was set up.</summary>
+    public const string Channel = "lantern_setup";
+
+    private readonly string _self = Guid.NewGuid().ToString("N");
     private FieldCatalogue? _catalogue;
     private LiveModel? _model;
     private LiveRules? _rules;
@@ -49,6 +53,17 @@ public sealed class Installation(NpgsqlDataSource source)
         ConsentPurposes = lists.GetValueOrDefault("consent-purposes", []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }
+
+    /// <summary>Reads it anew, here and in every other process of the installation.</summary>
+    public async Task Changed()
+    {
+        await Load();
+        await using var connection = await source.OpenConnectionAsync();
+        await connection.ExecuteAsync($"notify {Channel}, '{_self}'");
+    }
+
+    /// <summary>True for a change that this process made itself.</summary>
+    public bool IsOwn(string payload) => payload == _self;
 
     /// <summary>The live scoring model.</summary>
     /// <exception cref="InvalidOperationException">None is live.</exception>

@@ -28,7 +28,14 @@ public sealed class OutboxRow
 {
     public Guid Id { get; set; }
     public string Kind { get; set; } = "";
-    public Guid PersonId { get; set; }
+
+    /// <summary>One of us; null for a mail to somebody outside.</summary>
+    public Guid? PersonId { get; set; }
+
+    /// <summary>For a mail to somebody outside: where to, in which language, and about which lead.</summary>
+    public string? ToEmail { get; set; }
+    public string? Language { get; set; }
+    public Guid? LeadId { get; set; }
     public string Subject { get; set; } = "";
     public string Text { get; set; } = "";
     public DateTime CreatedAt { get; set; }

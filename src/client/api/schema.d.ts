@@ -152,6 +152,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest arrivals, or those of a state, a channel or a form */
+        get: {
+            parameters: {
+                query?: {
+                    state?: string;
+                    form?: string;
+                    channel?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SingleArrivalView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/owner": {
         parameters: {
             query?: never;
@@ -1148,6 +1188,557 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All forms */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormListed"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin a form */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewForm"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A form with its draft */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the draft (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FormSheet"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormKept"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name, what a post counts as, campaign; holds at once */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FormSettings"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the draft the live edition */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close the form, or open it again */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FormPause"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/editions/{number}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the draft what an edition said */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FormView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The page a draft would be, as HTML */
+        post: {
+            parameters: {
+                query?: {
+                    language?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FormSheet"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/html": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{id}/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in what waits, on a person's word */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Captured"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set aside what waits; it stays as it came */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{id}/wait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let what was set aside wait again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms/{key}/backfill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What filling a field from earlier posts would do */
+        get: {
+            parameters: {
+                query: {
+                    field: string;
+                };
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackfillPreview"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Fill a field from earlier posts */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BackfillOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackfillDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backfills/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Undo a filling */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -1593,6 +2184,25 @@ export interface components {
     schemas: {
         /** @enum {unknown} */
         Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports";
+        BackfillDone: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            leads: number;
+        };
+        BackfillOrder: {
+            field: string;
+        };
+        BackfillPreview: {
+            field: string;
+            label: string;
+            /** Format: int32 */
+            posts: number;
+            /** Format: int32 */
+            leads: number;
+            /** Format: int32 */
+            unreadable: number;
+        };
         /** @description The thresholds of the two scores, each 0 to 100. */
         Bars: {
             /** Format: int32 */
@@ -1612,6 +2222,18 @@ export interface components {
             /** Format: uuid */
             dealId: string;
             dealName: string;
+        };
+        Captured: {
+            /** Format: uuid */
+            arrival: string;
+            state: string;
+            /** Format: uuid */
+            lead: null | string;
+            /** Format: int32 */
+            number: number;
+            outcome: string;
+            reason: string;
+            again: boolean;
         };
         /**
          * @description How sure we are of one of the four questions.
@@ -1822,6 +2444,10 @@ export interface components {
             /** Format: int32 */
             total: number;
         };
+        DraftProblem: {
+            path: string;
+            sentence: string;
+        };
         /** @description What one kind of event is worth. */
         EngagementSignal: {
             /** @description Event kind as recorded, for instance `form.survey`. */
@@ -1882,6 +2508,137 @@ export interface components {
             open: number;
             /** Format: double */
             weighted: number;
+        };
+        FormChoices: {
+            fields: components["schemas"]["FormFieldChoice"][];
+            purposes: components["schemas"]["ChoiceView"][];
+            languages: components["schemas"]["ChoiceView"][];
+            eventKinds: components["schemas"]["ChoiceView"][];
+            campaigns: components["schemas"]["ChoiceView"][];
+        };
+        FormConsent: {
+            /** @description Key of a purpose. */
+            purpose: string;
+            /**
+             * @description True when the form cannot be sent without it.
+             * @default false
+             */
+            required: boolean;
+            /**
+             * @description True when it holds only once a link sent by mail was followed (double opt-in).
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        FormEditionView: {
+            /** Format: int32 */
+            number: number;
+            /** Format: date-time */
+            publishedAt: string;
+            live: boolean;
+        };
+        FormField: {
+            /** @description Key of a fact in the catalogue. */
+            key: string;
+            /** @default false */
+            required: boolean;
+            /**
+             * @description True for a box of several lines.
+             * @default false
+             */
+            lines: boolean;
+        };
+        FormFieldChoice: {
+            key: string;
+            label: string;
+            type: string;
+        };
+        FormKept: {
+            /** Format: int32 */
+            version: number;
+            problems: components["schemas"]["DraftProblem"][];
+        };
+        FormListed: {
+            key: string;
+            name: string;
+            state: string;
+            /** Format: int32 */
+            edition: null | number;
+            /** Format: int32 */
+            posts: number;
+            /** Format: int32 */
+            waiting: number;
+        };
+        FormPause: {
+            paused: boolean;
+        };
+        FormSettings: {
+            name: string;
+            eventKind: string;
+            campaign: null | string;
+        };
+        /** @description A form as an edition publishes it. */
+        FormSheet: {
+            /** @description ISO 639-1 code its own words are in; one of ImmutableArray&lt;string&gt; FormWords.Languages. */
+            language: string;
+            text: components["schemas"]["FormText"];
+            fields: components["schemas"]["FormField"][];
+            consents: components["schemas"]["FormConsent"][];
+            /** @description Names of what comes along unseen, such as the campaign or the page; see FormReader. */
+            labels: string[];
+            /** @description Where the visitor goes after posting; null shows string FormText.Thanks. */
+            thanksAddress?: null | string;
+            /**
+             * Format: int32
+             * @description Who is faster than this is rated as a machine may be; 0 for no such rule.
+             * @default 3
+             */
+            minimumSeconds: number;
+            /**
+             * @description True when a small sum must be answered.
+             * @default false
+             */
+            asksSum: boolean;
+            translations?: null | {
+                [key: string]: components["schemas"]["FormText"];
+            };
+            /** @description The languages it can be read in, its own first. */
+            languages?: null | string[];
+        };
+        /** @description Everything of a form that is words. */
+        FormText: {
+            title: string;
+            intro: string;
+            /** @description On the button. */
+            send: string;
+            thanks: string;
+            /** @description Question by field key; the catalogue's label where none is given. */
+            fields: {
+                [key: string]: string;
+            };
+            /** @description A line under a question, by field key. */
+            hints: {
+                [key: string]: string;
+            };
+            /** @description The statement agreed to, by purpose. */
+            consents: {
+                [key: string]: string;
+            };
+        };
+        FormView: {
+            key: string;
+            settings: components["schemas"]["FormSettings"];
+            state: string;
+            /** Format: int32 */
+            version: number;
+            draft: components["schemas"]["FormSheet"];
+            ahead: boolean;
+            problems: components["schemas"]["DraftProblem"][];
+            editions: components["schemas"]["FormEditionView"][];
+            page: string;
+            snippet: string;
+            inset: string;
+            choices: components["schemas"]["FormChoices"];
         };
         FoundRecord: {
             /** Format: uuid */
@@ -2125,6 +2882,9 @@ export interface components {
          * @enum {unknown}
          */
         MergePolicy: "fillBlanks" | "keepOurs" | "takeTheirs" | "newestWins";
+        NewForm: {
+            name: string;
+        };
         NewLead: {
             source: string;
             facts: {
@@ -2198,6 +2958,10 @@ export interface components {
             label: string;
             /** Format: int32 */
             leads: number;
+        };
+        RawPart: {
+            name: string;
+            value: string;
         };
         ReadingChange: {
             /** @default  */
@@ -2369,6 +3133,21 @@ export interface components {
             /** Format: double */
             points: number;
         };
+        SingleArrivalView: {
+            /** Format: uuid */
+            id: string;
+            channel: string;
+            sourceName: string;
+            formKey: null | string;
+            /** Format: date-time */
+            at: string;
+            state: string;
+            parts: components["schemas"]["RawPart"][];
+            reasons: components["schemas"]["SpamReason"][];
+            /** Format: uuid */
+            leadId: null | string;
+            leadName: null | string;
+        };
         SourceReport: {
             sentence: string;
             sources: components["schemas"]["SourceYield"][];
@@ -2392,6 +3171,12 @@ export interface components {
             handedOver: number;
             /** Format: int32 */
             won: number;
+        };
+        /** @description One rule that spoke, with its points. */
+        SpamReason: {
+            words: string;
+            /** Format: int32 */
+            points: number;
         };
         StageView: {
             key: string;

@@ -1,6 +1,8 @@
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Setup;
 using Microsoft.Extensions.Configuration;
+using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 using Npgsql;
 
@@ -8,8 +10,14 @@ namespace DapperLantern.App.Tests.Setup;
 
 public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private static OutboxDoor Door(NpgsqlDataSource source, string folder) =>
-        new(source, new ConfigurationBuilder().AddInMemoryCollection([new("Outbox:Folder", folder)]).Build(), TimeProvider.System, NullLogger<OutboxDoor>.Instance);
+    private OutboxDoor Door(NpgsqlDataSource source, string folder) =>
+        new(
+            source,
+            new ConfigurationBuilder().AddInMemoryCollection([new("Outbox:Folder", folder)]).Build(),
+            fixture.Server.Services.GetRequiredService<PublicLinks>(),
+            TimeProvider.System,
+            NullLogger<OutboxDoor>.Instance
+        );
 
     [Fact]
     public async Task AMessageGoesOutOnceThoughTwoProcessesSend()

@@ -78,6 +78,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<Guid?>("Ask")
+                        .HasColumnType("uuid")
+                        .HasColumnName("ask");
+
                     b.Property<DateTime>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
@@ -121,6 +125,10 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasKey("Id")
                         .HasName("pk_consent");
+
+                    b.HasIndex("Ask")
+                        .HasDatabaseName("ix_consent_ask")
+                        .HasFilter("ask is not null");
 
                     b.HasIndex("LeadId")
                         .HasDatabaseName("ix_consent_lead_id")
@@ -616,27 +624,6 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("campaign", (string)null);
                 });
 
-            modelBuilder.Entity("DapperLantern.App.Intake.CaptureRow", b =>
-                {
-                    b.Property<Guid>("Key")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("key");
-
-                    b.Property<DateTime>("At")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("at");
-
-                    b.Property<Guid>("LeadId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("lead_id");
-
-                    b.HasKey("Key")
-                        .HasName("pk_capture");
-
-                    b.ToTable("capture", (string)null);
-                });
-
             modelBuilder.Entity("DapperLantern.App.Intake.Delivery", b =>
                 {
                     b.Property<Guid>("Id")
@@ -837,6 +824,91 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("delivery_chunk", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Intake.Forms.BackfillRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("changes");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.Property<string>("FormKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("form_key");
+
+                    b.Property<int>("Leads")
+                        .HasColumnType("integer")
+                        .HasColumnName("leads");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_backfill");
+
+                    b.ToTable("backfill", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.Forms.FormRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<DateTime>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<string>("Draft")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("draft");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<bool>("Paused")
+                        .HasColumnType("boolean")
+                        .HasColumnName("paused");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("source");
+
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
+                    b.HasKey("Key")
+                        .HasName("pk_form");
+
+                    b.ToTable("form", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Intake.MendRow", b =>
                 {
                     b.Property<long>("Id")
@@ -888,6 +960,107 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_mend_delivery_id");
 
                     b.ToTable("mend", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.SingleArrival", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Campaign")
+                        .HasColumnType("text")
+                        .HasColumnName("campaign");
+
+                    b.Property<string>("Channel")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("channel");
+
+                    b.Property<int?>("FormEdition")
+                        .HasColumnType("integer")
+                        .HasColumnName("form_edition");
+
+                    b.Property<string>("FormKey")
+                        .HasColumnType("text")
+                        .HasColumnName("form_key");
+
+                    b.Property<Guid?>("Key")
+                        .HasColumnType("uuid")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Labels")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("labels");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("Outcome")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("outcome");
+
+                    b.Property<string>("Raw")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("raw");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.Property<string>("Reasons")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("reasons");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("source");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<long?>("TextKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("text_key");
+
+                    b.HasKey("Id")
+                        .HasName("pk_single_arrival");
+
+                    b.HasIndex("Key")
+                        .IsUnique()
+                        .HasDatabaseName("ix_single_arrival_key")
+                        .HasFilter("key is not null");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_single_arrival_lead_id")
+                        .HasFilter("lead_id is not null");
+
+                    b.HasIndex("FormKey", "At")
+                        .HasDatabaseName("ix_single_arrival_form_key_at")
+                        .HasFilter("form_key is not null");
+
+                    b.HasIndex("State", "At")
+                        .HasDatabaseName("ix_single_arrival_state_at")
+                        .HasFilter("state = 'waiting'");
+
+                    b.HasIndex("TextKey", "At")
+                        .HasDatabaseName("ix_single_arrival_text_key_at")
+                        .HasFilter("text_key is not null");
+
+                    b.ToTable("single_arrival", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Intake.SourceRow", b =>
@@ -1468,7 +1641,15 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("kind");
 
-                    b.Property<Guid>("PersonId")
+                    b.Property<string>("Language")
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<Guid?>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
@@ -1485,6 +1666,10 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("text");
+
+                    b.Property<string>("ToEmail")
+                        .HasColumnType("text")
+                        .HasColumnName("to_email");
 
                     b.Property<int>("Tries")
                         .HasColumnType("integer")

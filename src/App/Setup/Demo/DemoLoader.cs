@@ -41,7 +41,9 @@ public sealed class DemoLoader(
         var now = clock.UtcNow();
         var names = DemoFiles.Read<DemoNames>(folder, "names.json");
         var setup = DemoFiles.Read<DemoSetup>(folder, "setup.json");
+        var forms = DemoFiles.Read<List<DemoForm>>(folder, "forms.json");
         await LoadSetup(folder, setup, now);
+        await DemoArrivals.AddForms(db, forms, now);
         await installation.Load();
 
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -56,6 +58,8 @@ public sealed class DemoLoader(
             await Admit(connection, chunk, setup);
             await outcomes.Apply(connection, chunk);
         }
+        await DemoArrivals.Keep(connection, leads, setup, forms);
+        await DemoArrivals.KeepWaiting(connection, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await rescore.Decay(connection, now);

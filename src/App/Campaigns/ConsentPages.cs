@@ -1,0 +1,133 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake.Forms;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>
+/// The pages behind the links of mails: confirming a consent, and withdrawing. Looking at one changes nothing, since programs follow links;
+/// only its button does. Withdrawing takes the one-click post of RFC 8058 too.
+/// </summary>
+public static class ConsentPages
+{
+    public static void MapConsentPages(this WebApplication app)
+    {
+        var pages = app.MapGroup("/consent").AllowAnonymous().ExcludeFromDescription();
+        pages.MapGet("/confirm/{token}", ShowAsked);
+        pages.MapPost("/confirm/{token}", Confirm).RequireRateLimiting(PublicForms.RateLimit).DisableAntiforgery();
+        pages.MapGet("/withdraw/{token}", ShowGiven);
+        pages.MapPost("/withdraw/{token}", Withdraw).RequireRateLimiting(PublicForms.RateLimit).DisableAntiforgery();
+    }
+
+    private static async Task<IResult> ShowAsked(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source)
+    {
+        if (links.Open(token) is not { Ask: { } ask, Language: var language })
+            return Dead();
+        await using var connection = await source.OpenConnectionAsync();
+        var asked = await connection.QueryAsync<(string Purpose, string Wording)>("select distinct purpose, wording from consent where ask = @ask order by purpose", new { ask });
+        Guard(http);
+        return Page(language, "confirm-title", "", "confirm-button", false, [.. asked.Select(a => new Choice(a.Purpose, a.Wording))]);
+    }
+
+    private static async Task<IResult> Confirm(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, TimeProvider clock)
+    {
+        if (links.Open(token) is not { Ask: { } ask, Language: var language })
+            return Dead();
+        await using var connection = await source.OpenConnectionAsync();
+        await using var transaction = await connection.BeginTransactionAsync();
+        // Asked rows locked, so that a double click confirms once; what was withdrawn after it was asked for stays withdrawn until asked again.
+        await connection.ExecuteAsync(
+            """
+            select 1 from consent where ask = @ask for update;
+            with given as (
+              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', @now, a.wording, a.place || ', confirmed by mail' from consent a
+              where a.ask = @ask and a.state = 'asked' and not exists (
+                select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
+              returning lead_id, purpose)
+            insert into story_entry (id, lead_id, at, kind, text)
+            select gen_random_uuid(), lead_id, @now, 'consent', 'Confirmed by mail: ' || string_agg(distinct purpose, ', ') from given where lead_id is not null group by lead_id;
+            """,
+            new { ask, now = clock.UtcNow() }
+        );
+        await transaction.CommitAsync();
+        Guard(http);
+        return PublicForms.Sentence(200, language, FormWords.Say(language, "confirm-done"));
+    }
+
+    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, Installation installation)
+    {
+        if (links.Open(token) is not { Person: { } person, Language: var language })
+            return Dead();
+        await using var connection = await source.OpenConnectionAsync();
+        var given = (await Given(connection, person)).Select(g => new Choice(g.Purpose, g.Wording.Length > 0 ? g.Wording : NameOf(installation, g.Purpose))).ToList();
+        Guard(http);
+        return given.Count == 0
+            ? PublicForms.Sentence(200, language, FormWords.Say(language, "withdraw-title"), FormWords.Say(language, "withdraw-none"))
+            : Page(language, "withdraw-title", "withdraw-intro", "withdraw-button", true, given);
+    }
+
+    private static async Task<IResult> Withdraw(
+        string token,
+        HttpContext http,
+        PublicLinks links,
+        NpgsqlDataSource source,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        if (links.Open(token) is not { Person: { } person, Language: var language })
+            return Dead();
+        var (posted, status) = await FormPost.Read(http.Request, cancel);
+        if (status != 200)
+            return PublicForms.Sentence(status, language, FormWords.Say(language, "unreadable"));
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        var given = await Given(connection, person);
+        // One click from the mail program ends everything; the page ends what was ticked.
+        var ended = posted!.ContainsKey("List-Unsubscribe") ? [.. given.Select(g => g.Purpose)] : posted.GetValueOrDefault("purpose", "").Split(", ");
+        var purposes = given.Select(g => g.Purpose).Intersect(ended).ToArray();
+        await ConsentRow.Withdraw(connection, person, purposes, "By the link in a mail", clock.UtcNow());
+        Guard(http);
+        return PublicForms.Sentence(200, language, FormWords.Say(language, purposes.Length > 0 ? "withdraw-done" : "withdraw-none"));
+    }
+
+    private static string NameOf(Installation installation, string purpose) => installation.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
+
+    private static async Task<List<(string Purpose, string Wording)>> Given(NpgsqlConnection connection, byte[] person) =>
+        (
+            await connection.QueryAsync<(string Purpose, string Wording)>(
+                """
+                select purpose, wording from (select distinct on (purpose) purpose, wording, state from consent
+                  where person_key = @key and person_hash = @person and state <> 'asked' order by purpose, at desc) c where state = 'given' order by purpose
+                """,
+                new { key = PersonHash.KeyOf(person), person }
+            )
+        ).ToList();
+
+    private static IResult Dead() => PublicForms.Sentence(404, "en", FormWords.Say("en", "link-dead"));
+
+    private static void Guard(HttpContext http)
+    {
+        http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+        http.Response.Headers.CacheControl = "no-store";
+    }
+
+    private static RazorComponentResult<ConsentPage> Page(string language, string title, string intro, string button, bool ticks, IReadOnlyList<Choice> statements) =>
+        new(
+            new Dictionary<string, object?>
+            {
+                ["Language"] = language,
+                ["Title"] = FormWords.Say(language, title),
+                ["Intro"] = intro.Length > 0 ? FormWords.Say(language, intro) : "",
+                ["Button"] = FormWords.Say(language, button),
+                ["Ticks"] = ticks,
+                ["Statements"] = statements,
+            }
+        );
+}

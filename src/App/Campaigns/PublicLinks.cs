@@ -1,0 +1,42 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using DapperLantern.App.Data;
+using Microsoft.AspNetCore.DataProtection;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>What a link in a mail to somebody outside carries, sealed.</summary>
+/// <param name="Ask">For a consent to be confirmed.</param>
+/// <param name="Person">For withdrawing: <see cref="PersonHash"/> of the mail address.</param>
+public sealed record LinkToken(string Language, Guid? Ask = null, byte[]? Person = null);
+
+/// <summary>The addresses that mails to people outside name. Sealed, so that nobody can make one up. <c>Public:Address</c> is where this installation is reached.</summary>
+public sealed class PublicLinks(IDataProtectionProvider protection, IConfiguration configuration)
+{
+    private readonly IDataProtector _protector = protection.CreateProtector("public-link");
+
+    /// <summary>Without a slash at the end.</summary>
+    public string Address { get; } = (configuration["Public:Address"] ?? "http://127.0.0.1:5080").TrimEnd('/');
+
+    public string Form(string key) => $"{Address}/f/{key}";
+
+    public string Confirm(Guid ask, string language) => $"{Address}/consent/confirm/{Seal(new LinkToken(language, Ask: ask))}";
+
+    /// <summary>Where the owner of a mail address withdraws what they agreed to.</summary>
+    public string Withdraw(string email, string language) => $"{Address}/consent/withdraw/{Seal(new LinkToken(language, Person: PersonHash.Of(email)))}";
+
+    /// <summary>Null for what is not ours, or was changed.</summary>
+    public LinkToken? Open(string given)
+    {
+        try
+        {
+            return Json.Read<LinkToken>(_protector.Unprotect(given));
+        }
+        catch (Exception e) when (e is CryptographicException or JsonException or FormatException)
+        {
+            return null;
+        }
+    }
+
+    private string Seal(LinkToken token) => _protector.Protect(Json.Write(token));
+}

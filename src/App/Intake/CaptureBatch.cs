@@ -1,0 +1,225 @@
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Matching;
+using DapperLantern.Core.Routing;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>Decides what several arrivals become and writes all of it with set operations, in the caller's transaction.</summary>
+public sealed class CaptureBatch(Installation installation, Admission admission, LeadMerging merging, TimeProvider clock)
+{
+    /// <summary>In the order given. Requires an open transaction and <see cref="Admission.Lock"/>.</summary>
+    public async Task<IReadOnlyList<Captured>> Write(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, CancellationToken cancel)
+    {
+        var before = await Before(connection, arriving);
+        var decided = await Decide(connection, arriving, before);
+        var fresh = decided.Where(d => d.Kept).ToList();
+        await Admit(connection, [.. fresh.Where(d => d.MakesLead)], cancel);
+        foreach (var ofSource in fresh.Where(d => d.Adds).GroupBy(d => d.Arriving.Raw.Source))
+            await Add(connection, ofSource.Key, [.. ofSource], cancel);
+        await Complete(connection, fresh, cancel);
+        var numbers = (
+            await connection.QueryAsync<(Guid Id, int Number)>(
+                "select id, number from lead where id = any(@ids)",
+                new { ids = decided.Select(d => d.Arriving.Raw.LeadId).OfType<Guid>().ToArray() }
+            )
+        ).ToDictionary(n => n.Id, n => n.Number);
+        return [.. decided.Select(d => ResultOf(d, before, numbers))];
+    }
+
+    private sealed record Decided(Arriving Arriving, bool Again)
+    {
+        public SingleArrival Raw => Arriving.Raw;
+        public bool Taken => !Again && Raw.State == SingleArrival.Taken;
+        public bool Kept => !Again && (Taken || !Arriving.OrNothing) && (Taken || !Arriving.OnAWord);
+        public bool MakesLead => Taken && SiftOutcome.MakeLead.Contains(Raw.Outcome);
+        public bool Adds => Taken && !MakesLead;
+    }
+
+    private static Captured ResultOf(Decided d, Dictionary<Guid, SingleArrival> before, Dictionary<Guid, int> numbers)
+    {
+        var raw = d.Again ? before[d.Raw.Key!.Value] : d.Raw;
+        return new Captured(raw.Id, raw.State, raw.LeadId, raw.LeadId is { } id ? numbers.GetValueOrDefault(id) : 0, raw.Outcome, raw.Reason, d.Again);
+    }
+
+    // What was kept under the same keys before, here or, as they are decided, earlier in this batch.
+    private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving)
+    {
+        var keys = arriving.Where(a => !a.OnAWord).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
+        if (keys.Length == 0)
+            return [];
+        return (await connection.QueryAsync<SingleArrival>("select * from single_arrival where key = any(@keys)", new { keys })).ToDictionary(a => a.Key!.Value);
+    }
+
+    private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, Dictionary<Guid, SingleArrival> before)
+    {
+        var asked = arriving.Select((a, i) => new Asked(i + 1, new RowReading(a.Facts, [], RowReader.WhyUnfit(a.Facts)), Identity.Of(a.Facts))).ToList();
+        var people = await KnownPeople.Load(connection, asked);
+        var decided = new List<Decided>();
+        var words = new HashSet<Guid>();
+        foreach (var (one, row) in arriving.Zip(asked))
+        {
+            var raw = one.Raw;
+            if (one.OnAWord)
+                raw.State = words.Add(raw.Id) && await StillWaits(connection, raw) ? SingleArrival.Taken : "";
+            var again = !one.OnAWord && raw.Key is { } key && !before.TryAdd(key, raw);
+            decided.Add(new Decided(one, again));
+            if (again)
+            {
+                raw.LeadId = before[raw.Key!.Value].LeadId;
+                continue;
+            }
+            if (raw.State != SingleArrival.Taken)
+                continue;
+            var bar = one.OnAWord ? null : people.BarredBy(row, one.TheyAsk);
+            var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row.Identity), people.AccountOf(row), false);
+            (raw.Outcome, raw.Reason) = (verdict.Outcome, verdict.Reason);
+            if (verdict.Outcome is SiftOutcome.Mend or SiftOutcome.Barred)
+            {
+                (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason(verdict.Reason, 0) }));
+                continue;
+            }
+            raw.LeadId = SiftOutcome.AddToLead.Contains(verdict.Outcome) ? verdict.Known!.Id : Guid.CreateVersion7();
+            if (SiftOutcome.MakeLead.Contains(verdict.Outcome))
+                people.Add(row, raw.LeadId.Value);
+        }
+        return decided;
+    }
+
+    // Locked, so that two people who take in the same thing take it in once.
+    private static async Task<bool> StillWaits(NpgsqlConnection connection, SingleArrival raw) =>
+        await connection.QuerySingleAsync<string>("select state from single_arrival where id = @Id for update", new { raw.Id }) != SingleArrival.Taken;
+
+    private async Task Admit(NpgsqlConnection connection, List<Decided> fresh, CancellationToken cancel)
+    {
+        if (fresh.Count == 0)
+            return;
+        var newcomers = fresh
+            .Select(d => new Newcomer(
+                d.Raw.LeadId!.Value,
+                d.Arriving.Facts,
+                d.Raw.Source,
+                d.Raw.Campaign,
+                null,
+                d.Raw.At,
+                d.Arriving.Happened,
+                $"{d.Arriving.Words}. {d.Raw.Reason}".TrimEnd()
+            ))
+            .ToList();
+        var desk = await RoutingDesk.Open(connection, newcomers[^1].At);
+        await admission.Admit(connection, newcomers, desk, cancel);
+        await desk.Close(connection);
+    }
+
+    private async Task Add(NpgsqlConnection connection, string source, List<Decided> adds, CancellationToken cancel)
+    {
+        var now = clock.UtcNow();
+        var nothing = new RecordValues(installation.Catalogue);
+        var additions = adds.SelectMany(d =>
+            d.Arriving.Happened.Select((e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail))
+        );
+        await merging.Add(connection, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
+        await TellOwners(connection, [.. adds.Where(d => d.Arriving.TheyAsk)], now);
+    }
+
+    private static string Again(string words) => words.Replace("Came in through", "Came in again through", StringComparison.Ordinal);
+
+    // Who asks again waits for an answer again: their owner is told, and has something to do where nothing was planned.
+    private async Task TellOwners(NpgsqlConnection connection, List<Decided> asking, DateTime now)
+    {
+        if (asking.Count == 0)
+            return;
+        var sheet = (await installation.Rules(connection)).Router.Sheet;
+        var due = new Dictionary<Guid, DateTime>();
+        var desk = await RoutingDesk.Open(connection, now);
+        var owners = await connection.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
+            "select id, owner_id, trim(concat_ws(' ', first_name, last_name)) from lead where id = any(@ids) and owner_id is not null",
+            new { ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray() }
+        );
+        var words = asking.ToLookup(d => d.Raw.LeadId!.Value, d => Again(d.Arriving.Words));
+        await connection.ExecuteAsync(
+            """
+            insert into outbox (id, kind, person_id, subject, text, created_at, tries) values (gen_random_uuid(), 'lead-again', @owner, @subject, @text, @now, 0);
+            insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), @lead, @owner, @task, @due
+              where not exists (select 1 from task where lead_id = @lead and done_at is null);
+            """,
+            owners.Select(o => new
+            {
+                owner = o.Owner,
+                lead = o.Lead,
+                now,
+                subject = $"Came in again: {o.Name}",
+                text = string.Join('\n', words[o.Lead]),
+                task = sheet.Task,
+                due = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)),
+            })
+        );
+    }
+
+    // Raw arrivals, consents, notes, follow-ups, mails.
+    private async Task Complete(NpgsqlConnection connection, List<Decided> fresh, CancellationToken cancel)
+    {
+        if (fresh.Count == 0)
+            return;
+        var now = clock.UtcNow();
+        await SingleArrival.Keep(connection, fresh.Where(d => !d.Arriving.OnAWord).Select(d => d.Raw), cancel);
+        foreach (var raw in fresh.Where(d => d.Arriving.OnAWord).Select(d => d.Raw))
+            await connection.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
+        var taken = fresh.Where(d => d.Taken).ToList();
+        var consents = taken.SelectMany(d => d.Arriving.Consents.SelectMany(c => ConsentsOf(d, c, now))).ToList();
+        if (consents.Count > 0)
+            await ConsentRow.Keep(connection, consents, cancel);
+        var mails = taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d))).ToList();
+        if (mails.Count > 0)
+            await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
+        foreach (var d in taken)
+            await CompleteOne(connection, d, now);
+    }
+
+    private static IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
+        ConsentRow.GivenBy(d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place).Select(c => said.ToConfirm ? c.Asked(d.Arriving.Ask) : c);
+
+    private static OutboxRow Addressed(OutboxRow mail, Decided d)
+    {
+        mail.LeadId = d.Raw.LeadId;
+        return mail;
+    }
+
+    // Only the telephone sheet, typed by one person, has these.
+    private static async Task CompleteOne(NpgsqlConnection connection, Decided d, DateTime now)
+    {
+        var id = d.Raw.LeadId!.Value;
+        var by = d.Arriving.By;
+        if (!string.IsNullOrWhiteSpace(d.Arriving.Note))
+            await connection.ExecuteAsync(
+                "insert into story_entry (id, lead_id, at, kind, text, person_id) values (@entry, @id, @now, 'note', @text, @by)",
+                new
+                {
+                    entry = Guid.CreateVersion7(),
+                    id,
+                    now,
+                    text = d.Arriving.Note.Trim(),
+                    by,
+                }
+            );
+        if (d.Arriving.FollowUp is { } task)
+            await connection.ExecuteAsync(
+                "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @by), @Subject, @DueAt from lead where id = @id",
+                new
+                {
+                    id,
+                    by,
+                    Subject = task.Subject.Trim(),
+                    DueAt = task.DueAt.ToUniversalTime(),
+                }
+            );
+    }
+}

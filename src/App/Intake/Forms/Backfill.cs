@@ -1,0 +1,181 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Forms;
+
+/// <summary>What filling a field from earlier posts would do.</summary>
+/// <param name="Posts">Earlier posts that have it.</param>
+/// <param name="Leads">Leads whose field is blank and would be filled.</param>
+/// <param name="Unreadable">Values that cannot be read.</param>
+public sealed record BackfillPreview(string Field, string Label, int Posts, int Leads, int Unreadable);
+
+public sealed record BackfillDone(Guid Id, int Leads);
+
+/// <summary>Which field to fill.</summary>
+public sealed record BackfillOrder(string Field);
+
+/// <summary>A value a lead got, and what was there before; kept so that it can be undone.</summary>
+public sealed record Backfilled(Guid Lead, string After);
+
+/// <summary>Fills a field that a form asks for now from earlier posts that had it unasked. Only blanks are filled; the newest post that can be read counts.</summary>
+public sealed class Backfill(Installation installation, LeadMerging merging, TimeProvider clock)
+{
+    /// <summary>What it would do.</summary>
+    public async Task<BackfillPreview> Preview(NpgsqlConnection connection, string form, FieldDefinition field)
+    {
+        var (posts, values, unreadable) = await Read(connection, form, field);
+        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue, hold: false);
+        return new BackfillPreview(field.Key, field.Label, posts, leads.Values.Count(l => Fillable(l, field)), unreadable);
+    }
+
+    /// <summary>Does it, in the caller's transaction.</summary>
+    public async Task<BackfillDone> Fill(NpgsqlConnection connection, string form, FieldDefinition field, Guid person)
+    {
+        var (_, values, _) = await Read(connection, form, field);
+        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue);
+        var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
+        await Write(connection, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
+        var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
+        await connection.ExecuteAsync(
+            "insert into backfill (id, form_key, field, at, person_id, leads, changes) values (@Id, @form, @Key, @now, @person, @Leads, @changes::jsonb)",
+            new
+            {
+                done.Id,
+                form,
+                field.Key,
+                now = clock.UtcNow(),
+                person,
+                done.Leads,
+                changes = Json.Write(filled),
+            }
+        );
+        return done;
+    }
+
+    /// <summary>Empties again what still holds the value filled in. False when there is nothing to undo.</summary>
+    public async Task<bool> Undo(NpgsqlConnection connection, Guid id, Guid person)
+    {
+        var row = await connection.QuerySingleOrDefaultAsync<BackfillRow>("select * from backfill where id = @id and undone_at is null for update", new { id });
+        if (row is null || installation.Catalogue.Find(row.Field) is not { } field)
+            return false;
+        var filled = Json.Read<List<Backfilled>>(row.Changes);
+        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], installation.Catalogue);
+        var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
+        await Write(connection, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
+        await connection.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });
+        return true;
+    }
+
+    private async Task Write(
+        NpgsqlConnection connection,
+        Dictionary<Guid, KnownLead> leads,
+        IEnumerable<(Guid Lead, FieldValue Value)> values,
+        FieldDefinition field,
+        string words,
+        Guid person
+    )
+    {
+        var now = clock.UtcNow();
+        var changed = new List<KnownLead>();
+        foreach (var (id, value) in values)
+        {
+            var lead = leads[id];
+            (lead.Facts[field.Ordinal], lead.Changed) = (value, true);
+            if (value.IsKnown)
+                lead.Provenance[field.Key] = new Provenance("an earlier post", now);
+            else
+                lead.Provenance.Remove(field.Key);
+            changed.Add(lead);
+        }
+        var ids = changed.Select(l => l.Id).ToArray();
+        await merging.Rescore(connection, changed, await LeadStore.EventsOf(connection, ids), now);
+        await LeadBulkUpdate.Write(connection, changed);
+        await connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, 'edited', @words, @person from unnest(@ids) l",
+            new
+            {
+                ids,
+                now,
+                words,
+                person,
+            }
+        );
+    }
+
+    // Newest first, so that the first value that can be read is the newest.
+    private async Task<(int Posts, Dictionary<Guid, FieldValue> Values, int Unreadable)> Read(NpgsqlConnection connection, string form, FieldDefinition field)
+    {
+        var rows = await connection.QueryAsync<(Guid Lead, string Value, string? Country)>(
+            """
+            select lead_id, raw->>@Key, raw->>'country' from single_arrival
+            where form_key = @form and state = 'taken' and lead_id is not null and coalesce(raw->>@Key, '') <> '' order by at desc
+            """,
+            new { form, field.Key }
+        );
+        var (posts, unreadable, values) = (0, 0, new Dictionary<Guid, FieldValue>());
+        foreach (var (lead, written, country) in rows)
+        {
+            posts++;
+            var read = FieldReader.Read(field, written, country is null ? null : Countries.Find(country));
+            if (read.Problem is not null)
+                unreadable++;
+            else if (read.Value.IsKnown)
+                values.TryAdd(lead, read.Value);
+        }
+        return (posts, values, unreadable);
+    }
+
+    private static bool Fillable(KnownLead lead, FieldDefinition field) => !lead.Facts[field.Ordinal].IsKnown && lead.Facts.Text("state") != Core.Leads.LeadState.HandedOver;
+}
+
+public static class BackfillEndpoints
+{
+    public static void MapBackfills(this IEndpointRouteBuilder api)
+    {
+        var run = api.MapGroup("").Requires(Act.RunIntake).WithTags("Forms");
+        run.MapGet("/forms/{key}/backfill", Look).WithSummary("What filling a field from earlier posts would do");
+        run.MapPost("/forms/{key}/backfill", Fill).WithSummary("Fill a field from earlier posts");
+        run.MapDelete("/backfills/{id:guid}", Undo).WithSummary("Undo a filling");
+    }
+
+    private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, Installation installation, Backfill backfill) =>
+        installation.Catalogue.Find(field) is not { Origin: not FieldOrigin.System } definition
+            ? Trouble.NotFound("field")
+            : TypedResults.Ok(await backfill.Preview(await db.Connection(), key, definition));
+
+    private static async Task<Results<Ok<BackfillDone>, ProblemHttpResult>> Fill(
+        string key,
+        BackfillOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        Backfill backfill
+    )
+    {
+        if (installation.Catalogue.Find(body.Field) is not { Origin: not FieldOrigin.System } field)
+            return Trouble.NotFound("field");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var done = await backfill.Fill(connection, key, field, user.Id());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(done);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, ClaimsPrincipal user, LanternDb db, Backfill backfill)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        if (!await backfill.Undo(connection, id, user.Id()))
+            return Trouble.Conflict("undone", "This was undone already.");
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+}

@@ -1,0 +1,112 @@
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Forms;
+
+/// <summary>Makes of a read post what is captured: rated for spam, with its labels, consents and the mails that ask to confirm them.</summary>
+public sealed class FormArrivals(Installation installation, PublicLinks links)
+{
+    public async Task<Arriving> Of(
+        NpgsqlConnection connection,
+        LiveForm form,
+        Dictionary<string, string> posted,
+        FormReading reading,
+        PageToken? token,
+        string language,
+        string? sender,
+        DateTime now
+    )
+    {
+        var answers = form.Sheet.Fields.Where(f => posted.ContainsKey(f.Key)).ToDictionary(f => f.Key, f => posted[f.Key]);
+        var textKey = SpamRules.LongAnswer(answers) is { } text ? PersonHash.KeyOf(PersonHash.Of(text)) : (long?)null;
+        var rating = SpamRules.Rate(
+            new PostTraits(
+                answers,
+                posted.GetValueOrDefault(FormPost.Trap, "").Length > 0,
+                token is null ? null : (now - token.OpenedAt).TotalSeconds,
+                form.Sheet.MinimumSeconds,
+                textKey is null ? 0 : await SameBefore(connection, textKey.Value, now)
+            )
+        );
+        var kept = posted.Where(p => p.Key is not ("_t" or "_sum")).ToDictionary(p => p.Key, p => p.Value);
+        var raw = new SingleArrival
+        {
+            Id = Guid.CreateVersion7(),
+            Channel = "form",
+            Source = form.Source.Key,
+            Campaign = FormReader.CampaignOf(reading.Labels, installation.Catalogue) ?? form.Source.Campaign,
+            FormKey = form.Key,
+            FormEdition = form.Edition,
+            At = now,
+            Raw = Json.Write(kept),
+            Labels = Json.Write(reading.Labels),
+            State = rating.Waits ? SingleArrival.Waiting : SingleArrival.Taken,
+            Reasons = rating.Waits ? Json.Write(rating.Reasons) : null,
+            Key = sender is null ? null : FormPost.KeyOf(form.Key, sender, kept),
+            TextKey = textKey,
+        };
+        return Make(raw, form, reading, answers, language);
+    }
+
+    /// <summary>A post that waited, read again by the edition it was posted to, to be taken in on a person's word.</summary>
+    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    {
+        var body = await connection.QuerySingleOrDefaultAsync<string>(
+            "select body::text from edition where kind = @kind and number = @number",
+            new { kind = FormRow.EditionKind(raw.FormKey!), number = raw.FormEdition }
+        );
+        if (body is null || await LiveForm.Find(connection, raw.FormKey!) is not { } live)
+            return null;
+        var form = live with { Sheet = Json.Read<FormSheet>(body), Edition = raw.FormEdition!.Value };
+        var posted = Json.Read<Dictionary<string, string>>(raw.Raw);
+        var language = FormWords.Choose(form.Sheet, posted.GetValueOrDefault("_lang"), null);
+        var reading = FormReader.Read(form.Sheet, posted, installation.Catalogue, language);
+        var answers = form.Sheet.Fields.Where(f => posted.ContainsKey(f.Key)).ToDictionary(f => f.Key, f => posted[f.Key]);
+        return Make(raw, form, reading, answers, language);
+    }
+
+    private Arriving Make(SingleArrival raw, LiveForm form, FormReading reading, Dictionary<string, string> answers, string language)
+    {
+        var ask = reading.Consents.Any(c => c.ToConfirm) ? Guid.NewGuid() : (Guid?)null;
+        return new Arriving(raw, reading.Facts, [new LeadEvent(form.Source.EventKind, raw.At.ToInstant(), form.Name)], Words(form, reading))
+        {
+            Consents = reading.Consents,
+            Place = $"Form {form.Name}, edition {form.Edition}",
+            Ask = ask,
+            Mails = ask is null ? [] : [ConfirmationMail(ask.Value, form, reading, language, raw.At)],
+            // A fact holds 500 letters; what was cut there is told whole.
+            Note = string.Join("\n\n", answers.Values.Where(a => a.Length > FieldReader.LongestText)),
+            TheyAsk = true,
+        };
+    }
+
+    private static string Words(LiveForm form, FormReading reading)
+    {
+        var labels = string.Join(", ", reading.Labels.OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => $"{l.Key} {l.Value}"));
+        return $"Came in through {form.Name}{(labels.Length > 0 ? $" ({labels})" : "")}";
+    }
+
+    private OutboxRow ConfirmationMail(Guid ask, LiveForm form, FormReading reading, string language, DateTime now) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            Kind = "confirm-consent",
+            ToEmail = reading.Facts.Text("email"),
+            Language = language,
+            Subject = FormWords.Say(language, "confirm-subject", form.Sheet.In(language).Title),
+            Text = FormWords.Say(language, "confirm-mail", string.Join("\n\n", reading.Consents.Where(c => c.ToConfirm).Select(c => c.Wording)), links.Confirm(ask, language)),
+            CreatedAt = now,
+        };
+
+    private static Task<int> SameBefore(NpgsqlConnection connection, long textKey, DateTime now) =>
+        connection.QuerySingleAsync<int>(
+            "select count(*)::int from (select 1 from single_arrival where text_key = @textKey and at > @since limit 10) s",
+            new { textKey, since = now.AddHours(-1) }
+        );
+}

@@ -1,0 +1,323 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake.Forms;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Forms;
+
+/// <summary>A form in the list. <see cref="State"/>: draft, live or paused. <see cref="Posts"/>: in the last 30 days.</summary>
+public sealed record FormListed(string Key, string Name, string State, int? Edition, int Posts, int Waiting);
+
+/// <summary>A field a form may ask for.</summary>
+public sealed record FormFieldChoice(string Key, string Label, string Type);
+
+/// <summary>An edition that was published.</summary>
+public sealed record FormEditionView(int Number, DateTime PublishedAt, bool Live);
+
+/// <summary>What is wrong with the draft: the part (fields.email, text.title) and a sentence.</summary>
+public sealed record DraftProblem(string Path, string Sentence);
+
+/// <summary>What outlives editions: name, what a post counts as, campaign.</summary>
+public sealed record FormSettings(string Name, string EventKind, string? Campaign);
+
+/// <param name="Ahead">True when the draft says something else than the live edition.</param>
+/// <param name="Page">The public address.</param>
+/// <param name="Snippet">HTML without script, to put into another page.</param>
+/// <param name="Inset">HTML that shows the public page inside another one.</param>
+public sealed record FormView(
+    string Key,
+    FormSettings Settings,
+    string State,
+    int Version,
+    FormSheet Draft,
+    bool Ahead,
+    IReadOnlyList<DraftProblem> Problems,
+    IReadOnlyList<FormEditionView> Editions,
+    string Page,
+    string Snippet,
+    string Inset,
+    FormChoices Choices
+);
+
+/// <summary>What a form may be made of.</summary>
+public sealed record FormChoices(
+    IReadOnlyList<FormFieldChoice> Fields,
+    IReadOnlyList<ChoiceView> Purposes,
+    IReadOnlyList<ChoiceView> Languages,
+    IReadOnlyList<ChoiceView> EventKinds,
+    IReadOnlyList<ChoiceView> Campaigns
+);
+
+public sealed record NewForm(string Name);
+
+public sealed record FormKept(int Version, IReadOnlyList<DraftProblem> Problems);
+
+public sealed record FormPause(bool Paused);
+
+/// <summary>Building forms: draft, preview, publish, pause, go back.</summary>
+public static class FormEndpoints
+{
+    public static void MapForms(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/forms").Requires(Act.SeeIntake).WithTags("Forms");
+        see.MapGet("", List).WithSummary("All forms");
+        see.MapGet("/{key}", Open).WithSummary("A form with its draft");
+        var run = api.MapGroup("/forms").Requires(Act.RunIntake).WithTags("Forms");
+        run.MapPost("", Make).WithSummary("Begin a form");
+        run.MapPut("/{key}/draft", KeepDraft).WithSummary("Keep the draft (If-Match)");
+        run.MapPut("/{key}/settings", KeepSettings).WithSummary("Name, what a post counts as, campaign; holds at once");
+        run.MapPost("/{key}/publish", Publish).WithSummary("Make the draft the live edition");
+        run.MapPut("/{key}/paused", Pause).WithSummary("Close the form, or open it again");
+        run.MapPost("/{key}/editions/{number:int}/draft", GoBack).WithSummary("Make the draft what an edition said");
+        run.MapPost("/preview", Preview).WithSummary("The page a draft would be, as HTML").Produces<string>(200, "text/html");
+    }
+
+    private static async Task<Ok<List<FormListed>>> List(LanternDb db, TimeProvider clock) =>
+        TypedResults.Ok(
+            (
+                await (await db.Connection()).QueryAsync<FormListed>(
+                    """
+                    select f.key, f.name, case when e.number is null then 'draft' when f.paused then 'paused' else 'live' end as state, e.number as edition,
+                      (select count(*)::int from single_arrival a where a.form_key = f.key and a.at > @since) as posts,
+                      (select count(*)::int from single_arrival a where a.form_key = f.key and a.state = 'waiting') as waiting
+                    from form f left join edition e on e.kind = 'form:' || f.key and e.state = 'live' order by f.name
+                    """,
+                    new { since = clock.UtcNow().AddDays(-30) }
+                )
+            ).ToList()
+        );
+
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, Installation installation, PublicLinks links)
+    {
+        var connection = await db.Connection();
+        return await View(connection, key, installation, links) is { } view ? TypedResults.Ok(view) : Trouble.NotFound("form");
+    }
+
+    private static async Task<Results<Created<FormView>, ProblemHttpResult>> Make(NewForm body, LanternDb db, Installation installation, PublicLinks links, TimeProvider clock)
+    {
+        var name = FieldReader.Clean(body.Name);
+        if (name.Length is 0 or > 80)
+            return Trouble.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+        var stem = Folding.Heading(name).Replace(' ', '-');
+        if (stem.Length == 0)
+            stem = "form";
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var taken = (
+            await connection.QueryAsync<string>(
+                "select key from form where key like @like union all select substr(key, 6) from source where key like 'form-' || @like",
+                new { like = stem + "%" }
+            )
+        ).ToHashSet();
+        var key = Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? stem : $"{stem}-{i}").First(k => !taken.Contains(k));
+        var purpose = installation.ConsentPurposes.FirstOrDefault();
+        await connection.ExecuteAsync(
+            """
+            insert into source (key, name, channel, event_kind) values (@source, @name, 'form', 'form.other');
+            insert into form (key, name, source, paused, draft, created_at) values (@key, @name, @source, false, @draft::jsonb, @now);
+            """,
+            new
+            {
+                key,
+                name,
+                source = $"form-{key}",
+                draft = Json.Write(Blank(name, purpose)),
+                now = clock.UtcNow(),
+            }
+        );
+        await transaction.CommitAsync();
+        await installation.Changed();
+        return TypedResults.Created($"/api/forms/{key}", (await View(connection, key, installation, links))!);
+    }
+
+    private static FormSheet Blank(string name, Choice? purpose) =>
+        new(
+            "en",
+            new FormText(
+                name,
+                "",
+                FormWords.Say("en", "send"),
+                FormWords.Say("en", "thanks"),
+                new Dictionary<string, string>(),
+                new Dictionary<string, string>(),
+                purpose is null ? new Dictionary<string, string>() : new Dictionary<string, string> { [purpose.Key] = "You may keep what I write here to answer me." }
+            ),
+            [new FormField("first_name"), new FormField("last_name", true), new FormField("company"), new FormField("email", true), new FormField("wants", Lines: true)],
+            purpose is null ? [] : [new FormConsent(purpose.Key, true)],
+            []
+        );
+
+    private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, Installation installation)
+    {
+        if (request.Version() is not { } version)
+            return Trouble.Invalid("version-missing", "Say which version this changes (If-Match).");
+        if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
+            return Trouble.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
+        var connection = await db.Connection();
+        var kept = await connection.ExecuteAsync(
+            "update form set draft = @draft::jsonb, version = version + 1 where key = @key and version = @version",
+            new
+            {
+                key,
+                version,
+                draft = Json.Write(draft),
+            }
+        );
+        if (kept == 0)
+            return await connection.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? Trouble.Stale() : Trouble.NotFound("form");
+        return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, installation)));
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepSettings(string key, FormSettings body, LanternDb db, Installation installation)
+    {
+        var name = FieldReader.Clean(body.Name);
+        if (name.Length is 0 or > 80)
+            return Trouble.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+        if (body.Campaign is { } campaign && installation.Catalogue["campaign"].Choices.All(c => c.Key != campaign))
+            return Trouble.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
+        var connection = await db.Connection();
+        if ((await KindsOf(connection, installation)).All(k => k.Key != body.EventKind))
+            return Trouble.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
+        var kept = await connection.ExecuteAsync(
+            """
+            with f as (update form set name = @name where key = @key returning source)
+            update source s set name = @name, event_kind = @EventKind, campaign = @Campaign from f where s.key = f.source
+            """,
+            new
+            {
+                key,
+                name,
+                body.EventKind,
+                body.Campaign,
+            }
+        );
+        if (kept == 0)
+            return Trouble.NotFound("form");
+        await installation.Changed();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, Installation installation, PublicLinks links, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var draft = await connection.QuerySingleOrDefaultAsync<string>("select draft::text from form where key = @key for update", new { key });
+        if (draft is null)
+            return Trouble.NotFound("form");
+        if (ProblemsOf(Json.Read<FormSheet>(draft), installation) is [var first, ..])
+            return Trouble.Invalid("form-unready", first.Sentence, first.Path);
+        await connection.ExecuteAsync(
+            """
+            update edition set state = 'old' where kind = @kind and state = 'live' and body <> @draft::jsonb;
+            insert into edition (id, kind, number, state, body, published_at)
+            select @id, @kind, coalesce(max(number), 0) + 1, 'live', @draft::jsonb, @now from edition where kind = @kind having count(*) filter (where state = 'live') = 0;
+            update form set paused = false where key = @key;
+            """,
+            new
+            {
+                key,
+                draft,
+                id = Guid.CreateVersion7(),
+                kind = FormRow.EditionKind(key),
+                now = clock.UtcNow(),
+            }
+        );
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await View(connection, key, installation, links))!);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Pause(string key, FormPause body, LanternDb db) =>
+        await (await db.Connection()).ExecuteAsync("update form set paused = @Paused where key = @key", new { key, body.Paused }) == 0
+            ? Trouble.NotFound("form")
+            : TypedResults.NoContent();
+
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, Installation installation, PublicLinks links)
+    {
+        var connection = await db.Connection();
+        var changed = await connection.ExecuteAsync(
+            "update form f set draft = e.body, version = version + 1 from edition e where f.key = @key and e.kind = @kind and e.number = @number",
+            new
+            {
+                key,
+                number,
+                kind = FormRow.EditionKind(key),
+            }
+        );
+        return changed == 0 ? Trouble.NotFound("edition") : TypedResults.Ok((await View(connection, key, installation, links))!);
+    }
+
+    private static RazorComponentResult<FormPage> Preview(FormSheet draft, Installation installation, string? language = null) =>
+        new(
+            new Dictionary<string, object?>
+            {
+                ["Shown"] = new ShownForm(
+                    draft,
+                    installation.Catalogue,
+                    draft.Languages.Contains(language) ? language! : draft.Language,
+                    "",
+                    "",
+                    draft.AsksSum ? new Sum(3, 4) : null,
+                    false,
+                    new Dictionary<string, string>(),
+                    new Dictionary<string, string>(),
+                    []
+                ),
+            }
+        );
+
+    private static List<DraftProblem> ProblemsOf(FormSheet draft, Installation installation) =>
+        [.. FormCheck.Problems(draft, installation.Catalogue, [.. installation.ConsentPurposes.Select(p => p.Key)]).Select(p => new DraftProblem(p.Path, p.Words))];
+
+    private static async Task<FormView?> View(NpgsqlConnection connection, string key, Installation installation, PublicLinks links)
+    {
+        var row = await connection.QuerySingleOrDefaultAsync<FormRow>("select * from form where key = @key", new { key });
+        if (row is null)
+            return null;
+        var editions = (
+            await connection.QueryAsync<FormEditionView>(
+                "select number, published_at, state = 'live' as live from edition where kind = @kind order by number desc",
+                new { kind = FormRow.EditionKind(key) }
+            )
+        ).ToList();
+        var live = await LiveForm.Find(connection, key);
+        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { row.Source });
+        var draft = Json.Read<FormSheet>(row.Draft);
+        return new FormView(
+            key,
+            new FormSettings(row.Name, source.EventKind, source.Campaign),
+            live is null ? "draft"
+                : row.Paused ? "paused"
+                : "live",
+            row.Version,
+            draft,
+            live is not null && Json.Write(live.Sheet) != Json.Write(draft),
+            ProblemsOf(draft, installation),
+            editions,
+            links.Form(key),
+            FormSnippet.Of(live?.Sheet ?? draft, installation.Catalogue, links.Form(key)),
+            FormSnippet.Inset(row.Name, links.Form(key)),
+            new FormChoices(
+                [.. installation.Catalogue.Facts.Select(f => new FormFieldChoice(f.Key, f.Label, f.Type.ToString()))],
+                [.. installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label))],
+                [.. FormWords.Languages.Select(l => new ChoiceView(l, FormWords.Say(l, "language")))],
+                await KindsOf(connection, installation),
+                [.. installation.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))]
+            )
+        );
+    }
+
+    // What the live model knows of forms; and the kind that counts nothing until the model says otherwise.
+    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, Installation installation) =>
+        [
+            .. (await installation.Model(connection))
+                .Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal))
+                .Select(s => new ChoiceView(s.Kind, s.Label)),
+            new ChoiceView("form.other", "A form not in the scoring model"),
+        ];
+}

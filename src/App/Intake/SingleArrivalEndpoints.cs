@@ -1,0 +1,114 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Intake.Forms;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>A name and a value as they came.</summary>
+public sealed record RawPart(string Name, string Value);
+
+/// <summary>Something that came in by itself. <see cref="State"/>: taken, waiting or set_aside.</summary>
+public sealed record SingleArrivalView(
+    Guid Id,
+    string Channel,
+    string SourceName,
+    string? FormKey,
+    DateTime At,
+    string State,
+    IReadOnlyList<RawPart> Parts,
+    IReadOnlyList<SpamReason> Reasons,
+    Guid? LeadId,
+    string? LeadName
+);
+
+/// <summary>What comes in one at a time: looking at it, and deciding on what waits.</summary>
+public static class SingleArrivalEndpoints
+{
+    private const int Most = 100;
+
+    public static void MapSingleArrivals(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/arrivals", List).Requires(Act.SeeIntake).WithTags("Intake").WithSummary("The latest arrivals, or those of a state, a channel or a form");
+        var run = api.MapGroup("/arrivals/{id:guid}").Requires(Act.RunIntake).WithTags("Intake");
+        run.MapPost("/take-in", TakeIn).WithSummary("Take in what waits, on a person's word");
+        run.MapPost("/set-aside", (Guid id, LanternDb db) => Move(id, SingleArrival.Waiting, SingleArrival.SetAside, db)).WithSummary("Set aside what waits; it stays as it came");
+        run.MapPost("/wait", (Guid id, LanternDb db) => Move(id, SingleArrival.SetAside, SingleArrival.Waiting, db)).WithSummary("Let what was set aside wait again");
+    }
+
+    private static async Task<Ok<List<SingleArrivalView>>> List(LanternDb db, string? state = null, string? form = null, string? channel = null)
+    {
+        var connection = await db.Connection();
+        var rows = await connection.QueryAsync<SingleArrival>(
+            """
+            select * from single_arrival where (@state is null or state = @state) and (@form is null or form_key = @form) and (@channel is null or channel = @channel)
+            order by at desc limit @Most
+            """,
+            new
+            {
+                state,
+                form,
+                channel,
+                Most,
+            }
+        );
+        var found = rows.ToList();
+        var sources = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var leads = (
+            await connection.QueryAsync<(Guid Id, string Name)>(
+                "select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) from lead where id = any(@ids)",
+                new { ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray() }
+            )
+        ).ToDictionary(l => l.Id, l => l.Name);
+        return TypedResults.Ok(found.Select(f => View(f, sources, leads)).ToList());
+    }
+
+    private static SingleArrivalView View(SingleArrival row, Dictionary<string, string> sources, Dictionary<Guid, string> leads) =>
+        new(
+            row.Id,
+            row.Channel,
+            sources.GetValueOrDefault(row.Source, row.Source),
+            row.FormKey,
+            row.At,
+            row.State,
+            row.FormKey is null ? [] : [.. Json.Read<Dictionary<string, string>>(row.Raw).Where(p => p.Value.Length > 0).Select(p => new RawPart(p.Key, p.Value))],
+            row.Reasons is null ? [] : Json.Read<ImmutableArray<SpamReason>>(row.Reasons),
+            row.LeadId,
+            row.LeadId is { } lead ? leads.GetValueOrDefault(lead) : null
+        );
+
+    private static async Task<Results<Ok<Captured>, ProblemHttpResult>> TakeIn(Guid id, LanternDb db, FormArrivals forms, Capturing capturing, CancellationToken cancel)
+    {
+        var connection = await db.Connection();
+        var row = await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
+        if (row is null)
+            return Trouble.NotFound("arrival");
+        if (row.State == SingleArrival.Taken)
+            return Trouble.Conflict("taken", "This was taken in already.");
+        var arriving = row.Channel == "form" ? await forms.OfWaiting(connection, row) : null;
+        if (arriving is null)
+            return Trouble.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
+        await db.Database.CloseConnectionAsync();
+        var captured = await capturing.Take(arriving with { OnAWord = true }, cancel);
+        if (captured.State.Length == 0)
+            return Trouble.Conflict("moved", "Somebody took this in meanwhile.");
+        return captured.State == SingleArrival.Taken ? TypedResults.Ok(captured) : Trouble.Conflict(captured.Outcome, $"{captured.Reason} It stays here.");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Move(Guid id, string from, string to, LanternDb db) =>
+        await (await db.Connection()).ExecuteAsync(
+            "update single_arrival set state = @to where id = @id and state = @from",
+            new
+            {
+                id,
+                from,
+                to,
+            }
+        ) == 0
+            ? Trouble.Conflict("moved", "Somebody decided on this meanwhile.")
+            : TypedResults.NoContent();
+}

@@ -1,0 +1,136 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Intake.Forms;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Intake.Forms;
+using Npgsql;
+
+namespace DapperLantern.App.Setup.Demo;
+
+/// <summary>A form of the demo company.</summary>
+public sealed record DemoForm(string Key, string Source, string Name, FormSheet Sheet);
+
+/// <summary>The demo's forms, what was posted to them, and what waits.</summary>
+internal static class DemoArrivals
+{
+    private static readonly string[] Waters = ["Sea loch", "Reservoir", "Estuary", "Cooling pond", "Salmon river", "Harbour basin"];
+
+    public static async Task AddForms(LanternDb db, IReadOnlyList<DemoForm> forms, DateTime now)
+    {
+        foreach (var form in forms)
+        {
+            db.Add(
+                new FormRow
+                {
+                    Key = form.Key,
+                    Name = form.Name,
+                    Source = form.Source,
+                    Draft = Json.Write(form.Sheet),
+                    CreatedAt = now.AddDays(-545),
+                }
+            );
+            db.Add(
+                new Edition
+                {
+                    Id = Guid.CreateVersion7(),
+                    Kind = FormRow.EditionKind(form.Key),
+                    Number = 1,
+                    State = "live",
+                    Body = Json.Write(form.Sheet),
+                    PublishedAt = now.AddDays(-540),
+                }
+            );
+        }
+        await db.SaveChangesAsync();
+    }
+
+    /// <summary>What came in one at a time, as it came; some posts to the price guide carry a water body nobody asked for yet.</summary>
+    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms)
+    {
+        var sources = setup.Sources.ToDictionary(s => s.Key);
+        var rows = leads
+            .Where(l => sources[l.Source].Channel != "list")
+            .Select(
+                (lead, i) =>
+                {
+                    var form = forms.FirstOrDefault(f => f.Source == lead.Source);
+                    var raw = lead.Facts.Known().Where(k => k.Field.Origin != Core.Fields.FieldOrigin.System).ToDictionary(k => k.Field.Key, k => k.Value.ToString());
+                    if (form?.Key == "price-guide" && i % 3 == 0)
+                        raw["water_body"] = Waters[i % Waters.Length];
+                    return new SingleArrival
+                    {
+                        Id = Guid.CreateVersion7(lead.At),
+                        Channel = sources[lead.Source].Channel,
+                        Source = lead.Source,
+                        Campaign = sources[lead.Source].Campaign,
+                        FormKey = form?.Key,
+                        FormEdition = form is null ? null : 1,
+                        At = lead.At,
+                        Raw = Json.Write(raw),
+                        Outcome = SiftOutcome.New,
+                        LeadId = lead.Id,
+                    };
+                }
+            );
+        return SingleArrival.Keep(connection, rows, default);
+    }
+
+    /// <summary>Posts that wait: two look like spam.</summary>
+    public static Task KeepWaiting(NpgsqlConnection connection, DateTime now) =>
+        SingleArrival.Keep(
+            connection,
+            [
+                Waiting(
+                    "price-guide",
+                    "form-guide",
+                    now.AddHours(-7),
+                    new()
+                    {
+                        ["first_name"] = "Best",
+                        ["last_name"] = "Offers www.cheap-floats.example",
+                        ["email"] = "deals@cheap-floats.example",
+                        ["consent.answer"] = "yes",
+                        ["_lang"] = "en",
+                    },
+                    2
+                ),
+                Waiting(
+                    "site-survey",
+                    "form-survey",
+                    now.AddHours(-3),
+                    new()
+                    {
+                        ["first_name"] = "Moira",
+                        ["last_name"] = "Tennant",
+                        ["company"] = "Glen Orrin Estate",
+                        ["email"] = "moira@glenorrin.example",
+                        ["country"] = "GB",
+                        ["wants"] = "Two lochs, oxygen near the cages. The estate's maps are on our page: www.glenorrin.example",
+                        ["consent.answer"] = "yes",
+                        ["_lang"] = "en",
+                    },
+                    1.4
+                ),
+            ],
+            default
+        );
+
+    private static SingleArrival Waiting(string form, string source, DateTime at, Dictionary<string, string> posted, double seconds) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(at),
+            Channel = "form",
+            Source = source,
+            FormKey = form,
+            FormEdition = 1,
+            At = at,
+            Raw = Json.Write(posted),
+            State = SingleArrival.Waiting,
+            Reasons = Json.Write(
+                SpamRules
+                    .Rate(new PostTraits(posted.Where(p => p.Key[0] != '_' && !p.Key.StartsWith("consent", StringComparison.Ordinal)).ToDictionary(), false, seconds, 3, 0))
+                    .Reasons
+            ),
+        };
+}
