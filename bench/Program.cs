@@ -7,7 +7,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>scoring</c>; default both), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>scoring</c>; default all), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -26,10 +26,12 @@ public static class Program
         Console.WriteLine($"{Environment.ProcessorCount} cores, {GC.GetGCMemoryInfo().TotalAvailableMemoryBytes >> 30} GiB");
         if (what is "all" or "intake")
             await IntakeBench.Run(app, Number(1, 100_000), Number(2, 100_000));
+        if (what is "all" or "capture")
+            await CaptureBench.Run(app, what == "all" ? 15 : Number(1, 15));
         if (what is "all" or "scoring")
             ScoringBench.Run(app.Services.GetRequiredService<Installation>().Catalogue, what == "all" ? 1_000_000 : Number(1, 1_000_000));
     }
 
     private static WebApplication Build(string connection) =>
-        App.Program.Build([$"--ConnectionStrings:Lantern={connection}", "--Demo:Enabled=true", "--Demo:Folder=demo", "--Serilog:MinimumLevel:Default=Error"]);
+        App.Program.Build([$"--ConnectionStrings:Lantern={connection}", "--Demo:Enabled=true", "--Demo:Folder=demo", "--Serilog:MinimumLevel:Default=Error", "--urls=http://127.0.0.1:0", "--Forms:PostsPerMinute=100000000"]);
 }

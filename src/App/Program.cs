@@ -7,6 +7,8 @@ using DapperLantern.App.Desk;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Intake.Http;
+using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Reports;
 using DapperLantern.App.Routing;
@@ -14,6 +16,7 @@ using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.Demo;
 using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Identity;
@@ -27,7 +30,7 @@ namespace DapperLantern.App;
 
 /// <summary>
 /// The server. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Demo:Enabled</c>, <c>Demo:Folder</c>, <c>Client:Folder</c>,
-/// <c>Outbox:Folder</c>. Migrations are applied at start.
+/// <c>Outbox:Folder</c>, <c>Mailbox:Folder</c>, <c>Public:Address</c>. Migrations are applied at start.
 /// </summary>
 public static class Program
 {
@@ -94,7 +97,9 @@ public static class Program
             .AddEntityFrameworkStores<LanternDb>()
             .AddSignInManager()
             .AddClaimsPrincipalFactory<PersonClaims>();
-        builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
+        var authentication = builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme);
+        authentication.AddIdentityCookies();
+        authentication.AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
         builder.Services.ConfigureApplicationCookie(o =>
         {
             o.Cookie.Name = "lantern";
@@ -107,6 +112,8 @@ public static class Program
         authorization.SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
         foreach (var act in Enum.GetValues<Act>())
             authorization.AddPolicy(act.ToString(), p => p.RequireAuthenticatedUser().RequireAssertion(c => c.User.May(act)));
+        foreach (var scope in TokenScopes.All)
+            authorization.AddPolicy(scope, p => p.AddAuthenticationSchemes(TokenSignIn.SchemeName).RequireAuthenticatedUser().RequireClaim("scope", scope));
         builder.Services.AddAntiforgery(o =>
         {
             o.HeaderName = "X-Lantern-Token";
@@ -126,6 +133,7 @@ public static class Program
         builder.Services.Configure<DemoOptions>(builder.Configuration.GetSection("Demo"));
         builder.Services.AddSingleton<Installation>();
         builder.Services.AddSingleton<Sieve>();
+        builder.Services.AddSingleton<CompanyDirectory>();
         builder.Services.AddSingleton<Admission>();
         builder.Services.AddSingleton<LeadRescore>();
         builder.Services.AddSingleton<LeadMerging>();
@@ -141,6 +149,10 @@ public static class Program
         builder.Services.AddSingleton<PageTokens>();
         builder.Services.AddSingleton<PublicLinks>();
         builder.Services.AddSingleton<FormArrivals>();
+        builder.Services.AddSingleton<MachineArrivals>();
+        builder.Services.AddSingleton<LetterArrivals>();
+        builder.Services.AddHostedService<MailboxDoor>();
+        builder.Services.AddSingleton<LeadEditing>();
         builder.Services.AddSingleton<LeadQueries>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
@@ -209,6 +221,20 @@ public static class Program
                         }
                     )
             );
+            var calls = builder.Configuration.GetValue("Http:CallsPerMinute", 600);
+            o.AddPolicy(
+                MachineEndpoints.RateLimit,
+                http =>
+                    RateLimitPartition.GetSlidingWindowLimiter(
+                        http.User.FindFirst(System.Security.Claims.ClaimTypes.NameIdentifier)?.Value ?? "",
+                        _ => new SlidingWindowRateLimiterOptions
+                        {
+                            PermitLimit = calls,
+                            Window = TimeSpan.FromMinutes(1),
+                            SegmentsPerWindow = 6,
+                        }
+                    )
+            );
             o.OnRejected = (context, _) => PublicForms.TooMany(context.HttpContext);
         });
     }
@@ -233,7 +259,9 @@ public static class Program
         api.MapHandover();
         api.MapDeals();
         api.MapReports();
+        api.MapTokens();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
+        app.MapMachines();
         app.MapPublicForms();
         app.MapConsentPages();
         app.MapHealthChecks("/health").AllowAnonymous();

@@ -3,6 +3,8 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Intake.Http;
+using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -147,6 +149,8 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 f.Property(x => x.Version).HasDefaultValue(1);
             }
         );
+        Map<ArrivalFileRow>(builder, "arrival_file", f => f.HasIndex(x => new { x.ArrivalId, x.Position }));
+        Map<AccessTokenRow>(builder, "access_token", t => t.HasIndex(x => x.Hash).IsUnique());
         Map<BackfillRow>(builder, "backfill", b => b.Property(x => x.Changes).HasColumnType("jsonb"));
         builder.HasSequence<long>("people_change");
     }

@@ -15,7 +15,12 @@ public static class Trouble
 
     public static ProblemHttpResult NotYours() => Of(403, "not-yours", "You may change only what you own.");
 
-    private static ProblemHttpResult Of(int status, string type, string sentence, string? field = null) =>
+    public static ProblemHttpResult Unsigned(string sentence) => Of(401, "unsigned", sentence);
+
+    public static ProblemHttpResult Forbidden(string sentence) => Of(403, "forbidden", sentence);
+
+    /// <summary>Any other.</summary>
+    public static ProblemHttpResult Of(int status, string type, string sentence, string? field = null) =>
         TypedResults.Problem(
             sentence,
             statusCode: status,

@@ -7,7 +7,7 @@ using Npgsql;
 
 namespace DapperLantern.App.Desk;
 
-/// <param name="Kind">lead, delivery or task: where the link goes.</param>
+/// <param name="Kind">lead, delivery, arrival or task: where the link goes.</param>
 public sealed record DeskItem(string Kind, Guid Id, string Title, string Line, DateTime At);
 
 /// <summary>Decisions of one kind that wait.</summary>
@@ -79,6 +79,7 @@ public static class DeskEndpoints
                 Woke
             )
         ),
+        ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
         (
             "sieve",
@@ -110,6 +111,12 @@ public static class DeskEndpoints
     private const string Rows = """
         select 'delivery', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
         from delivery d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
+        """;
+
+    private const string Arrivals = """
+        select 'arrival', a.id, coalesce(nullif(trim(concat_ws(' ', a.raw->>'first_name', a.raw->>'last_name')), ''), a.raw->>'company', a.raw->>'from', a.raw->>'email', s.name),
+          s.name || ': ' || (select string_agg(r->>'words', ' ') from jsonb_array_elements(a.reasons) r), a.at, count(*) over ()::int
+        from single_arrival a join source s on s.key = a.source where a.state = 'waiting' order by a.at limit 6
         """;
 
     public static void MapDesk(this IEndpointRouteBuilder api)
@@ -168,6 +175,6 @@ public static class DeskEndpoints
             )
             : 0;
         int Of(string key) => groups.GetValueOrDefault(key);
-        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve"), Of("clock"), 0, Of("unrouted"), Of("qualified"), late, 0));
+        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock"), 0, Of("unrouted"), Of("qualified"), late, 0));
     }
 }

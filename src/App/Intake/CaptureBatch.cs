@@ -173,6 +173,9 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         await SingleArrival.Keep(connection, fresh.Where(d => !d.Arriving.OnAWord).Select(d => d.Raw), cancel);
         foreach (var raw in fresh.Where(d => d.Arriving.OnAWord).Select(d => d.Raw))
             await connection.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
+        var files = fresh.SelectMany(d => d.Arriving.Files).ToList();
+        if (files.Count > 0)
+            await Letters.ArrivalFileRow.Table.Write(connection, files, cancel);
         var taken = fresh.Where(d => d.Taken).ToList();
         var consents = taken.SelectMany(d => d.Arriving.Consents.SelectMany(c => ConsentsOf(d, c, now))).ToList();
         if (consents.Count > 0)
@@ -193,19 +196,20 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         return mail;
     }
 
-    // Only the telephone sheet, typed by one person, has these.
+    // Written one by one: only what a person typed or wrote has these.
     private static async Task CompleteOne(NpgsqlConnection connection, Decided d, DateTime now)
     {
         var id = d.Raw.LeadId!.Value;
         var by = d.Arriving.By;
         if (!string.IsNullOrWhiteSpace(d.Arriving.Note))
             await connection.ExecuteAsync(
-                "insert into story_entry (id, lead_id, at, kind, text, person_id) values (@entry, @id, @now, 'note', @text, @by)",
+                "insert into story_entry (id, lead_id, at, kind, text, person_id) values (@entry, @id, @now, @kind, @text, @by)",
                 new
                 {
                     entry = Guid.CreateVersion7(),
                     id,
                     now,
+                    kind = d.Arriving.NoteKind,
                     text = d.Arriving.Note.Trim(),
                     by,
                 }

@@ -30,6 +30,12 @@ public sealed record Arriving(SingleArrival Raw, RecordValues Facts, IReadOnlyLi
     public Guid? Ask { get; init; }
     public string? Note { get; init; }
 
+    /// <summary>As what the note stands in the story.</summary>
+    public string NoteKind { get; init; } = "note";
+
+    /// <summary>What came with it.</summary>
+    public IReadOnlyList<Letters.ArrivalFileRow> Files { get; init; } = [];
+
     /// <summary>Who typed it; null for what came by itself.</summary>
     public Guid? By { get; init; }
     public FollowUp? FollowUp { get; init; }

@@ -1,6 +1,7 @@
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -23,6 +24,7 @@ public static class IntakeEndpoints
         api.MapForms();
         api.MapSingleArrivals();
         api.MapBackfills();
+        api.MapLetters();
     }
 
     private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)

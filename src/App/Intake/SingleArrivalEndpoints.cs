@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Intake.Http;
+using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -75,13 +77,23 @@ public static class SingleArrivalEndpoints
             row.FormKey,
             row.At,
             row.State,
-            row.FormKey is null ? [] : [.. Json.Read<Dictionary<string, string>>(row.Raw).Where(p => p.Value.Length > 0).Select(p => new RawPart(p.Key, p.Value))],
+            row.Channel is not ("form" or "mail")
+                ? []
+                : [.. Json.Read<Dictionary<string, string>>(row.Raw).Where(p => p.Value.Length > 0).Select(p => new RawPart(p.Key, p.Value))],
             row.Reasons is null ? [] : Json.Read<ImmutableArray<SpamReason>>(row.Reasons),
             row.LeadId,
             row.LeadId is { } lead ? leads.GetValueOrDefault(lead) : null
         );
 
-    private static async Task<Results<Ok<Captured>, ProblemHttpResult>> TakeIn(Guid id, LanternDb db, FormArrivals forms, Capturing capturing, CancellationToken cancel)
+    private static async Task<Results<Ok<Captured>, ProblemHttpResult>> TakeIn(
+        Guid id,
+        LanternDb db,
+        FormArrivals forms,
+        LetterArrivals letters,
+        MachineArrivals machines,
+        Capturing capturing,
+        CancellationToken cancel
+    )
     {
         var connection = await db.Connection();
         var row = await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
@@ -89,7 +101,13 @@ public static class SingleArrivalEndpoints
             return Trouble.NotFound("arrival");
         if (row.State == SingleArrival.Taken)
             return Trouble.Conflict("taken", "This was taken in already.");
-        var arriving = row.Channel == "form" ? await forms.OfWaiting(connection, row) : null;
+        var arriving = row.Channel switch
+        {
+            "form" => await forms.OfWaiting(connection, row),
+            "mail" => await letters.OfWaiting(connection, row),
+            "http" => await machines.OfWaiting(connection, row),
+            _ => null,
+        };
         if (arriving is null)
             return Trouble.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
         await db.Database.CloseConnectionAsync();

@@ -33,7 +33,7 @@ public sealed record Scored(Newcomer Newcomer, LeadRow Row);
 /// The one way in. Scores and routes newcomers and writes lead, events, story, routing reasons, first task, turns and outbox with set
 /// operations in the caller's transaction: all of it commits together or not at all.
 /// </summary>
-public sealed class Admission(Installation installation)
+public sealed class Admission(Installation installation, CompanyDirectory directory)
 {
     /// <summary>Key of the transaction lock that lets one admission match and write at a time, so that two cannot make the same person twice.</summary>
     public const long LockKey = 0x4C414E5445524E;
@@ -47,7 +47,7 @@ public sealed class Admission(Installation installation)
     /// <summary>Scores newcomers by the live model. Needs no lock, so that it can be done ahead.</summary>
     public async Task<List<Scored>> Score(NpgsqlConnection connection, IEnumerable<Newcomer> newcomers)
     {
-        var scoring = new Scoring(await installation.Model(connection));
+        var scoring = new Scoring(await installation.Model(connection), directory);
         return [.. newcomers.Select(n => new Scored(n, scoring.Of(n)))];
     }
 
@@ -79,7 +79,7 @@ public sealed class Admission(Installation installation)
             : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.Reps, desk.Teams);
 
     // Scores newcomers; a batch that came in by one and the same event has its engagement computed once.
-    private sealed class Scoring(LiveModel live)
+    private sealed class Scoring(LiveModel live, CompanyDirectory directory)
     {
         private readonly int[] _hits = new int[live.Fit.Criteria];
         private (IReadOnlyList<LeadEvent> Events, DateTime At, int Score)? _last;
@@ -87,6 +87,7 @@ public sealed class Admission(Installation installation)
         public LeadRow Of(Newcomer newcomer)
         {
             var (facts, now) = (newcomer.Facts, newcomer.At.ToInstant());
+            var filled = directory.Fill(facts);
             facts["source"] = FieldValue.Of(newcomer.Source);
             facts["campaign"] = FieldValue.Of(newcomer.Campaign);
             facts["state"] = FieldValue.Of("new");
@@ -109,6 +110,7 @@ public sealed class Admission(Installation installation)
                 Engagement = engagement,
                 NextMove = move,
                 ModelEdition = live.Edition,
+                Provenance = filled.Count == 0 ? "{}" : Json.Write(filled.ToDictionary(k => k, _ => new Provenance(CompanyDirectory.From, newcomer.At))),
                 CreatedAt = newcomer.At,
             };
         }

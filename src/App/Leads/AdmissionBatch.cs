@@ -24,6 +24,9 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public string NextMove { get; init; } = "";
     public Guid ModelEdition { get; init; }
     public DateTime CreatedAt { get; init; }
+
+    /// <summary>JSON, see <see cref="Leads.Provenance"/>: what did not come with the lead itself.</summary>
+    public string Provenance { get; init; } = "{}";
     public Guid? OwnerId { get; set; }
     public DateTime? ClockStartedAt { get; set; }
     public DateTime? ClockDueAt { get; set; }
@@ -172,7 +175,8 @@ public sealed class AdmissionBatch
             .Moment("last_touch_at", l => l.CreatedAt)
             .Moment("clock_started_at", l => l.ClockStartedAt)
             .Moment("clock_due_at", l => l.ClockDueAt)
-            .Json("custom", Custom);
+            .Json("custom", Custom)
+            .Json("provenance", l => l.Provenance);
     }
 
     // Built-in facts stand at the same place in every catalogue.

@@ -17,6 +17,9 @@ using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
+/// <summary>Labels of what was filled; none when the directory does not know the company, or nothing was blank.</summary>
+public sealed record FilledView(IReadOnlyList<string> Fields);
+
 /// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
 public sealed record FactsChange(Dictionary<string, string> Facts);
 
@@ -40,6 +43,7 @@ public static class LeadEndpoints
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
         work.MapPost("/leads/{id}/touches", Touch).WithSummary("Record a note or a call");
+        work.MapPost("/leads/{id}/look-up", LookUp).WithSummary("Fill blanks from the company directory");
         work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state");
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record need, budget, authority, timing");
         work.MapPost("/tasks/{id}/done", Done).WithSummary("Mark a task done");
@@ -106,9 +110,8 @@ public static class LeadEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
         LeadQueries queries,
-        LeadRescore rescore,
+        LeadEditing editing,
         TimeProvider clock
     )
     {
@@ -116,33 +119,24 @@ public static class LeadEndpoints
         var connection = await db.Connection();
         if (await WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
-        var current = (await LeadStore.Load(connection, id, installation.Catalogue))!;
-        var written = new Dictionary<string, string>(body.Facts) { ["country"] = body.Facts.GetValueOrDefault("country", current.Text("country") ?? "") };
-        var (facts, problem) = WrittenFacts.Read(written, installation.Catalogue);
-        if (problem is not null)
-            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
-        var changes = body.Facts.Keys.Select(k => (Field: installation.Catalogue[k], Value: facts[k])).Where(c => current[c.Field.Ordinal] != c.Value).ToList();
-        foreach (var (field, value) in changes)
-            current[field.Key] = value;
-        if (RowReader.WhyUnfit(current) is { } unfit)
-            return Trouble.Invalid(unfit.Code, $"{unfit.Words} A lead needs a name or a company, and one way to reach it.", body.Facts.Keys.FirstOrDefault());
-
-        var now = clock.UtcNow();
-        if (changes.Count > 0)
+        if (await editing.Change(connection, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
         {
-            await LeadStore.Write(connection, id, changes, user.Identity?.Name ?? "", now);
-            await Tell(
-                connection,
-                id,
-                "edited",
-                "Changed " + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")),
-                user,
-                now
-            );
-            await rescore.Run(connection, id, now);
+            var more = problem.Code is "no-name" or "no-way-to-reach" ? " A lead needs a name or a company, and one way to reach it." : "";
+            return Trouble.Invalid(problem.Code, problem.Words + more, problem.Path);
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id))!);
+    }
+
+    private static async Task<Results<Ok<FilledView>, ProblemHttpResult>> LookUp(Guid id, ClaimsPrincipal user, LanternDb db, LeadEditing editing, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, null) is { } no)
+            return no;
+        var filled = await editing.LookUp(connection, id, user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(new FilledView(filled));
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Touch(

@@ -53,10 +53,16 @@ public sealed class LeadMerging(Installation installation)
             : Merging.Changes(
                 known.Facts,
                 incoming,
-                terms.PolicyOf,
+                field => PolicyOf(known, field, terms),
                 terms.SaidAt,
                 field => known.Provenance.TryGetValue(field, out var from) ? from.At.ToInstant() : known.CreatedAt.ToInstant()
             );
+
+    // What the directory filled gives way to what somebody says.
+    private static MergePolicy PolicyOf(KnownLead known, string field, MergeTerms terms) =>
+        terms.PolicyOf(field) is var policy && policy == MergePolicy.FillBlanks && known.Provenance.TryGetValue(field, out var from) && from.From == CompanyDirectory.From
+            ? MergePolicy.TakeTheirs
+            : policy;
 
     private static List<KeptChange> Merge(KnownLead known, Addition addition, MergeTerms terms)
     {

@@ -27,6 +27,7 @@ public enum Act
     SeeDeals,
     WorkDeals,
     SeeReports,
+    SetUp,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -49,6 +50,7 @@ public static class Permissions
         [Act.SeeDeals] = [.. Leads, Role.Manager, Role.Rep],
         [Act.WorkDeals] = [.. Leads, Role.Manager, Role.Rep],
         [Act.SeeReports] = Everyone,
+        [Act.SetUp] = Leads,
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 
     public static bool May(Role role, Act act) => Table[act].Contains(role);

@@ -8,10 +8,12 @@ import { Button } from "../parts/Button";
 import { count, moment, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
+import { tell } from "../parts/Toast";
 import { useMay, useRefresh, useSession } from "../Setup/session";
+import { FormList } from "./Forms/FormList";
 import { inWords, OutcomeBar } from "./OutcomeBar";
 import { Progress } from "./Progress";
-import { dropList, useIntake } from "./queries";
+import { dropLetter, dropList, useIntake } from "./queries";
 
 const Drop = styled(DropZone)`
   display: flex;
@@ -51,6 +53,7 @@ export function IntakePage() {
           {intake.isPending && <Skeleton />}
           {intake.isError && <Trouble error={intake.error} />}
           {intake.data && <Deliveries list={intake.data.deliveries} />}
+          {intake.data && <FormList />}
           {intake.data && <Sources list={intake.data.sources} />}
         </Inner>
       </Pane>
@@ -67,6 +70,7 @@ function DropBox() {
   const send = async (file?: File) => {
     if (!file || busy) return;
     setError(undefined);
+    if (/\.eml$/i.test(file.name)) return sendLetter(file);
     setBusy({ name: file.name, share: 0 });
     try {
       const sieve = await dropList(file, (share) => setBusy({ name: file.name, share }));
@@ -78,6 +82,17 @@ function DropBox() {
       setBusy(null);
     }
   };
+  const sendLetter = async (file: File) => {
+    try {
+      const [letter] = await dropLetter(file);
+      await refresh();
+      tell(letter!.again ? "This letter was taken in before." : letter!.state === "waiting" ? "The letter waits for your word." : letter!.lead ? "The letter stands in its lead's story." : "The letter is kept; it concerns no lead.");
+      if (letter!.lead) void navigate(`/leads/${letter!.lead}`);
+      else if (letter!.state === "waiting") void navigate("/intake/waiting");
+    } catch (e) {
+      setError(e);
+    }
+  };
   if (!may) return null;
   return (
     <>
@@ -87,7 +102,7 @@ function DropBox() {
             Choose a list
           </Button>
         </FileTrigger>
-        <p role="status">{busy ? (busy.share < 1 ? `Sending ${busy.name}, ${Math.round(busy.share * 100)} %` : `Reading and sifting ${busy.name} …`) : "or drop it here. CSV with any separator and encoding, XLSX, vCard, JSON; a million rows and more."}</p>
+        <p role="status">{busy ? (busy.share < 1 ? `Sending ${busy.name}, ${Math.round(busy.share * 100)} %` : `Reading and sifting ${busy.name} …`) : "or drop it here. CSV with any separator and encoding, XLSX, vCard, JSON; a million rows and more. Letters (.eml) too."}</p>
       </Drop>
       {!!error && <Trouble error={error} />}
     </>

@@ -60,17 +60,22 @@ export function useMend(id: string) {
   return { mend, busy };
 }
 
+/** Takes in a letter. */
+export const dropLetter = (file: File): Promise<Schema["LetterResult"][]> => upload("/api/letters", "files", file, () => undefined);
+
 /** Sends a list to the sieve; progress is the share sent, 0 to 1. */
-export function dropList(file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> {
+export const dropList = (file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> => upload("/api/deliveries", "file", file, onProgress);
+
+function upload<T>(path: string, part: string, file: File, onProgress: (share: number) => void): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     const body = new FormData();
-    body.append("file", file);
-    request.open("POST", "/api/deliveries");
+    body.append(part, file);
+    request.open("POST", path);
     request.responseType = "json";
     request.upload.onprogress = (e) => onProgress(e.loaded / e.total);
-    request.onerror = () => reject(new Error("The list could not be sent. It is still on your disk; try again."));
-    request.onload = () => (request.status === 200 ? resolve(request.response as Schema["SieveView"]) : reject(toTrouble(request.response, request.status)));
+    request.onerror = () => reject(new Error("The file could not be sent. It is still on your disk; try again."));
+    request.onload = () => (request.status === 200 ? resolve(request.response as T) : reject(toTrouble(request.response, request.status)));
     void must(api.GET("/api/session")).then((s) => {
       setToken(s.token);
       request.setRequestHeader("X-Lantern-Token", s.token);

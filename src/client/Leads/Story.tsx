@@ -49,7 +49,7 @@ const Tasks = styled.ul`
   }
 `;
 
-const leads: Record<string, string> = { call: "Call, reached. ", call_missed: "Call, not reached. ", note: "" };
+const leads: Record<string, string> = { call: "Call, reached. ", call_missed: "Call, not reached. ", mail: "Letter. ", note: "" };
 
 /** A record's entries, newest first. */
 export function StoryList({ entries }: { entries: Sheet["story"] }) {

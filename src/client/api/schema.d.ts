@@ -192,6 +192,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in dropped letters (.eml) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "multipart/form-data": {
+                        files: components["schemas"]["IFormFileCollection"];
+                    };
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LetterResult"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/owner": {
         parameters: {
             query?: never;
@@ -1739,6 +1781,82 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/leads/{id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files that came with a lead */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ArrivalFileView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One of these files */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -1871,6 +1989,44 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/look-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill blanks from the company directory */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FilledView"];
                     };
                 };
             };
@@ -2178,12 +2334,274 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Access tokens */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TokenView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a token; it is shown this once */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TokenMade"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke a token at once */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a person: made or found, scored, routed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SentLead"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/leads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change facts of a lead; a blank empties */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FactsChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/v1/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send something a person did */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SentEvent"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Up to 1,000 persons and events, with a result for each */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SentBatch"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp";
+        ArrivalFileView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            type: string;
+            /** Format: int32 */
+            size: number;
+            /** Format: date-time */
+            at: string;
+        };
         BackfillDone: {
             /** Format: uuid */
             id: string;
@@ -2209,6 +2627,13 @@ export interface components {
             fit: number;
             /** Format: int32 */
             engagement: number;
+        };
+        BatchItem: {
+            lead?: null | components["schemas"]["SentLead"];
+            event?: null | components["schemas"]["SentEvent"];
+        };
+        BatchResult: {
+            results: components["schemas"]["ItemResult"][];
         };
         BecameView: {
             /** Format: uuid */
@@ -2469,6 +2894,11 @@ export interface components {
              */
             cap: number;
         };
+        EventKept: {
+            /** Format: uuid */
+            lead: string;
+            again: boolean;
+        };
         FactView: {
             key: string;
             label: string;
@@ -2482,6 +2912,9 @@ export interface components {
             facts: {
                 [key: string]: string;
             };
+        };
+        FilledView: {
+            fields: string[];
         };
         /** @description One of the four questions, with a line of evidence. */
         Finding: {
@@ -2692,9 +3125,22 @@ export interface components {
         };
         /** Format: binary */
         IFormFile: string;
+        IFormFileCollection: components["schemas"]["IFormFile"][];
         IntakeView: {
             sources: components["schemas"]["SourceView"][];
             deliveries: components["schemas"]["DeliveryView"][];
+        };
+        ItemProblem: {
+            code: string;
+            field: null | string;
+            sentence: string;
+        };
+        ItemResult: {
+            /** Format: int32 */
+            status: number;
+            lead?: null | components["schemas"]["SentResult"];
+            event?: null | components["schemas"]["EventKept"];
+            problem?: null | components["schemas"]["ItemProblem"];
         };
         /**
          * @description The record a fact lands on.
@@ -2783,6 +3229,14 @@ export interface components {
             story: components["schemas"]["StoryView"][];
             tasks: components["schemas"]["TaskView"][];
             became: null | components["schemas"]["BecameView"];
+        };
+        LetterResult: {
+            fileName: string;
+            kind: string;
+            state: string;
+            /** Format: uuid */
+            lead: null | string;
+            again: boolean;
         };
         LikeView: {
             kind: string;
@@ -2896,6 +3350,11 @@ export interface components {
             followUp?: null | components["schemas"]["FollowUp"];
             /** Format: uuid */
             key?: null | string;
+        };
+        NewToken: {
+            name: string;
+            source: string;
+            scopes: string[];
         };
         NewTouch: {
             kind: string;
@@ -3070,6 +3529,45 @@ export interface components {
             map: components["schemas"]["MapCell"][];
             quarters: components["schemas"]["QuarterCount"][];
         };
+        SentBatch: {
+            items: components["schemas"]["BatchItem"][];
+        };
+        SentConsent: {
+            purpose: string;
+            wording: string;
+        };
+        SentEvent: {
+            kind: string;
+            /** Format: uuid */
+            lead?: null | string;
+            email?: null | string;
+            phone?: null | string;
+            /** Format: date-time */
+            at?: null | string;
+            detail?: null | string;
+        };
+        SentLead: {
+            facts: {
+                [key: string]: string;
+            };
+            campaign?: null | string;
+            labels?: null | {
+                [key: string]: string;
+            };
+            consents?: null | components["schemas"]["SentConsent"][];
+            detail?: null | string;
+        };
+        SentResult: {
+            /** Format: uuid */
+            arrival: string;
+            state: string;
+            outcome: string;
+            reason: string;
+            /** Format: uuid */
+            lead: null | string;
+            /** Format: int32 */
+            number: null | number;
+        };
         SessionView: {
             /** Format: uuid */
             id: string;
@@ -3229,6 +3727,24 @@ export interface components {
             source: string;
             constants: components["schemas"]["DeliveryConstants"];
             policies: components["schemas"]["DeliveryPolicies"];
+        };
+        TokenMade: {
+            view: components["schemas"]["TokenView"];
+            token: string;
+        };
+        TokenView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            sourceName: string;
+            scopes: string;
+            ending: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            usedAt: null | string;
+            /** Format: date-time */
+            revokedAt: null | string;
         };
         /** @description One line of the reasons. bool TraceLine.Hit marks the line that decided. */
         TraceLine: {

@@ -253,8 +253,11 @@ function FindBox() {
 function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
   const queries = useQueryClient();
+  const navigate = useNavigate();
+  const setsUp = useMay("setUp");
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();
+    if (key === "access") return navigate("/setup/access");
     if (key !== "out") return setTheme(key as Theme);
     await must(api.DELETE("/api/session"));
     queries.clear();
@@ -274,6 +277,7 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
               {label}
             </MenuItem>
           ))}
+          {setsUp && <MenuItem id="access">Access for other systems</MenuItem>}
           <MenuItem id="keys">Keys</MenuItem>
           <MenuItem id="out">Sign out</MenuItem>
         </Menu>

@@ -1,0 +1,90 @@
+using System.Security.Claims;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Encodings.Web;
+using Dapper;
+using DapperLantern.App.Data;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.Extensions.Options;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Http;
+
+/// <summary>What a token may do. Each is a policy of its own.</summary>
+public static class TokenScopes
+{
+    public const string Leads = "leads:write";
+    public const string Events = "events:write";
+
+    public static string[] All { get; } = [Leads, Events];
+}
+
+/// <summary>Access for another system. Only a hash of the token is kept; it is shown once, when it is made.</summary>
+public sealed class AccessTokenRow
+{
+    public Guid Id { get; set; }
+    public string Name { get; set; } = "";
+
+    /// <summary>Key of the source that what it sends comes from.</summary>
+    public string Source { get; set; } = "";
+    public string[] Scopes { get; set; } = [];
+
+    /// <summary>SHA-256 of the token; the token is 256 random bits, so that no slow hash is needed.</summary>
+    public byte[] Hash { get; set; } = [];
+
+    /// <summary>Its last four letters, by which people tell tokens apart.</summary>
+    public string Ending { get; set; } = "";
+    public DateTime CreatedAt { get; set; }
+    public Guid PersonId { get; set; }
+    public DateTime? UsedAt { get; set; }
+    public DateTime? RevokedAt { get; set; }
+
+    /// <summary>A new token, and the hash that is kept of it.</summary>
+    public static (string Token, byte[] Hash) Make()
+    {
+        var token = "lantern_" + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(32));
+        return (token, HashOf(token));
+    }
+
+    public static byte[] HashOf(string token) => SHA256.HashData(Encoding.UTF8.GetBytes(token));
+}
+
+/// <summary>Signs in who sends <c>Authorization: Bearer TOKEN</c> (RFC 6750) with a token of ours that is not revoked.</summary>
+public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, NpgsqlDataSource source, TimeProvider clock)
+    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+{
+    public const string SchemeName = "token";
+    private const string Prefix = "Bearer ";
+
+    protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
+    {
+        var header = Request.Headers.Authorization.ToString();
+        if (!header.StartsWith(Prefix, StringComparison.OrdinalIgnoreCase))
+            return AuthenticateResult.NoResult();
+        await using var connection = await source.OpenConnectionAsync(Context.RequestAborted);
+        // Noted once a minute, so that busy senders do not write with every call.
+        var row = await connection.QuerySingleOrDefaultAsync<AccessTokenRow>(
+            """
+            with used as (update access_token set used_at = @now where hash = @hash and revoked_at is null and (used_at is null or used_at < @now - interval '1 minute'))
+            select * from access_token where hash = @hash and revoked_at is null
+            """,
+            new { hash = AccessTokenRow.HashOf(header[Prefix.Length..].Trim()), now = clock.UtcNow() }
+        );
+        if (row is null)
+            return AuthenticateResult.Fail("unknown token");
+        var claims = row
+            .Scopes.Select(s => new Claim("scope", s))
+            .Append(new Claim(ClaimTypes.NameIdentifier, row.Id.ToString()))
+            .Append(new Claim(ClaimTypes.Name, row.Name))
+            .Append(new Claim("source", row.Source));
+        return AuthenticateResult.Success(new AuthenticationTicket(new ClaimsPrincipal(new ClaimsIdentity(claims, Scheme.Name)), Scheme.Name));
+    }
+
+    protected override async Task HandleChallengeAsync(AuthenticationProperties properties)
+    {
+        Response.Headers.WWWAuthenticate = "Bearer";
+        await Trouble.Unsigned("Send a token of this installation: Authorization: Bearer \u2026").ExecuteAsync(Context);
+    }
+
+    protected override Task HandleForbiddenAsync(AuthenticationProperties properties) => Trouble.Forbidden("This token may not do that.").ExecuteAsync(Context);
+}

@@ -1,0 +1,173 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Http;
+
+/// <summary>Who sends: the token's name, and its source.</summary>
+public sealed record Sender(Guid Token, string Name, SourceRow Source);
+
+/// <summary>Reads what other systems send and keeps it. Each item is kept once for each key its sender gives it.</summary>
+public sealed class MachineArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, LeadMerging merging, TimeProvider clock)
+{
+    private const int LongestDetail = 500;
+    private const int MostLabels = 40;
+    private static readonly TimeSpan Oldest = TimeSpan.FromDays(3653);
+    private static readonly TimeSpan Ahead = TimeSpan.FromMinutes(5);
+
+    /// <param name="key">The same key sent again gives the same answer and keeps nothing.</param>
+    public async Task<ItemResult> Take(Sender sender, SentLead sent, string? key, CancellationToken cancel)
+    {
+        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), installation.Catalogue);
+        if ((problem ?? Check(sent, facts)) is { } wrong)
+            return new ItemResult(422, Problem: new ItemProblem(wrong.Code, wrong.Path.Length > 0 ? wrong.Path : null, wrong.Words));
+        var captured = await capturing.Take(Arriving(sender, sent, facts, key), cancel);
+        var result = new SentResult(captured.Arrival, captured.State, captured.Outcome, captured.Reason, captured.Lead, captured.Lead is null ? null : captured.Number);
+        var status =
+            captured.State != SingleArrival.Taken ? 202
+            : captured.Again || SiftOutcome.AddToLead.Contains(captured.Outcome) ? 200
+            : 201;
+        return new ItemResult(status, result);
+    }
+
+    /// <summary>Several events, in one transaction; the results stand in the order of the events.</summary>
+    public async Task<IReadOnlyList<ItemResult>> Take(Sender sender, IReadOnlyList<(SentEvent Event, string? Key)> events, CancellationToken cancel)
+    {
+        var results = new ItemResult[events.Count];
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await Admission.Lock(connection);
+        var now = clock.UtcNow();
+        var keys = events.Select(e => e.Key is null ? (Guid?)null : KeyOf(sender, e.Key)).ToList();
+        var kept = (
+            await connection.QueryAsync<(Guid Key, Guid Lead)>(
+                "select key, lead_id from single_arrival where key = any(@keys) and lead_id is not null",
+                new { keys = keys.OfType<Guid>().ToArray() }
+            )
+        ).ToDictionary(k => k.Key, k => k.Lead);
+        var known = await Known(connection, [.. events.Select(e => e.Event)]);
+        var (additions, arrivals) = (new List<Addition>(), new List<SingleArrival>());
+        for (var i = 0; i < events.Count; i++)
+        {
+            var sent = events[i].Event;
+            if (keys[i] is { } key && kept.TryGetValue(key, out var before))
+                results[i] = new ItemResult(200, Event: new EventKept(before, true));
+            else if (Check(sent, now) is { } wrong)
+                results[i] = new ItemResult(422, Problem: wrong);
+            else if (LeadOf(sent, known) is not { } lead)
+                results[i] = new ItemResult(404, Problem: new ItemProblem("lead-unknown", null, "No lead is known by this. Send the person first."));
+            else
+            {
+                results[i] = new ItemResult(201, Event: new EventKept(lead, false));
+                var at = sent.At?.UtcDateTime ?? now;
+                var detail = FieldReader.Clean(sent.Detail) is { Length: > 0 } said ? said : sender.Source.Name;
+                additions.Add(new Addition(lead, new RecordValues(installation.Catalogue), new LeadEvent(sent.Kind, at.ToInstant(), detail), $"{sent.Kind}, {detail}"));
+                arrivals.Add(Raw(sender, Json.Write(sent), now, keys[i], lead));
+                if (keys[i] is { } fresh)
+                    kept[fresh] = lead;
+            }
+        }
+        await merging.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
+        await SingleArrival.Keep(connection, arrivals, cancel);
+        await transaction.CommitAsync(cancel);
+        return results;
+    }
+
+    /// <summary>A person sent who waited, read again to be taken in on somebody's word.</summary>
+    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    {
+        var from = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        var sent = Json.Read<SentLead>(raw.Raw);
+        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), installation.Catalogue);
+        return problem is null ? Arriving(new Sender(Guid.Empty, from.Name, from), sent, facts, null) with { Raw = raw } : null;
+    }
+
+    private Arriving Arriving(Sender sender, SentLead sent, RecordValues facts, string? key)
+    {
+        var now = clock.UtcNow();
+        var detail = FieldReader.Clean(sent.Detail) is { Length: > 0 } said ? said : sender.Source.Name;
+        var raw = Raw(sender, Json.Write(sent), now, key is null ? null : KeyOf(sender, key), null);
+        raw.Labels = Json.Write(sent.Labels ?? new Dictionary<string, string>());
+        raw.Campaign =
+            (
+                sent.Campaign is { } c
+                    ? installation.Catalogue["campaign"].ChoiceOf(c)
+                    : FormReader.CampaignOf(sent.Labels ?? new Dictionary<string, string>(), installation.Catalogue)
+            ) ?? sender.Source.Campaign;
+        return new Arriving(raw, facts, [new LeadEvent(sender.Source.EventKind, now.ToInstant(), detail)], $"Came in through {sender.Source.Name}")
+        {
+            Consents = [.. (sent.Consents ?? []).Select(s => new ConsentSaid(s.Purpose, s.Wording, false))],
+            Place = $"{sender.Source.Name}, over HTTP by {sender.Name}",
+        };
+    }
+
+    private static SingleArrival Raw(Sender sender, string raw, DateTime now, Guid? key, Guid? lead) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            Channel = "http",
+            Source = sender.Source.Key,
+            At = now,
+            Raw = raw.Replace("\\u0000", "\ufffd", StringComparison.Ordinal),
+            Outcome = lead is null ? "" : SiftOutcome.Adds,
+            LeadId = lead,
+            Key = key,
+        };
+
+    private static Guid KeyOf(Sender sender, string key) => FormPost.KeyOf(sender.Token.ToString(), key, []);
+
+    private Problem? Check(SentLead sent, RecordValues facts)
+    {
+        if (sent.Campaign is { } campaign && installation.Catalogue["campaign"].ChoiceOf(campaign) is null)
+            return new Problem("campaign-unknown", "campaign", campaign);
+        if ((sent.Consents ?? []).FirstOrDefault(c => installation.ConsentPurposes.All(p => p.Key != c.Purpose)) is { } consent)
+            return new Problem("purpose-unknown", "consents", consent.Purpose);
+        if ((sent.Consents ?? []).Any(c => c.Wording.Trim().Length == 0))
+            return new Problem("consent-without-words", "consents");
+        if (sent.Labels?.Count > MostLabels || sent.Labels?.Any(l => l.Value.Length > FormReader.LongestLabel) == true || sent.Detail?.Length > LongestDetail)
+            return new Problem("text-too-long", "labels");
+        return RowReader.WhyUnfit(facts);
+    }
+
+    private static ItemProblem? Check(SentEvent sent, DateTime now)
+    {
+        if (sent.Kind.Length is 0 or > 60 || sent.Kind.Any(c => c is not ((>= 'a' and <= 'z') or (>= '0' and <= '9') or '.' or '_')))
+            return new ItemProblem("kind-unreadable", "kind", "A kind has up to 60 small letters, digits, dots and underscores, as page.viewed.");
+        if (sent.At is { } at && (at.UtcDateTime > now + Ahead || at.UtcDateTime < now - Oldest))
+            return new ItemProblem("moment-range", "at", "The moment lies in the future, or more than ten years back.");
+        return sent.Detail?.Length > LongestDetail ? new ItemProblem("text-too-long", "detail", $"A detail has at most {LongestDetail} letters.") : null;
+    }
+
+    private static async Task<Dictionary<string, Guid>> Known(NpgsqlConnection connection, IReadOnlyList<SentEvent> events)
+    {
+        var found = await connection.QueryAsync<(string Key, Guid Id)>(
+            """
+            select k, l.id from unnest(@ids) i join lead l on l.id = i cross join lateral (select i::text as k) x
+            union all select k, l.id from unnest(@emails) k cross join lateral (select id from lead where email = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
+            union all select k, l.id from unnest(@phones) k cross join lateral (select id from lead where phone = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
+            """,
+            new
+            {
+                ids = events.Select(e => e.Lead).OfType<Guid>().Distinct().ToArray(),
+                emails = events.Select(e => Mail(e)).OfType<string>().Distinct().ToArray(),
+                phones = events.Select(e => e.Phone?.Trim()).OfType<string>().Distinct().ToArray(),
+            }
+        );
+        return found.ToDictionary(f => f.Key, f => f.Id);
+    }
+
+    private static string? Mail(SentEvent sent) => sent.Email?.Trim().ToLowerInvariant();
+
+    private static Guid? LeadOf(SentEvent sent, Dictionary<string, Guid> known) =>
+        new[] { sent.Lead?.ToString(), Mail(sent), sent.Phone?.Trim() }
+            .OfType<string>()
+            .Select(k => known.TryGetValue(k, out var id) ? id : (Guid?)null)
+            .FirstOrDefault(id => id is not null);
+}

@@ -1,0 +1,70 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Intake.Http;
+
+/// <summary>A token without itself. Scopes with a space between.</summary>
+public sealed record TokenView(Guid Id, string Name, string SourceName, string Scopes, string Ending, DateTime CreatedAt, DateTime? UsedAt, DateTime? RevokedAt);
+
+/// <param name="Source">Key of a source of the channel http.</param>
+public sealed record NewToken(string Name, string Source, IReadOnlyList<string> Scopes);
+
+/// <summary>The one time the token itself is shown.</summary>
+public sealed record TokenMade(TokenView View, string Token);
+
+/// <summary>Access for other systems: made, listed, revoked.</summary>
+public static class TokenEndpoints
+{
+    private const string Select = """
+        select t.id, t.name, s.name as source_name, array_to_string(t.scopes, ' ') as scopes, t.ending, t.created_at, t.used_at, t.revoked_at from access_token t join source s on s.key = t.source
+        """;
+
+    public static void MapTokens(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/tokens").Requires(Act.SetUp).WithTags("Setup");
+        group.MapGet("", List).WithSummary("Access tokens");
+        group.MapPost("", Make).WithSummary("Make a token; it is shown this once");
+        group.MapDelete("/{id:guid}", Revoke).WithSummary("Revoke a token at once");
+    }
+
+    private static async Task<Ok<List<TokenView>>> List(LanternDb db) =>
+        TypedResults.Ok((await (await db.Connection()).QueryAsync<TokenView>($"{Select} order by t.revoked_at nulls first, t.created_at desc")).ToList());
+
+    private static async Task<Results<Ok<TokenMade>, ProblemHttpResult>> Make(NewToken body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        var name = FieldReader.Clean(body.Name);
+        if (name.Length is 0 or > 60)
+            return Trouble.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
+        if (body.Scopes.Count == 0 || body.Scopes.Except(TokenScopes.All).Any())
+            return Trouble.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
+        var connection = await db.Connection();
+        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source and channel = 'http')", new { body.Source }))
+            return Trouble.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
+        var (token, hash) = AccessTokenRow.Make();
+        var id = Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            "insert into access_token (id, name, source, scopes, hash, ending, created_at, person_id) values (@id, @name, @Source, @scopes, @hash, @ending, @now, @person)",
+            new
+            {
+                id,
+                name,
+                body.Source,
+                scopes = body.Scopes.Distinct().ToArray(),
+                hash,
+                ending = token[^4..],
+                now = clock.UtcNow(),
+                person = user.Id(),
+            }
+        );
+        return TypedResults.Ok(new TokenMade(await connection.QuerySingleAsync<TokenView>($"{Select} where t.id = @id", new { id }), token));
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid id, LanternDb db, TimeProvider clock) =>
+        await (await db.Connection()).ExecuteAsync("update access_token set revoked_at = @now where id = @id and revoked_at is null", new { id, now = clock.UtcNow() }) == 0
+            ? Trouble.NotFound("token in use")
+            : TypedResults.NoContent();
+}

@@ -1,0 +1,195 @@
+using System.Security.Cryptography;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Intake.Letters;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Letters;
+
+/// <summary>What became of a letter. <see cref="Kind"/>: letter, automatic, bounce, mailing, ours or unreadable.</summary>
+public sealed record LetterResult(string FileName, string Kind, string State, Guid? Lead, bool Again);
+
+/// <summary>Takes letters in: makes or finds the lead, tells its story, keeps the letter and its files. A letter is kept once, by its Message-ID, else its content.</summary>
+public sealed class LetterArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, TimeProvider clock)
+{
+    private const int LongestStory = 10_000;
+
+    public async Task<LetterResult> Take(string fileName, byte[] bytes, CancellationToken cancel)
+    {
+        var letter = bytes.Length <= LetterFile.MostBytes ? LetterFile.Read(bytes) : null;
+        SourceRow mailbox;
+        bool ours;
+        await using (var connection = await source.OpenConnectionAsync(cancel))
+        {
+            mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by key limit 1");
+            ours = letter is not null && await connection.QuerySingleAsync<bool>("select exists (select 1 from person where email = @From)", new { letter.From });
+        }
+        var raw = Raw(mailbox, letter, bytes);
+        var files = Files(raw.Id, letter, bytes);
+        var kind =
+            letter is null ? "unreadable"
+            : ours ? "ours"
+            : letter.Kind;
+        if (kind is LetterKind.Letter or LetterKind.Mailing or "unreadable")
+        {
+            var captured = await capturing.Take(Arriving(raw, letter, mailbox, files), cancel);
+            return new LetterResult(fileName, kind, captured.State, captured.Lead, captured.Again);
+        }
+        return await KeepInStory(fileName, kind, raw, letter!, files, cancel);
+    }
+
+    private Arriving Arriving(SingleArrival raw, LetterContent? letter, SourceRow mailbox, IReadOnlyList<ArrivalFileRow> files)
+    {
+        if (letter is null)
+        {
+            Wait(raw, new SpamReason("This is no letter we can read. The file is kept.", 0));
+            return new Arriving(raw, new RecordValues(installation.Catalogue), [], "") { Files = files };
+        }
+        var facts = SignatureReader.Read(letter.FromName, letter.From, letter.Text.Signature, installation.Catalogue);
+        if (!facts["last_name"].IsKnown && !facts["company"].IsKnown && MailDomains.Company(letter.From) is { } domain)
+            facts["company"] = FieldValue.Of(domain);
+        facts["wants"] = FieldReader.Read(installation.Catalogue["wants"], Shortened(letter.Subject), default(string)).Value;
+        var rating = SpamRules.Rate(new PostTraits(Answers(letter, facts), false, null, 0, 0));
+        if (rating.Waits)
+            Wait(raw, [.. rating.Reasons]);
+        else if (letter.Kind == LetterKind.Mailing)
+            Wait(raw, new SpamReason("Sent to many, not written to us.", 0));
+        return new Arriving(
+            raw,
+            facts,
+            [new LeadEvent(mailbox.EventKind, raw.At.ToInstant(), letter.Subject.Length > 0 ? letter.Subject : "A letter")],
+            $"Came in through {mailbox.Name}"
+        )
+        {
+            Note = Story(letter),
+            NoteKind = "mail",
+            Files = files,
+            TheyAsk = true,
+        };
+    }
+
+    /// <summary>A letter that waited, read again to be taken in on a person's word.</summary>
+    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    {
+        var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>("select bytes from arrival_file where arrival_id = @Id and position = 0", new { raw.Id });
+        if (bytes is null || LetterFile.Read(bytes) is not { } letter)
+            return null;
+        var mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        return Arriving(raw, letter, mailbox, []);
+    }
+
+    // Answers of machines and of ourselves change nothing but the story of whom they concern.
+    private async Task<LetterResult> KeepInStory(
+        string fileName,
+        string kind,
+        SingleArrival raw,
+        LetterContent letter,
+        IReadOnlyList<ArrivalFileRow> files,
+        CancellationToken cancel
+    )
+    {
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await Admission.Lock(connection);
+        if (await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
+            return new LetterResult(fileName, kind, before.State, before.LeadId, true);
+        var about = kind == LetterKind.Bounce ? letter.Failed : [letter.From];
+        var lead = await connection.QuerySingleOrDefaultAsync<Guid?>(
+            "select id from lead where email = any(@about) order by last_touch_at desc limit 1",
+            new { about = about.ToArray() }
+        );
+        (raw.Outcome, raw.LeadId, raw.Reason) = (kind, lead, Words(kind, letter));
+        await SingleArrival.Keep(connection, [raw], cancel);
+        await ArrivalFileRow.Table.Write(connection, files, cancel);
+        if (lead is not null)
+            await connection.ExecuteAsync(
+                "insert into story_entry (id, lead_id, at, kind, text) values (gen_random_uuid(), @lead, @At, 'mail_note', @Reason)",
+                new
+                {
+                    lead,
+                    raw.At,
+                    raw.Reason,
+                }
+            );
+        await transaction.CommitAsync(cancel);
+        return new LetterResult(fileName, kind, raw.State, lead, false);
+    }
+
+    private static string Words(string kind, LetterContent letter) =>
+        kind switch
+        {
+            LetterKind.Bounce => $"A letter did not arrive at {string.Join(", ", letter.Failed)}.",
+            LetterKind.Automatic => $"Automatic answer: {letter.Subject}",
+            _ => $"One of us wrote: {letter.Subject}",
+        };
+
+    private static void Wait(SingleArrival raw, params SpamReason[] reasons) => (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(reasons));
+
+    private static Dictionary<string, string> Answers(LetterContent letter, RecordValues facts) =>
+        new()
+        {
+            ["wants"] = letter.Text.Said,
+            ["first_name"] = facts.Text("first_name") ?? "",
+            ["last_name"] = facts.Text("last_name") ?? "",
+        };
+
+    private static string Story(LetterContent letter)
+    {
+        var files = letter.Files.Count == 0 ? "" : $"\n\nFiles: {string.Join(", ", letter.Files.Select(f => f.Name))}";
+        var said = letter.Text.Said.Length > LongestStory ? letter.Text.Said[..LongestStory] + "\u2026" : letter.Text.Said;
+        return $"{letter.Subject}\n\n{said}{files}".Trim();
+    }
+
+    private static string Shortened(string text) => text.Length <= FieldReader.LongestText ? text : text[..FieldReader.LongestText];
+
+    private SingleArrival Raw(SourceRow mailbox, LetterContent? letter, byte[] bytes) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            Channel = "mail",
+            Source = mailbox.Key,
+            Campaign = mailbox.Campaign,
+            At = clock.UtcNow(),
+            Raw = Json.Write(
+                letter is null
+                    ? new Dictionary<string, string>()
+                    : new Dictionary<string, string>
+                    {
+                        ["from"] = letter.FromName.Length > 0 ? $"{letter.FromName} <{letter.From}>" : letter.From,
+                        ["subject"] = letter.Subject,
+                        ["text"] = letter.Text.Said,
+                    }
+            ),
+            Key = new Guid(SHA256.HashData(letter?.Id is { } id ? System.Text.Encoding.UTF8.GetBytes($"mail:{id}") : bytes).AsSpan(0, 16)),
+        };
+
+    private static List<ArrivalFileRow> Files(Guid arrival, LetterContent? letter, byte[] bytes)
+    {
+        var files = new List<Attached>();
+        if (bytes.Length <= LetterFile.MostBytes)
+            files.Add(new Attached("letter.eml", "message/rfc822", bytes));
+        files.AddRange(letter?.Files ?? []);
+        return
+        [
+            .. files.Select(
+                (f, i) =>
+                    new ArrivalFileRow
+                    {
+                        Id = Guid.CreateVersion7(),
+                        ArrivalId = arrival,
+                        Position = i,
+                        Name = f.Name,
+                        Type = f.Type,
+                        Size = f.Bytes.Length,
+                        Bytes = f.Bytes,
+                    }
+            ),
+        ];
+    }
+}

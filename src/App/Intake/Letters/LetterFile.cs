@@ -1,0 +1,132 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using DapperLantern.Core.Intake.Letters;
+using MimeKit;
+
+namespace DapperLantern.App.Intake.Letters;
+
+/// <summary>A file attached to a letter.</summary>
+public sealed record Attached(string Name, string Type, byte[] Bytes);
+
+/// <summary>A letter read.</summary>
+/// <param name="Id">Its Message-ID; null when it has none.</param>
+/// <param name="Failed">For a bounce, the addresses that were not reached.</param>
+public sealed record LetterContent(
+    string? Id,
+    string FromName,
+    string From,
+    string Subject,
+    string Kind,
+    LetterText Text,
+    IReadOnlyList<string> Failed,
+    IReadOnlyList<Attached> Files
+);
+
+/// <summary>Reads an RFC 5322 letter with its MIME parts.</summary>
+public static partial class LetterFile
+{
+    /// <summary>Larger letters wait, unread.</summary>
+    public const int MostBytes = 25 * 1024 * 1024;
+
+    private const int LongestText = 60_000;
+
+    /// <returns>Null for what is no letter: without a sender.</returns>
+    public static LetterContent? Read(byte[] bytes)
+    {
+        MimeMessage message;
+        try
+        {
+            message = MimeMessage.Load(new MemoryStream(bytes, false));
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
+        using (message)
+        {
+            if ((message.From.Mailboxes.FirstOrDefault() ?? message.Sender) is not { } from || !from.Address.Contains('@', StringComparison.Ordinal))
+                return null;
+            var head = new LetterHead(
+                from.Address,
+                message.Subject ?? "",
+                message.Headers[HeaderId.AutoSubmitted] ?? "",
+                message.Headers[HeaderId.Precedence] ?? "",
+                message.Headers.Contains(HeaderId.ListId),
+                message.Body is MultipartReport { ReportType: "delivery-status" },
+                message.Headers[HeaderId.ReturnPath] ?? "",
+                message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase))
+            );
+            return new LetterContent(
+                message.MessageId,
+                Clean(from.Name ?? ""),
+                from.Address.Trim().ToLowerInvariant(),
+                Clean(head.Subject),
+                LetterKind.Of(head),
+                LetterText.Of(Clean(TextOf(message))),
+                Failed(message),
+                [.. message.Attachments.Select(Keep).OfType<Attached>()]
+            );
+        }
+    }
+
+    private static string TextOf(MimeMessage message)
+    {
+        var text = message.TextBody ?? Plain(message.HtmlBody ?? "");
+        return text.Length > LongestText ? text[..LongestText] : text;
+    }
+
+    // Words of an HTML letter; its look is not kept, the letter itself is.
+    private static string Plain(string html)
+    {
+        var words = Unseen().Replace(html, "");
+        words = Quote().Replace(words, m => string.Join('\n', Plain(m.Groups[1].Value).Split('\n').Select(l => "> " + l)) + "\n");
+        words = Breaks().Replace(words, "\n");
+        return WebUtility.HtmlDecode(Tags().Replace(words, "")).Replace('\u00a0', ' ');
+    }
+
+    private static IReadOnlyList<string> Failed(MimeMessage message)
+    {
+        if (message.BodyParts.OfType<MessageDeliveryStatus>().FirstOrDefault() is not { } status)
+            return [];
+        return
+        [
+            .. status
+                .StatusGroups.Select(g => g["Final-Recipient"] ?? g["Original-Recipient"])
+                .OfType<string>()
+                .Select(r => r[(r.IndexOf(';', StringComparison.Ordinal) + 1)..].Trim().ToLowerInvariant())
+                .Distinct(),
+        ];
+    }
+
+    private static Attached? Keep(MimeEntity part)
+    {
+        using var bytes = new MemoryStream();
+        switch (part)
+        {
+            case MimePart { Content: { } content }:
+                content.DecodeTo(bytes);
+                break;
+            case MessagePart { Message: { } inner }:
+                inner.WriteTo(bytes);
+                break;
+            default:
+                return null;
+        }
+        var name = Clean(part.ContentDisposition?.FileName ?? part.ContentType.Name ?? "").Replace('/', '_').Replace('\\', '_');
+        return new Attached(name.Length is 0 or > 200 ? "attachment" : name, part.ContentType.MimeType, bytes.ToArray());
+    }
+
+    private static string Clean(string text) => System.Text.Encoding.UTF8.GetString(System.Text.Encoding.UTF8.GetBytes(text.Replace('\0', '\ufffd')));
+
+    [GeneratedRegex("<(script|style|head)\\b.*?</\\1\\s*>|<!--.*?-->", RegexOptions.IgnoreCase | RegexOptions.Singleline)]
+    private static partial Regex Unseen();
+
+    [GeneratedRegex("<blockquote[^>]*>((?:(?!<blockquote).)*?)</blockquote>", RegexOptions.IgnoreCase | RegexOptions.Singleline)]
+    private static partial Regex Quote();
+
+    [GeneratedRegex(@"\s*<(?:br|/p|/div|/tr|/li|/h\d)\b[^>]*>\s*", RegexOptions.IgnoreCase)]
+    private static partial Regex Breaks();
+
+    [GeneratedRegex("<[^>]*>")]
+    private static partial Regex Tags();
+}

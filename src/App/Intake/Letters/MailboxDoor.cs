@@ -1,0 +1,44 @@
+using Npgsql;
+
+namespace DapperLantern.App.Intake.Letters;
+
+/// <summary>
+/// Watches a Maildir, <c>Mailbox:Folder</c>, into which any mail server can deliver. A letter moves from new to cur once it is committed; one
+/// that was kept before but not moved, because the process was killed between, is recognised and only moved.
+/// </summary>
+public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxDoor> log) : BackgroundService
+{
+    private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
+    private readonly string? _folder = configuration["Mailbox:Folder"];
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        if (_folder is null)
+            return;
+        foreach (var part in new[] { "tmp", "new", "cur" })
+            Directory.CreateDirectory(Path.Combine(_folder, part));
+        using var timer = new PeriodicTimer(Look);
+        do foreach (var path in Directory.EnumerateFiles(Path.Combine(_folder, "new")).Order(StringComparer.Ordinal).ToList())
+            await Take(path, stoppingToken);
+        while (await timer.WaitForNextTickAsync(stoppingToken));
+    }
+
+    private async Task Take(string path, CancellationToken cancel)
+    {
+        try
+        {
+            var name = Path.GetFileName(path);
+            var bytes = new FileInfo(path).Length <= LetterFile.MostBytes ? await File.ReadAllBytesAsync(path, cancel) : new byte[LetterFile.MostBytes + 1];
+            await arrivals.Take(name, bytes, cancel);
+            File.Move(path, Path.Combine(_folder!, "cur", name.Contains(":2,", StringComparison.Ordinal) ? name : $"{name}:2,S"), overwrite: true);
+        }
+        catch (FileNotFoundException)
+        {
+            // Another process took it.
+        }
+        catch (Exception e) when (e is NpgsqlException or IOException or UnauthorizedAccessException)
+        {
+            log.LogWarning(e, "A letter could not be taken in; it stays in the mailbox and is tried again");
+        }
+    }
+}

@@ -1,0 +1,56 @@
+using System.Text.RegularExpressions;
+
+namespace DapperLantern.Core.Intake.Letters;
+
+/// <summary>What a letter's head says of where it comes from.</summary>
+/// <param name="AutoSubmitted">Header Auto-Submitted (RFC 3834).</param>
+/// <param name="Precedence">Header Precedence.</param>
+/// <param name="ListId">True with a header List-Id (RFC 2919).</param>
+/// <param name="IsReport">True for a multipart/report (RFC 6522).</param>
+/// <param name="ReturnPath">Header Return-Path; "&lt;&gt;" is a machine.</param>
+public sealed record LetterHead(
+    string From,
+    string Subject,
+    string AutoSubmitted = "",
+    string Precedence = "",
+    bool ListId = false,
+    bool IsReport = false,
+    string ReturnPath = "",
+    bool HasAutoHeader = false
+);
+
+/// <summary>What a letter is, by its head alone.</summary>
+public static partial class LetterKind
+{
+    /// <summary>Somebody writes.</summary>
+    public const string Letter = "letter";
+
+    /// <summary>A machine answers: away, or "we have it". Changes nothing but the story.</summary>
+    public const string Automatic = "automatic";
+
+    /// <summary>Something we sent did not arrive.</summary>
+    public const string Bounce = "bounce";
+
+    /// <summary>Sent to many.</summary>
+    public const string Mailing = "mailing";
+
+    public static string Of(LetterHead head) =>
+        head.IsReport || MailerDaemon().IsMatch(head.From) ? Bounce
+        : (head.AutoSubmitted.Length > 0 && !head.AutoSubmitted.StartsWith("no", StringComparison.OrdinalIgnoreCase))
+        || head.HasAutoHeader
+        || head.Precedence.Equals("auto_reply", StringComparison.OrdinalIgnoreCase)
+        || Away().IsMatch(head.Subject)
+        || head.ReturnPath.Trim() == "<>"
+            ? Automatic
+        : head.ListId || head.Precedence.ToLowerInvariant() is "bulk" or "list" or "junk" ? Mailing
+        : Letter;
+
+    [GeneratedRegex("^(?:mailer-daemon|postmaster)@", RegexOptions.IgnoreCase)]
+    private static partial Regex MailerDaemon();
+
+    [GeneratedRegex(
+        @"^(?:automatic reply|auto(?:matic)?[- ]?(?:reply|response)|out of (?:the )?office|automatische antwort|abwesenheits(?:notiz|meldung|nachricht)|réponse automatique|absence du bureau|respuesta automática|fuera de (?:la )?oficina|automatisk svar|autosvar|fraværende|ikke til stede)\b",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex Away();
+}

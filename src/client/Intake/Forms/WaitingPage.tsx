@@ -1,0 +1,28 @@
+import { Link } from "react-router";
+import { Bench, Cap, Head, Inner, Pane } from "../../parts/Bench";
+import { Empty, Skeleton, Trouble } from "../../parts/States";
+import { useWaiting } from "./queries";
+import { Waiting } from "./Waiting";
+
+/** Everything that came in by itself and waits for a person's word, from whatever channel. */
+export function WaitingPage() {
+  const waiting = useWaiting();
+  return (
+    <Bench>
+      <Pane>
+        <Inner style={{ maxWidth: 760 }}>
+          <Cap>
+            <Link to="/intake">Intake</Link>
+          </Cap>
+          <Head>
+            <h1>Arrivals that wait</h1>
+          </Head>
+          {waiting.isPending && <Skeleton />}
+          {waiting.isError && <Trouble error={waiting.error} />}
+          {waiting.data?.length === 0 && <Empty>What looks like spam, is barred or says too little waits here with its reasons. Nothing does.</Empty>}
+          <Waiting />
+        </Inner>
+      </Pane>
+    </Bench>
+  );
+}

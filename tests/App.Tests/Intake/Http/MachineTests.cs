@@ -1,0 +1,193 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Http;
+
+namespace DapperLantern.App.Tests.Intake.Http;
+
+/// <summary>Other systems, with tokens.</summary>
+public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFixture>, IAsyncLifetime
+{
+    private string _token = "";
+
+    public async ValueTask InitializeAsync() => _token = (await Make(TokenScopes.All)).Token;
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    private async Task<TokenMade> Make(params string[] scopes) =>
+        (
+            await (await fixture.Server.SignIn("samir.haddow")).Post(
+                "/api/tokens",
+                new
+                {
+                    name = "Shop",
+                    source = "website",
+                    scopes,
+                }
+            )
+        ).Read<TokenMade>();
+
+    private async Task<Answer> Send(HttpMethod method, string path, object body, string? key = null, string? token = null)
+    {
+        using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token ?? _token);
+        using var request = new HttpRequestMessage(method, path) { Content = JsonContent.Create(body, options: Json.Options) };
+        if (key is not null)
+            request.Headers.Add("Idempotency-Key", key);
+        using var answer = await http.SendAsync(request);
+        return new Answer(answer.StatusCode, await answer.Content.ReadAsStringAsync(), answer.Content.Headers.ContentType?.MediaType);
+    }
+
+    private Task<Answer> Post(string path, object body, string? key = null, string? token = null) => Send(HttpMethod.Post, path, body, key, token);
+
+    private async Task<T> Scalar<T>(string sql)
+    {
+        await using var connection = await fixture.Server.Connect();
+        return (await connection.ExecuteScalarAsync<T>(sql))!;
+    }
+
+    private static object Person(string email, string last = "Aune") =>
+        new
+        {
+            facts = new
+            {
+                first_name = "Liv",
+                last_name = last,
+                email,
+                country = "Norge",
+                phone = "406 12 345",
+            },
+            campaign = "Bloom season guide",
+        };
+
+    [Fact]
+    public async Task APersonIsMadeThenFoundAndKeptOnceByKey()
+    {
+        var made = await Post("/api/v1/leads", Person("liv@aune.example"), "k-1");
+        made.Status.ShouldBe(HttpStatusCode.Created, made.Body);
+        var lead = made.Read<SentResult>();
+        (lead.Outcome, lead.State).ShouldBe(("new", "taken"));
+        (await Post("/api/v1/leads", Person("liv@aune.example"), "k-1")).Read<SentResult>().ShouldBe(lead);
+        (await Scalar<int>("select count(*)::int from single_arrival where raw->'facts'->>'email' = 'liv@aune.example'")).ShouldBe(1);
+        var again = await Post("/api/v1/leads", Person("liv@aune.example"), "k-2");
+        (again.Status, again.Read<SentResult>().Outcome).ShouldBe((HttpStatusCode.OK, "adds"));
+        (await Scalar<string>($"select phone || ' ' || campaign || ' ' || source from lead where id = '{lead.Lead}'")).ShouldBe("+4740612345 bloom website");
+    }
+
+    [Fact]
+    public async Task WhatIsWrongIsSaidByField()
+    {
+        var wrong = await Post("/api/v1/leads", new { facts = new { last_name = "Aune", email = "nowhere" } });
+        (wrong.Status, wrong.Problem).ShouldBe((HttpStatusCode.UnprocessableEntity, "email-unreadable"));
+        wrong.Body.ShouldContain("\"field\":\"email\"");
+        (await Post("/api/v1/leads", new { facts = new { email = "a@b.example" } })).Problem.ShouldBe("no-name");
+        (
+            await Post(
+                "/api/v1/leads",
+                new
+                {
+                    facts = new
+                    {
+                        last_name = "A",
+                        email = "a@b.example",
+                        shoe = "42",
+                    },
+                }
+            )
+        ).Problem.ShouldBe("field-unknown");
+        (await Post("/api/v1/leads", new { nothing = 1 })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await Post("/api/v1/events", new { kind = "Page Viewed", email = "liv@aune.example" })).Problem.ShouldBe("kind-unreadable");
+        (await Post("/api/v1/events", new { kind = "page.viewed", email = "unheard@of.example" })).Status.ShouldBe(HttpStatusCode.NotFound);
+        (
+            await Post(
+                "/api/v1/events",
+                new
+                {
+                    kind = "page.viewed",
+                    email = "ragna@fjordnaer.example",
+                    at = "2090-01-01T00:00:00Z",
+                }
+            )
+        ).Problem.ShouldBe("moment-range");
+    }
+
+    [Fact]
+    public async Task AnEventCountsForEngagementOnce()
+    {
+        var lead = (await Post("/api/v1/leads", Person("event@aune.example", "Event"))).Read<SentResult>();
+        var before = await Scalar<int>($"select engagement from lead where id = '{lead.Lead}'");
+        var sent = new
+        {
+            kind = "webinar.attended",
+            lead = lead.Lead,
+            detail = "Turbidity in real time",
+        };
+        (await Post("/api/v1/events", sent, "e-1")).Status.ShouldBe(HttpStatusCode.Created);
+        (await Post("/api/v1/events", sent, "e-1")).Read<EventKept>().Again.ShouldBeTrue();
+        (await Scalar<int>($"select count(*)::int from lead_event where lead_id = '{lead.Lead}' and kind = 'webinar.attended'")).ShouldBe(1);
+        (await Scalar<int>($"select engagement from lead where id = '{lead.Lead}'")).ShouldBeGreaterThan(before);
+    }
+
+    [Fact]
+    public async Task AThousandAtOnceHaveAResultEach()
+    {
+        var items = Enumerable
+            .Range(0, 1000)
+            .Select(i =>
+                i switch
+                {
+                    7 => (object)new { lead = new { facts = new { last_name = "Batch" } } },
+                    8 => new { },
+                    _ when i % 5 == 4 => new { @event = new { kind = "page.viewed", email = $"batch{i - 1}@aune.example" } },
+                    _ => new { lead = new { facts = new { last_name = $"Batch{i}", email = $"batch{i}@aune.example" } } },
+                }
+            )
+            .ToList();
+        var answer = (await Post("/api/v1/batch", new { items }, "b-1")).Read<BatchResult>();
+        answer.Results.Count.ShouldBe(1000);
+        (answer.Results[7].Problem!.Code, answer.Results[8].Problem!.Code).ShouldBe(("no-way-to-reach", "item-unclear"));
+        answer.Results[9].Status.ShouldBe(404);
+        answer.Results.Count(r => r.Status == 201).ShouldBe(997);
+        (await Scalar<int>("select count(*)::int from lead where email like 'batch%@aune.example'")).ShouldBe(798);
+        // The same batch again keeps nothing.
+        (await Post("/api/v1/batch", new { items }, "b-1"))
+            .Read<BatchResult>()
+            .Results.Count(r => r.Status == 200)
+            .ShouldBe(997);
+        (await Scalar<int>("select count(*)::int from lead where email like 'batch%@aune.example'")).ShouldBe(798);
+        (await Post("/api/v1/batch", new { items = items.Append(new { }) })).Problem.ShouldBe("too-many");
+    }
+
+    [Fact]
+    public async Task FactsAreChangedAndAHandedOverLeadIsNot()
+    {
+        var lead = (await Post("/api/v1/leads", Person("change@aune.example", "Change"))).Read<SentResult>();
+        (await Send(HttpMethod.Patch, $"/api/v1/leads/{lead.Lead}", new { facts = new { city = "Bodø", phone = "" } })).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Scalar<string>($"select city || coalesce(phone, '-') from lead where id = '{lead.Lead}'")).ShouldBe("Bodø-");
+        var gone = await Scalar<Guid>("select id from lead where state = 'handed_over' limit 1");
+        (await Send(HttpMethod.Patch, $"/api/v1/leads/{gone}", new { facts = new { city = "Bodø" } })).Status.ShouldBe(HttpStatusCode.Conflict);
+        (await Send(HttpMethod.Patch, $"/api/v1/leads/{Guid.NewGuid()}", new { facts = new { city = "Bodø" } })).Status.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task ATokenDoesWhatItsScopesSayUntilItIsRevokedAndIsNeverShownAgain()
+    {
+        var samir = await fixture.Server.SignIn("samir.haddow");
+        var made = await Make(TokenScopes.Events);
+        (await Post("/api/v1/leads", Person("scope@aune.example"), token: made.Token)).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await Post("/api/v1/events", new { kind = "page.viewed", email = "ragna@fjordnaer.example" }, token: made.Token)).Status.ShouldBe(HttpStatusCode.Created);
+        (await samir.Get("/api/tokens")).Body.ShouldNotContain(made.Token);
+        (await samir.Delete($"/api/tokens/{made.View.Id}")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Post("/api/v1/events", new { kind = "page.viewed", email = "ragna@fjordnaer.example" }, token: made.Token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        (await Post("/api/v1/leads", Person("x@aune.example"), token: "lantern_00")).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        (await Scalar<int>($"select count(*)::int from access_token where encode(hash, 'escape') like '%{made.Token[8..20]}%'")).ShouldBe(0);
+        // A token opens nothing else.
+        using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", _token);
+        (await http.GetAsync("/api/leads")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        var rep = await fixture.Server.SignIn("tor.vik");
+        (await rep.Get("/api/tokens")).Status.ShouldBe(HttpStatusCode.Forbidden);
+    }
+}

@@ -1,0 +1,167 @@
+using System.Net;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Leads;
+using Microsoft.Extensions.Configuration;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging.Abstractions;
+
+namespace DapperLantern.App.Tests.Intake.Letters;
+
+/// <summary>Letters, from the mailbox or dropped.</summary>
+public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+{
+    private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
+
+    private async Task<T> Scalar<T>(string sql)
+    {
+        await using var connection = await fixture.Server.Connect();
+        return (await connection.ExecuteScalarAsync<T>(sql))!;
+    }
+
+    private Task<LetterResult> Take(string letter) => Letters.Take("x.eml", Encoding.UTF8.GetBytes(letter.ReplaceLineEndings("\r\n")), default);
+
+    private static async Task<byte[]> Demo(string name) => await File.ReadAllBytesAsync(Path.Combine(TestServer.Root, "demo", "letters", name));
+
+    [Fact]
+    public async Task WhatIsAttachedIsKeptAndOnlyEverSaved()
+    {
+        var lucie = await fixture.Server.SignIn("lucie.armand");
+        var kept = await Letters.Take(
+            "w.eml",
+            Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(await Demo("05-weser.eml")).Replace("<e5@", "<again@", StringComparison.Ordinal)),
+            default
+        );
+        var files = await lucie.Read<List<ArrivalFileView>>($"/api/leads/{kept.Lead}/files");
+        files.ShouldContain(f => f.Name == "Hafenplan.pdf" && f.Size == 29);
+        var file = await lucie.Get($"/api/files/{files.First(f => f.Name == "Hafenplan.pdf").Id}");
+        (file.ContentType, file.Body[..8]).ShouldBe(("application/octet-stream", "%PDF-1.4"));
+        (await lucie.Get($"/api/files/{Guid.NewGuid()}")).Status.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task ALetterWithoutANameIsKnownByItsDomainAndOneFromUsIsNoLead()
+    {
+        var bare = await Take("From: info@kvitfjell.example\nSubject: Buoys\nMessage-ID: <q1@k.example>\n\nPlease call.");
+        (await Scalar<string>($"select company from lead where id = '{bare.Lead}'")).ShouldBe("kvitfjell.example");
+        var ours = await Take("From: Tor <tor.vik@tarnhollow.example>\nSubject: Fwd\nMessage-ID: <q2@t.example>\n\nSee this.");
+        (ours.Kind, ours.Lead).ShouldBe(("ours", null));
+        (await Take("From: Tor <tor.vik@tarnhollow.example>\nSubject: Fwd\nMessage-ID: <q2@t.example>\n\nSee this.")).Again.ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task WhatIsNoLetterIsKeptAndWaits()
+    {
+        var kept = await Letters.Take("x.eml", [0, 1, 2, 255, 13, 10], default);
+        (kept.Kind, kept.State).ShouldBe(("unreadable", "waiting"));
+        (await Scalar<int>("select count(*)::int from arrival_file where size = 6")).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task DamagedLettersAreReadOrKept()
+    {
+        var letters = Directory.GetFiles(Path.Combine(TestServer.Root, "demo", "letters")).Select(File.ReadAllBytes).ToList();
+        var random = new Random(11);
+        for (var i = 0; i < 20_000; i++)
+        {
+            var bytes = (byte[])letters[i % letters.Count].Clone();
+            for (var j = random.Next(1, 12); j > 0; j--)
+                bytes[random.Next(bytes.Length)] = (byte)random.Next(256);
+            LetterFile.Read(i % 3 == 0 ? bytes[..random.Next(bytes.Length)] : bytes);
+        }
+        // A few whole, down to the database.
+        foreach (var i in Enumerable.Range(0, 40))
+        {
+            var bytes = (byte[])letters[i % letters.Count].Clone();
+            for (var j = 0; j < 30; j++)
+                bytes[random.Next(bytes.Length)] = (byte)random.Next(256);
+            (await Letters.Take($"{i}.eml", bytes, default)).State.ShouldNotBeNullOrEmpty();
+        }
+    }
+
+    [Fact]
+    public async Task WhatTheDirectoryFilledGivesWayToWhatAPersonSays()
+    {
+        var kept = await Take("From: Maja Holmboe <maja@holmboe-hav.example>\nSubject: Buoys\nMessage-ID: <h1@k.example>\n\nPlease call.");
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var facts = (await ingrid.Read<LeadSheet>($"/api/leads/{kept.Lead}")).Facts.ToDictionary(f => f.Key);
+        (facts["employees"].Value, facts["employees"].From, facts["industry"].Value).ShouldBe(("55", "the company directory", "Fish farming"));
+        await ingrid.Post(
+            "/api/leads",
+            new
+            {
+                source = "telephone",
+                facts = new
+                {
+                    first_name = "Maja",
+                    last_name = "Holmboe",
+                    email = "maja@holmboe-hav.example",
+                    employees = "70",
+                    city = "Bergen",
+                },
+            }
+        );
+        facts = (await ingrid.Read<LeadSheet>($"/api/leads/{kept.Lead}")).Facts.ToDictionary(f => f.Key);
+        (facts["employees"].Value, facts["city"].Value, facts["employees"].From).ShouldBe(("70", "Bergen", "Telephone"));
+        // Looking up again leaves a person's entries as they are.
+        (await ingrid.Post($"/api/leads/{kept.Lead}/look-up"))
+            .Read<FilledView>()
+            .Fields.ShouldBeEmpty();
+    }
+}
+
+/// <summary>The mailbox as a folder that others deliver into.</summary>
+public sealed class MailboxDoorTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+{
+    private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
+
+    private async Task<T> Scalar<T>(string sql)
+    {
+        await using var connection = await fixture.Server.Connect();
+        return (await connection.ExecuteScalarAsync<T>(sql))!;
+    }
+
+    [Fact]
+    public async Task TheMailboxIsTakenInOnceAndEachLetterBecomesWhatItIs()
+    {
+        var folder = Directory.CreateTempSubdirectory("lantern-mailbox").FullName;
+        Directory.CreateDirectory(Path.Combine(folder, "new"));
+        foreach (var letter in Directory.GetFiles(Path.Combine(TestServer.Root, "demo", "letters")))
+            File.Copy(letter, Path.Combine(folder, "new", Path.GetFileName(letter)));
+        var configuration = new ConfigurationBuilder().AddInMemoryCollection([new("Mailbox:Folder", folder)]).Build();
+        using var one = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
+        using var two = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
+        await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
+        for (var i = 0; i < 100 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
+            await Task.Delay(100);
+        await Task.WhenAll(one.StopAsync(default), two.StopAsync(default));
+        Directory.GetFiles(Path.Combine(folder, "cur")).Length.ShouldBe(6);
+        Directory.Delete(folder, true);
+
+        // Two doors on one mailbox, and yet each once.
+        (
+            await Scalar<int>("select count(*)::int from single_arrival a join arrival_file f on f.arrival_id = a.id and f.position = 0 where a.raw->>'subject' is not null")
+        ).ShouldBe(6);
+        (
+            await Scalar<string>(
+                "select concat_ws('|', first_name, last_name, job_title, company, phone, mobile, country, industry) from lead where email = 'isla.drummond@lochtorran.example'"
+            )
+        ).ShouldBe("Isla|Drummond|Site manager|Loch Torran Salmon Ltd|+441632960771|+447700900414|GB|fish_farming");
+        (await Scalar<string>("select first_name || ' ' || last_name || ', ' || wants from lead where email = 'j.weisshaupt@weserwasser.example'")).ShouldBe(
+            "Jürgen Weißhaupt, Trübung im Hafenbecken"
+        );
+        (await Scalar<int>("select count(*)::int from lead where email = 'ragna@fjordnaer.example'")).ShouldBe(1);
+        var answer = await Scalar<string>("select s.text from story_entry s join lead l on l.id = s.lead_id where l.email = 'ragna@fjordnaer.example' and s.kind = 'mail'");
+        answer.ShouldContain("six sites, not four");
+        answer.ShouldNotContain("How many sites are there");
+        // Machines change nothing but the story.
+        (
+            await Scalar<string>(
+                "select string_agg(s.text, ' ' order by s.text) from story_entry s join lead l on l.id = s.lead_id where l.email = 'anders.lindqvist@vattervikhamn.example' and s.kind = 'mail_note'"
+            )
+        ).ShouldBe("A letter did not arrive at anders.lindqvist@vattervikhamn.example. Automatic answer: Automatic reply: Site survey");
+        (await Scalar<int>("select count(*)::int from lead where email like '%cheap-floats%'")).ShouldBe(0);
+        (await Scalar<string>("select state from single_arrival where raw->>'from' like '%deals@cheap-floats.example%' and channel = 'mail'")).ShouldBe("waiting");
+    }
+}
