@@ -37,7 +37,9 @@ internal static class CaptureBench
         var rate = count / elapsed;
         Console.WriteLine($"posts to a form, {Senders} senders: {rate:#,0} a second, {100 * rate / limit:0} % of pgbench");
         var times = await Paced(http, rate / 2, seconds);
-        Console.WriteLine($"at half of it, {rate / 2:#,0} a second: median {Share(times, 0.5):0} ms, p99 {Share(times, 0.99):0} ms, longest {times[^1]:0} ms, of {times.Count} posts");
+        Console.WriteLine(
+            $"at half of it, {rate / 2:#,0} a second: median {Share(times, 0.5):0} ms, p99 {Share(times, 0.99):0} ms, longest {times[^1]:0} ms, of {times.Count} posts"
+        );
         await app.StopAsync();
     }
 
@@ -110,7 +112,10 @@ internal static class CaptureBench
               overriding system value values (gen_random_uuid(), 'Lea', 'Of ' || :n, 'Waters ' || :n, 'waters ' || :n, 'lea@' || :n || '.example', 'NO', 'Two buoys', 'new', 'form-survey', now(), now(), 1, 1, 1, 1, 'park', :n);
             """
         );
-        var start = new ProcessStartInfo("pgbench", ["-n", "-h", parts.Host!, "-p", $"{parts.Port}", "-U", parts.Username!, "-c", $"{Senders}", "-j", "2", "-T", $"{seconds}", "-f", script, parts.Database!])
+        var start = new ProcessStartInfo(
+            "pgbench",
+            ["-n", "-h", parts.Host!, "-p", $"{parts.Port}", "-U", parts.Username!, "-c", $"{Senders}", "-j", "2", "-T", $"{seconds}", "-f", script, parts.Database!]
+        )
         {
             RedirectStandardOutput = true,
             RedirectStandardError = true,

@@ -33,5 +33,12 @@ public static class Program
     }
 
     private static WebApplication Build(string connection) =>
-        App.Program.Build([$"--ConnectionStrings:Lantern={connection}", "--Demo:Enabled=true", "--Demo:Folder=demo", "--Serilog:MinimumLevel:Default=Error", "--urls=http://127.0.0.1:0", "--Forms:PostsPerMinute=100000000"]);
+        App.Program.Build([
+            $"--ConnectionStrings:Lantern={connection}",
+            "--Demo:Enabled=true",
+            "--Demo:Folder=demo",
+            "--Serilog:MinimumLevel:Default=Error",
+            "--urls=http://127.0.0.1:0",
+            "--Forms:PostsPerMinute=100000000",
+        ]);
 }

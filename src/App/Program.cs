@@ -260,6 +260,9 @@ public static class Program
         api.MapDeals();
         api.MapReports();
         api.MapTokens();
+        api.MapTags();
+        api.MapConsents();
+        api.MapCustomFields();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();
         app.MapPublicForms();

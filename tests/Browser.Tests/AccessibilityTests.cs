@@ -22,6 +22,9 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/deals", "weighted" },
             { "/deals?as=table", "Weighted" },
             { "/reports", "in the last 365 days" },
+            { "/intake/forms/site-survey", "What a post counts as" },
+            { "/intake/waiting", "for your word" },
+            { "/setup/access", "How to send" },
         };
 
     [Theory]
@@ -39,6 +42,18 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
         stranger.Go("/");
         stranger.See("Come in as");
         Barriers(stranger).ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("/f/site-survey?lang=de", "Ortstermin anfragen")]
+    [InlineData("/f/hydrologist", "How much is")]
+    [InlineData("/f/hydrologist/thanks", "next good hour")]
+    public void APublicPageHasNoBarrier(string path, string settled)
+    {
+        using var visitor = new Browser(fixture.Server.Address);
+        visitor.Go(path);
+        visitor.See(settled);
+        Barriers(visitor).ShouldBeEmpty();
     }
 
     [Fact]

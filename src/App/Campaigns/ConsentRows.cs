@@ -159,7 +159,21 @@ public sealed class TagRow
 {
     public string Key { get; set; } = "";
     public string Name { get; set; } = "";
+
+    /// <summary>One of the convention's groups; empty for one from before there were any.</summary>
+    public string GroupName { get; set; } = "";
+
+    /// <summary>A name of the palette.</summary>
+    public string Colour { get; set; } = "slate";
+
+    /// <summary>Who answers for it; null for one that came with the installation.</summary>
+    public Guid? OwnerId { get; set; }
+
+    /// <summary>Cannot be given any more; who has it keeps it.</summary>
     public bool Retired { get; set; }
+
+    /// <summary>The tag that stands for this one; null for most.</summary>
+    public string? MergedInto { get; set; }
 }
 
 /// <summary>A lead's tag, with the delivery that brought it.</summary>

@@ -169,7 +169,16 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         );
         Map<BarredRow>(builder, "barred", b => b.HasIndex(x => x.HashKey));
         builder.Entity<BarredRow>().HasIndex(x => new { x.Kind, x.Hash }).IsUnique();
-        Map<TagRow>(builder, "tag", t => t.HasKey(x => x.Key));
+        Map<TagRow>(
+            builder,
+            "tag",
+            t =>
+            {
+                t.HasKey(x => x.Key);
+                t.Property(x => x.GroupName).HasDefaultValue("");
+                t.Property(x => x.Colour).HasDefaultValue("slate");
+            }
+        );
         Map<LeadTagRow>(builder, "lead_tag", t => t.HasKey(x => new { x.LeadId, x.TagKey }));
         builder.Entity<LeadTagRow>().HasIndex(t => t.TagKey);
     }

@@ -28,6 +28,7 @@ public enum Act
     WorkDeals,
     SeeReports,
     SetUp,
+    CoinTags,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -51,6 +52,7 @@ public static class Permissions
         [Act.WorkDeals] = [.. Leads, Role.Manager, Role.Rep],
         [Act.SeeReports] = Everyone,
         [Act.SetUp] = Leads,
+        [Act.CoinTags] = [.. Leads, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 
     public static bool May(Role role, Act act) => Table[act].Contains(role);

@@ -1,9 +1,10 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
-import { TroubleError } from "../api/client";
+import { api, must, TroubleError } from "../api/client";
 import { ChoiceBox } from "../parts/Field";
-import { tell } from "../parts/Toast";
+import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
+import { useRefresh } from "../Setup/session";
 import { leadActs, useLeadAct, type Sheet } from "./queries";
 
 const List = styled.dl`
@@ -126,9 +127,34 @@ export function Facts({ lead, mayWrite, ask }: Props) {
               {i < blank.length - 1 ? ", " : ""}
             </span>
           ))}
+          {mayWrite && (
+            <>
+              {" · "}
+              <LookUp lead={lead} />
+            </>
+          )}
         </Blank>
       )}
     </section>
+  );
+}
+
+/** Asks the company directory for what is blank. */
+function LookUp({ lead }: { lead: Sheet }) {
+  const refresh = useRefresh();
+  const look = async () => {
+    try {
+      const { fields } = await must(api.POST("/api/leads/{id}/look-up", { params: { path: { id: lead.id } } }));
+      tell(fields.length ? `Filled from the company directory: ${fields.join(", ").toLowerCase()}.` : "The company directory knows nothing more.");
+      await refresh();
+    } catch (e) {
+      tellTrouble(e);
+    }
+  };
+  return (
+    <button type="button" onClick={() => void look()}>
+      look the company up
+    </button>
   );
 }
 

@@ -11,6 +11,7 @@ import { Lamp } from "../parts/Lamp";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useMay, useRefresh, useSession } from "../Setup/session";
+import { Around } from "./Around";
 import { Composer } from "./Composer";
 import { Facts } from "./Facts";
 import { Qualifying } from "./Qualifying";
@@ -90,6 +91,7 @@ export function LeadPane({ lead, onBack, ask }: Props) {
         {lead.became && <Became lead={lead} />}
         <StandingRow lead={lead} mayWrite={mayWrite} />
         <Facts lead={lead} mayWrite={mayWrite} ask={ask} />
+        <Around lead={lead} mayWrite={mayWrite} />
         {lead.state !== "handed_over" && <Qualifying lead={lead} mayWrite={mayWrite} />}
         {mayWrite && <Composer lead={lead} />}
         <Story lead={lead} />

@@ -182,7 +182,7 @@ function List({ tokens }: { tokens: Schema["TokenView"][] }) {
             </td>
             <td>…{t.ending}</td>
             <td>{t.usedAt ? moment(t.usedAt, timeZone) : "never"}</td>
-            <td>{t.revokedAt ? `revoked ${moment(t.revokedAt, timeZone)}` : <Button look="bad" onPress={() => void revoke(t.id)}>Revoke</Button>}</td>
+            <td>{t.revokedAt ? `revoked ${moment(t.revokedAt, timeZone)}` : <Button look="quiet" onPress={() => void revoke(t.id)}>Revoke</Button>}</td>
           </tr>
         ))}
       </tbody>

@@ -448,6 +448,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The vocabulary */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TagsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Coin a tag */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewTag"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tags and consents of a lead */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AroundView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/consents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a consent given or withdrawn */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ConsentOrder"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -2430,6 +2568,378 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Rename, regroup, colour, retire or bring back */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TagChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/tags/{key}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let another tag stand for this one */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TagMerge"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        /** Undo a merge */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/tags/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tag a lead */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Take a tag off a lead */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/barred": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom not to contact */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BarredView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Bar a person or a domain */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewBarred"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/barred/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Bar no longer */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/custom-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fields added here */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CustomFieldView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a field */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewField"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/custom-fields/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename a field, change its values */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FieldChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Remove a field no lead has a value of */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/leads": {
         parameters: {
             query?: never;
@@ -2591,7 +3101,11 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags";
+        AroundView: {
+            tags: components["schemas"]["LeadTagView"][];
+            consents: components["schemas"]["ConsentView"][];
+        };
         ArrivalFileView: {
             /** Format: uuid */
             id: string;
@@ -2620,6 +3134,15 @@ export interface components {
             leads: number;
             /** Format: int32 */
             unreadable: number;
+        };
+        BarredView: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            why: string;
+            shown: null | string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description The thresholds of the two scores, each 0 to 100. */
         Bars: {
@@ -2721,6 +3244,21 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        ConsentOrder: {
+            purpose: string;
+            state: string;
+            /** @default  */
+            wording: string;
+        };
+        ConsentView: {
+            purpose: string;
+            label: string;
+            state: string;
+            /** Format: date-time */
+            at: null | string;
+            wording: string;
+            place: string;
+        };
         /** @description One reason of a score. The score is the sum of the points of its contributions. */
         Contribution: {
             /** @description Criterion key or event kind; `limit` for what keeps the sum within 0 to 100. */
@@ -2742,6 +3280,16 @@ export interface components {
             /** Format: int32 */
             most: number;
             lines: components["schemas"]["FitLineView"][];
+        };
+        CustomFieldView: {
+            key: string;
+            label: string;
+            type: components["schemas"]["FieldType"];
+            personal: boolean;
+            currency: string;
+            choices: components["schemas"]["ChoiceView"][];
+            /** Format: int32 */
+            known: number;
         };
         /** @enum {unknown} */
         DateOrder: "dayFirst" | "monthFirst" | null;
@@ -2913,6 +3461,15 @@ export interface components {
                 [key: string]: string;
             };
         };
+        FieldChange: {
+            label: string;
+            choices?: null | string[];
+        };
+        /**
+         * @description How a value is normalised, validated, compared and shown.
+         * @enum {unknown}
+         */
+        FieldType: "text" | "name" | "email" | "phone" | "country" | "region" | "domain" | "choice" | "number" | "date" | "money" | "yesNo";
         FilledView: {
             fields: string[];
         };
@@ -3230,6 +3787,11 @@ export interface components {
             tasks: components["schemas"]["TaskView"][];
             became: null | components["schemas"]["BecameView"];
         };
+        LeadTagView: {
+            key: string;
+            name: string;
+            colour: string;
+        };
         LetterResult: {
             fileName: string;
             kind: string;
@@ -3336,6 +3898,20 @@ export interface components {
          * @enum {unknown}
          */
         MergePolicy: "fillBlanks" | "keepOurs" | "takeTheirs" | "newestWins";
+        NewBarred: {
+            kind: string;
+            value: string;
+            why: string;
+        };
+        NewField: {
+            label: string;
+            type: components["schemas"]["FieldType"];
+            /** @default false */
+            personal: boolean;
+            /** @default EUR */
+            currency: string;
+            choices?: null | string[];
+        };
         NewForm: {
             name: string;
         };
@@ -3350,6 +3926,11 @@ export interface components {
             followUp?: null | components["schemas"]["FollowUp"];
             /** Format: uuid */
             key?: null | string;
+        };
+        NewTag: {
+            name: string;
+            group: string;
+            colour: string;
         };
         NewToken: {
             name: string;
@@ -3697,6 +4278,33 @@ export interface components {
             kind: string;
             text: string;
             by: null | string;
+        };
+        TagChange: {
+            name?: null | string;
+            group?: null | string;
+            colour?: null | string;
+            retired?: null | boolean;
+        };
+        TagMerge: {
+            into: string;
+        };
+        TagView: {
+            key: string;
+            name: string;
+            group: string;
+            colour: string;
+            owner: null | string;
+            retired: boolean;
+            mergedInto: null | string;
+            /** Format: int32 */
+            uses: number;
+        };
+        TagsView: {
+            tags: components["schemas"]["TagView"][];
+            groups: string[];
+            pattern: string;
+            hint: string;
+            colours: string[];
         };
         TakeBackOrder: {
             /** @default false */

@@ -140,13 +140,13 @@ const Trigger = styled(Button)`
   }
 `;
 
-type ChoiceProps = { label: string; value: string | null; options: { key: string; label: string }[]; onChange: (key: string) => void; error?: string; hideLabel?: boolean; isDisabled?: boolean };
+type ChoiceProps = { label: string; value: string | null; options: { key: string; label: string }[]; onChange: (key: string) => void; error?: string; hideLabel?: boolean; isDisabled?: boolean; placeholder?: string };
 
 /** One of a list. */
-export function ChoiceBox({ label, value, options, onChange, error, hideLabel, isDisabled }: ChoiceProps): ReactNode {
+export function ChoiceBox({ label, value, options, onChange, error, hideLabel, isDisabled, placeholder = "choose" }: ChoiceProps): ReactNode {
   return (
     <Wrap>
-      <AriaSelect aria-label={hideLabel ? label : undefined} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} validationBehavior="aria" isDisabled={isDisabled} placeholder="choose">
+      <AriaSelect aria-label={hideLabel ? label : undefined} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} validationBehavior="aria" isDisabled={isDisabled} placeholder={placeholder}>
         {!hideLabel && <Label>{label}</Label>}
         <Trigger>
           <SelectValue />

@@ -250,14 +250,22 @@ function FindBox() {
   );
 }
 
+const setups: ["tags" | "barred" | "fields" | "access", string][] = [
+  ["fields", "Fields of your own"],
+  ["tags", "Tags"],
+  ["barred", "Whom not to contact"],
+  ["access", "Access for other systems"],
+];
+
 function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const setsUp = useMay("setUp");
+  const may = { tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp") };
+  const setup = setups.filter(([path]) => may[path]);
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();
-    if (key === "access") return navigate("/setup/access");
+    if (key in may) return navigate(`/setup/${key}`);
     if (key !== "out") return setTheme(key as Theme);
     await must(api.DELETE("/api/session"));
     queries.clear();
@@ -277,7 +285,11 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
               {label}
             </MenuItem>
           ))}
-          {setsUp && <MenuItem id="access">Access for other systems</MenuItem>}
+          {setup.map(([path, label]) => (
+            <MenuItem id={path} key={path}>
+              {label}
+            </MenuItem>
+          ))}
           <MenuItem id="keys">Keys</MenuItem>
           <MenuItem id="out">Sign out</MenuItem>
         </Menu>

@@ -54,6 +54,64 @@ public sealed class SurvivalTests : IAsyncLifetime
         ).ShouldBe(0);
     }
 
+    [Fact]
+    public async Task KilledWhileFormsAreSentWhatWasAnsweredIsKeptOnce()
+    {
+        const int Senders = 6;
+        const int Each = 60;
+        var done = 0;
+        var sending = Task.WhenAll(
+            Enumerable
+                .Range(0, Senders)
+                .Select(async sender =>
+                {
+                    using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(10) };
+                    for (var i = 0; i < Each; i++)
+                    {
+                        while (!await Sent(http, $"s{sender}-{i}@survival.example"))
+                            await Task.Delay(100);
+                        Interlocked.Increment(ref done);
+                    }
+                })
+        );
+        foreach (var (from, database) in new[] { (40, false), (120, true), (200, false) })
+        {
+            for (var n = 0; n < 600 && done < from; n++)
+                await Task.Delay(50);
+            if (database)
+                Cluster("kill", Data);
+            else
+                _app!.Kill();
+            if (database)
+                Cluster("start", Data, _port.ToString(null, null));
+            else
+                await StartApp();
+        }
+        await sending.WaitAsync(TimeSpan.FromMinutes(3));
+        const string Ours = "email like 's%-%@survival.example'";
+        (await Scalar<string>($"select count(*) || ' ' || count(distinct email) from lead where {Ours}")).ShouldBe($"{Senders * Each} {Senders * Each}");
+        (await Scalar<int>("select count(*)::int from single_arrival where raw->>'email' like 's%-%@survival.example'")).ShouldBe(Senders * Each);
+        (await Scalar<int>($"select count(*)::int from lead_event e join lead l on l.id = e.lead_id where l.{Ours}")).ShouldBe(Senders * Each);
+        (await Scalar<int>("select coalesce(sum(credit), 0)::int from turn")).ShouldBe(0);
+    }
+
+    // True once the server said it is kept; a sender that hears nothing sends the same again.
+    private async Task<bool> Sent(HttpClient http, string email)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"{Address}/f/price-guide");
+        request.Headers.Add("Idempotency-Key", email);
+        request.Content = new StringContent($$"""{"last_name":"Survivor","email":"{{email}}","consent.answer":true}""", Encoding.UTF8, "application/json");
+        try
+        {
+            using var answer = await http.SendAsync(request);
+            return answer.IsSuccessStatusCode;
+        }
+        catch (Exception e) when (e is HttpRequestException or TaskCanceledException)
+        {
+            return false;
+        }
+    }
+
     // Kills the server, then the database, each after some more rows, and starts them again.
     private async Task Interrupted(string during, string until)
     {
@@ -108,6 +166,7 @@ public sealed class SurvivalTests : IAsyncLifetime
         start.Environment["ConnectionStrings__Lantern"] = Connection;
         start.Environment["Demo__Enabled"] = "true";
         start.Environment["Demo__Folder"] = Path.Combine(TestServer.Root, "demo");
+        start.Environment["Forms__PostsPerMinute"] = "1000000";
         _app = Process.Start(start)!;
         _app.OutputDataReceived += (_, line) => _said.Enqueue(line.Data ?? "");
         _app.BeginOutputReadLine();

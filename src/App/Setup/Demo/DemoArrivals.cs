@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
@@ -74,6 +75,23 @@ internal static class DemoArrivals
                 }
             );
         return SingleArrival.Keep(connection, rows, default);
+    }
+
+    /// <summary>What the people who filled a form agreed to: the answer all of them, the rest every other one.</summary>
+    public static Task KeepConsents(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
+    {
+        var said = leads.SelectMany(
+            (lead, i) =>
+            {
+                if (forms.FirstOrDefault(f => f.Source == lead.Source) is not { } form)
+                    return [];
+                var words = form.Sheet.Text.Consents;
+                return words
+                    .Where(w => w.Key == "answer" || i % 2 == 0)
+                    .SelectMany(w => ConsentRow.GivenBy(lead.Id, lead.Facts, w.Key, lead.At, w.Value, $"Form {form.Name}, edition 1"));
+            }
+        );
+        return ConsentRow.Keep(connection, said, default);
     }
 
     /// <summary>Posts that wait: two look like spam.</summary>

@@ -13,7 +13,7 @@ public sealed record DemoCampaign(string Key, string Name, decimal Cost, int Sta
 
 public sealed record DemoSource(string Key, string Name, string Channel, string EventKind, string? Campaign);
 
-public sealed record DemoTag(string Key, string Name);
+public sealed record DemoTag(string Key, string Name, string Group, string Colour);
 
 /// <param name="Kind">person or domain.</param>
 public sealed record DemoBarred(string Kind, string Value, string Why);
@@ -32,6 +32,7 @@ public sealed record DemoSetup(
     IReadOnlyList<DemoPipeline> Pipelines,
     IReadOnlyList<string> LostReasons,
     IReadOnlyList<DemoTag> Tags,
+    Campaigns.TagConvention TagConvention,
     IReadOnlyList<DemoBarred> Barred
 );
 

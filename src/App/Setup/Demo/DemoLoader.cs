@@ -60,6 +60,14 @@ public sealed class DemoLoader(
         }
         await DemoArrivals.Keep(connection, leads, setup, forms);
         await DemoArrivals.KeepWaiting(connection, now);
+        await DemoArrivals.KeepConsents(connection, leads, forms);
+        await connection.ExecuteAsync(
+            """
+            insert into lead_tag (lead_id, tag_key) select id, 'event-expo' from lead where source = 'list-expo'
+              union all select id, 'event-webinar' from lead where source = 'list-webinar'
+              union all select id, 'interest-algae' from lead where wants ilike '%algae%' or wants ilike '%bloom%' or wants ilike '%chlorophyll%'
+            """
+        );
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await rescore.Decay(connection, now);
@@ -112,9 +120,18 @@ public sealed class DemoLoader(
         );
         foreach (var pipeline in setup.Pipelines)
             AddPipeline(pipeline);
-        db.AddRange(setup.Tags.Select(t => new TagRow { Key = t.Key, Name = t.Name }));
+        db.AddRange(
+            setup.Tags.Select(t => new TagRow
+            {
+                Key = t.Key,
+                Name = t.Name,
+                GroupName = t.Group,
+                Colour = t.Colour,
+            })
+        );
         db.AddRange(setup.Barred.Select(b => BarredRow.Of(b.Kind, b.Value, b.Why, now)));
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
+        db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
         db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
         AddEdition(Edition.Scoring, Json.Write(DemoFiles.Read<ScoringModel>(folder, "scoring-model.json")), now);
         AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);

@@ -1,0 +1,151 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>A field this installation added. <see cref="Known"/>: leads that have a value.</summary>
+/// <param name="Choices">For a choice field, its values.</param>
+public sealed record CustomFieldView(string Key, string Label, FieldType Type, bool Personal, string Currency, IReadOnlyList<ChoiceView> Choices, int Known);
+
+/// <param name="Choices">Labels of the values, for a choice field.</param>
+public sealed record NewField(string Label, FieldType Type, bool Personal = false, string Currency = "EUR", IReadOnlyList<string>? Choices = null);
+
+/// <param name="Choices">All labels, in order; one left out can no longer be chosen, and stays where it is kept.</param>
+public sealed record FieldChange(string Label, IReadOnlyList<string>? Choices = null);
+
+/// <summary>Fields of one's own: there at once in lists, forms, conditions and on every lead, in every process.</summary>
+public static class FieldEndpoints
+{
+    private const int MostFields = 100;
+
+    public static void MapCustomFields(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/custom-fields").Requires(Act.SetUp).WithTags("Setup");
+        group.MapGet("", List).WithSummary("Fields added here");
+        group.MapPost("", Add).WithSummary("Add a field");
+        group.MapPut("/{key}", Change).WithSummary("Rename a field, change its values");
+        group.MapDelete("/{key}", Remove).WithSummary("Remove a field no lead has a value of");
+    }
+
+    private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var fields = installation.Catalogue.Fields.Where(f => f.Origin == FieldOrigin.Custom).ToList();
+        var known = (
+            await connection.QueryAsync<(string Key, int Count)>(
+                "select k, (select count(*)::int from lead where custom ? k) from unnest(@keys) k",
+                new { keys = fields.Select(f => f.Key).ToArray() }
+            )
+        ).ToDictionary(k => k.Key, k => k.Count);
+        return TypedResults.Ok(
+            fields
+                .Select(f => new CustomFieldView(
+                    f.Key,
+                    f.Label,
+                    f.Type,
+                    f.Personal,
+                    f.Currency,
+                    f.Type == FieldType.Choice ? [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : [],
+                    known[f.Key]
+                ))
+                .ToList()
+        );
+    }
+
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewField body, LanternDb db, Installation installation)
+    {
+        var label = FieldReader.Clean(body.Label);
+        var key = Folding.Heading(label).Replace(' ', '_');
+        if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
+            return Trouble.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
+        if (installation.Catalogue.Find(key) is not null || installation.Catalogue.Fields.Any(f => Folding.Heading(f.Label) == Folding.Heading(label)))
+            return Trouble.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
+        if (body.Type == FieldType.Money && (body.Currency.Length != 3 || !body.Currency.All(char.IsAsciiLetterUpper)))
+            return Trouble.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
+        if (body.Type == FieldType.Choice && ChoicesOf(body.Choices) is null)
+            return Trouble.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+        await using (var transaction = await db.Database.BeginTransactionAsync())
+        {
+            var fields = await Held(db);
+            if (fields.Count >= MostFields)
+                return Trouble.Conflict("too-many-fields", $"An installation has at most {MostFields} fields of its own.");
+            fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency));
+            await Keep(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
+            await transaction.CommitAsync();
+        }
+        await installation.Changed();
+        return TypedResults.Created($"/api/custom-fields/{key}", key);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, Installation installation)
+    {
+        var label = FieldReader.Clean(body.Label);
+        if (label.Length is 0 or > 60)
+            return Trouble.Invalid("label-missing", "Name the field in up to 60 letters.", "label");
+        if (body.Choices is not null && ChoicesOf(body.Choices) is null)
+            return Trouble.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+        await using (var transaction = await db.Database.BeginTransactionAsync())
+        {
+            var fields = await Held(db);
+            var at = fields.FindIndex(f => f.Key == key);
+            if (at < 0)
+                return Trouble.NotFound("field of your own");
+            fields[at] = fields[at] with { Label = label };
+            await Keep(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(installation.Catalogue[key], ChoicesOf(body.Choices)) : null);
+            await transaction.CommitAsync();
+        }
+        await installation.Changed();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(string key, LanternDb db, Installation installation)
+    {
+        await using (var transaction = await db.Database.BeginTransactionAsync())
+        {
+            var fields = await Held(db);
+            if (fields.RemoveAll(f => f.Key == key) == 0)
+                return Trouble.NotFound("field of your own");
+            if (await (await db.Connection()).QuerySingleAsync<bool>("select exists (select 1 from lead where custom ? @key)", new { key }))
+                return Trouble.Conflict("field-used", "Leads have values in this field, so it stays.");
+            await Keep(db, fields, key, null);
+            await transaction.CommitAsync();
+        }
+        await installation.Changed();
+        return TypedResults.NoContent();
+    }
+
+    // The rows are locked, so that two people who add a field at once add both.
+    private static async Task<List<CustomField>> Held(LanternDb db)
+    {
+        var connection = await db.Connection();
+        await connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values ('custom-fields', '[]'), ('value-lists', '{}') on conflict do nothing; select 1 from setup_entry where key in ('custom-fields', 'value-lists') order by key for update"
+        );
+        return Json.Read<List<CustomField>>(await connection.QuerySingleAsync<string>("select body::text from setup_entry where key = 'custom-fields'"));
+    }
+
+    private static async Task Keep(LanternDb db, List<CustomField> fields, string key, List<Choice>? choices)
+    {
+        var connection = await db.Connection();
+        await connection.ExecuteAsync("update setup_entry set body = @body::jsonb where key = 'custom-fields'", new { body = Json.Write(fields) });
+        if (choices is not null)
+            await connection.ExecuteAsync(
+                "update setup_entry set body = body || jsonb_build_object(@key, @choices::jsonb) where key = 'value-lists'",
+                new { key, choices = Json.Write(choices) }
+            );
+    }
+
+    private static List<Choice>? ChoicesOf(IReadOnlyList<string>? labels)
+    {
+        var clean = (labels ?? []).Select(FieldReader.Clean).Where(l => l.Length > 0).ToList();
+        var choices = clean.Select(l => new Choice(Folding.Heading(l).Replace(' ', '_'), l)).DistinctBy(c => c.Key).ToList();
+        return choices.Count is 0 or > 200 || choices.Count != clean.Count || choices.Any(c => c.Key.Length is 0 or > 80) ? null : choices;
+    }
+
+    // A value keeps its key and its other spellings through a change of order.
+    private static List<Choice>? Renamed(FieldDefinition field, List<Choice>? choices) =>
+        choices?.Select(c => field.Choices.FirstOrDefault(o => o.Label == c.Label || o.Key == c.Key) is { } old ? old with { Label = c.Label } : c).ToList();
+}

@@ -1,0 +1,110 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, must, type TroubleError } from "../api/client";
+import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { moment } from "../parts/format";
+import { Empty, Skeleton, Trouble } from "../parts/States";
+import { tell, tellTrouble } from "../parts/Toast";
+import { useRefresh, useSession } from "./session";
+import { Adding } from "./TagsPage";
+
+const whys: Record<string, string> = { do_not_contact: "do not contact", competitor: "a competitor", blocked: "blocked" };
+
+/** Persons and domains that do not come in, by any way. Persons are kept as a mark, so that the list outlives their data. */
+export function BarredPage() {
+  const barred = useQuery({ queryKey: ["barred"], queryFn: () => must(api.GET("/api/barred")) });
+  const refresh = useRefresh();
+  const { timeZone } = useSession();
+  return (
+    <Bench>
+      <Pane>
+        <Inner>
+          <Head>
+            <div>
+              <h1>Whom not to contact</h1>
+              <p>Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data.</p>
+            </div>
+          </Head>
+          <Bar />
+          {barred.isPending && <Skeleton />}
+          {barred.isError && <Trouble error={barred.error} />}
+          {barred.data?.length === 0 && <Empty>Nobody is barred.</Empty>}
+          {!!barred.data?.length && (
+            <Table>
+              <thead>
+                <tr>
+                  <th>Who</th>
+                  <th>Why</th>
+                  <th>Since</th>
+                  <th />
+                </tr>
+              </thead>
+              <tbody>
+                {barred.data.map((b) => (
+                  <tr key={b.id}>
+                    <td>{b.shown ?? "a person, kept as a mark"}</td>
+                    <td>{whys[b.why] ?? b.why}</td>
+                    <td>{moment(b.at, timeZone)}</td>
+                    <td>
+                      <Button look="quiet" onPress={() => void must(api.DELETE("/api/barred/{id}", { params: { path: { id: b.id } } })).then(() => (tell("Barred no longer."), refresh()), tellTrouble)}>
+                        Bar no longer
+                      </Button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          )}
+        </Inner>
+      </Pane>
+    </Bench>
+  );
+}
+
+function Bar() {
+  const [value, setValue] = useState("");
+  const [kind, setKind] = useState("person");
+  const [why, setWhy] = useState("do_not_contact");
+  const [trouble, setTrouble] = useState<TroubleError>();
+  const refresh = useRefresh();
+  const bar = async () => {
+    try {
+      await must(api.POST("/api/barred", { body: { kind, value, why } }));
+      setValue("");
+      setTrouble(undefined);
+      tell("Barred on every way in.");
+      await refresh();
+    } catch (e) {
+      setTrouble(e as TroubleError);
+    }
+  };
+  const options = Object.entries(whys).filter(([key]) => kind === "domain" || key === "do_not_contact");
+  return (
+    <Adding
+      onSubmit={(e) => {
+        e.preventDefault();
+        void bar();
+      }}
+    >
+      <TextBox label={kind === "domain" ? "Web domain" : "Mail address, or telephone number with country code"} value={value} onChange={setValue} error={trouble?.message} />
+      <ChoiceBox
+        label="Who"
+        value={kind}
+        options={[
+          { key: "person", label: "a person" },
+          { key: "domain", label: "a domain" },
+        ]}
+        onChange={(k) => {
+          setKind(k);
+          if (k === "person") setWhy("do_not_contact");
+        }}
+      />
+      <ChoiceBox label="Why" value={why} options={options.map(([key, label]) => ({ key, label }))} onChange={setWhy} />
+      <Button look="main" type="submit" isDisabled={!value.trim()}>
+        Bar
+      </Button>
+    </Adding>
+  );
+}

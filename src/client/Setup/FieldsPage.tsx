@@ -1,0 +1,178 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Form } from "react-aria-components";
+import { api, must, type Schema, type TroubleError } from "../api/client";
+import { Bench, Cap, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { Overlay } from "../parts/Dialog";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { whole } from "../parts/format";
+import { Empty, Skeleton, Trouble } from "../parts/States";
+import { tell, tellTrouble } from "../parts/Toast";
+import { useRefresh } from "./session";
+import { Adding } from "./TagsPage";
+
+type Kind = Schema["FieldType"];
+
+const kinds: [Kind, string][] = [
+  ["text", "words"],
+  ["number", "a number"],
+  ["choice", "one of a list"],
+  ["yesNo", "yes or no"],
+  ["date", "a date"],
+  ["money", "an amount of money"],
+  ["email", "a mail address"],
+  ["phone", "a telephone number"],
+  ["domain", "a web domain"],
+  ["country", "a country"],
+  ["name", "a name"],
+];
+const words = new Map<string, string>(kinds);
+const lines = (text: string) => text.split("\n").map((l) => l.trim()).filter(Boolean);
+
+/** Fields of one's own: there at once in lists, forms, conditions and on every lead. */
+export function FieldsPage() {
+  const fields = useQuery({ queryKey: ["custom-fields"], queryFn: () => must(api.GET("/api/custom-fields")) });
+  const [changing, setChanging] = useState<Schema["CustomFieldView"]>();
+  const refresh = useRefresh();
+  const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellTrouble);
+  return (
+    <Bench>
+      <Pane>
+        <Inner>
+          <Head>
+            <div>
+              <h1>Fields of your own</h1>
+              <p>A field added here is at once in lists, forms, conditions and on every lead.</p>
+            </div>
+          </Head>
+          <Add />
+          {fields.isPending && <Skeleton />}
+          {fields.isError && <Trouble error={fields.error} />}
+          {fields.data?.length === 0 && <Empty>There are the built-in fields only.</Empty>}
+          {!!fields.data?.length && (
+            <Table>
+              <thead>
+                <tr>
+                  <th>Field</th>
+                  <th>Holds</th>
+                  <th className="n">Known for</th>
+                  <th />
+                </tr>
+              </thead>
+              <tbody>
+                {fields.data.map((f) => (
+                  <tr key={f.key}>
+                    <td>
+                      {f.label}
+                      {f.personal && <Cap>about a person</Cap>}
+                    </td>
+                    <td>
+                      {words.get(f.type) ?? f.type}
+                      {f.currency && `, in ${f.currency}`}
+                      {f.choices.length > 0 && <Cap>{f.choices.map((c) => c.label).join(", ")}</Cap>}
+                    </td>
+                    <td className="n">{whole(f.known)}</td>
+                    <td>
+                      <Button look="quiet" onPress={() => setChanging(f)}>
+                        Change
+                      </Button>
+                      {f.known === 0 && (
+                        <Button look="quiet" onPress={() => void remove(f.key)}>
+                          Remove
+                        </Button>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          )}
+          <Overlay title="Change the field" isOpen={!!changing} onClose={() => setChanging(undefined)} width={440}>
+            {changing && <Change field={changing} onDone={() => setChanging(undefined)} />}
+          </Overlay>
+        </Inner>
+      </Pane>
+    </Bench>
+  );
+}
+
+function Add() {
+  const [label, setLabel] = useState("");
+  const [type, setType] = useState<Kind>("text");
+  const [personal, setPersonal] = useState(false);
+  const [choices, setChoices] = useState("");
+  const [currency, setCurrency] = useState("EUR");
+  const [trouble, setTrouble] = useState<TroubleError>();
+  const refresh = useRefresh();
+  const add = async () => {
+    try {
+      await must(api.POST("/api/custom-fields", { body: { label, type, personal, currency, choices: type === "choice" ? lines(choices) : null } }));
+      tell(`${label.trim()} is there, everywhere.`);
+      setLabel("");
+      setChoices("");
+      setTrouble(undefined);
+      await refresh();
+    } catch (e) {
+      setTrouble(e as TroubleError);
+    }
+  };
+  const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
+  return (
+    <Adding
+      onSubmit={(e) => {
+        e.preventDefault();
+        void add();
+      }}
+    >
+      <TextBox label="A new field" value={label} onChange={setLabel} error={said("label") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
+      <ChoiceBox label="Holds" value={type} options={kinds.map(([key, text]) => ({ key, label: text }))} onChange={(k) => setType(k as Kind)} />
+      <ChoiceBox
+        label="Says something about"
+        value={personal ? "person" : "company"}
+        options={[
+          { key: "company", label: "the company" },
+          { key: "person", label: "the person" },
+        ]}
+        onChange={(k) => setPersonal(k === "person")}
+      />
+      <Button look="main" type="submit" isDisabled={!label.trim()}>
+        Add
+      </Button>
+      {type === "choice" && <TextBox label="Its values, one a line" lines value={choices} onChange={setChoices} error={said("choices")} />}
+      {type === "money" && <TextBox label="In which currency" value={currency} onChange={(c) => setCurrency(c.toUpperCase())} error={said("currency")} />}
+    </Adding>
+  );
+}
+
+function Change({ field, onDone }: { field: Schema["CustomFieldView"]; onDone: () => void }) {
+  const [label, setLabel] = useState(field.label);
+  const [choices, setChoices] = useState(field.choices.map((c) => c.label).join("\n"));
+  const [trouble, setTrouble] = useState<TroubleError>();
+  const refresh = useRefresh();
+  const keep = async () => {
+    try {
+      await must(api.PUT("/api/custom-fields/{key}", { params: { path: { key: field.key } }, body: { label, choices: field.type === "choice" ? lines(choices) : null } }));
+      onDone();
+      await refresh();
+    } catch (e) {
+      setTrouble(e as TroubleError);
+    }
+  };
+  return (
+    <Form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      <TextBox label="Name" value={label} onChange={setLabel} error={trouble?.field === "label" ? trouble.message : undefined} />
+      {field.type === "choice" && <TextBox label="Its values, one a line" lines value={choices} onChange={setChoices} error={trouble?.field === "choices" ? trouble.message : undefined} />}
+      <div style={{ marginTop: 14 }}>
+        <Button look="main" type="submit">
+          Keep
+        </Button>
+      </div>
+    </Form>
+  );
+}
