@@ -22,6 +22,7 @@ export const router = createBrowserRouter([
       { path: "handover/:id?", lazy: async () => ({ Component: (await import("./Handover/HandoverPage")).HandoverPage }) },
       { path: "deals/:id?", lazy: async () => ({ Component: (await import("./Deals/DealsPage")).DealsPage }) },
       { path: "reports", lazy: async () => ({ Component: (await import("./Reports/ReportsPage")).ReportsPage }) },
+      { path: "setup/sources", lazy: async () => ({ Component: (await import("./Setup/SourcesPage")).SourcesPage }) },
       { path: "setup/tags", lazy: async () => ({ Component: (await import("./Setup/TagsPage")).TagsPage }) },
       { path: "setup/barred", lazy: async () => ({ Component: (await import("./Setup/BarredPage")).BarredPage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("./Setup/FieldsPage")).FieldsPage }) },

@@ -25,6 +25,10 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/intake/forms/site-survey", "What a post counts as" },
             { "/intake/waiting", "for your word" },
             { "/setup/access", "How to send" },
+            { "/setup/sources", "Counts as" },
+            { "/setup/tags", "Coined by" },
+            { "/setup/barred", "kept as a mark" },
+            { "/setup/fields", "Water body" },
         };
 
     [Theory]

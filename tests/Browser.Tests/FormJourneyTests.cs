@@ -97,4 +97,35 @@ public sealed class FormJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
         _browser.ClickButton("Undo");
         _browser.See("had it unasked");
     }
+
+    [Fact]
+    public void ALetterIsDroppedAndALeadIsTaggedAndItsConsentRecorded()
+    {
+        _browser.Go("/intake");
+        _browser.See("Choose a list");
+        _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo", "letters", "05-weser.eml"));
+        _browser.See("Jürgen Weißhaupt");
+        _browser.See("Hafenplan.pdf");
+        _browser.See("the company directory");
+        _browser.Choose("Add a tag", "partner: referred");
+        _browser.See("Tagged partner: referred");
+        _browser.Click(By.XPath("//button[contains(., 'Calls about products')]"));
+        _browser.Fill("They agreed in these words", "Call me any morning");
+        _browser.ClickButton("They agreed");
+        _browser.See("Consent given: Calls about products");
+        _browser.Click(By.XPath("//button[@aria-label='Take partner: referred off']"));
+        _browser.See("Tag taken off: partner: referred");
+    }
+
+    [Fact]
+    public void AFieldAddedStandsOnEveryLeadAtOnce()
+    {
+        _browser.Go("/setup/fields");
+        _browser.Fill("A new field", "Tide gauge");
+        _browser.Press(Keys.Enter);
+        _browser.See("Tide gauge is there, everywhere.");
+        _browser.Go("/leads?text=ragna@fjordnaer.example");
+        _browser.Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
+        _browser.See("tide gauge");
+    }
 }

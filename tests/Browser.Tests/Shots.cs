@@ -19,6 +19,8 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo/lists/northern-waters-expo.xlsx"));
         _browser.See("61 rows read");
         Keep("sieve");
+        Take("form", "/intake/forms/hydrologist", "What a post counts as");
+        Take("form-page", "/f/site-survey?lang=de", "Ortstermin anfragen");
         Take("leads", "/leads?fit=40&order=engagement", "leads");
         _browser.Go("/leads?country=NO,SE&order=engagement");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
@@ -37,7 +39,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
-        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(11);
+        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(13);
     }
 
     private void Take(string name, string path, string settled)

@@ -37,7 +37,8 @@ public sealed class TestServer : IAsyncDisposable
         Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("LANTERN_TEST_SERVER is not set; run ./lantern test");
 
     /// <summary>A fresh installation with the demo company.</summary>
-    public static async Task<TestServer> Start()
+    /// <param name="settings">Configuration of its own, as --Key=Value.</param>
+    public static async Task<TestServer> Start(params string[] settings)
     {
         var name = $"lantern_{Run}_{Guid.NewGuid():N}"[..40];
         await Gate.WaitAsync();
@@ -52,7 +53,7 @@ public sealed class TestServer : IAsyncDisposable
         {
             Gate.Release();
         }
-        return await Serve(name);
+        return await Serve(name, settings);
     }
 
     /// <summary>A second process on the same database.</summary>
@@ -63,6 +64,13 @@ public sealed class TestServer : IAsyncDisposable
         var connection = new NpgsqlConnection(ConnectionString);
         await connection.OpenAsync();
         return connection;
+    }
+
+    /// <summary>The one value a statement gives.</summary>
+    public async Task<T> Scalar<T>(string sql)
+    {
+        await using var connection = await Connect();
+        return (await Dapper.SqlMapper.ExecuteScalarAsync<T>(connection, sql))!;
     }
 
     /// <summary>Somebody signed in.</summary>
@@ -88,15 +96,15 @@ public sealed class TestServer : IAsyncDisposable
         NpgsqlConnection.ClearAllPools();
     }
 
-    private static async Task<TestServer> Serve(string database)
+    private static async Task<TestServer> Serve(string database, params string[] settings)
     {
-        var app = Build(database);
+        var app = Build(database, settings);
         await Program.Prepare(app);
         await app.StartAsync();
         return new TestServer(app, ConnectionTo(database));
     }
 
-    private static WebApplication Build(string database) =>
+    private static WebApplication Build(string database, params string[] settings) =>
         Program.Build([
             "--urls=http://127.0.0.1:0",
             $"--ConnectionStrings:Lantern={ConnectionTo(database)}",
@@ -104,6 +112,8 @@ public sealed class TestServer : IAsyncDisposable
             $"--Demo:Folder={Path.Combine(Root, "demo")}",
             $"--Client:Folder={Path.Combine(Root, "src", "client", "dist")}",
             "--Serilog:MinimumLevel:Default=Warning",
+            "--Forms:PostsPerMinute=100000",
+            .. settings,
         ]);
 
     private static string ConnectionTo(string database) => $"{Server};Database={database};Maximum Pool Size=20;Include Error Detail=true";

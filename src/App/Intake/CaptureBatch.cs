@@ -81,18 +81,24 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                 continue;
             var bar = one.OnAWord ? null : people.BarredBy(row, one.TheyAsk);
             var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row.Identity), people.AccountOf(row), false);
-            (raw.Outcome, raw.Reason) = (verdict.Outcome, verdict.Reason);
+            (raw.Outcome, raw.Reason) = Told(verdict);
             if (verdict.Outcome is SiftOutcome.Mend or SiftOutcome.Barred)
             {
                 (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason(verdict.Reason, 0) }));
                 continue;
             }
-            raw.LeadId = SiftOutcome.AddToLead.Contains(verdict.Outcome) ? verdict.Known!.Id : Guid.CreateVersion7();
+            raw.LeadId = raw.Outcome == SiftOutcome.Adds ? verdict.Known!.Id : Guid.CreateVersion7();
             if (SiftOutcome.MakeLead.Contains(verdict.Outcome))
                 people.Add(row, raw.LeadId.Value);
         }
         return decided;
     }
+
+    // Who comes in beside somebody alike adds to the lead that one becomes.
+    private static (string Outcome, string Reason) Told(Verdict verdict) =>
+        verdict.Outcome == SiftOutcome.Twin
+            ? (SiftOutcome.Adds, $"Already lead, made a moment before{verdict.Reason[verdict.Reason.IndexOf(':', StringComparison.Ordinal)..]}")
+            : (verdict.Outcome, verdict.Reason);
 
     // Locked, so that two people who take in the same thing take it in once.
     private static async Task<bool> StillWaits(NpgsqlConnection connection, SingleArrival raw) =>

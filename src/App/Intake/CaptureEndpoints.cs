@@ -71,7 +71,7 @@ public static class CaptureEndpoints
         if (Check(body, installation) is { } unfit)
             return unfit;
         var connection = await db.Connection();
-        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { body.Source }) is not { } source)
+        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source and not retired", new { body.Source }) is not { } source)
             return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
         await db.Database.CloseConnectionAsync();
         var captured = await capturing.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);

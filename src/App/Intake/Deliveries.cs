@@ -108,7 +108,7 @@ public sealed class Deliveries(Installation installation)
     private static async Task<string> SuggestSource(NpgsqlConnection connection, string fileName)
     {
         var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
-        var sources = await connection.QueryAsync<SourceRow>("select * from source where channel = 'list' order by name");
+        var sources = await connection.QueryAsync<SourceRow>("select * from source where channel = 'list' and not retired order by name");
         return sources.MaxBy(s => Folding.Heading(s.Name).Split(' ').Intersect(words).Count())!.Key;
     }
 }

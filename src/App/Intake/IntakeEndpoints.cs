@@ -25,6 +25,7 @@ public static class IntakeEndpoints
         api.MapSingleArrivals();
         api.MapBackfills();
         api.MapLetters();
+        api.MapSources();
     }
 
     private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)
@@ -40,7 +41,7 @@ public static class IntakeEndpoints
                 new { today, since = today.AddDays(-29) }
             )
         ).ToLookup(d => d.Source);
-        var sources = await connection.QueryAsync<SourceRow>("select * from source order by channel, name");
+        var sources = await connection.QueryAsync<SourceRow>("select * from source where not retired order by channel, name");
         var views = sources.Select(s => new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key])));
         return TypedResults.Ok(new IntakeView([.. views], await DeliveryQueries.List(connection, clock.UtcNow())));
     }

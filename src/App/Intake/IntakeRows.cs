@@ -15,6 +15,9 @@ public sealed class SourceRow
     /// <summary>The kind of event an arrival through this source is, for engagement.</summary>
     public string EventKind { get; set; } = "";
     public string? Campaign { get; set; }
+
+    /// <summary>Offered no more; what came from it keeps it.</summary>
+    public bool Retired { get; set; }
 }
 
 public sealed class CampaignRow

@@ -21,7 +21,7 @@ const Rows = styled.dl`
     display: grid;
     grid-template-columns: 118px minmax(0, 1fr);
     gap: 10px;
-    align-items: center;
+    align-items: baseline;
     min-height: 34px;
   }
   dt {

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, must, type TroubleError } from "../api/client";
-import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh, useSession } from "./session";
-import { Adding } from "./TagsPage";
+import { Adding, SetupPage } from "./SetupPage";
 
 const whys: Record<string, string> = { do_not_contact: "do not contact", competitor: "a competitor", blocked: "blocked" };
 
@@ -18,21 +18,13 @@ export function BarredPage() {
   const refresh = useRefresh();
   const { timeZone } = useSession();
   return (
-    <Bench>
-      <Pane>
-        <Inner>
-          <Head>
-            <div>
-              <h1>Whom not to contact</h1>
-              <p>Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data.</p>
-            </div>
-          </Head>
+    <SetupPage title="Whom not to contact" intro="Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data." query={barred}>
+      {(data) => (
+        <>
           <Bar />
-          {barred.isPending && <Skeleton />}
-          {barred.isError && <Trouble error={barred.error} />}
-          {barred.data?.length === 0 && <Empty>Nobody is barred.</Empty>}
-          {!!barred.data?.length && (
-            <Table>
+          {data.length === 0 && <Empty>Nobody is barred.</Empty>}
+          {data.length > 0 && (
+            <Table $middle>
               <thead>
                 <tr>
                   <th>Who</th>
@@ -42,7 +34,7 @@ export function BarredPage() {
                 </tr>
               </thead>
               <tbody>
-                {barred.data.map((b) => (
+                {data.map((b) => (
                   <tr key={b.id}>
                     <td>{b.shown ?? "a person, kept as a mark"}</td>
                     <td>{whys[b.why] ?? b.why}</td>
@@ -57,9 +49,9 @@ export function BarredPage() {
               </tbody>
             </Table>
           )}
-        </Inner>
-      </Pane>
-    </Bench>
+        </>
+      )}
+    </SetupPage>
   );
 }
 
@@ -82,12 +74,7 @@ function Bar() {
   };
   const options = Object.entries(whys).filter(([key]) => kind === "domain" || key === "do_not_contact");
   return (
-    <Adding
-      onSubmit={(e) => {
-        e.preventDefault();
-        void bar();
-      }}
-    >
+    <Adding onAdd={bar}>
       <TextBox label={kind === "domain" ? "Web domain" : "Mail address, or telephone number with country code"} value={value} onChange={setValue} error={trouble?.message} />
       <ChoiceBox
         label="Who"

@@ -2,15 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
-import { Bench, Cap, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh } from "./session";
-import { Adding } from "./TagsPage";
+import { Adding, SetupPage } from "./SetupPage";
 
 type Kind = Schema["FieldType"];
 
@@ -37,21 +37,13 @@ export function FieldsPage() {
   const refresh = useRefresh();
   const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellTrouble);
   return (
-    <Bench>
-      <Pane>
-        <Inner>
-          <Head>
-            <div>
-              <h1>Fields of your own</h1>
-              <p>A field added here is at once in lists, forms, conditions and on every lead.</p>
-            </div>
-          </Head>
+    <SetupPage title="Fields of your own" intro="A field added here is at once in lists, forms, conditions and on every lead." query={fields}>
+      {(data) => (
+        <>
           <Add />
-          {fields.isPending && <Skeleton />}
-          {fields.isError && <Trouble error={fields.error} />}
-          {fields.data?.length === 0 && <Empty>There are the built-in fields only.</Empty>}
-          {!!fields.data?.length && (
-            <Table>
+          {data.length === 0 && <Empty>There are the built-in fields only.</Empty>}
+          {data.length > 0 && (
+            <Table $middle>
               <thead>
                 <tr>
                   <th>Field</th>
@@ -61,7 +53,7 @@ export function FieldsPage() {
                 </tr>
               </thead>
               <tbody>
-                {fields.data.map((f) => (
+                {data.map((f) => (
                   <tr key={f.key}>
                     <td>
                       {f.label}
@@ -91,9 +83,9 @@ export function FieldsPage() {
           <Overlay title="Change the field" isOpen={!!changing} onClose={() => setChanging(undefined)} width={440}>
             {changing && <Change field={changing} onDone={() => setChanging(undefined)} />}
           </Overlay>
-        </Inner>
-      </Pane>
-    </Bench>
+        </>
+      )}
+    </SetupPage>
   );
 }
 
@@ -119,12 +111,7 @@ function Add() {
   };
   const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
   return (
-    <Adding
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
-    >
+    <Adding onAdd={add}>
       <TextBox label="A new field" value={label} onChange={setLabel} error={said("label") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
       <ChoiceBox label="Holds" value={type} options={kinds.map(([key, text]) => ({ key, label: text }))} onChange={(k) => setType(k as Kind)} />
       <ChoiceBox

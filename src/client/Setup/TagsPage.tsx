@@ -1,29 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Form } from "react-aria-components";
-import styled from "styled-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
-import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
 import { TagMark } from "../parts/TagMark";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh } from "./session";
-
-/** A row of fields with its button at the end. */
-export const Adding = styled(Form)`
-  display: grid;
-  grid-template-columns: 2fr 1fr 1fr auto;
-  gap: 10px 16px;
-  align-items: start;
-  max-width: 820px;
-  margin-bottom: 24px;
-  button[type="submit"] {
-    margin-top: 23px;
-  }
-`;
+import { Adding, SetupPage } from "./SetupPage";
 
 const colours: Record<string, string> = { slate: "slate", lamp: "lamp", good: "green", bad: "red", ink: "ink" };
 
@@ -31,22 +16,14 @@ const colours: Record<string, string> = { slate: "slate", lamp: "lamp", good: "g
 export function TagsPage() {
   const tags = useQuery({ queryKey: ["tags"], queryFn: () => must(api.GET("/api/tags")) });
   return (
-    <Bench>
-      <Pane>
-        <Inner>
-          <Head>
-            <div>
-              <h1>Tags</h1>
-              <p>{tags.data ? `How they are named: ${tags.data.hint}.` : "One vocabulary for everybody."}</p>
-            </div>
-          </Head>
-          {tags.isPending && <Skeleton />}
-          {tags.isError && <Trouble error={tags.error} />}
-          {tags.data && <Coin view={tags.data} />}
-          {tags.data && <List view={tags.data} />}
-        </Inner>
-      </Pane>
-    </Bench>
+    <SetupPage title="Tags" intro={tags.data ? `How they are named: ${tags.data.hint}.` : "One vocabulary for everybody."} query={tags}>
+      {(data) => (
+        <>
+          <Coin view={data} />
+          <List view={data} />
+        </>
+      )}
+    </SetupPage>
   );
 }
 
@@ -68,12 +45,7 @@ function Coin({ view }: { view: Schema["TagsView"] }) {
   };
   const like = view.tags.filter((t) => name.trim().length > 2 && t.name.includes(name.trim().toLowerCase().split(" ").at(-1)!));
   return (
-    <Adding
-      onSubmit={(e) => {
-        e.preventDefault();
-        void coin();
-      }}
-    >
+    <Adding onAdd={coin}>
       <TextBox label="A new tag" value={name} onChange={setName} error={trouble && (trouble.field === "name" || !trouble.field) ? trouble.message : undefined} hint={like.length ? `There is ${like.map((t) => `“${t.name}”`).join(", ")} already.` : undefined} />
       <ChoiceBox label="Group" value={group} options={view.groups.map((g) => ({ key: g, label: g }))} onChange={setGroup} error={trouble?.field === "group" ? trouble.message : undefined} />
       <ChoiceBox label="Colour" value={colour} options={view.colours.map((c) => ({ key: c, label: colours[c] ?? c }))} onChange={setColour} />
@@ -89,7 +61,7 @@ function List({ view }: { view: Schema["TagsView"] }) {
   const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => void undo().then(refresh, tellTrouble))), refresh()), tellTrouble);
   const names = new Map(view.tags.map((t) => [t.key, t.name]));
   return (
-    <Table>
+    <Table $middle>
       <thead>
         <tr>
           <th>Tag</th>

@@ -3,13 +3,14 @@ import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
-import { Bench, Cap, Head, Inner, Pane, Table } from "../parts/Bench";
+import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh, useSession } from "./session";
+import { SetupPage } from "./SetupPage";
 
 const Make = styled(Form)`
   display: grid;
@@ -79,15 +80,9 @@ export function TokensPage() {
   const tokens = useQuery({ queryKey: ["tokens"], queryFn: () => must(api.GET("/api/tokens")) });
   const [made, setMade] = useState<Schema["TokenMade"]>();
   return (
-    <Bench>
-      <Pane>
-        <Inner>
-          <Head>
-            <div>
-              <h1>Access for other systems</h1>
-              <p>A website, a shop or an event tool sends persons and what they did over HTTP, with a token in place of a sign-in.</p>
-            </div>
-          </Head>
+    <SetupPage title="Access for other systems" intro="A website, a shop or an event tool sends persons and what they did over HTTP, with a token in place of a sign-in." query={tokens}>
+      {(data) => (
+        <>
           <NewToken onMade={setMade} />
           {made && (
             <Once role="status">
@@ -96,16 +91,13 @@ export function TokensPage() {
               <Button onPress={() => navigator.clipboard.writeText(made.token).then(() => tell("Copied."), tellTrouble)}>Copy</Button>
             </Once>
           )}
-          {tokens.isPending && <Skeleton />}
-          {tokens.isError && <Trouble error={tokens.error} />}
-          {tokens.data?.length === 0 && <Empty>No other system has access yet.</Empty>}
-          {!!tokens.data?.length && <List tokens={tokens.data} />}
+          {data.length === 0 ? <Empty>No other system has access yet.</Empty> : <List tokens={data} />}
           <h2 style={{ margin: "30px 0 8px" }}>How to send</h2>
           <Example tabIndex={0}>{examples(location.origin)}</Example>
           <Cap style={{ marginTop: 8 }}>What is answered with 2xx is kept. The same Idempotency-Key again keeps nothing twice. At most 600 calls a minute; a batch of up to 1,000 is one call.</Cap>
-        </Inner>
-      </Pane>
-    </Bench>
+        </>
+      )}
+    </SetupPage>
   );
 }
 
@@ -158,7 +150,7 @@ function List({ tokens }: { tokens: Schema["TokenView"][] }) {
   const refresh = useRefresh();
   const revoke = (id: string) => must(api.DELETE("/api/tokens/{id}", { params: { path: { id } } })).then(() => (tell("Revoked. Nothing more comes in by it."), refresh()), tellTrouble);
   return (
-    <Table>
+    <Table $middle>
       <thead>
         <tr>
           <th>System</th>

@@ -1995,6 +1995,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The managed list of sources */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourcesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a source */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewSource"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change or retire a source */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SourceChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -3843,6 +3943,17 @@ export interface components {
             headingRow: number;
             sheets?: null | components["schemas"]["SheetName"][];
         };
+        ManagedSource: {
+            key: string;
+            name: string;
+            channel: string;
+            eventKind: string;
+            campaign: null | string;
+            retired: boolean;
+            form: null | string;
+            /** Format: int32 */
+            leads: number;
+        };
         MapCell: {
             /** Format: int32 */
             fit: number;
@@ -3926,6 +4037,12 @@ export interface components {
             followUp?: null | components["schemas"]["FollowUp"];
             /** Format: uuid */
             key?: null | string;
+        };
+        NewSource: {
+            name: string;
+            channel: string;
+            eventKind: string;
+            campaign?: null | string;
         };
         NewTag: {
             name: string;
@@ -4227,6 +4344,12 @@ export interface components {
             leadId: null | string;
             leadName: null | string;
         };
+        SourceChange: {
+            name: string;
+            eventKind: string;
+            campaign: null | string;
+            retired: boolean;
+        };
         SourceReport: {
             sentence: string;
             sources: components["schemas"]["SourceYield"][];
@@ -4250,6 +4373,11 @@ export interface components {
             handedOver: number;
             /** Format: int32 */
             won: number;
+        };
+        SourcesView: {
+            sources: components["schemas"]["ManagedSource"][];
+            eventKinds: components["schemas"]["ChoiceView"][];
+            campaigns: components["schemas"]["ChoiceView"][];
         };
         /** @description One rule that spoke, with its points. */
         SpamReason: {

@@ -65,8 +65,8 @@ export const Aside = styled.div`
   font-size: 14px;
 `;
 
-/** A plain table: hairlines, no boxes. */
-export const Table = styled.table`
+/** A plain table: hairlines, no boxes. `$middle` where rows hold buttons. */
+export const Table = styled.table<{ $middle?: boolean }>`
   width: 100%;
   border-collapse: collapse;
   font-size: 14px;
@@ -81,7 +81,7 @@ export const Table = styled.table`
   td {
     padding: 8px 12px 8px 0;
     border-bottom: 1px solid var(--hair);
-    vertical-align: top;
+    vertical-align: ${(p) => (p.$middle ? "middle" : "top")};
   }
   .n {
     text-align: right;

@@ -23,6 +23,7 @@ const looks = {
     background: none;
     color: var(--slate);
     padding-inline: 4px;
+    min-width: 28px;
     &[data-hovered] {
       text-decoration: underline;
       text-underline-offset: 3px;

@@ -250,8 +250,9 @@ function FindBox() {
   );
 }
 
-const setups: ["tags" | "barred" | "fields" | "access", string][] = [
+const setups: ["sources" | "tags" | "barred" | "fields" | "access", string][] = [
   ["fields", "Fields of your own"],
+  ["sources", "Sources"],
   ["tags", "Tags"],
   ["barred", "Whom not to contact"],
   ["access", "Access for other systems"],
@@ -261,7 +262,7 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const may = { tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp") };
+  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp") };
   const setup = setups.filter(([path]) => may[path]);
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();

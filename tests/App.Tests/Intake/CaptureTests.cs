@@ -8,11 +8,7 @@ namespace DapperLantern.App.Tests.Intake;
 /// <summary>One person at a time, typed while talking.</summary>
 public sealed class CaptureTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     private static object Sheet(string email, object? more = null, string name = "Lorna") =>
         new

@@ -127,9 +127,9 @@ public sealed class IntakeTests : IAsyncLifetime
     [Fact]
     public async Task TakingBackByForceTouchesOnlyWhatWasLeft()
     {
-        var ragna = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Hovland", email = "hovland@skjer.example" } });
-        var tor = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Bakke", email = "bakke@skjer.example" } });
-        var list = "Mail,City,Website\nhovland@skjer.example,Bergen,skjer.example\nbakke@skjer.example,Bergen,skjer.example\n"u8.ToArray();
+        var ragna = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Hovland", email = "hovland@skjaer-laks.example" } });
+        var tor = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Bakke", email = "bakke@skjaer-laks.example" } });
+        var list = "Mail,City,Website\nhovland@skjaer-laks.example,Bergen,skjaer-laks.example\nbakke@skjaer-laks.example,Bergen,skjaer-laks.example\n"u8.ToArray();
         var sieve = (await _ingrid.Drop("skjer.csv", list)).Read<SieveView>();
         await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
         var (left, given) = (ragna.Read<LeadMade>().Id, tor.Read<LeadMade>().Id);

@@ -38,7 +38,7 @@ public sealed class CustomFieldTests(ServerFixture fixture) : IClassFixture<Serv
         // The other process knows it, for conditions as for a lead's facts.
         var elsewhere = new TestClient(beside.Address);
         await elsewhere.SignIn("ingrid.brekke", SessionEndpoints.DemoPassword);
-        var where = Uri.EscapeDataString("""{"field":"depth_in_metres","is":"over","values":["40"]}""");
+        var where = Uri.EscapeDataString("""{"field":"depth_in_metres","is":"at-least","values":["40"]}""");
         Answer found = null!;
         for (var i = 0; i < 50 && (found = await elsewhere.Get($"/api/leads?where={where}")).Status != HttpStatusCode.OK; i++)
             await Task.Delay(100);

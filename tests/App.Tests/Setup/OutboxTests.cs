@@ -56,5 +56,29 @@ public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFix
         Directory.Delete(folder, true);
     }
 
+    [Fact]
+    public async Task BehindAMailToSomebodyOutsideStandsThePageOnWhichTheyWithdraw()
+    {
+        await using var connection = await fixture.Server.Connect();
+        await connection.ExecuteAsync(
+            "insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values (gen_random_uuid(), 'news', 'outside@withdraw.example', 'de', 'Neuigkeiten', 'Guten Tag', now(), 0)"
+        );
+        var folder = Directory.CreateTempSubdirectory("lantern-outbox").FullName;
+        await using var source = NpgsqlDataSource.Create(fixture.Server.ConnectionString);
+        using var door = Door(source, folder);
+        await door.StartAsync(default);
+        for (var i = 0; i < 80 && await Waiting(connection) > 0; i++)
+            await Task.Delay(250);
+        await door.StopAsync(default);
+        var message = Directory
+            .GetFiles(Path.Combine(folder, "new"))
+            .Select(f => MimeKit.MimeMessage.Load(f))
+            .Single(m => m.To.ToString().Contains("outside@withdraw.example", StringComparison.Ordinal));
+        message.Headers["List-Unsubscribe"]!.ShouldContain("/consent/withdraw/");
+        message.Headers["List-Unsubscribe-Post"].ShouldBe("List-Unsubscribe=One-Click");
+        message.TextBody!.ShouldContain("schreiben dürfen: http");
+        Directory.Delete(folder, true);
+    }
+
     private static Task<int> Waiting(NpgsqlConnection connection) => connection.QuerySingleAsync<int>("select count(*)::int from outbox where sent_at is null");
 }

@@ -1211,6 +1211,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("name");
 
+                    b.Property<bool>("Retired")
+                        .HasColumnType("boolean")
+                        .HasColumnName("retired");
+
                     b.HasKey("Key")
                         .HasName("pk_source");
 

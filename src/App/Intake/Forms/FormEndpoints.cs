@@ -119,7 +119,7 @@ public static class FormEndpoints
         var purpose = installation.ConsentPurposes.FirstOrDefault();
         await connection.ExecuteAsync(
             """
-            insert into source (key, name, channel, event_kind) values (@source, @name, 'form', 'form.other');
+            insert into source (key, name, channel, event_kind, retired) values (@source, @name, 'form', 'form.other', false);
             insert into form (key, name, source, paused, draft, created_at) values (@key, @name, @source, false, @draft::jsonb, @now);
             """,
             new

@@ -27,7 +27,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         bool ours;
         await using (var connection = await source.OpenConnectionAsync(cancel))
         {
-            mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by key limit 1");
+            mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
             ours = letter is not null && await connection.QuerySingleAsync<bool>("select exists (select 1 from person where email = @From)", new { letter.From });
         }
         var raw = Raw(mailbox, letter, bytes);

@@ -19,11 +19,7 @@ public sealed class FormBuilderTests(ServerFixture fixture) : IClassFixture<Serv
 
     private async Task<HttpStatusCode> Page(string key) => (await _visitor.GetAsync($"/f/{key}")).StatusCode;
 
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     [Fact]
     public async Task AFormIsNotThereUntilPublishedAndClosedWhilePaused()

@@ -14,11 +14,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
 {
     private readonly HttpClient _visitor = new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri(fixture.Server.Address) };
 
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     // A post without the page's token: its age is not known, as from a form on another site.
     private static Dictionary<string, string> Answers(string email, params (string, string)[] more) =>

@@ -42,11 +42,7 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
 
     private Task<Answer> Post(string path, object body, string? key = null, string? token = null) => Send(HttpMethod.Post, path, body, key, token);
 
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     private static object Person(string email, string last = "Aune") =>
         new

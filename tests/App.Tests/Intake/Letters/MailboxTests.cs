@@ -14,11 +14,7 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
 {
     private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
 
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     private Task<LetterResult> Take(string letter) => Letters.Take("x.eml", Encoding.UTF8.GetBytes(letter.ReplaceLineEndings("\r\n")), default);
 
@@ -116,11 +112,7 @@ public sealed class MailboxDoorTests(ServerFixture fixture) : IClassFixture<Serv
 {
     private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
 
-    private async Task<T> Scalar<T>(string sql)
-    {
-        await using var connection = await fixture.Server.Connect();
-        return (await connection.ExecuteScalarAsync<T>(sql))!;
-    }
+    private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
     [Fact]
     public async Task TheMailboxIsTakenInOnceAndEachLetterBecomesWhatItIs()

@@ -1,0 +1,118 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>A source of the managed list. <see cref="Leads"/>: all that ever came from it. Where <see cref="Form"/> is named, its name is the form's.</summary>
+public sealed record ManagedSource(string Key, string Name, string Channel, string EventKind, string? Campaign, bool Retired, string? Form, int Leads);
+
+/// <summary>The list, and what a source may be given.</summary>
+public sealed record SourcesView(IReadOnlyList<ManagedSource> Sources, IReadOnlyList<ChoiceView> EventKinds, IReadOnlyList<ChoiceView> Campaigns);
+
+/// <param name="Channel">list, mail, phone or http; a form's source comes with the form.</param>
+/// <param name="EventKind">What an arrival counts as for engagement.</param>
+public sealed record NewSource(string Name, string Channel, string EventKind, string? Campaign = null);
+
+/// <summary>All of it, as it shall be.</summary>
+public sealed record SourceChange(string Name, string EventKind, string? Campaign, bool Retired);
+
+/// <summary>The managed list of sources. A retired one is offered no more; what came from it keeps it.</summary>
+public static class SourceEndpoints
+{
+    private static readonly string[] Channels = ["list", "mail", "phone", "http"];
+
+    public static void MapSources(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/sources").Requires(Act.SetUp).WithTags("Setup");
+        group.MapGet("", List).WithSummary("The managed list of sources");
+        group.MapPost("", Add).WithSummary("Add a source");
+        group.MapPut("/{key}", Change).WithSummary("Change or retire a source");
+    }
+
+    private static async Task<Ok<SourcesView>> List(LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var sources = await connection.QueryAsync<ManagedSource>(
+            """
+            select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads
+            from source s left join form f on f.source = s.key left join (select source, count(*) from lead group by source) l on l.source = s.key
+            order by s.retired, s.channel, s.name
+            """
+        );
+        return TypedResults.Ok(
+            new SourcesView([.. sources], await KindsOf(connection, installation), [.. installation.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
+        );
+    }
+
+    // Every kind the live model knows, and one that counts nothing.
+    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, Installation installation) =>
+        [.. (await installation.Model(connection)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
+
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (!Channels.Contains(body.Channel))
+            return Trouble.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
+        if (await Wrong(connection, installation, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
+            return wrong;
+        var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
+        var made = await connection.ExecuteAsync(
+            "insert into source (key, name, channel, event_kind, campaign, retired) values (@key, @name, @Channel, @EventKind, @Campaign, false) on conflict (key) do nothing",
+            new
+            {
+                key,
+                name = FieldReader.Clean(body.Name),
+                body.Channel,
+                body.EventKind,
+                body.Campaign,
+            }
+        );
+        if (made == 0)
+            return Trouble.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
+        await installation.Changed();
+        return TypedResults.Created($"/api/sources/{key}", key);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (await Wrong(connection, installation, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
+            return wrong;
+        if (body.Retired && await connection.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
+            return Trouble.Conflict("source-in-use", "A form sends from this source. Close the form first.");
+        var changed = await connection.ExecuteAsync(
+            "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired where key = @key",
+            new
+            {
+                key,
+                name = FieldReader.Clean(body.Name),
+                body.EventKind,
+                body.Campaign,
+                body.Retired,
+            }
+        );
+        if (changed == 0)
+            return Trouble.NotFound("source");
+        await installation.Changed();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Installation installation, string name, string kind, string? campaign, string? self)
+    {
+        var clean = FieldReader.Clean(name);
+        if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
+            return Trouble.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
+        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from source where lower(name) = lower(@clean) and key is distinct from @self)", new { clean, self }))
+            return Trouble.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
+        if (kind.Length > 60 || ((await KindsOf(connection, installation)).All(k => k.Key != kind) && kind != "form.other"))
+            return Trouble.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");
+        return campaign is not null && installation.Catalogue["campaign"].Choices.All(c => c.Key != campaign)
+            ? Trouble.Invalid("campaign-unknown", "There is no such campaign.", "campaign")
+            : null;
+    }
+}
