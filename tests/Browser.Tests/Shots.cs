@@ -19,7 +19,9 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo/lists/northern-waters-expo.xlsx"));
         _browser.See("61 rows read");
         Keep("sieve");
-        Take("form", "/intake/forms/hydrologist", "What a post counts as");
+        _browser.Go("/intake/forms/hydrologist");
+        _browser.Wait(_ => _browser.Script<bool>("return (document.querySelector('iframe')?.srcdoc ?? '').length > 1000") ? "" : null, "the preview");
+        Keep("form");
         Take("form-page", "/f/site-survey?lang=de", "Ortstermin anfragen");
         Take("leads", "/leads?fit=40&order=engagement", "leads");
         _browser.Go("/leads?country=NO,SE&order=engagement");

@@ -3,34 +3,18 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { small } from "../parts/theme";
+import { Ticks } from "../parts/Ticks";
 import type { Change } from "./queries";
 
 const Stack = styled.div`
   display: grid;
   gap: 10px;
-  .tags {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 12px;
-    font-size: 14px;
-  }
-  legend {
-    ${small}
-    margin-bottom: 4px;
-    padding: 0;
-  }
   fieldset {
     border: 0;
     padding: 0;
     margin: 0;
     display: grid;
     gap: 8px;
-  }
-  label.tick {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
   }
 `;
 
@@ -65,17 +49,7 @@ export function Terms({ sieve, fixed, change }: Props) {
         options={[{ key: none, label: "by the rule sheet" }, ...choices.teams.map((t) => ({ key: `team:${t.key}`, label: `${t.label}, in turn` })), ...choices.owners.map((o) => ({ key: `owner:${o.key}`, label: o.label }))]}
         onChange={give}
       />
-      <fieldset disabled={fixed}>
-        <legend>Tags</legend>
-        <div className="tags">
-          {choices.tags.map((t) => (
-            <label className="tick" key={t.key}>
-              <input type="checkbox" checked={tags.includes(t.key)} onChange={(e) => send({ tags: e.target.checked ? [...tags, t.key] : tags.filter((k) => k !== t.key) })} />
-              {t.label}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <Ticks label="Tags" options={choices.tags} value={tags} isDisabled={fixed} onChange={(keys) => send({ tags: keys })} />
       <Consent key={JSON.stringify(constants.consent)} sieve={sieve} fixed={fixed} onChange={(consent) => send({ consent })} />
       <ChoiceBox label="A lead we have takes new values" value={policy.all ?? "fillBlanks"} options={policies} isDisabled={fixed} onChange={(k) => send({}, undefined, { all: k as Policy })} />
       <details>

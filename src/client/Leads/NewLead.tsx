@@ -7,8 +7,8 @@ import { api, must, TroubleError } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
-import { small } from "../parts/theme";
 import { useRefresh } from "../Setup/session";
 import { Alike } from "./Alike";
 
@@ -27,25 +27,6 @@ const Grid = styled.div`
   gap: 10px 16px;
   .wide {
     grid-column: 1 / -1;
-  }
-  fieldset {
-    border: 0;
-    padding: 0;
-    margin: 0;
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 16px;
-    font-size: 14px;
-  }
-  legend {
-    ${small}
-    margin-bottom: 4px;
-    padding: 0;
-  }
-  fieldset label {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
   }
 `;
 
@@ -130,15 +111,7 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
           </div>
           <ChoiceBox label="How hot" value={heat} onChange={setHeat} options={heats} />
           <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={said("source")} />
-          <fieldset className="wide">
-            <legend>Agreed to, aloud</legend>
-            {purposes.map((p) => (
-              <label key={p.key}>
-                <input type="checkbox" checked={consents.includes(p.key)} onChange={(e) => setConsents(e.target.checked ? [...consents, p.key] : consents.filter((k) => k !== p.key))} />
-                {p.label}
-              </label>
-            ))}
-          </fieldset>
+          <Ticks className="wide" label="Agreed to, aloud" options={purposes} value={consents} onChange={setConsents} />
           <TextBox label="Follow up with" value={subject} onChange={setSubject} error={said("followUp")} />
           <TextBox label="By" type="date" value={due} onChange={setDue} />
         </Grid>

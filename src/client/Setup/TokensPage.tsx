@@ -8,6 +8,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
+import { Ticks } from "../parts/Ticks";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh, useSession } from "./session";
 import { SetupPage } from "./SetupPage";
@@ -19,19 +20,8 @@ const Make = styled(Form)`
   align-items: end;
   max-width: 760px;
   margin-bottom: 26px;
-  fieldset {
+  .wide {
     grid-column: 1 / -1;
-    border: 0;
-    padding: 0;
-    margin: 0;
-    display: flex;
-    gap: 20px;
-    font-size: 14px;
-  }
-  label {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
   }
 `;
 
@@ -132,15 +122,7 @@ function NewToken({ onMade }: { onMade: (made: Schema["TokenMade"]) => void }) {
       <Button look="main" type="submit">
         Make a token
       </Button>
-      <fieldset aria-label="What it may do">
-        {scopes.map((s) => (
-          <label key={s.key}>
-            <input type="checkbox" checked={may.includes(s.key)} onChange={(e) => setMay(e.target.checked ? [...may, s.key] : may.filter((k) => k !== s.key))} />
-            {s.label}
-          </label>
-        ))}
-        {said("scopes") && <span style={{ color: "var(--bad)" }}>{said("scopes")}</span>}
-      </fieldset>
+      <Ticks className="wide" label="What it may do" options={scopes} value={may} onChange={setMay} error={said("scopes")} />
     </Make>
   );
 }
