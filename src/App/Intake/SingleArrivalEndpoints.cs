@@ -77,13 +77,22 @@ public static class SingleArrivalEndpoints
             row.FormKey,
             row.At,
             row.State,
-            row.Channel is not ("form" or "mail")
-                ? []
-                : [.. Json.Read<Dictionary<string, string>>(row.Raw).Where(p => p.Value.Length > 0).Select(p => new RawPart(p.Key, p.Value))],
+            PartsOf(row),
             row.Reasons is null ? [] : Json.Read<ImmutableArray<SpamReason>>(row.Reasons),
             row.LeadId,
             row.LeadId is { } lead ? leads.GetValueOrDefault(lead) : null
         );
+
+    private static IReadOnlyList<RawPart> PartsOf(SingleArrival row)
+    {
+        var raw = row.Channel switch
+        {
+            "form" or "mail" => Json.Read<Dictionary<string, string>>(row.Raw),
+            "http" when row.State != SingleArrival.Taken => Json.Read<SentLead>(row.Raw).Facts,
+            _ => new Dictionary<string, string>(),
+        };
+        return [.. raw.Where(p => p.Value.Length > 0).Select(p => new RawPart(p.Key, p.Value))];
+    }
 
     private static async Task<Results<Ok<Captured>, ProblemHttpResult>> TakeIn(
         Guid id,

@@ -80,17 +80,17 @@ public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configura
 
     private async Task<bool> Deliver(Waiting row, CancellationToken cancel)
     {
-        using var message = Write(row);
-        var id = row.Id;
-        var temporary = Path.Combine(_folder!, "tmp", $"{id}");
+        var temporary = Path.Combine(_folder!, "tmp", $"{row.Id}");
         try
         {
+            using var message = Write(row);
             await message.WriteToAsync(temporary, cancel);
-            File.Move(temporary, Path.Combine(_folder!, "new", $"{id}.eml"), overwrite: true);
+            File.Move(temporary, Path.Combine(_folder!, "new", $"{row.Id}.eml"), overwrite: true);
             return true;
         }
-        catch (IOException e)
+        catch (Exception e) when (e is IOException or FormatException or ArgumentException)
         {
+            // An address that no mail can have is tried like the rest and then left; it must not hold up the others.
             log.LogWarning(e, "A message could not be delivered; it is tried again");
             return false;
         }

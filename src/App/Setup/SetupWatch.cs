@@ -14,7 +14,7 @@ public sealed class SetupWatch(NpgsqlDataSource source, Installation installatio
             {
                 await Watch(stoppingToken);
             }
-            catch (Exception e) when (e is NpgsqlException or IOException)
+            catch (Exception e) when (e is not OperationCanceledException)
             {
                 log.LogWarning(e, "The watch on the setup was cut off; it is begun again");
                 await Task.Delay(Pause, stoppingToken);

@@ -109,6 +109,8 @@ public static class FormEndpoints
             stem = "form";
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
+        // Two who begin a form of the same name at once get two keys.
+        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('form'))");
         var taken = (
             await connection.QueryAsync<string>(
                 "select key from form where key like @like union all select substr(key, 6) from source where key like 'form-' || @like",

@@ -23,12 +23,13 @@ public sealed record LetterContent(
 );
 
 /// <summary>Reads an RFC 5322 letter with its MIME parts.</summary>
-public static partial class LetterFile
+public static class LetterFile
 {
     /// <summary>Larger letters wait, unread.</summary>
     public const int MostBytes = 25 * 1024 * 1024;
 
     private const int LongestText = 60_000;
+    private const int LongestHtml = 500_000;
 
     /// <returns>Null for what is no letter: without a sender.</returns>
     public static LetterContent? Read(byte[] bytes)
@@ -71,17 +72,17 @@ public static partial class LetterFile
 
     private static string TextOf(MimeMessage message)
     {
-        var text = message.TextBody ?? Plain(message.HtmlBody ?? "");
+        var text = message.TextBody ?? Plain(message.HtmlBody is { Length: > LongestHtml } html ? html[..LongestHtml] : message.HtmlBody ?? "");
         return text.Length > LongestText ? text[..LongestText] : text;
     }
 
     // Words of an HTML letter; its look is not kept, the letter itself is.
     private static string Plain(string html)
     {
-        var words = Unseen().Replace(html, "");
-        words = Quote().Replace(words, m => string.Join('\n', Plain(m.Groups[1].Value).Split('\n').Select(l => "> " + l)) + "\n");
-        words = Breaks().Replace(words, "\n");
-        return WebUtility.HtmlDecode(Tags().Replace(words, "")).Replace('\u00a0', ' ');
+        var words = Unseen.Replace(html, "");
+        words = Quote.Replace(words, m => string.Join('\n', Plain(m.Groups[1].Value).Split('\n').Select(l => "> " + l)) + "\n");
+        words = Breaks.Replace(words, "\n");
+        return WebUtility.HtmlDecode(Tags.Replace(words, "")).Replace('\u00a0', ' ');
     }
 
     private static IReadOnlyList<string> Failed(MimeMessage message)
@@ -118,15 +119,11 @@ public static partial class LetterFile
 
     private static string Clean(string text) => System.Text.Encoding.UTF8.GetString(System.Text.Encoding.UTF8.GetBytes(text.Replace('\0', '\ufffd')));
 
-    [GeneratedRegex("<(script|style|head)\\b.*?</\\1\\s*>|<!--.*?-->", RegexOptions.IgnoreCase | RegexOptions.Singleline)]
-    private static partial Regex Unseen();
+    // None of them looks back, so that no letter, however made, takes longer than its length.
+    private const RegexOptions How = RegexOptions.IgnoreCase | RegexOptions.Singleline | RegexOptions.NonBacktracking;
 
-    [GeneratedRegex("<blockquote[^>]*>((?:(?!<blockquote).)*?)</blockquote>", RegexOptions.IgnoreCase | RegexOptions.Singleline)]
-    private static partial Regex Quote();
-
-    [GeneratedRegex(@"\s*<(?:br|/p|/div|/tr|/li|/h\d)\b[^>]*>\s*", RegexOptions.IgnoreCase)]
-    private static partial Regex Breaks();
-
-    [GeneratedRegex("<[^>]*>")]
-    private static partial Regex Tags();
+    private static readonly Regex Unseen = new(@"<script\b.*?</script\s*>|<style\b.*?</style\s*>|<head\b.*?</head\s*>|<!--.*?-->", How);
+    private static readonly Regex Quote = new("<blockquote[^>]*>(.*?)</blockquote>", How);
+    private static readonly Regex Breaks = new(@"\s*<(?:br|/p|/div|/tr|/li|/h\d)\b[^>]*>\s*", How);
+    private static readonly Regex Tags = new("<[^>]*>", How);
 }

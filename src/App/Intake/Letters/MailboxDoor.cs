@@ -10,6 +10,7 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
     private readonly string? _folder = configuration["Mailbox:Folder"];
+    private readonly HashSet<string> _broken = [];
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -18,7 +19,7 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
         foreach (var part in new[] { "tmp", "new", "cur" })
             Directory.CreateDirectory(Path.Combine(_folder, part));
         using var timer = new PeriodicTimer(Look);
-        do foreach (var path in Directory.EnumerateFiles(Path.Combine(_folder, "new")).Order(StringComparer.Ordinal).ToList())
+        do foreach (var path in Directory.EnumerateFiles(Path.Combine(_folder, "new")).Where(p => !_broken.Contains(p)).Order(StringComparer.Ordinal).ToList())
             await Take(path, stoppingToken);
         while (await timer.WaitForNextTickAsync(stoppingToken));
     }
@@ -39,6 +40,12 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
         catch (Exception e) when (e is NpgsqlException or IOException or UnauthorizedAccessException)
         {
             log.LogWarning(e, "A letter could not be taken in; it stays in the mailbox and is tried again");
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            // One letter must not stop the others; it is tried again after the next start.
+            log.LogError(e, "A letter breaks what reads it; it stays in the mailbox");
+            _broken.Add(path);
         }
     }
 }

@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Http;
 
 namespace DapperLantern.App.Tests.Intake.Http;
@@ -165,6 +166,27 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
         var gone = await Scalar<Guid>("select id from lead where state = 'handed_over' limit 1");
         (await Send(HttpMethod.Patch, $"/api/v1/leads/{gone}", new { facts = new { city = "Bodø" } })).Status.ShouldBe(HttpStatusCode.Conflict);
         (await Send(HttpMethod.Patch, $"/api/v1/leads/{Guid.NewGuid()}", new { facts = new { city = "Bodø" } })).Status.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task WhoIsBarredWaitsAndComesInOnAWord()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await ingrid.Post(
+            "/api/barred",
+            new
+            {
+                kind = "domain",
+                value = "rival-floats.example",
+                why = "competitor",
+            }
+        );
+        var sent = await Post("/api/v1/leads", Person("spy@rival-floats.example", "Spy"));
+        (sent.Status, sent.Read<SentResult>().State).ShouldBe((HttpStatusCode.Accepted, "waiting"));
+        var waits = (await ingrid.Read<List<SingleArrivalView>>("/api/arrivals?state=waiting&channel=http")).Single();
+        waits.Parts.ShouldContain(p => p.Name == "last_name" && p.Value == "Spy");
+        (await ingrid.Post($"/api/arrivals/{waits.Id}/take-in")).Status.ShouldBe(HttpStatusCode.OK);
+        (await Scalar<string>("select source from lead where email = 'spy@rival-floats.example'")).ShouldBe("website");
     }
 
     [Fact]

@@ -76,6 +76,30 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
         }
     }
 
+    [Theory]
+    [InlineData("<script ")]
+    [InlineData("<blockquote>")]
+    [InlineData("<!-- ")]
+    [InlineData("< ")]
+    [InlineData("          ")]
+    public void ALetterMadeToTakeForeverIsRead(string part)
+    {
+        var html = string.Concat(Enumerable.Repeat(part, 400_000 / part.Length));
+        var letter = LetterFile.Read(Encoding.UTF8.GetBytes($"From: a@b.example\r\nContent-Type: text/html\r\n\r\n<p>Hello</p>{html}"));
+        letter!.Text.Said.ShouldStartWith("Hello");
+    }
+
+    [Fact]
+    public async Task AnHtmlLetterIsReadWithoutItsLookAndItsQuotation()
+    {
+        var letter = LetterFile.Read(await Demo("05-weser.eml"))!;
+        letter.Text.Said.ShouldBe("Guten Tag,\nwir suchen eine Boje mit Trübungsmessung für das Hafenbecken. Der Plan liegt bei.");
+        letter.Text.Signature.ShouldContain("Weserwasser GmbH");
+        const string Html =
+            "From: a@b.example\r\nContent-Type: text/html\r\n\r\n<style>p{}</style><p>Six sites.</p><div>On Monday Tor wrote:</div><blockquote>How many?</blockquote>";
+        LetterFile.Read(Encoding.UTF8.GetBytes(Html))!.Text.Said.ShouldBe("Six sites.");
+    }
+
     [Fact]
     public async Task WhatTheDirectoryFilledGivesWayToWhatAPersonSays()
     {
