@@ -10,6 +10,9 @@ public static class TextEncoding
 
     static TextEncoding() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
+    /// <summary>Windows-1252. Asked for here, so that the runtime knows it whoever asks first.</summary>
+    public static Encoding Western => Encoding.GetEncoding("windows-1252");
+
     /// <summary>Encodings a person may choose, by IANA name.</summary>
     public static IReadOnlyList<string> Known { get; } = ["utf-8", "utf-16", "utf-16BE", "windows-1252", "iso-8859-1", "iso-8859-15", "windows-1250", "windows-1251"];
 

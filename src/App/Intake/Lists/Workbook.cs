@@ -95,7 +95,7 @@ public static class Workbook
     private static IExcelDataReader Open(Stream stream)
     {
         stream.Position = 0;
-        return ExcelReaderFactory.CreateReader(stream, new ExcelReaderConfiguration { LeaveOpen = true, FallbackEncoding = System.Text.Encoding.GetEncoding("windows-1252") });
+        return ExcelReaderFactory.CreateReader(stream, new ExcelReaderConfiguration { LeaveOpen = true, FallbackEncoding = TextEncoding.Western });
     }
 
     // A small file that unpacks to gigabytes is an attack or an accident; both are refused before anything is unpacked.
