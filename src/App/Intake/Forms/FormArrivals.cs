@@ -23,7 +23,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
         DateTime now
     )
     {
-        var answers = form.Sheet.Fields.Where(f => posted.ContainsKey(f.Key)).ToDictionary(f => f.Key, f => posted[f.Key]);
+        var answers = AnswersOf(form, posted);
         var textKey = SpamRules.LongAnswer(answers) is { } text ? PersonHash.KeyOf(PersonHash.Of(text)) : (long?)null;
         var rating = SpamRules.Rate(
             new PostTraits(
@@ -67,7 +67,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
         var posted = Json.Read<Dictionary<string, string>>(raw.Raw);
         var language = FormWords.Choose(form.Sheet, posted.GetValueOrDefault("_lang"), null);
         var reading = FormReader.Read(form.Sheet, posted, installation.Catalogue, language);
-        var answers = form.Sheet.Fields.Where(f => posted.ContainsKey(f.Key)).ToDictionary(f => f.Key, f => posted[f.Key]);
+        var answers = AnswersOf(form, posted);
         return Make(raw, form, reading, answers, language);
     }
 
@@ -85,6 +85,10 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
             TheyAsk = true,
         };
     }
+
+    // What was posted under the names of the form's own fields.
+    private static Dictionary<string, string> AnswersOf(LiveForm form, Dictionary<string, string> posted) =>
+        form.Sheet.Fields.Where(f => posted.ContainsKey(f.Key)).ToDictionary(f => f.Key, f => posted[f.Key]);
 
     private static string Words(LiveForm form, FormReading reading)
     {
