@@ -261,6 +261,7 @@ public static class Program
         api.MapReports();
         api.MapTokens();
         api.MapTags();
+        api.MapCampaigns();
         api.MapConsents();
         api.MapCustomFields();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();

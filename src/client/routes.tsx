@@ -15,6 +15,7 @@ export const router = createBrowserRouter([
       { path: "intake", lazy: async () => ({ Component: (await import("./Intake/IntakePage")).IntakePage }) },
       { path: "intake/waiting", lazy: async () => ({ Component: (await import("./Intake/Forms/WaitingPage")).WaitingPage }) },
       { path: "intake/forms/:form", lazy: async () => ({ Component: (await import("./Intake/Forms/FormPage")).FormPage }) },
+      { path: "intake/campaigns/:campaign", lazy: async () => ({ Component: (await import("./Campaigns/CampaignPage")).CampaignPage }) },
       { path: "intake/:id", lazy: async () => ({ Component: (await import("./Intake/SievePage")).SievePage }) },
       { path: "leads/:id?", lazy: async () => ({ Component: (await import("./Leads/LeadsPage")).LeadsPage }) },
       { path: "scoring", lazy: async () => ({ Component: (await import("./Scoring/ScoringPage")).ScoringPage }) },

@@ -3,6 +3,7 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -14,8 +15,11 @@ public sealed record ConsentView(string Purpose, string Label, string State, Dat
 /// <summary>A tag a lead carries.</summary>
 public sealed record LeadTagView(string Key, string Name, string Colour);
 
-/// <summary>What stands around a lead: its tags, and what may be done with the person's data.</summary>
-public sealed record AroundView(IReadOnlyList<LeadTagView> Tags, IReadOnlyList<ConsentView> Consents);
+/// <summary>A campaign a lead is a member of, with the last thing it did.</summary>
+public sealed record LeadCampaignView(string Key, string Name, string Response, DateTime At);
+
+/// <summary>What stands around a lead: its tags, what may be done with the person's data, and the campaigns that reached it.</summary>
+public sealed record AroundView(IReadOnlyList<LeadTagView> Tags, IReadOnlyList<ConsentView> Consents, IReadOnlyList<LeadCampaignView> Campaigns);
 
 /// <param name="State">given or withdrawn.</param>
 /// <param name="Wording">In which words, for a consent given.</param>
@@ -69,7 +73,14 @@ public static class ConsentEndpoints
         var consents = installation.ConsentPurposes.Select(p =>
             said.TryGetValue(p.Key, out var c) ? new ConsentView(p.Key, p.Label, c.State, c.At, c.Wording, c.Place) : new ConsentView(p.Key, p.Label, "unknown", null, "", "")
         );
-        return TypedResults.Ok(new AroundView([.. tags], [.. consents]));
+        var campaigns = await connection.QueryAsync<LeadCampaignView>(
+            """
+            select c.key, c.name, r.response, r.at from (select distinct on (campaign_key) * from campaign_response where lead_id = @id order by campaign_key, at desc, id desc) r
+            join campaign c on c.key = r.campaign_key order by r.at desc
+            """,
+            new { id }
+        );
+        return TypedResults.Ok(new AroundView([.. tags], [.. consents], [.. campaigns.Select(c => c with { Response = CampaignResponse.Find(c.Response)?.Label ?? c.Response })]));
     }
 
     private static long[] Keys(RecordValues facts) =>

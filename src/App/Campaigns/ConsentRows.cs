@@ -128,6 +128,13 @@ public sealed class BarredRow
     public string? Shown { get; set; }
     public DateTime At { get; set; }
 
+    /// <summary>What is hashed for a domain and the ones above it: a barred domain bars those under it, too. Nothing for no domain.</summary>
+    public static IEnumerable<string> DomainAndAbove(string domain)
+    {
+        for (; domain.Contains('.', StringComparison.Ordinal); domain = domain[(domain.IndexOf('.', StringComparison.Ordinal) + 1)..])
+            yield return $"domain:{domain}";
+    }
+
     /// <summary>Bars a person by normalised mail address or telephone number, or a domain.</summary>
     public static BarredRow Of(string kind, string value, string why, DateTime at)
     {

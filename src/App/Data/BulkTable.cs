@@ -29,6 +29,8 @@ public sealed class BulkTable<T>(string table)
 
     public BulkTable<T> Number(string column, Func<T, decimal?> of) => Value(column, NpgsqlDbType.Numeric, of);
 
+    public BulkTable<T> Bool(string column, Func<T, bool?> of) => Value(column, NpgsqlDbType.Boolean, of);
+
     public BulkTable<T> Moment(string column, Func<T, DateTime?> of) => Value(column, NpgsqlDbType.TimestampTz, of);
 
     /// <summary>Writes the rows within the connection's transaction; all or none. Values are written into the connection's buffer without awaiting each of them: there are millions.</summary>

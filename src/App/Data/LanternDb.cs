@@ -6,6 +6,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
@@ -87,7 +88,6 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
     private static void MapIntake(ModelBuilder builder)
     {
         Map<SourceRow>(builder, "source", s => s.HasKey(x => x.Key));
-        Map<CampaignRow>(builder, "campaign", c => c.HasKey(x => x.Key));
         Map<Delivery>(
             builder,
             "delivery",
@@ -157,6 +157,34 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
 
     private static void MapCampaigns(ModelBuilder builder)
     {
+        Map<CampaignRow>(
+            builder,
+            "campaign",
+            c =>
+            {
+                c.HasKey(x => x.Key);
+                c.Property(x => x.Kind).HasDefaultValue("other");
+                c.Property(x => x.About).HasDefaultValue("");
+                c.Property(x => x.Version).HasDefaultValue(1);
+            }
+        );
+        Map<CampaignCostRow>(builder, "campaign_cost", c => c.HasIndex(x => new { x.CampaignKey, x.SpentOn }));
+        Map<CampaignResponseRow>(
+            builder,
+            "campaign_response",
+            r =>
+            {
+                // Holds all that the rates are counted from, in the order in which they are counted.
+                r.HasIndex(x => new
+                {
+                    x.CampaignKey,
+                    x.Response,
+                    x.LeadId,
+                    x.Known,
+                });
+                r.HasIndex(x => x.LeadId);
+            }
+        );
         Map<ConsentRow>(
             builder,
             "consent",
@@ -203,6 +231,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 s.Property(x => x.Body).HasColumnType("jsonb");
             }
         );
+        Map<ErasureRow>(builder, "erasure", e => e.Property(x => x.Counts).HasColumnType("jsonb"));
         Map<OutboxRow>(builder, "outbox", o => o.HasIndex(x => x.CreatedAt).HasFilter("sent_at is null"));
     }
 

@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
@@ -186,6 +187,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         var consents = taken.SelectMany(d => d.Arriving.Consents.SelectMany(c => ConsentsOf(d, c, now))).ToList();
         if (consents.Count > 0)
             await ConsentRow.Keep(connection, consents, cancel);
+        await CampaignResponseRow.Keep(connection, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
         var mails = taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d))).ToList();
         if (mails.Count > 0)
             await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
@@ -195,6 +197,19 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
 
     private static IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
         ConsentRow.GivenBy(d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place).Select(c => said.ToConfirm ? c.Asked(d.Arriving.Ask) : c);
+
+    private CampaignResponseRow ResponseOf(Decided d, DateTime now) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            CampaignKey = d.Raw.Campaign!,
+            LeadId = d.Raw.LeadId!.Value,
+            Response = d.Arriving.Response ?? installation.UsualResponses.GetValueOrDefault(d.Raw.Campaign!) ?? CampaignKind.ResponseOf(""),
+            Known = d.Adds,
+            At = now,
+            Detail = d.Arriving.Place.Length > 0 ? d.Arriving.Place : d.Arriving.Words,
+            PersonId = d.Arriving.By,
+        };
 
     private static OutboxRow Addressed(OutboxRow mail, Decided d)
     {

@@ -50,7 +50,9 @@ public static class CaptureEndpoints
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Intake");
         work.MapPost("/leads", Make).WithSummary("Capture one person: made or found, scored, routed, with consent and follow-up, at once");
-        work.MapGet("/consent-purposes", (Installation installation) => TypedResults.Ok(installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
+        api.MapGet("/consent-purposes", (Installation installation) => TypedResults.Ok(installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
+            .Requires(Act.SeeLeads)
+            .WithTags("Intake")
             .WithSummary("What consent is asked for");
         work.MapGet("/leads/alike", Alike).WithSummary("Who we have that is like what is typed so far");
     }

@@ -28,6 +28,9 @@ public sealed record Arriving(SingleArrival Raw, RecordValues Facts, IReadOnlyLi
 
     /// <summary>Under which <see cref="ConsentRow.Ask"/> consents to be confirmed are kept.</summary>
     public Guid? Ask { get; init; }
+
+    /// <summary>What they did about the campaign of <see cref="SingleArrival.Campaign"/>; null for what its kind suggests.</summary>
+    public string? Response { get; init; }
     public string? Note { get; init; }
 
     /// <summary>As what the note stands in the story.</summary>

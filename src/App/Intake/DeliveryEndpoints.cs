@@ -4,6 +4,7 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -177,7 +178,7 @@ public static class DeliveryEndpoints
         if (change.Country.Length > 0 && Countries.NameOf(change.Country) is null)
             return Trouble.Invalid("country-unknown", $"\u201c{change.Country}\u201d is no country code.", "country");
         var used = change.Columns.Select(c => c.Target).Where(t => t.Length > 0).ToList();
-        if (used.FirstOrDefault(t => Composites.Find(t) is null && catalogue.Facts.All(f => f.Key != t)) is { } unknown)
+        if (used.FirstOrDefault(t => Composites.Find(t) is null && catalogue.Columns.All(f => f.Key != t)) is { } unknown)
             return Trouble.Invalid("field-unknown", $"There is no field \u201c{unknown}\u201d.", "columns");
         if (used.Where(t => !ColumnMatcher.MayGather(catalogue.Find(t))).GroupBy(t => t).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return Trouble.Invalid("field-twice", $"Two columns go to {ColumnMatcher.LabelOf(catalogue, twice.Key).ToLowerInvariant()}; choose one.", "columns");
@@ -215,6 +216,8 @@ public static class DeliveryEndpoints
             return Trouble.Invalid("source-unknown", "Choose the source this list comes from.", "source");
         if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
             return Trouble.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
+        if (constants.Response is { } response && CampaignResponse.Find(response) is null)
+            return Trouble.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response");
         if (constants is { Owner: not null, Team: not null })
             return Trouble.Invalid("owner-and-team", "Name an owner or a team, not both.", "team");
         if (constants.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from turn where person_id = @owner)", new { owner }))
@@ -231,6 +234,11 @@ public static class DeliveryEndpoints
             : null;
     }
 
+    private static async Task<bool> WithoutCampaign(NpgsqlConnection connection, Delivery delivery) =>
+        Json.Read<DeliveryConstants>(delivery.Constants).Campaign is null
+        && Json.Read<SiftPlan>(delivery.Plan).Columns.Any(c => c.Target == FieldCatalogue.Response)
+        && await connection.QuerySingleAsync<bool>("select campaign is null from source where key = @Source", new { delivery.Source });
+
     private static async Task<Results<Ok<DeliveryView>, ProblemHttpResult>> Take(Guid id, LanternDb db, DeliveryRunner runner, TimeProvider clock, CancellationToken cancel)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
@@ -242,6 +250,12 @@ public static class DeliveryEndpoints
                 return Trouble.Conflict("still-sifting", "The rows are still being sifted. Take them in when that is done.");
             if (delivery.State is Delivery.TakingBack or Delivery.TakenBack)
                 return Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again to take it in anew.");
+            if (await WithoutCampaign(await db.Connection(), delivery))
+                return Trouble.Invalid(
+                    "response-without-campaign",
+                    "A column says how people answered, and no campaign is named. Choose the campaign, or leave the column out.",
+                    "campaign"
+                );
             var rows = delivery.State is Delivery.Sifted ? delivery.Counts.Takeable : delivery.Waiting;
             if (delivery.State is Delivery.Sifted || (delivery.State is Delivery.Taken && rows > 0))
             {

@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Npgsql;
@@ -44,6 +45,7 @@ public sealed record TargetView(string Key, string Label, string Type, bool Gath
 public sealed record DeliveryChoices(
     IReadOnlyList<ChoiceView> Sources,
     IReadOnlyList<ChoiceView> Campaigns,
+    IReadOnlyList<ChoiceView> Responses,
     IReadOnlyList<ChoiceView> Owners,
     IReadOnlyList<ChoiceView> Teams,
     IReadOnlyList<ChoiceView> Tags,
@@ -109,7 +111,7 @@ public static class DeliveryQueries
     private static IEnumerable<TargetView> Targets(FieldCatalogue catalogue) =>
         Composites
             .All.Select(c => new TargetView(c.Key, c.Label, "", false))
-            .Concat(catalogue.Facts.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
+            .Concat(catalogue.Columns.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
 
     private static async Task<DeliveryChoices> Choices(NpgsqlConnection connection, Installation installation)
     {
@@ -121,6 +123,7 @@ public static class DeliveryQueries
         return new DeliveryChoices(
             Of(installation.Catalogue["source"].Choices),
             Of(installation.Catalogue["campaign"].Choices),
+            Of(CampaignResponse.Choices),
             Of(owners),
             Of(teams),
             Of(tags),

@@ -4,11 +4,13 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
 /// <summary>A channel's source with what came through it in the last 30 days. <see cref="Days"/>: arrivals a day, oldest first.</summary>
-public sealed record SourceView(string Key, string Name, string Channel, int Arrivals, int Cleared, IReadOnlyList<int> Days);
+/// <param name="CostEach">Money spent in those days on the campaigns its leads came by, shared evenly over all leads of each campaign, for each of its leads; null where none was spent.</param>
+public sealed record SourceView(string Key, string Name, string Channel, int Arrivals, int Cleared, IReadOnlyList<int> Days, decimal? CostEach, string Currency);
 
 public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList<DeliveryView> Deliveries);
 
@@ -42,9 +44,26 @@ public static class IntakeEndpoints
             )
         ).ToLookup(d => d.Source);
         var sources = await connection.QueryAsync<SourceRow>("select * from source where not retired order by channel, name");
-        var views = sources.Select(s => new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key])));
+        var costs = (await Costs(connection, today.AddDays(-29))).ToDictionary(c => c.Source);
+        var views = sources.Select(s =>
+        {
+            var (each, currency) = costs.TryGetValue(s.Key, out var cost) ? (cost.Each, cost.Currency) : ((decimal?)null, "");
+            return new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key]), each, currency);
+        });
         return TypedResults.Ok(new IntakeView([.. views], await DeliveryQueries.List(connection, clock.UtcNow())));
     }
+
+    private static Task<IEnumerable<(string Source, decimal? Each, string Currency)>> Costs(NpgsqlConnection connection, DateTime since) =>
+        connection.QueryAsync<(string, decimal?, string)>(
+            """
+            with came as (select source, campaign, count(*) as leads from lead where created_at > @since group by 1, 2),
+            spent as (select k.campaign_key, sum(k.amount) as amount, min(c.currency) as currency from campaign_cost k join campaign c on c.key = k.campaign_key where k.spent_on > @since::date group by 1),
+            shared as (select campaign, s.amount / sum(came.leads) as each, s.currency from came join spent s on s.campaign_key = came.campaign group by campaign, s.amount, s.currency)
+            select came.source, round(sum(came.leads * shared.each) / (select sum(leads) from came a where a.source = came.source), 2), min(shared.currency)
+            from came join shared on shared.campaign = came.campaign group by came.source having min(shared.currency) = max(shared.currency)
+            """,
+            new { since }
+        );
 
     private static int[] PerDay(IEnumerable<(string Source, int DaysAgo, int Count, int Cleared)> days)
     {

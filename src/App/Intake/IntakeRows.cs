@@ -20,29 +20,21 @@ public sealed class SourceRow
     public bool Retired { get; set; }
 }
 
-public sealed class CampaignRow
-{
-    public string Key { get; set; } = "";
-    public string Name { get; set; } = "";
-    public decimal Cost { get; set; }
-    public string Currency { get; set; } = "EUR";
-    public DateOnly Starts { get; set; }
-    public DateOnly Ends { get; set; }
-}
-
 /// <summary>What is said once for all rows of a delivery.</summary>
 /// <param name="Campaign">Key of a campaign; null leaves the source's own.</param>
 /// <param name="Owner">A person who gets every new lead, in place of the rules.</param>
 /// <param name="Team">Key of a team that gets every new lead in turn, in place of the rules.</param>
 /// <param name="Consent">What the people agreed to; null when nothing is known of it.</param>
 /// <param name="SaidAt">When the list was true, for "newest wins"; null for when it was dropped.</param>
+/// <param name="Response">What the people did about the campaign, unless a row says otherwise; null for what its kind suggests.</param>
 public sealed record DeliveryConstants(
     string? Campaign = null,
     Guid? Owner = null,
     string? Team = null,
     ConsentGiven? Consent = null,
     IReadOnlyList<string>? Tags = null,
-    DateTime? SaidAt = null
+    DateTime? SaidAt = null,
+    string? Response = null
 )
 {
     public IReadOnlyList<string> Tags { get; init; } = Tags ?? [];

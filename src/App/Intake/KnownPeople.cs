@@ -215,8 +215,8 @@ public sealed class KnownPeople
         foreach (var number in row.Identity.Numbers)
             yield return number;
         foreach (var domain in new[] { email[(email.IndexOf('@', StringComparison.Ordinal) + 1)..], row.Reading.Values.Text("website") ?? "" })
-            for (var rest = domain; rest.Contains('.', StringComparison.Ordinal); rest = rest[(rest.IndexOf('.', StringComparison.Ordinal) + 1)..])
-                yield return $"domain:{rest}";
+        foreach (var name in BarredRow.DomainAndAbove(domain))
+            yield return name;
     }
 
     private void Add(KnownPerson person)

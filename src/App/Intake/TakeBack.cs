@@ -91,6 +91,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             delete from lead_event where lead_id = any(@others) and delivery_id = @Id;
             delete from lead_tag where lead_id = any(@ids) and delivery_id = @Id;
             delete from consent where lead_id = any(@ids) and delivery_id = @Id;
+            delete from campaign_response where lead_id = any(@ids) and delivery_id = @Id;
             """,
             new
             {
@@ -163,6 +164,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             delete from lead_event where lead_id = any(@gone);
             delete from lead_tag where lead_id = any(@gone);
             delete from consent where lead_id = any(@gone) and delivery_id = @Id;
+            delete from campaign_response where lead_id = any(@gone);
             delete from lead where id = any(@gone);
             """,
             new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), delivery.Id }

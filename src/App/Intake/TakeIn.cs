@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
@@ -51,7 +52,9 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { delivery.Source });
         var now = DateTime.SpecifyKind(delivery.StartedAt ?? delivery.CreatedAt, DateTimeKind.Utc);
         var constants = Json.Read<DeliveryConstants>(delivery.Constants);
-        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, [new LeadEvent(source.EventKind, now.ToInstant(), source.Name)]);
+        var campaign = constants.Campaign ?? source.Campaign;
+        var usual = campaign is null ? null : constants.Response ?? installation.UsualResponses.GetValueOrDefault(campaign) ?? CampaignKind.ResponseOf("");
+        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, campaign, usual);
     }
 
     private async Task<List<Row>> Fetch(NpgsqlConnection connection, Job job, int after)
@@ -168,10 +171,10 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             row.Arrival.LeadId!.Value,
             row.Facts,
             job.Source.Key,
-            job.Constants.Campaign ?? job.Source.Campaign,
+            job.Campaign,
             job.Delivery.Id,
             job.Now,
-            job.Events,
+            job.EventsOf(row.Facts),
             $"Came in through {job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}. {row.Arrival.Reason}".TrimEnd()
         );
 
@@ -184,7 +187,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var additions = adds.Select(r => new Addition(
                 r.Arrival.LeadId!.Value,
                 r.Facts,
-                job.Events[0],
+                job.EventsOf(r.Facts) is [var happened] ? happened : null,
                 $"Came in again through {job.Source.Name}, row {r.Arrival.RowNumber} of {job.Delivery.FileName}"
             ))
             .ToList();
@@ -235,6 +238,8 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             );
         if (job.Constants.Consent is { } consent)
             await ConsentRow.Keep(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
+        if (job.Campaign is not null)
+            await CampaignResponseRow.Keep(connection, [.. rows.Select(r => ResponseOf(job, r))], cancel);
     }
 
     private static IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
@@ -247,6 +252,19 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
             job.Delivery.Id
         );
+
+    private static CampaignResponseRow ResponseOf(Job job, Row row) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            CampaignKey = job.Campaign!,
+            LeadId = row.Arrival.LeadId!.Value,
+            Response = job.ResponseOf(row.Facts)!,
+            Known = SiftOutcome.AddToLead.Contains(row.Arrival.Outcome),
+            At = job.Constants.SaidAt is { } said ? DateTime.SpecifyKind(said, DateTimeKind.Utc) : job.Now,
+            Detail = $"Row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
+            DeliveryId = job.Delivery.Id,
+        };
 
     // Each new owner hears once of all the leads of this taking in.
     private static async Task Finish(NpgsqlConnection connection, Job job)
@@ -284,8 +302,23 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         public Scored? Scored { get; set; }
     }
 
-    private sealed record Job(Delivery Delivery, SourceRow Source, DeliveryConstants Constants, DeliveryPolicies Policies, DateTime Now, LeadEvent[] Events)
+    private sealed record Job(Delivery Delivery, SourceRow Source, DeliveryConstants Constants, DeliveryPolicies Policies, DateTime Now, string? Campaign, string? UsualResponse)
     {
+        // Made at once: two threads read it.
+        private readonly Dictionary<string, LeadEvent[]> _events = CampaignResponse
+            .All.Select(r => (r.Key, Kind: r.Key == UsualResponse && r.IsTheirs ? Source.EventKind : r.EventKind))
+            .Append((Key: "", Kind: Source.EventKind))
+            .ToDictionary(r => r.Key, r => r.Kind is null ? [] : new[] { new LeadEvent(r.Kind, Now.ToInstant(), Source.Name) });
+
+        /// <summary>What a row's person did about the campaign; null without a campaign.</summary>
+        public string? ResponseOf(RecordValues row) => Campaign is null ? null : row.Text(FieldCatalogue.Response) ?? UsualResponse;
+
+        /// <summary>
+        /// What a row counts as for engagement: the source's own kind, or where the row says otherwise the response's; nothing for what we did.
+        /// The same list for all rows alike, so that it is scored once.
+        /// </summary>
+        public LeadEvent[] EventsOf(RecordValues row) => _events[ResponseOf(row) ?? ""];
+
         // What the rotations gained and paid is kept, so that taking back gives it back.
         public void Note(RoutingDesk desk)
         {

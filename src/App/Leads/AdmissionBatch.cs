@@ -115,9 +115,10 @@ public sealed class AdmissionBatch
     }
 
     /// <summary>Event and story line of something that came in about a lead we have.</summary>
-    public void AddTo(Guid lead, LeadEvent happened, MergeTerms terms, string words)
+    public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string words)
     {
-        _events.Add(EventOf(lead, happened, terms.Delivery));
+        if (happened is { } deed)
+            _events.Add(EventOf(lead, deed, terms.Delivery));
         _story.Add(
             new StoryEntry
             {

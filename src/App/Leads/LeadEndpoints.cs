@@ -53,7 +53,7 @@ public static class LeadEndpoints
     private static Ok<List<FactView>> Fields(Installation installation) =>
         TypedResults.Ok(
             installation
-                .Catalogue.Fields.Select(f => new FactView(
+                .Catalogue.OfLead.Select(f => new FactView(
                     f.Key,
                     f.Label,
                     f.Type.ToString().ToLowerInvariant(),
@@ -86,7 +86,8 @@ public static class LeadEndpoints
         return TypedResults.Ok(await queries.Page(await db.Connection(), condition!, sort, cursor));
     }
 
-    private static (Condition?, Problem?) ReadCondition(string? json, FieldCatalogue catalogue)
+    /// <summary>Reads and checks a condition; always, for none.</summary>
+    internal static (Condition?, Problem?) ReadCondition(string? json, FieldCatalogue catalogue)
     {
         if (string.IsNullOrEmpty(json))
             return (Condition.Always, null);

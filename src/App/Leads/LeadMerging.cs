@@ -10,8 +10,9 @@ using Npgsql;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Something that came in about a lead we have.</summary>
+/// <param name="Happened">What the lead did; null for what was done to it.</param>
 /// <param name="Words">The line of the story, without what it added.</param>
-public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent Happened, string Words);
+public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words);
 
 /// <summary>How additions come together with what is known.</summary>
 /// <param name="From">Key of the source, for the provenance of what is written.</param>
@@ -37,7 +38,8 @@ public sealed class LeadMerging(Installation installation)
             kept.Add(changes);
             if (known is null)
                 continue;
-            (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(addition.Happened);
+            if (addition.Happened is { } happened)
+                (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(happened);
             batch.AddTo(addition.Lead, addition.Happened, terms, $"{addition.Words}. Added: {Words(changes)}");
         }
         await Rescore(connection, leads.Values, events, terms.Now);

@@ -18,7 +18,7 @@ public static class LeadRecord
     {
         var record = Json.ToRecord((string)row["custom"], catalogue);
         foreach (var field in catalogue.Fields)
-            if (field.Origin != FieldOrigin.Custom)
+            if (field.Origin is FieldOrigin.Fact or FieldOrigin.System)
                 record[field.Key] = Value(row[field.Key]);
         return record;
     }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -34,6 +35,9 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <summary>What consent is asked for.</summary>
     public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
 
+    /// <summary>What somebody who comes in by a campaign has done unless more is said, by the campaign's key.</summary>
+    public IReadOnlyDictionary<string, string> UsualResponses { get; private set; } = new Dictionary<string, string>();
+
     /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
     public async Task Load(CancellationToken cancel = default)
     {
@@ -50,6 +54,7 @@ public sealed class Installation(NpgsqlDataSource source)
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
+        UsualResponses = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
         ConsentPurposes = lists.GetValueOrDefault("consent-purposes", []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }

@@ -17,7 +17,7 @@ public static class ConditionCheck
 
     private static IEnumerable<Problem> CheckTest(Test test, FieldDefinition? field)
     {
-        if (field is null)
+        if (field is null or { Origin: FieldOrigin.Arrival })
             return [new Problem("field-unknown", test.Field, test.Field)];
         if (!Fits(test.Operator, field.Type))
             return [new Problem("operator-unfit", field.Key, ConditionJson.NameOf(test.Operator))];

@@ -29,7 +29,13 @@ public sealed class FieldCatalogue
     public FieldDefinition? Find(string key) => _byKey.GetValueOrDefault(key);
 
     /// <summary>What people and files may fill in.</summary>
-    public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin != FieldOrigin.System);
+    public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin is FieldOrigin.Fact or FieldOrigin.Custom);
+
+    /// <summary>What a column of a list may go to: facts, and what is said of the arrival itself.</summary>
+    public IEnumerable<FieldDefinition> Columns => Fields.Where(f => f.Origin != FieldOrigin.System);
+
+    /// <summary>What is kept with a lead: all but what is said of an arrival only.</summary>
+    public IEnumerable<FieldDefinition> OfLead => Fields.Where(f => f.Origin != FieldOrigin.Arrival);
 
     /// <summary>The two values of a yes-or-no field, as five languages write them.</summary>
     private static readonly ImmutableArray<Choice> YesNo =
@@ -197,6 +203,24 @@ public sealed class FieldCatalogue
         System("clock_due_at", "Answer by", FieldType.Date),
     ];
 
+    /// <summary>Key of the field that says how a row's person answered to the delivery's campaign.</summary>
+    public const string Response = "campaign_response";
+
+    /// <summary>What a list may say of a row that is not kept with the lead.</summary>
+    public static ImmutableArray<FieldDefinition> OfArrival { get; } =
+    [
+        new(Response, "Response to the campaign", FieldType.Choice, FieldOrigin.Arrival)
+        {
+            Choices = Campaigns.CampaignResponse.Choices,
+            Headings =
+            [
+                .. "campaign response|response|response status|member status|campaign status|attendance|reaktion|rucklauf|teilnahme|antwort|reponse|participation|respuesta|asistencia|respons|deltakelse".Split(
+                    '|'
+                ),
+            ],
+        },
+    ];
+
     /// <summary>Builds the catalogue of an installation.</summary>
     /// <param name="valueLists">Allowed values by field key; a key that names no choice field is ignored.</param>
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
@@ -208,7 +232,7 @@ public sealed class FieldCatalogue
             Currency = c.Type == FieldType.Money ? c.Currency : "",
             Choices = c.Type == FieldType.YesNo ? YesNo : [],
         });
-        var fields = BuiltIn.Concat(added).Concat(BySystem).Select(f => WithValues(f, valueLists));
+        var fields = BuiltIn.Concat(added).Concat(BySystem).Concat(OfArrival).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields]);
     }
 

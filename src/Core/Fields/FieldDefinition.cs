@@ -20,12 +20,13 @@ public enum FieldType
     YesNo,
 }
 
-/// <summary>Who fills a field: people and files (a fact), or the program itself (a system field).</summary>
+/// <summary>Who fills a field: people and files (a fact), or the program itself (a system field); or that it is said of an arrival only and not kept with the lead.</summary>
 public enum FieldOrigin
 {
     Fact,
     Custom,
     System,
+    Arrival,
 }
 
 /// <summary>One value of a choice field: what is stored, what is shown, and other spellings that mean the same.</summary>

@@ -32,6 +32,7 @@ public static class ProblemWords
         ["field-unknown"] = "There is no field \u201c{0}\u201d.",
         ["operator-unfit"] = "This field cannot be tested with \u201c{0}\u201d.",
         ["value-missing"] = "The condition needs a value.",
+        ["response-unknown"] = "\u201c{0}\u201d is nothing people do about a campaign: opened, clicked, downloaded, registered, attended, visited, answered or declined.",
         ["campaign-unknown"] = "There is no campaign \u201c{0}\u201d.",
         ["language-unknown"] = "\u201c{0}\u201d is no language forms can have: en, de, fr, es or no.",
         ["seconds-range"] = "The least time is 0 to 120 seconds; this is {0}.",

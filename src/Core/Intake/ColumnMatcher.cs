@@ -34,7 +34,7 @@ public static class ColumnMatcher
         var plain = Folding.Heading(heading);
         if (Composites.All.FirstOrDefault(c => c.Headings.Contains(plain)) is { } composite)
             return new ColumnMatch(index, heading, composite.Key, 90, "the heading says so", samples);
-        if (catalogue.Facts.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain) is { } byHeading)
+        if (catalogue.Columns.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain) is { } byHeading)
             return new ColumnMatch(index, heading, byHeading.Key, Looks(byHeading, samples) ? 98 : 70, "the heading says so", samples);
         return ByValues(catalogue, heading, index, samples)
             ?? NearHeading(catalogue, heading, plain, index, samples)
@@ -45,7 +45,7 @@ public static class ColumnMatcher
     {
         if (samples.Length == 0)
             return null;
-        var telling = catalogue.Facts.Where(f => Telling.Contains(f.Type)).OrderBy(f => Array.IndexOf(Telling, f.Type));
+        var telling = catalogue.Columns.Where(f => Telling.Contains(f.Type)).OrderBy(f => Array.IndexOf(Telling, f.Type));
         if (telling.FirstOrDefault(f => Looks(f, samples)) is { } field)
             return new ColumnMatch(index, heading, field.Key, 60, "the values look like it", samples);
         return samples.All(Composites.LooksLikePlaceLine) ? new ColumnMatch(index, heading, Composites.PlaceLine, 55, "the values look like it", samples) : null;
@@ -57,7 +57,7 @@ public static class ColumnMatcher
         if (plain.Length < 5)
             return null;
         var near = catalogue
-            .Facts.SelectMany(f => f.Headings.Where(h => h.Length >= 5).Select(h => (Field: f, Heading: h, Away: NearMiss.Distance(h, plain))))
+            .Columns.SelectMany(f => f.Headings.Where(h => h.Length >= 5).Select(h => (Field: f, Heading: h, Away: NearMiss.Distance(h, plain))))
             .Where(n => n.Away <= (plain.Length >= 8 ? 2 : 1))
             .OrderBy(n => n.Away)
             .FirstOrDefault();

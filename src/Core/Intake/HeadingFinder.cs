@@ -34,7 +34,7 @@ public static class HeadingFinder
     }
 
     private static HashSet<string> KnownHeadings(FieldCatalogue catalogue) =>
-        [.. catalogue.Facts.SelectMany(f => f.Headings.Append(Folding.Heading(f.Label))), .. Composites.All.SelectMany(c => c.Headings)];
+        [.. catalogue.Columns.SelectMany(f => f.Headings.Append(Folding.Heading(f.Label))), .. Composites.All.SelectMany(c => c.Headings)];
 
     private static bool HoldsData(FieldCatalogue catalogue, string[] row) =>
         row.Any(c => FieldReader.Read(catalogue["email"], c).Value.IsKnown || (c.Count(char.IsAsciiDigit) >= 7 && FieldReader.Read(catalogue["phone"], c, "GB").Value.IsKnown));

@@ -34,7 +34,7 @@ public static class Merging
         foreach (var field in known.Catalogue.Fields)
         {
             var (ours, theirs) = (known[field.Ordinal], incoming[field.Ordinal]);
-            if (field.Origin == FieldOrigin.System || !theirs.IsKnown || ours == theirs)
+            if (field.Origin is not (FieldOrigin.Fact or FieldOrigin.Custom) || !theirs.IsKnown || ours == theirs)
                 continue;
             var holds = policyOf(field.Key) switch
             {

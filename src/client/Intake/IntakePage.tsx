@@ -5,11 +5,12 @@ import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { Bench, Cap, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { count, moment, whole } from "../parts/format";
+import { count, money, moment, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
 import { tell } from "../parts/Toast";
 import { useMay, useRefresh, useSession } from "../Setup/session";
+import { CampaignList } from "../Campaigns/CampaignList";
 import { FormList } from "./Forms/FormList";
 import { inWords, OutcomeBar } from "./OutcomeBar";
 import { Progress } from "./Progress";
@@ -54,6 +55,7 @@ export function IntakePage() {
           {intake.isError && <Trouble error={intake.error} />}
           {intake.data && <Deliveries list={intake.data.deliveries} />}
           {intake.data && <FormList />}
+          {intake.data && <CampaignList />}
           {intake.data && <Sources list={intake.data.sources} />}
         </Inner>
       </Pane>
@@ -162,6 +164,7 @@ function Sources({ list }: { list: Schema["SourceView"][] }) {
             <th style={{ width: 220 }}>Arrivals by day</th>
             <th className="n">Arrived</th>
             <th className="n">Cleared the bar</th>
+            <th className="n">Spent for each</th>
           </tr>
         </thead>
         <tbody>
@@ -176,6 +179,7 @@ function Sources({ list }: { list: Schema["SourceView"][] }) {
               </td>
               <td className="n">{whole(s.arrivals)}</td>
               <td className="n">{s.cleared ? `${whole(s.cleared)}, ${Math.round((100 * s.cleared) / s.arrivals)} %` : "none"}</td>
+              <td className="n">{s.costEach == null ? "–" : money(s.costEach, s.currency)}</td>
             </tr>
           ))}
         </tbody>

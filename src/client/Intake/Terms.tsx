@@ -43,6 +43,13 @@ export function Terms({ sieve, fixed, change }: Props) {
       <ChoiceBox label="Where the list comes from" value={sieve.delivery.source} options={choices.sources} isDisabled={fixed} onChange={(s) => send({}, s)} />
       <ChoiceBox label="Campaign" value={constants.campaign ?? none} isDisabled={fixed} options={[{ key: none, label: "the source's own" }, ...choices.campaigns]} onChange={(c) => send({ campaign: c === none ? null : c })} />
       <ChoiceBox
+        label="What they did about it, where the list does not say"
+        value={constants.response ?? none}
+        isDisabled={fixed}
+        options={[{ key: none, label: "as usual for such a campaign" }, ...choices.responses]}
+        onChange={(r) => send({ response: r === none ? null : r })}
+      />
+      <ChoiceBox
         label="Who gets the new leads"
         value={given}
         isDisabled={fixed}

@@ -10,6 +10,7 @@ import { day, exact } from "../parts/format";
 import { TagMark } from "../parts/TagMark";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
+import { LeadCampaigns as Campaigns } from "../Campaigns/LeadCampaigns";
 import { useRefresh, useSession } from "../Setup/session";
 import type { Sheet } from "./queries";
 
@@ -71,7 +72,7 @@ export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const [about, setAbout] = useState<Schema["ConsentView"]>();
   if (!around.data) return null;
   return (
-    <Rows aria-label="Tags, consent, files">
+    <Rows aria-label="Tags, consent, campaigns, files">
       <div>
         <dt>Tags</dt>
         <dd>
@@ -84,6 +85,12 @@ export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
           {around.data.consents.map((c) => (
             <Consent key={c.purpose} consent={c} mayWrite={mayWrite} onPress={() => setAbout(c)} />
           ))}
+        </dd>
+      </div>
+      <div>
+        <dt>Campaigns</dt>
+        <dd>
+          <Campaigns lead={lead} campaigns={around.data.campaigns} />
         </dd>
       </div>
       {!!files.data?.length && (

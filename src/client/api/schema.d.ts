@@ -152,6 +152,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/consent-purposes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What consent is asked for */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChoiceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrivals": {
         parameters: {
             query?: never;
@@ -1283,42 +1319,6 @@ export interface paths {
                 };
             };
         };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/consent-purposes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What consent is asked for */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ChoiceView"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2826,6 +2826,406 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All campaigns with what came of them */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CampaignsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin a campaign */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CampaignSaid"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One campaign whole */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CampaignSheet"];
+                    };
+                };
+            };
+        };
+        /** Change or retire a campaign (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CampaignSaid"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter money spent */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewCost"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/costs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a cost entry away */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Members with their responses, a page at a time */
+        get: {
+            parameters: {
+                query?: {
+                    response?: string;
+                    known?: boolean;
+                    after?: string;
+                };
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MemberPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many members may be written to */
+        get: {
+            parameters: {
+                query: {
+                    purpose: string;
+                    response?: string;
+                };
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddressCount"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/addresses.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The addresses of members who may be written to, as a file */
+        get: {
+            parameters: {
+                query: {
+                    purpose: string;
+                    response?: string;
+                };
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/responses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a response for several leads */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ResponseOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ResponsesRecorded"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{key}/responses/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take back what was recorded at once */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                    entry: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/barred": {
         parameters: {
             query?: never;
@@ -3202,9 +3602,20 @@ export interface components {
     schemas: {
         /** @enum {unknown} */
         Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags";
+        AddressCount: {
+            /** Format: int32 */
+            may: number;
+            /** Format: int32 */
+            withoutAddress: number;
+            /** Format: int32 */
+            barred: number;
+            /** Format: int32 */
+            withoutConsent: number;
+        };
         AroundView: {
             tags: components["schemas"]["LeadTagView"][];
             consents: components["schemas"]["ConsentView"][];
+            campaigns: components["schemas"]["LeadCampaignView"][];
         };
         ArrivalFileView: {
             /** Format: uuid */
@@ -3270,6 +3681,86 @@ export interface components {
             /** Format: uuid */
             dealId: string;
             dealName: string;
+        };
+        CampaignListItem: {
+            key: string;
+            name: string;
+            kind: string;
+            standing: string;
+            /** Format: date */
+            starts: string;
+            /** Format: date */
+            ends: string;
+            /** Format: double */
+            budget: null | number;
+            /** Format: double */
+            spent: number;
+            currency: string;
+            /** Format: int32 */
+            target: null | number;
+            /** Format: int32 */
+            members: number;
+            /** Format: int32 */
+            fresh: number;
+            /** Format: int32 */
+            responded: number;
+            /** Format: int32 */
+            handedOver: number;
+            /** Format: int32 */
+            won: number;
+            /** Format: double */
+            wonAmount: number;
+            /** Format: double */
+            costEach?: null | number;
+        };
+        CampaignMember: {
+            /** Format: uuid */
+            lead: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            company: null | string;
+            state: string;
+            known: boolean;
+            responses: components["schemas"]["MemberResponse"][];
+        };
+        CampaignSaid: {
+            name: string;
+            kind: string;
+            /** Format: date */
+            starts: string;
+            /** Format: date */
+            ends: string;
+            /** Format: double */
+            budget?: null | number;
+            /** Format: int32 */
+            target?: null | number;
+            /** Format: uuid */
+            owner?: null | string;
+            /** @default  */
+            about: string;
+            /** @default false */
+            retired: boolean;
+        };
+        CampaignSheet: {
+            campaign: components["schemas"]["CampaignListItem"];
+            about: string;
+            /** Format: uuid */
+            ownerId: null | string;
+            owner: null | string;
+            retired: boolean;
+            /** Format: int32 */
+            version: number;
+            costs: components["schemas"]["CostView"][];
+            /** Format: int32 */
+            knownMembers: number;
+            rates: components["schemas"]["RateView"][];
+        };
+        CampaignsView: {
+            campaigns: components["schemas"]["CampaignListItem"][];
+            kinds: components["schemas"]["ChoiceView"][];
+            responses: components["schemas"]["ChoiceView"][];
+            owners: components["schemas"]["ChoiceView"][];
         };
         Captured: {
             /** Format: uuid */
@@ -3372,6 +3863,16 @@ export interface components {
              */
             detail: string;
         };
+        CostView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            spentOn: string;
+            what: string;
+            /** Format: double */
+            amount: number;
+            by: null | string;
+        };
         CriterionView: {
             key: string;
             label: string;
@@ -3446,6 +3947,7 @@ export interface components {
         DeliveryChoices: {
             sources: components["schemas"]["ChoiceView"][];
             campaigns: components["schemas"]["ChoiceView"][];
+            responses: components["schemas"]["ChoiceView"][];
             owners: components["schemas"]["ChoiceView"][];
             teams: components["schemas"]["ChoiceView"][];
             tags: components["schemas"]["ChoiceView"][];
@@ -3461,6 +3963,7 @@ export interface components {
             consent?: null | components["schemas"]["ConsentGiven"];
             /** Format: date-time */
             saidAt?: null | string;
+            response?: null | string;
             tags?: null | string[];
         };
         DeliveryPolicies: {
@@ -3816,6 +4319,13 @@ export interface components {
             /** @description True when that is not the same; ours stays unless the person takes the lead's. */
             differs: boolean;
         };
+        LeadCampaignView: {
+            key: string;
+            name: string;
+            response: string;
+            /** Format: date-time */
+            at: string;
+        };
         LeadListItem: {
             /** Format: uuid */
             id: string;
@@ -3969,6 +4479,22 @@ export interface components {
             /** @default false */
             asideUnread: boolean;
         };
+        MemberPage: {
+            members: components["schemas"]["CampaignMember"][];
+            /** Format: int32 */
+            count: number;
+            /** Format: uuid */
+            next: null | string;
+        };
+        MemberResponse: {
+            /** Format: uuid */
+            id: string;
+            response: string;
+            label: string;
+            /** Format: date-time */
+            at: string;
+            detail: string;
+        };
         MemberView: {
             /** Format: uuid */
             id: string;
@@ -4013,6 +4539,15 @@ export interface components {
             kind: string;
             value: string;
             why: string;
+        };
+        NewCost: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            spentOn: string;
+            what: string;
+            /** Format: double */
+            amount: number;
         };
         NewField: {
             label: string;
@@ -4116,6 +4651,21 @@ export interface components {
             /** Format: int32 */
             leads: number;
         };
+        RateView: {
+            response: string;
+            label: string;
+            theirs: boolean;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            known: number;
+            /** Format: double */
+            knownShare: null | number;
+            /** Format: int32 */
+            fresh: number;
+            /** Format: double */
+            freshShare: null | number;
+        };
         RawPart: {
             name: string;
             value: string;
@@ -4146,6 +4696,21 @@ export interface components {
             engagement: number;
             /** Format: date-time */
             since: string;
+        };
+        ResponseOrder: {
+            response: string;
+            leads?: null | string[];
+            where?: null | string;
+            of?: null | string;
+            /** Format: date-time */
+            at?: null | string;
+            purpose?: null | string;
+        };
+        ResponsesRecorded: {
+            /** Format: uuid */
+            entry: string;
+            /** Format: int32 */
+            recorded: number;
         };
         /** @enum {unknown} */
         Role: "administrator" | "coordinator" | "manager" | "rep" | "qualifier" | "marketer";
@@ -4235,7 +4800,7 @@ export interface components {
             wording: string;
         };
         SentEvent: {
-            kind: string;
+            kind?: null | string;
             /** Format: uuid */
             lead?: null | string;
             email?: null | string;
@@ -4243,6 +4808,8 @@ export interface components {
             /** Format: date-time */
             at?: null | string;
             detail?: null | string;
+            campaign?: null | string;
+            response?: null | string;
         };
         SentLead: {
             facts: {
@@ -4254,6 +4821,7 @@ export interface components {
             };
             consents?: null | components["schemas"]["SentConsent"][];
             detail?: null | string;
+            response?: null | string;
         };
         SentResult: {
             /** Format: uuid */
@@ -4363,6 +4931,9 @@ export interface components {
             /** Format: int32 */
             cleared: number;
             days: number[];
+            /** Format: double */
+            costEach: null | number;
+            currency: string;
         };
         SourceYield: {
             key: string;

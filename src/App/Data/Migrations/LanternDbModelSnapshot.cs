@@ -71,6 +71,168 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("barred", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Campaigns.CampaignCostRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<decimal>("Amount")
+                        .HasColumnType("numeric")
+                        .HasColumnName("amount");
+
+                    b.Property<string>("CampaignKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("campaign_key");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateOnly>("SpentOn")
+                        .HasColumnType("date")
+                        .HasColumnName("spent_on");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("what");
+
+                    b.HasKey("Id")
+                        .HasName("pk_campaign_cost");
+
+                    b.HasIndex("CampaignKey", "SpentOn")
+                        .HasDatabaseName("ix_campaign_cost_campaign_key_spent_on");
+
+                    b.ToTable("campaign_cost", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.CampaignResponseRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("CampaignKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("campaign_key");
+
+                    b.Property<Guid?>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<string>("Detail")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("detail");
+
+                    b.Property<Guid?>("Entry")
+                        .HasColumnType("uuid")
+                        .HasColumnName("entry");
+
+                    b.Property<bool>("Known")
+                        .HasColumnType("boolean")
+                        .HasColumnName("known");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("Response")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("response");
+
+                    b.HasKey("Id")
+                        .HasName("pk_campaign_response");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_campaign_response_lead_id");
+
+                    b.HasIndex("CampaignKey", "Response", "LeadId", "Known")
+                        .HasDatabaseName("ix_campaign_response_campaign_key_response_lead_id_known");
+
+                    b.ToTable("campaign_response", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Campaigns.CampaignRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("")
+                        .HasColumnName("about");
+
+                    b.Property<decimal?>("Budget")
+                        .HasColumnType("numeric")
+                        .HasColumnName("budget");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("currency");
+
+                    b.Property<DateOnly>("Ends")
+                        .HasColumnType("date")
+                        .HasColumnName("ends");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("other")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("owner_id");
+
+                    b.Property<bool>("Retired")
+                        .HasColumnType("boolean")
+                        .HasColumnName("retired");
+
+                    b.Property<DateOnly>("Starts")
+                        .HasColumnType("date")
+                        .HasColumnName("starts");
+
+                    b.Property<int?>("Target")
+                        .HasColumnType("integer")
+                        .HasColumnName("target");
+
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
+                    b.HasKey("Key")
+                        .HasName("pk_campaign");
+
+                    b.ToTable("campaign", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Campaigns.ConsentRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -610,40 +772,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasFilter("problems is not null");
 
                     b.ToTable("arrival", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Intake.CampaignRow", b =>
-                {
-                    b.Property<string>("Key")
-                        .HasColumnType("text")
-                        .HasColumnName("key");
-
-                    b.Property<decimal>("Cost")
-                        .HasColumnType("numeric")
-                        .HasColumnName("cost");
-
-                    b.Property<string>("Currency")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("currency");
-
-                    b.Property<DateOnly>("Ends")
-                        .HasColumnType("date")
-                        .HasColumnName("ends");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("name");
-
-                    b.Property<DateOnly>("Starts")
-                        .HasColumnType("date")
-                        .HasColumnName("starts");
-
-                    b.HasKey("Key")
-                        .HasName("pk_campaign");
-
-                    b.ToTable("campaign", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Intake.Delivery", b =>
@@ -1606,6 +1734,32 @@ namespace DapperLantern.App.Data.Migrations
                         .HasFilter("done_at is null");
 
                     b.ToTable("task", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Rights.ErasureRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Counts")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("counts");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_erasure");
+
+                    b.ToTable("erasure", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Routing.RepLoadRow", b =>

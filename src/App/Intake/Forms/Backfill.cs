@@ -145,7 +145,7 @@ public static class BackfillEndpoints
     }
 
     private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, Installation installation, Backfill backfill) =>
-        installation.Catalogue.Find(field) is not { Origin: not FieldOrigin.System } definition
+        installation.Catalogue.Find(field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } definition
             ? Trouble.NotFound("field")
             : TypedResults.Ok(await backfill.Preview(await db.Connection(), key, definition));
 
@@ -158,7 +158,7 @@ public static class BackfillEndpoints
         Backfill backfill
     )
     {
-        if (installation.Catalogue.Find(body.Field) is not { Origin: not FieldOrigin.System } field)
+        if (installation.Catalogue.Find(body.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
             return Trouble.NotFound("field");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();

@@ -1,8 +1,10 @@
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
@@ -52,6 +54,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                 new { keys = keys.OfType<Guid>().ToArray() }
             )
         ).ToDictionary(k => k.Key, k => k.Lead);
+        var responses = new List<CampaignResponseRow>();
         var known = await Known(connection, [.. events.Select(e => e.Event)]);
         var (additions, arrivals) = (new List<Addition>(), new List<SingleArrival>());
         for (var i = 0; i < events.Count; i++)
@@ -59,7 +62,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
             var sent = events[i].Event;
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
                 results[i] = new ItemResult(200, Event: new EventKept(before, true));
-            else if (Check(sent, now) is { } wrong)
+            else if (Check(sent, now, installation.Catalogue) is { } wrong)
                 results[i] = new ItemResult(422, Problem: wrong);
             else if (LeadOf(sent, known) is not { } lead)
                 results[i] = new ItemResult(404, Problem: new ItemProblem("lead-unknown", null, "No lead is known by this. Send the person first."));
@@ -68,7 +71,17 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                 results[i] = new ItemResult(201, Event: new EventKept(lead, false));
                 var at = sent.At?.UtcDateTime ?? now;
                 var detail = FieldReader.Clean(sent.Detail) is { Length: > 0 } said ? said : sender.Source.Name;
-                additions.Add(new Addition(lead, new RecordValues(installation.Catalogue), new LeadEvent(sent.Kind, at.ToInstant(), detail), $"{sent.Kind}, {detail}"));
+                var kind = sent.Kind ?? CampaignResponse.Find(sent.Response)!.EventKind;
+                additions.Add(
+                    new Addition(
+                        lead,
+                        new RecordValues(installation.Catalogue),
+                        kind is null ? null : new LeadEvent(kind, at.ToInstant(), detail),
+                        $"{kind ?? sent.Response}, {detail}"
+                    )
+                );
+                if (ResponseOf(sender, sent, lead, at) is { } response)
+                    responses.Add(response);
                 arrivals.Add(Raw(sender, Json.Write(sent), now, keys[i], lead));
                 if (keys[i] is { } fresh)
                     kept[fresh] = lead;
@@ -76,6 +89,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         }
         await merging.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
         await SingleArrival.Keep(connection, arrivals, cancel);
+        await CampaignResponseRow.Keep(connection, responses, cancel);
         await transaction.CommitAsync(cancel);
         return results;
     }
@@ -105,6 +119,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         {
             Consents = [.. (sent.Consents ?? []).Select(s => new ConsentSaid(s.Purpose, s.Wording, false))],
             Place = $"{sender.Source.Name}, over HTTP by {sender.Name}",
+            Response = sent.Response,
         };
     }
 
@@ -127,6 +142,8 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
     {
         if (sent.Campaign is { } campaign && installation.Catalogue["campaign"].ChoiceOf(campaign) is null)
             return new Problem("campaign-unknown", "campaign", campaign);
+        if (sent.Response is not null && CampaignResponse.Find(sent.Response) is not { IsTheirs: true })
+            return new Problem("response-unknown", "response", sent.Response);
         if ((sent.Consents ?? []).FirstOrDefault(c => installation.ConsentPurposes.All(p => p.Key != c.Purpose)) is { } consent)
             return new Problem("purpose-unknown", "consents", consent.Purpose);
         if ((sent.Consents ?? []).Any(c => c.Wording.Trim().Length == 0))
@@ -136,10 +153,39 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         return RowReader.WhyUnfit(facts);
     }
 
-    private static ItemProblem? Check(SentEvent sent, DateTime now)
+    private CampaignResponseRow? ResponseOf(Sender sender, SentEvent sent, Guid lead, DateTime at) =>
+        sent.Campaign is null || installation.Catalogue["campaign"].ChoiceOf(sent.Campaign) is not { } campaign
+            ? null
+            : new CampaignResponseRow
+            {
+                Id = Guid.CreateVersion7(),
+                CampaignKey = campaign,
+                LeadId = lead,
+                Response = sent.Response ?? installation.UsualResponses.GetValueOrDefault(campaign) ?? CampaignKind.ResponseOf(""),
+                Known = true,
+                At = at,
+                Detail = $"{sender.Source.Name}, over HTTP by {sender.Name}",
+            };
+
+    private static ItemProblem? Check(SentEvent sent, DateTime now, FieldCatalogue catalogue)
     {
+        if (sent.Campaign is { } campaign && catalogue["campaign"].ChoiceOf(campaign) is null)
+            return new ItemProblem("campaign-unknown", "campaign", $"There is no campaign \u201c{campaign}\u201d.");
+        if (sent.Response is not null && (sent.Campaign is null || CampaignResponse.Find(sent.Response) is null))
+            return new ItemProblem("response-unknown", "response", "A response is one of ours, and names its campaign.");
+        if (sent.Kind is null)
+            return sent.Response is null
+                ? new ItemProblem("kind-unreadable", "kind", "Say what kind of event it is, or how they answered to which campaign.")
+                : CheckRest(sent, now);
+        if (CampaignResponse.Find(sent.Response) is { IsTheirs: false })
+            return new ItemProblem("response-not-theirs", "kind", $"\u201c{sent.Response}\u201d is nothing they did; send it without a kind.");
         if (sent.Kind.Length is 0 or > 60 || sent.Kind.Any(c => c is not ((>= 'a' and <= 'z') or (>= '0' and <= '9') or '.' or '_')))
             return new ItemProblem("kind-unreadable", "kind", "A kind has up to 60 small letters, digits, dots and underscores, as page.viewed.");
+        return CheckRest(sent, now);
+    }
+
+    private static ItemProblem? CheckRest(SentEvent sent, DateTime now)
+    {
         if (sent.At is { } at && (at.UtcDateTime > now + Ahead || at.UtcDateTime < now - Oldest))
             return new ItemProblem("moment-range", "at", "The moment lies in the future, or more than ten years back.");
         return sent.Detail?.Length > LongestDetail ? new ItemProblem("text-too-long", "detail", $"A detail has at most {LongestDetail} letters.") : null;

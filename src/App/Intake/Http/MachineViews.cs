@@ -10,12 +10,14 @@ public sealed record SentConsent(string Purpose, string Wording);
 /// <param name="Campaign">Key or name of a campaign; the source's own when null.</param>
 /// <param name="Labels">What came along: page, referrer, link parameters; at most 40.</param>
 /// <param name="Detail">A line for the story on what they did.</param>
+/// <param name="Response">What they did about the campaign: opened, clicked, downloaded, registered, attended, visited, answered or declined; what its kind suggests when null.</param>
 public sealed record SentLead(
     IReadOnlyDictionary<string, string> Facts,
     string? Campaign = null,
     IReadOnlyDictionary<string, string>? Labels = null,
     IReadOnlyList<SentConsent>? Consents = null,
-    string? Detail = null
+    string? Detail = null,
+    string? Response = null
 );
 
 /// <summary>What became of a sent person. <see cref="State"/>: taken or waiting. <see cref="Outcome"/>: new, contact, account, adds or barred.</summary>
@@ -26,9 +28,20 @@ public sealed record SentResult(Guid Arrival, string State, string Outcome, stri
 /// <param name="Lead">The lead, or</param>
 /// <param name="Email">its mail address, or</param>
 /// <param name="Phone">its number with country code.</param>
-/// <param name="Kind">As the scoring model knows it, for instance page.viewed: small letters, digits, dot, underscore.</param>
+/// <param name="Kind">As the scoring model knows it, for instance page.viewed: small letters, digits, dot, underscore. May be null where <paramref name="Response"/> is given: then the response says what it counts as.</param>
 /// <param name="At">When; now when null. Not in the future, not older than ten years.</param>
-public sealed record SentEvent(string Kind, Guid? Lead = null, string? Email = null, string? Phone = null, DateTimeOffset? At = null, string? Detail = null);
+/// <param name="Campaign">Key or name of the campaign it is about.</param>
+/// <param name="Response">How they stand to that campaign: planned, sent, bounced, opened, clicked, downloaded, registered, attended, visited, answered or declined. The first three are no deeds of theirs and count nothing.</param>
+public sealed record SentEvent(
+    string? Kind = null,
+    Guid? Lead = null,
+    string? Email = null,
+    string? Phone = null,
+    DateTimeOffset? At = null,
+    string? Detail = null,
+    string? Campaign = null,
+    string? Response = null
+);
 
 /// <summary>The lead an event was kept with.</summary>
 public sealed record EventKept(Guid Lead, bool Again);

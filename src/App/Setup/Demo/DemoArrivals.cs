@@ -47,7 +47,7 @@ internal static class DemoArrivals
     }
 
     /// <summary>What came in one at a time, as it came; some posts to the price guide carry a water body nobody asked for yet.</summary>
-    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms)
+    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
         var rows = leads
@@ -64,7 +64,7 @@ internal static class DemoArrivals
                         Id = Guid.CreateVersion7(lead.At),
                         Channel = sources[lead.Source].Channel,
                         Source = lead.Source,
-                        Campaign = sources[lead.Source].Campaign,
+                        Campaign = setup.CampaignAt(lead.Source, lead.At, now),
                         FormKey = form?.Key,
                         FormEdition = form is null ? null : 1,
                         At = lead.At,

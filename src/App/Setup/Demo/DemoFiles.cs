@@ -9,7 +9,25 @@ public sealed record DemoPerson(string SignIn, string Name, Role Role, string Ti
 
 public sealed record DemoTeam(string Key, string Name);
 
-public sealed record DemoCampaign(string Key, string Name, decimal Cost, int StartDaysAgo, int EndDaysAgo);
+/// <param name="Costs">Money spent: days ago, for what, how much.</param>
+public sealed record DemoCampaign(
+    string Key,
+    string Name,
+    string Kind,
+    string Owner,
+    string About,
+    decimal? Budget,
+    int? Target,
+    int StartDaysAgo,
+    int EndDaysAgo,
+    IReadOnlyList<DemoCost> Costs,
+    DemoReach? Reach = null
+);
+
+public sealed record DemoCost(int DaysAgo, string What, decimal Amount);
+
+/// <summary>A campaign that went to people we knew: of every 100 known then, so many were sent it, and did so much about it.</summary>
+public sealed record DemoReach(int DaysAgo, int Sent, int Opened, int Clicked, int Answered, int Declined);
 
 public sealed record DemoSource(string Key, string Name, string Channel, string EventKind, string? Campaign);
 
@@ -34,7 +52,18 @@ public sealed record DemoSetup(
     IReadOnlyList<DemoTag> Tags,
     Campaigns.TagConvention TagConvention,
     IReadOnlyList<DemoBarred> Barred
-);
+)
+{
+    private const int DaysAfter = 14;
+
+    /// <summary>The campaign by which somebody came in through a source: the source's own while it ran, and two weeks longer.</summary>
+    public string? CampaignAt(string source, DateTime at, DateTime now) =>
+        Campaigns
+            .FirstOrDefault(c =>
+                c.Key == Sources.First(s => s.Key == source).Campaign && at.Date >= now.Date.AddDays(-c.StartDaysAgo) && at.Date <= now.Date.AddDays(DaysAfter - c.EndDaysAgo)
+            )
+            ?.Key;
+}
 
 public sealed record DemoPlace(int Weight, string[] First, string[] Last, string[] Cities, string[]? Regions, string[] Stems, string Legal);
 

@@ -58,7 +58,7 @@ public sealed class DemoLoader(
             await Admit(connection, chunk, setup);
             await outcomes.Apply(connection, chunk);
         }
-        await DemoArrivals.Keep(connection, leads, setup, forms);
+        await DemoArrivals.Keep(connection, leads, setup, forms, now);
         await DemoArrivals.KeepWaiting(connection, now);
         await DemoArrivals.KeepConsents(connection, leads, forms);
         await connection.ExecuteAsync(
@@ -68,6 +68,7 @@ public sealed class DemoLoader(
               union all select id, 'interest-algae' from lead where wants ilike '%algae%' or wants ilike '%bloom%' or wants ilike '%chlorophyll%'
             """
         );
+        await DemoCampaigns.KeepResponses(connection, setup, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await rescore.Decay(connection, now);
@@ -103,10 +104,27 @@ public sealed class DemoLoader(
             {
                 Key = c.Key,
                 Name = c.Name,
-                Cost = c.Cost,
+                Kind = c.Kind,
+                About = c.About,
+                OwnerId = people[c.Owner],
+                Budget = c.Budget,
+                Target = c.Target,
                 Starts = today.AddDays(-c.StartDaysAgo),
                 Ends = today.AddDays(-c.EndDaysAgo),
             })
+        );
+        db.AddRange(
+            setup.Campaigns.SelectMany(c =>
+                c.Costs.Select(k => new CampaignCostRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    CampaignKey = c.Key,
+                    SpentOn = today.AddDays(-k.DaysAgo),
+                    What = k.What,
+                    Amount = k.Amount,
+                    PersonId = people[c.Owner],
+                })
+            )
         );
         db.AddRange(
             setup.Sources.Select(s => new SourceRow
@@ -191,7 +209,16 @@ public sealed class DemoLoader(
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
         var desk = await RoutingDesk.Open(connection, leads[^1].At);
-        var newcomers = leads.Select(l => new Newcomer(l.Id, l.Facts, l.Source, sources[l.Source].Campaign, null, l.At, l.Events, $"Came in through {sources[l.Source].Name}"));
+        var newcomers = leads.Select(l => new Newcomer(
+            l.Id,
+            l.Facts,
+            l.Source,
+            setup.CampaignAt(l.Source, l.At, clock.UtcNow()),
+            null,
+            l.At,
+            l.Events,
+            $"Came in through {sources[l.Source].Name}"
+        ));
         await admission.Admit(connection, [.. newcomers], desk, default);
         await desk.Close(connection);
     }

@@ -1,0 +1,175 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>All that is said of a campaign.</summary>
+/// <param name="Kind">One of <see cref="CampaignKind.All"/>.</param>
+/// <param name="Budget">In the campaign's currency; null for none.</param>
+/// <param name="Target">New people it shall bring; null for none.</param>
+public sealed record CampaignSaid(
+    string Name,
+    string Kind,
+    DateOnly Starts,
+    DateOnly Ends,
+    decimal? Budget = null,
+    int? Target = null,
+    Guid? Owner = null,
+    string About = "",
+    bool Retired = false
+);
+
+/// <param name="Id">Made by who sends; the same sent twice is kept once.</param>
+/// <param name="Amount">Negative for money that came back.</param>
+public sealed record NewCost(Guid Id, DateOnly SpentOn, string What, decimal Amount);
+
+/// <summary>Campaigns with their money.</summary>
+public static class CampaignEndpoints
+{
+    private const decimal MostMoney = 100_000_000m;
+
+    public static void MapCampaigns(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/campaigns").Requires(Act.SeeIntake).WithTags("Campaigns");
+        see.MapGet("", List).WithSummary("All campaigns with what came of them");
+        see.MapGet("/{key}", Open).WithSummary("One campaign whole");
+        var run = api.MapGroup("/campaigns").Requires(Act.RunIntake).WithTags("Campaigns");
+        run.MapPost("", Make).WithSummary("Begin a campaign");
+        run.MapPut("/{key}", Change).WithSummary("Change or retire a campaign (If-Match)");
+        run.MapPost("/{key}/costs", Spend).WithSummary("Enter money spent");
+        run.MapDelete("/{key}/costs/{id:guid}", Unspend).WithSummary("Take a cost entry away");
+        api.MapMembers();
+    }
+
+    private static async Task<Ok<CampaignsView>> List(LanternDb db, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var owners = await connection.QueryAsync<(string Key, string Label)>(
+            "select id::text, display_name from person where role in ('Marketer', 'Coordinator', 'Manager', 'Administrator') order by display_name"
+        );
+        return TypedResults.Ok(
+            new CampaignsView(
+                await CampaignQueries.List(connection, Today(clock)),
+                [.. CampaignKind.All.Select(k => new ChoiceView(k.Key, k.Label))],
+                [.. CampaignResponse.All.Select(r => new ChoiceView(r.Key, r.Label))],
+                [.. owners.Select(o => new ChoiceView(o.Key, o.Label))]
+            )
+        );
+    }
+
+    internal static DateOnly Today(TimeProvider clock) => DateOnly.FromDateTime(clock.UtcNow());
+
+    private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, TimeProvider clock) =>
+        await CampaignQueries.Open(await db.Connection(), key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("campaign");
+
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignSaid body, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (await Wrong(connection, body, null) is { } wrong)
+            return wrong;
+        var key = Folding.Heading(body.Name).Replace(' ', '-');
+        if (await Write(connection, body, $"insert into campaign ({Columns}, currency, key) values ({Values}, 'EUR', @key) on conflict (key) do nothing", key, 0) == 0)
+            return Trouble.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
+        await installation.Changed();
+        return TypedResults.Created($"/api/campaigns/{key}", key);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignSaid body, HttpRequest request, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (await Wrong(connection, body, key) is { } wrong)
+            return wrong;
+        if (
+            await Write(connection, body, $"update campaign set ({Columns}, version) = ({Values}, version + 1) where key = @key and version = @version", key, request.Version())
+            == 0
+        )
+            return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key }) ? Trouble.Stale() : Trouble.NotFound("campaign");
+        await installation.Changed();
+        return TypedResults.NoContent();
+    }
+
+    private const string Columns = "name, kind, starts, ends, budget, target, owner_id, about, retired";
+    private const string Values = "@name, @Kind, @Starts, @Ends, @Budget, @Target, @Owner, @about, @Retired";
+
+    private static Task<int> Write(NpgsqlConnection connection, CampaignSaid body, string statement, string key, int? version) =>
+        connection.ExecuteAsync(
+            statement,
+            new
+            {
+                key,
+                version,
+                name = FieldReader.Clean(body.Name),
+                body.Kind,
+                body.Starts,
+                body.Ends,
+                body.Budget,
+                body.Target,
+                body.Owner,
+                about = body.About.Trim(),
+                body.Retired,
+            }
+        );
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, CampaignSaid body, string? self)
+    {
+        var name = FieldReader.Clean(body.Name);
+        if (name.Length is 0 or > 80 || Folding.Heading(name).Length == 0)
+            return Trouble.Invalid("name-missing", "Name the campaign in up to 80 letters.", "name");
+        if (CampaignKind.Find(body.Kind) is null)
+            return Trouble.Invalid("kind-unknown", "Choose what kind of campaign it is.", "kind");
+        if (body.Starts.Year is < 1990 or > 2200 || body.Ends.Year is < 1990 or > 2200)
+            return Trouble.Invalid("date-range", "A campaign lies between 1990 and 2200.", "starts");
+        if (body.Ends < body.Starts)
+            return Trouble.Invalid("ends-first", "It ends before it begins.", "ends");
+        if (body.Budget is < 0 or > MostMoney)
+            return Trouble.Invalid("money-range", "A budget is between 0 and 100 000 000.", "budget");
+        if (body.Target is <= 0 or > 10_000_000)
+            return Trouble.Invalid("target-range", "A target is a number of people, from 1.", "target");
+        if (body.About.Length > 2000)
+            return Trouble.Invalid("text-too-long", "At most 2 000 letters.", "about");
+        if (body.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
+            return Trouble.Invalid("owner-unknown", "There is no such person.", "owner");
+        return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where lower(name) = lower(@name) and key is distinct from @self)", new { name, self })
+            ? Trouble.Invalid("campaign-exists", $"There is a campaign \u201c{name}\u201d already.", "name")
+            : null;
+    }
+
+    private static async Task<Results<Created, ProblemHttpResult>> Spend(string key, NewCost body, ClaimsPrincipal user, LanternDb db)
+    {
+        var connection = await db.Connection();
+        var what = FieldReader.Clean(body.What);
+        if (what.Length is 0 or > 120)
+            return Trouble.Invalid("what-missing", "Say in up to 120 letters what the money was for.", "what");
+        if (body.Amount == 0 || Math.Abs(body.Amount) > MostMoney || decimal.Round(body.Amount, 2) != body.Amount)
+            return Trouble.Invalid("money-range", "An amount has at most two decimals and is not nothing.", "amount");
+        if (body.SpentOn.Year is < 1990 or > 2200)
+            return Trouble.Invalid("date-range", "The day lies between 1990 and 2200.", "spentOn");
+        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key }))
+            return Trouble.NotFound("campaign");
+        await connection.ExecuteAsync(
+            "insert into campaign_cost (id, campaign_key, spent_on, what, amount, person_id) values (@Id, @key, @SpentOn, @what, @Amount, @person) on conflict (id) do nothing",
+            new
+            {
+                body.Id,
+                key,
+                body.SpentOn,
+                what,
+                body.Amount,
+                person = user.Id(),
+            }
+        );
+        return TypedResults.Created();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Unspend(string key, Guid id, LanternDb db) =>
+        await (await db.Connection()).ExecuteAsync("delete from campaign_cost where id = @id and campaign_key = @key", new { id, key }) == 0
+            ? Trouble.NotFound("cost entry")
+            : TypedResults.NoContent();
+}

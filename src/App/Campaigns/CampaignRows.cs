@@ -1,0 +1,112 @@
+using DapperLantern.App.Data;
+using DapperLantern.Core.Campaigns;
+using Npgsql;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>Something done for some time and for money to bring leads in or back.</summary>
+public sealed class CampaignRow
+{
+    public string Key { get; set; } = "";
+    public string Name { get; set; } = "";
+
+    /// <summary>One of <see cref="CampaignKind.All"/>.</summary>
+    public string Kind { get; set; } = "other";
+    public DateOnly Starts { get; set; }
+    public DateOnly Ends { get; set; }
+
+    /// <summary>What it may cost; null while nobody said.</summary>
+    public decimal? Budget { get; set; }
+
+    /// <summary>ISO 4217; of the budget and of every cost entry.</summary>
+    public string Currency { get; set; } = "EUR";
+
+    /// <summary>How many new people it shall bring; null while nobody said.</summary>
+    public int? Target { get; set; }
+
+    /// <summary>Who answers for it.</summary>
+    public Guid? OwnerId { get; set; }
+
+    /// <summary>What it is about, for colleagues.</summary>
+    public string About { get; set; } = "";
+
+    /// <summary>Offered no more; what came by it keeps it.</summary>
+    public bool Retired { get; set; }
+    public int Version { get; set; }
+}
+
+/// <summary>Money spent on a campaign, in its currency.</summary>
+public sealed class CampaignCostRow
+{
+    public Guid Id { get; set; }
+    public string CampaignKey { get; set; } = "";
+    public DateOnly SpentOn { get; set; }
+    public string What { get; set; } = "";
+    public decimal Amount { get; set; }
+    public Guid? PersonId { get; set; }
+}
+
+/// <summary>One response of one lead to one campaign. Whoever has any is a member.</summary>
+public sealed class CampaignResponseRow
+{
+    public Guid Id { get; set; }
+    public string CampaignKey { get; set; } = "";
+    public Guid LeadId { get; set; }
+
+    /// <summary>One of <see cref="CampaignResponse.All"/>.</summary>
+    public string Response { get; set; } = "";
+
+    /// <summary>True when we knew the lead before this campaign reached it; the same for all of a member's responses.</summary>
+    public bool Known { get; set; }
+    public DateTime At { get; set; }
+
+    /// <summary>How we know, for people.</summary>
+    public string Detail { get; set; } = "";
+
+    /// <summary>The delivery that brought it, for taking it back.</summary>
+    public Guid? DeliveryId { get; set; }
+
+    /// <summary>Who entered it by hand.</summary>
+    public Guid? PersonId { get; set; }
+
+    /// <summary>What was entered by hand at once has the same, for taking it back.</summary>
+    public Guid? Entry { get; set; }
+
+    private static readonly BulkTable<CampaignResponseRow> Table = new BulkTable<CampaignResponseRow>("campaign_response")
+        .Uuid("id", r => r.Id)
+        .Text("campaign_key", r => r.CampaignKey)
+        .Uuid("lead_id", r => r.LeadId)
+        .Text("response", r => r.Response)
+        .Bool("known", r => r.Known)
+        .Moment("at", r => r.At)
+        .Text("detail", r => r.Detail)
+        .Uuid("delivery_id", r => r.DeliveryId)
+        .Uuid("person_id", r => r.PersonId)
+        .Uuid("entry", r => r.Entry);
+
+    /// <summary>Keeps responses within the caller's transaction. A lead that is a member already stays known or new as it was.</summary>
+    public static async Task Keep(NpgsqlConnection connection, IReadOnlyList<CampaignResponseRow> responses, CancellationToken cancel)
+    {
+        if (responses.Count == 0)
+            return;
+        var members = await Members(connection, [.. responses.Where(r => r.Known).Select(r => r.LeadId).Distinct()], cancel);
+        foreach (var response in responses)
+            if (members.TryGetValue((response.CampaignKey, response.LeadId), out var known))
+                response.Known = known;
+        await Table.Write(connection, responses, cancel);
+    }
+
+    // Who just came in is no member of anything yet.
+    private static async Task<Dictionary<(string, Guid), bool>> Members(NpgsqlConnection connection, Guid[] leads, CancellationToken cancel)
+    {
+        var members = new Dictionary<(string, Guid), bool>();
+        if (leads.Length == 0)
+            return members;
+        await using var command = new NpgsqlCommand("select campaign_key, lead_id, bool_and(known) from campaign_response where lead_id = any($1) group by 1, 2", connection);
+        command.Parameters.Add(new NpgsqlParameter { Value = leads });
+        await using var reader = await command.ExecuteReaderAsync(cancel);
+        while (await reader.ReadAsync(cancel))
+            members[(reader.GetString(0), reader.GetGuid(1))] = reader.GetBoolean(2);
+        return members;
+    }
+}

@@ -1,0 +1,291 @@
+using System.Security.Claims;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Scoring;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Campaigns;
+
+/// <summary>Records one response for several leads. Exactly one of <see cref="Leads"/>, <see cref="Where"/> and <see cref="Of"/> says for whom.</summary>
+/// <param name="Response">One of <see cref="CampaignResponse.All"/>.</param>
+/// <param name="Leads">These.</param>
+/// <param name="Where">All leads a condition holds for, as JSON in the condition language.</param>
+/// <param name="Of">All members who gave this response and not yet the one recorded; "any" for whatever they gave.</param>
+/// <param name="At">When it happened; now when null.</param>
+/// <param name="Purpose">With <paramref name="Of"/>: only those who may be written to for this purpose.</param>
+public sealed record ResponseOrder(string Response, IReadOnlyList<Guid>? Leads = null, string? Where = null, string? Of = null, DateTimeOffset? At = null, string? Purpose = null);
+
+/// <summary>What was recorded.</summary>
+/// <param name="Entry">By which it is taken back.</param>
+/// <param name="Recorded">Leads that had not given this response before.</param>
+public sealed record ResponsesRecorded(Guid Entry, int Recorded);
+
+/// <summary>How many of a campaign's members may be written to for a purpose; each of the others is counted once.</summary>
+public sealed record AddressCount(int May, int WithoutAddress, int Barred, int WithoutConsent);
+
+/// <summary>Members of campaigns: who they are, what they did, and whom one may write to.</summary>
+public static class MemberEndpoints
+{
+    /// <summary>What leads did themselves is scored in the request, so only so many at once.</summary>
+    private const int MostScored = 5_000;
+    private static readonly TimeSpan Ahead = TimeSpan.FromMinutes(5);
+
+    public static void MapMembers(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/campaigns/{key}").Requires(Act.SeeIntake).WithTags("Campaigns");
+        see.MapGet("/members", Members).WithSummary("Members with their responses, a page at a time");
+        see.MapGet("/addresses", Count).WithSummary("How many members may be written to");
+        var run = api.MapGroup("/campaigns/{key}").Requires(Act.RunIntake).WithTags("Campaigns");
+        run.MapGet("/addresses.csv", Addresses).WithSummary("The addresses of members who may be written to, as a file");
+        run.MapPost("/responses", Record).WithSummary("Record a response for several leads");
+        run.MapDelete("/responses/{entry:guid}", TakeBack).WithSummary("Take back what was recorded at once");
+    }
+
+    private static async Task<Results<Ok<MemberPage>, ProblemHttpResult>> Members(string key, string? response, bool? known, Guid? after, LanternDb db)
+    {
+        var connection = await db.Connection();
+        if (!await Exists(connection, key))
+            return Trouble.NotFound("campaign");
+        return response is not null && CampaignResponse.Find(response) is null
+            ? Trouble.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
+            : TypedResults.Ok(await CampaignQueries.Members(connection, key, response, known, after));
+    }
+
+    private static Task<bool> Exists(NpgsqlConnection connection, string key) =>
+        connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key });
+
+    private static async Task<Results<Ok<ResponsesRecorded>, ProblemHttpResult>> Record(
+        string key,
+        ResponseOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        LeadMerging merging,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        var now = clock.UtcNow();
+        if (CampaignResponse.Find(body.Response) is not { } response)
+            return Trouble.Invalid("response-unknown", "Choose what happened.", "response");
+        if (new object?[] { body.Leads, body.Where, body.Of }.Count(o => o is not null) != 1)
+            return Trouble.Invalid("for-whom", "Say for whom: for some leads, for all a condition holds for, or for all who gave a response.", "leads");
+        if (body.At is { } said && (said.UtcDateTime > now + Ahead || said.Year < 1990))
+            return Trouble.Invalid("moment-range", "It lies in the future, or before 1990.", "at");
+        if (body.Purpose is not null && (body.Of is null || installation.ConsentPurposes.All(p => p.Key != body.Purpose)))
+            return Trouble.Invalid("purpose-unknown", "A purpose is one of ours, and narrows those who gave a response.", "purpose");
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        if (await connection.QuerySingleOrDefaultAsync<string>("select name from campaign where key = @key", new { key }) is not { } name)
+            return Trouble.NotFound("campaign");
+        await Admission.Lock(connection);
+        var (leads, wrong) = await ForWhom(connection, key, body, installation, now);
+        if (wrong is not null)
+            return wrong;
+        if (response.IsTheirs && leads.Length > MostScored)
+            return Trouble.Invalid(
+                "too-many",
+                $"What people did themselves is recorded for up to {MostScored} at once; these are {leads.Length}. A list does it for any number.",
+                "leads"
+            );
+        var entry = Guid.CreateVersion7();
+        var at = body.At?.UtcDateTime ?? now;
+        await Keep(connection, key, response, leads, at, entry, user.Id(), cancel);
+        if (response.IsTheirs)
+            await Score(connection, merging, installation, name, response, leads, at, entry, now, cancel);
+        await transaction.CommitAsync(cancel);
+        return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
+    }
+
+    // Those the order names who have not given this response to this campaign yet.
+    private static async Task<(Guid[] Leads, ProblemHttpResult? Wrong)> ForWhom(
+        NpgsqlConnection connection,
+        string key,
+        ResponseOrder body,
+        Installation installation,
+        DateTime now
+    )
+    {
+        const string fresh = "not exists (select 1 from campaign_response r where r.campaign_key = @key and r.response = @response and r.lead_id = l.id)";
+        if (body.Where is null)
+        {
+            var may = body.Purpose is null ? null : await Writable(connection, key, body.Of!, body.Purpose);
+            return (
+                (
+                    await connection.QueryAsync<Guid>(
+                        $"""
+                        select l.id from lead l where {fresh} and (l.id = any(@leads)
+                          or l.id in (select o.lead_id from campaign_response o where o.campaign_key = @key and @of in (o.response, 'any')))
+                          and (@may::uuid[] is null or l.id = any(@may)) order by l.id
+                        """,
+                        new
+                        {
+                            key,
+                            response = body.Response,
+                            leads = body.Leads?.ToArray() ?? [],
+                            of = body.Of,
+                            may,
+                        }
+                    )
+                ).ToArray(),
+                null
+            );
+        }
+        var (where, problem) = LeadEndpoints.ReadCondition(body.Where, installation.Catalogue);
+        if (problem is not null)
+            return ([], Trouble.Invalid(problem.Code, problem.Words, "where"));
+        var sql = new ConditionSql(installation.Catalogue, now);
+        await using var command = new NpgsqlCommand($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id", connection);
+        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        command.Parameters.AddWithValue("key", key);
+        command.Parameters.AddWithValue("response", body.Response);
+        var leads = new List<Guid>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+            leads.Add(row.GetGuid(0));
+        return ([.. leads], null);
+    }
+
+    private static async Task<Guid[]> Writable(NpgsqlConnection connection, string key, string of, string purpose)
+    {
+        var may = new List<Guid>();
+        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
+            if (member.Why is null)
+                may.Add(member.Id);
+        return [.. may];
+    }
+
+    private static Task Keep(NpgsqlConnection connection, string key, CampaignResponse response, Guid[] leads, DateTime at, Guid entry, Guid person, CancellationToken cancel) =>
+        CampaignResponseRow.Keep(
+            connection,
+            [
+                .. leads.Select(lead => new CampaignResponseRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    CampaignKey = key,
+                    LeadId = lead,
+                    Response = response.Key,
+                    Known = true,
+                    At = at,
+                    Detail = "Entered by hand",
+                    PersonId = person,
+                    Entry = entry,
+                }),
+            ],
+            cancel
+        );
+
+    // What they did themselves counts for their engagement and stands in their story. The entry marks it, as a delivery would.
+    private static Task Score(
+        NpgsqlConnection connection,
+        LeadMerging merging,
+        Installation installation,
+        string name,
+        CampaignResponse response,
+        Guid[] leads,
+        DateTime at,
+        Guid entry,
+        DateTime now,
+        CancellationToken cancel
+    )
+    {
+        var nothing = new RecordValues(installation.Catalogue);
+        var happened = new LeadEvent(response.EventKind!, at.ToInstant(), name);
+        return merging.Add(
+            connection,
+            [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {name}"))],
+            new MergeTerms("", entry, now, now.ToInstant(), _ => MergePolicy.KeepOurs),
+            cancel
+        );
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(
+        string key,
+        Guid entry,
+        LanternDb db,
+        Installation installation,
+        LeadMerging merging,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var leads = (
+            await connection.QueryAsync<Guid>("delete from campaign_response where campaign_key = @key and entry = @entry returning lead_id", new { key, entry })
+        ).ToArray();
+        if (leads.Length == 0)
+            return Trouble.NotFound("entry");
+        var events = await connection.ExecuteAsync("delete from lead_event where lead_id = any(@leads) and delivery_id = @entry", new { leads, entry });
+        if (events > 0)
+        {
+            await connection.ExecuteAsync("delete from story_entry where lead_id = any(@leads) and delivery_id = @entry", new { leads, entry });
+            var known = await LeadStore.LoadMany(connection, leads, installation.Catalogue);
+            await merging.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), clock.UtcNow());
+            await LeadBulkUpdate.Write(connection, [.. known.Values]);
+        }
+        await transaction.CommitAsync(cancel);
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, Installation installation)
+    {
+        if (installation.ConsentPurposes.All(p => p.Key != purpose))
+            return Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose");
+        var connection = await db.Connection();
+        if (!await Exists(connection, key))
+            return Trouble.NotFound("campaign");
+        var (may, address, barred, consent) = (0, 0, 0, 0);
+        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response }, purpose))
+            _ = member.Why switch
+            {
+                null => may++,
+                WhyNot.NoAddress => address++,
+                WhyNot.Barred => barred++,
+                _ => consent++,
+            };
+        return TypedResults.Ok(new AddressCount(may, address, barred, consent));
+    }
+
+    private const string WithResponse = "l.id in (select lead_id from campaign_response where campaign_key = @key and (@response::text is null or response = @response))";
+
+    private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Addresses(
+        string key,
+        string purpose,
+        string? response,
+        LanternDb db,
+        Installation installation,
+        HttpResponse answer,
+        CancellationToken cancel
+    )
+    {
+        if (installation.ConsentPurposes.All(p => p.Key != purpose))
+            return Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose");
+        var connection = await db.Connection();
+        if (!await Exists(connection, key))
+            return Trouble.NotFound("campaign");
+        answer.ContentType = "text/csv; charset=utf-8";
+        answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";
+        await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));
+        string[] fields = ["first_name", "last_name", "email", "company", "country", "language"];
+        await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => installation.Catalogue[f].Label)]));
+        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response }, purpose, cancel))
+            if (member.Why is null)
+                await text.WriteAsync(
+                    Csv.Line([
+                        $"L-{member.Number}",
+                        .. new[] { member.FirstName, member.LastName, member.Email, member.Company, member.Country, member.Language }.Select(v => v ?? ""),
+                    ])
+                );
+        return TypedResults.Empty;
+    }
+}
