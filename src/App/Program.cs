@@ -11,6 +11,7 @@ using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Reports;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
@@ -156,6 +157,7 @@ public static class Program
         builder.Services.AddSingleton<LeadQueries>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
+        builder.Services.AddSingleton<Erasure>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddHostedService<HourlyDecay>();
         builder.Services.AddHostedService<OutboxDoor>();
@@ -264,6 +266,7 @@ public static class Program
         api.MapCampaigns();
         api.MapConsents();
         api.MapCustomFields();
+        api.MapRights();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();
         app.MapPublicForms();

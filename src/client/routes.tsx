@@ -26,6 +26,7 @@ export const router = createBrowserRouter([
       { path: "setup/sources", lazy: async () => ({ Component: (await import("./Setup/SourcesPage")).SourcesPage }) },
       { path: "setup/tags", lazy: async () => ({ Component: (await import("./Setup/TagsPage")).TagsPage }) },
       { path: "setup/barred", lazy: async () => ({ Component: (await import("./Setup/BarredPage")).BarredPage }) },
+      { path: "setup/persons", lazy: async () => ({ Component: (await import("./Setup/PersonsPage")).PersonsPage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("./Setup/FieldsPage")).FieldsPage }) },
       { path: "setup/access", lazy: async () => ({ Component: (await import("./Setup/TokensPage")).TokensPage }) },
       { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },

@@ -55,10 +55,15 @@ public sealed class TestClient(string address)
     }
 
     /// <summary>Drops a list into the sieve.</summary>
-    public async Task<Answer> Drop(string fileName, byte[] content)
+    public Task<Answer> Drop(string fileName, byte[] content) => SendFile("/api/deliveries", fileName, content);
+
+    /// <summary>Drops a letter.</summary>
+    public Task<Answer> DropLetter(byte[] content) => SendFile("/api/letters", "letter.eml", content);
+
+    private async Task<Answer> SendFile(string path, string fileName, byte[] content)
     {
         using var form = new MultipartFormDataContent { { new ByteArrayContent(content), "file", fileName } };
-        return await Send(HttpMethod.Post, "/api/deliveries", form);
+        return await Send(HttpMethod.Post, path, form);
     }
 
     /// <summary>Drops one of the demo's lists.</summary>

@@ -12,6 +12,9 @@ public static class Json
 {
     public static JsonSerializerOptions Options { get; } = Make(new JsonSerializerOptions(JsonSerializerDefaults.Web));
 
+    /// <summary>The same with line breaks, for files people open.</summary>
+    public static JsonSerializerOptions Readable { get; } = new(Options) { WriteIndented = true };
+
     public static JsonSerializerOptions Make(JsonSerializerOptions options)
     {
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));

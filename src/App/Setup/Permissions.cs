@@ -29,6 +29,7 @@ public enum Act
     SeeReports,
     SetUp,
     CoinTags,
+    AnswerPersons,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -53,6 +54,7 @@ public static class Permissions
         [Act.SeeReports] = Everyone,
         [Act.SetUp] = Leads,
         [Act.CoinTags] = [.. Leads, Role.Marketer],
+        [Act.AnswerPersons] = Leads,
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 
     public static bool May(Role role, Act act) => Table[act].Contains(role);

@@ -54,7 +54,7 @@ export function Rates({ sheet, chosen, onChoose }: Props) {
         <thead>
           <tr>
             <th style={{ width: 170 }}>Response</th>
-            <th>Of {count(sheet.knownMembers, "person", "people")} we knew</th>
+            <th>{sheet.knownMembers ? `Of ${count(sheet.knownMembers, "person", "people")} we knew` : "We knew none of them"}</th>
             <th>Of {whole(sheet.campaign.fresh)} it brought in</th>
             <th className="n">All</th>
           </tr>

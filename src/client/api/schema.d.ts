@@ -3440,6 +3440,156 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/persons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What we have about somebody */
+        get: {
+            parameters: {
+                query: {
+                    who: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeldPerson"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/persons/all.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All of it as one file */
+        get: {
+            parameters: {
+                query: {
+                    who: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/persons/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase somebody; this cannot be undone */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ErasureOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErasureView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/persons/erasures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Erasures that were done */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErasureView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/leads": {
         parameters: {
             query?: never;
@@ -3601,7 +3751,7 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons";
         AddressCount: {
             /** Format: int32 */
             may: number;
@@ -4045,6 +4195,19 @@ export interface components {
              */
             cap: number;
         };
+        ErasureOrder: {
+            who: string;
+            confirm: string;
+            /** @default false */
+            bar: boolean;
+        };
+        ErasureView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int32 */
+            records: number;
+        };
         EventKept: {
             /** Format: uuid */
             lead: string;
@@ -4282,6 +4445,19 @@ export interface components {
             expectedClose: string;
             goesAlong: components["schemas"]["GoesAlong"];
             became: null | components["schemas"]["BecameView"];
+        };
+        HeldPerson: {
+            who: string;
+            names: string[];
+            addresses: string[];
+            numbers: string[];
+            held: components["schemas"]["HeldView"][];
+        };
+        HeldView: {
+            key: string;
+            label: string;
+            /** Format: int32 */
+            count: number;
         };
         /** Format: binary */
         IFormFile: string;

@@ -250,11 +250,12 @@ function FindBox() {
   );
 }
 
-const setups: ["sources" | "tags" | "barred" | "fields" | "access", string][] = [
+const setups: ["sources" | "tags" | "barred" | "fields" | "access" | "persons", string][] = [
   ["fields", "Fields of your own"],
   ["sources", "Sources"],
   ["tags", "Tags"],
   ["barred", "Whom not to contact"],
+  ["persons", "One person's data"],
   ["access", "Access for other systems"],
 ];
 
@@ -262,7 +263,7 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp") };
+  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp"), persons: useMay("answerPersons") };
   const setup = setups.filter(([path]) => may[path]);
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();

@@ -35,4 +35,15 @@ public sealed class ApiDescriptionTests(ServerFixture fixture) : IClassFixture<S
         (await File.ReadAllTextAsync(fresh)).ShouldBe(await File.ReadAllTextAsync(Path.Combine(client, "api", "schema.d.ts")));
         File.Delete(fresh);
     }
+
+    // The description knows a record by its name alone: two of one name would be told as one.
+    [Fact]
+    public void NoTwoRecordsOfTheInterfaceHaveTheSameName() =>
+        typeof(App.Data.Json)
+            .Assembly.GetTypes()
+            .Where(t => t is { IsPublic: true, IsGenericType: false } && (t.Name.EndsWith("View", StringComparison.Ordinal) || t.GetMethod("<Clone>$") is not null))
+            .GroupBy(t => t.Name)
+            .Where(g => g.Count() > 1)
+            .Select(g => g.Key)
+            .ShouldBeEmpty();
 }

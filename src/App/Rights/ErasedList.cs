@@ -1,0 +1,49 @@
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.Core.Intake;
+using Npgsql;
+
+namespace DapperLantern.App.Rights;
+
+/// <summary>
+/// Puts in place of a delivery's file one that is written anew from its rows, the emptied ones among them, with the same columns and row numbers:
+/// the file as it came still held whom we erased. Its hash stays, so that the same file is recognised.
+/// </summary>
+public static class ErasedList
+{
+    private const int Patience = 600;
+
+    public static async Task Rewrite(NpgsqlConnection connection, Guid delivery, CancellationToken cancel)
+    {
+        var plan = Json.Read<SiftPlan>(await connection.QuerySingleAsync<string>("select plan::text from delivery where id = @delivery for update", new { delivery }));
+        var path = Path.Combine(Path.GetTempPath(), $"lantern-{RandomNumberGenerator.GetHexString(16)}");
+        await using var file = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
+        await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
+        {
+            await text.WriteAsync(Csv.Line(plan.Columns.OrderBy(c => c.Index).Select(c => c.Heading)));
+            await using var command = new NpgsqlCommand("select cells from arrival where delivery_id = $1 order by row_number", connection);
+            command.Parameters.Add(new NpgsqlParameter { Value = delivery });
+            command.CommandTimeout = Patience;
+            await using var row = await command.ExecuteReaderAsync(cancel);
+            while (await row.ReadAsync(cancel))
+                await text.WriteAsync(Csv.Line(row.GetFieldValue<string[]>(0)));
+        }
+        await connection.ExecuteAsync("delete from delivery_chunk where delivery_id = @delivery", new { delivery });
+        await DeliveryContent.Keep(connection, delivery, file, cancel);
+        await connection.ExecuteAsync(
+            "update delivery set size = @Length, reading = @reading::jsonb, plan = @plan::jsonb where id = @delivery",
+            new
+            {
+                delivery,
+                file.Length,
+                // The samples beside the columns may be theirs.
+                plan = Json.Write(plan with { Columns = [.. plan.Columns.Select(c => c with { Samples = [] })] }),
+                reading = Json.Write(new ListReading(ListFormat.Separated, "utf-8", ",")),
+            }
+        );
+    }
+}

@@ -1,0 +1,159 @@
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Npgsql;
+
+namespace DapperLantern.App.Rights;
+
+/// <summary>
+/// Erases a person: the records that are them go, what came in that names them is emptied where it stands, their deals stay as the company's
+/// business without them. What they withdrew, and that they are not to be contacted, stays as hashes. Cannot be undone; that is its purpose.
+/// </summary>
+public sealed class Erasure(Installation installation, TimeProvider clock)
+{
+    /// <summary>Stands where a name was.</summary>
+    public const string Mark = "(erased)";
+
+    private const int Patience = 600;
+    private const int ShortestName = 5;
+
+    /// <summary>Does it in the caller's transaction.</summary>
+    /// <param name="bar">True when they shall not come in again: their addresses and numbers are barred.</param>
+    /// <returns>How many records of each kind there were.</returns>
+    public async Task<Dictionary<string, int>> Erase(NpgsqlConnection connection, PersonTrail trail, bool bar, Guid person, CancellationToken cancel)
+    {
+        var counts = await PersonRecords.Count(connection, trail);
+        var now = clock.UtcNow();
+        await EmptyRows(connection, trail, cancel);
+        await Run(connection, trail, Statements);
+        await EmptyDeals(connection, trail);
+        await ForgetNames(connection, trail);
+        if (bar)
+            foreach (var value in trail.Emails.Concat(trail.Numbers))
+                await connection.ExecuteAsync(
+                    "insert into barred (id, kind, hash, hash_key, why, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @At) on conflict (kind, hash) do nothing",
+                    BarredRow.Of(BarredRow.Person, value, "do_not_contact", now)
+                );
+        await connection.ExecuteAsync(
+            "insert into erasure (id, at, person_id, counts) values (@id, @now, @person, @counts::jsonb)",
+            new
+            {
+                id = Guid.CreateVersion7(),
+                now,
+                person,
+                counts = Json.Write(counts),
+            }
+        );
+        await connection.ExecuteAsync("select nextval('people_change')");
+        return counts;
+    }
+
+    // In the order of what hangs on what. Withdrawn consents stay, by their hashes, and so does the do-not-contact list.
+    private static readonly string[] Statements =
+    [
+        "delete from routing_decision where lead_id = any(@leads)",
+        "delete from task where lead_id = any(@leads) or contact_id = any(@contacts)",
+        "delete from story_entry where lead_id = any(@leads) or contact_id = any(@contacts)",
+        "delete from lead_event where lead_id = any(@leads)",
+        "delete from lead_tag where lead_id = any(@leads)",
+        "delete from campaign_response where lead_id = any(@leads)",
+        "delete from consent where (lead_id = any(@leads) or person_key = any(@keys)) and state <> 'withdrawn'",
+        "update consent set lead_id = null, place = '', wording = '', ask = null where lead_id = any(@leads) or person_key = any(@keys)",
+        "delete from outbox where lead_id = any(@leads) or lower(to_email) = any(@emails)",
+        "delete from arrival_file where arrival_id = any(@arrivals)",
+        """
+            update single_arrival set raw = '{}', labels = '{}', reasons = null, reason = '', lead_id = null, text_key = null,
+              state = case when state = 'waiting' then 'set_aside' else state end where id = any(@arrivals)
+            """,
+        """
+            update backfill b set changes = coalesce((select jsonb_agg(c) from jsonb_array_elements(b.changes) c where not (c->>'lead')::uuid = any(@leads)), '[]')
+            where exists (select 1 from jsonb_array_elements(b.changes) c where (c->>'lead')::uuid = any(@leads))
+            """,
+        "delete from handover where lead_id = any(@leads) or contact_id = any(@contacts)",
+    ];
+
+    private static async Task Run(NpgsqlConnection connection, PersonTrail trail, IEnumerable<string> statements)
+    {
+        foreach (var statement in statements)
+            await connection.ExecuteAsync(statement, PersonRecords.ParametersOf(trail), commandTimeout: Patience);
+    }
+
+    // A row keeps its place and number; it can neither come in nor be taken back.
+    private static async Task EmptyRows(NpgsqlConnection connection, PersonTrail trail, CancellationToken cancel)
+    {
+        foreach (var rows in trail.Rows.GroupBy(r => r.Delivery))
+        {
+            await connection.ExecuteAsync(
+                """
+                with gone as (
+                  update arrival a set cells = array[@Mark], broken = null, values = '{}', problems = null, outcome = 'barred', reason = 'Erased at the person''s wish.', same_as_row = null,
+                    lead_id = null, email_key = null, phone_key = null, changed = null, left_because = null
+                  from arrival b where a.delivery_id = @delivery and a.row_number = any(@rows) and b.delivery_id = a.delivery_id and b.row_number = a.row_number
+                  returning b.outcome as was),
+                n as (select count(*) filter (where was = 'new') as new, count(*) filter (where was = 'contact') as contact, count(*) filter (where was = 'account') as account,
+                  count(*) filter (where was = 'adds') as adds, count(*) filter (where was = 'twin') as twin, count(*) filter (where was = 'mend') as mend,
+                  count(*) filter (where was <> 'barred') as barred, count(*) filter (where was not in ('mend', 'barred')) as takeable from gone)
+                update delivery d set rows_new = rows_new - n.new, rows_contact = rows_contact - n.contact, rows_account = rows_account - n.account, rows_adds = rows_adds - n.adds,
+                  rows_twin = rows_twin - n.twin, rows_mend = rows_mend - n.mend, rows_barred = rows_barred + n.barred,
+                  rows_taken = case when d.state = 'taken' then greatest(0, d.rows_taken - n.takeable) else d.rows_taken end
+                from n where d.id = @delivery
+                """,
+                new
+                {
+                    delivery = rows.Key,
+                    rows = rows.Select(r => r.Row).ToArray(),
+                    Mark,
+                },
+                commandTimeout: Patience
+            );
+            await connection.ExecuteAsync(
+                "delete from mend where delivery_id = @delivery and (row_number = any(@rows) or exists (select 1 from unnest(@emails) e where position(e in lower(found || ' ' || put)) > 0))",
+                new
+                {
+                    delivery = rows.Key,
+                    rows = rows.Select(r => r.Row).ToArray(),
+                    emails = trail.Emails.ToArray(),
+                }
+            );
+            await ErasedList.Rewrite(connection, rows.Key, cancel);
+        }
+    }
+
+    // The contact stays as nobody where deals hang on it; facts about people go from the deals, the rest is the company's.
+    private async Task EmptyDeals(NpgsqlConnection connection, PersonTrail trail)
+    {
+        var personal = installation.Catalogue.Fields.Where(f => f.Personal).Select(f => f.Key).ToArray();
+        var parameters = new DynamicParameters(PersonRecords.ParametersOf(trail));
+        parameters.Add("personal", personal);
+        parameters.Add("Mark", Mark);
+        foreach (
+            var statement in new[]
+            {
+                "update deal set facts = facts - @personal, lead_id = null, version = version + 1 where contact_id = any(@contacts) or lead_id = any(@leads)",
+                "delete from contact where id = any(@contacts) and not exists (select 1 from deal where contact_id = contact.id)",
+                "update contact set name = @Mark, email = null, phone = null, owner_id = null, facts = '{}' where id = any(@contacts)",
+                "delete from lead where id = any(@leads)",
+            }
+        )
+            await connection.ExecuteAsync(statement, parameters);
+    }
+
+    // What is left that spells them out: names of deals, lines in the stories of others, messages among us.
+    private static async Task ForgetNames(NpgsqlConnection connection, PersonTrail trail)
+    {
+        foreach (var word in trail.Emails.Concat(trail.Numbers).Concat(trail.Names.Where(n => n.Length >= ShortestName && n.Contains(' ', StringComparison.Ordinal))))
+            await connection.ExecuteAsync(
+                """
+                update story_entry set text = replace(text, @word, @Mark) where position(@word in text) > 0;
+                update task set subject = replace(subject, @word, @Mark) where position(@word in subject) > 0;
+                update deal set name = replace(name, @word, @Mark) where position(@word in name) > 0;
+                delete from outbox where position(@word in subject) > 0 or position(@word in text) > 0;
+                """,
+                new { word, Mark },
+                commandTimeout: Patience
+            );
+    }
+}

@@ -1,0 +1,121 @@
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Intake;
+using DapperLantern.Core.Fields;
+using Npgsql;
+
+namespace DapperLantern.App.Rights;
+
+/// <summary>A row of a list.</summary>
+public sealed record TrailRow(Guid Delivery, int Row);
+
+/// <summary>
+/// Where we have something about one person: the records that are them, and what came in that names them. Found from a mail address or a lead's
+/// number; a lead's other addresses, its contact and the other leads of that contact are followed. A shared telephone number is not.
+/// </summary>
+public sealed record PersonTrail(
+    IReadOnlyList<string> Emails,
+    IReadOnlyList<string> Numbers,
+    IReadOnlyList<string> Names,
+    Guid[] Leads,
+    Guid[] Contacts,
+    Guid[] Arrivals,
+    IReadOnlyList<TrailRow> Rows
+)
+{
+    // Looking through what came in raw has no index to go by.
+    private const int Patience = 600;
+
+    /// <summary>The hashes under which consents and bars of this person are kept.</summary>
+    public long[] Keys => [.. Emails.Concat(Numbers).Select(v => PersonHash.KeyOf(PersonHash.Of(v)))];
+
+    public bool IsEmpty => Leads.Length + Contacts.Length + Arrivals.Length + Rows.Count == 0;
+
+    /// <summary>The trail of whoever a mail address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
+    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, FieldCatalogue catalogue)
+    {
+        var emails = new HashSet<string>();
+        var leads = new HashSet<Guid>();
+        var contacts = new HashSet<Guid>();
+        var written = FieldReader.Clean(who);
+        if (FieldReader.Read(catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
+            emails.Add(mail.Text!);
+        else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
+            leads.UnionWith(await connection.QueryAsync<Guid>("select id from lead where number = @number", new { number }));
+        else
+            return null;
+        // Each round may find another address of the same person; there are seldom more than two.
+        for (var size = -1; size != emails.Count + leads.Count + contacts.Count; )
+        {
+            size = emails.Count + leads.Count + contacts.Count;
+            await Follow(connection, emails, leads, contacts);
+        }
+        return await Gather(connection, emails, [.. leads], [.. contacts]);
+    }
+
+    private static async Task Follow(NpgsqlConnection connection, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
+    {
+        var found = await connection.QueryAsync<(string Kind, Guid Id, string? Email)>(
+            """
+            select 'lead', id, email from lead where email = any(@emails) or id = any(@leads)
+            union select 'contact', id, email from contact where email = any(@emails) or id = any(@contacts)
+            union select 'contact', c.id, c.email from handover h join contact c on c.id = h.contact_id where h.lead_id = any(@leads) and h.taken_back_at is null
+            union select 'lead', l.id, l.email from handover h join lead l on l.id = h.lead_id where h.contact_id = any(@contacts) and h.taken_back_at is null
+            """,
+            new
+            {
+                emails = emails.ToArray(),
+                leads = leads.ToArray(),
+                contacts = contacts.ToArray(),
+            }
+        );
+        foreach (var (kind, id, email) in found)
+        {
+            (kind == "lead" ? leads : contacts).Add(id);
+            if (email is not null)
+                emails.Add(email);
+        }
+    }
+
+    private static async Task<PersonTrail> Gather(NpgsqlConnection connection, HashSet<string> emails, Guid[] leads, Guid[] contacts)
+    {
+        var said = (
+            await connection.QueryAsync<(string? Name, string? Phone, string? Mobile)>(
+                """
+                select nullif(trim(concat_ws(' ', first_name, last_name)), ''), phone, mobile from lead where id = any(@leads)
+                union select name, phone, facts->>'mobile' from contact where id = any(@contacts)
+                """,
+                new { leads, contacts }
+            )
+        ).ToList();
+        var deliveries = await connection.QueryAsync<Guid>("select id from delivery");
+        var parameters = new
+        {
+            leads,
+            emails = emails.ToArray(),
+            keys = deliveries.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray(),
+        };
+        var arrivals = await connection.QueryAsync<Guid>(
+            "select id from single_arrival where lead_id = any(@leads) or exists (select 1 from unnest(@emails) e where position(e in lower(raw::text)) > 0)",
+            parameters,
+            commandTimeout: Patience
+        );
+        var rows = await connection.QueryAsync<TrailRow>(
+            """
+            select delivery_id as delivery, row_number as row from arrival where lead_id = any(@leads) or email_key = any(@keys)
+              or exists (select 1 from unnest(@emails) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by delivery_id, row_number
+            """,
+            parameters,
+            commandTimeout: Patience
+        );
+        return new PersonTrail(
+            [.. emails.Order()],
+            [.. said.SelectMany(s => new[] { s.Phone, s.Mobile }).OfType<string>().Distinct().Order()],
+            [.. said.Select(s => s.Name).OfType<string>().Distinct().Order()],
+            leads,
+            contacts,
+            [.. arrivals],
+            [.. rows]
+        );
+    }
+}

@@ -1,0 +1,109 @@
+using System.Security.Claims;
+using System.Text.Json;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Rights;
+
+/// <summary>How many records of a kind we have about somebody.</summary>
+public sealed record HeldView(string Key, string Label, int Count);
+
+/// <summary>What we have about somebody.</summary>
+/// <param name="Who">As asked for; what to type to confirm an erasure.</param>
+public sealed record HeldPerson(string Who, IReadOnlyList<string> Names, IReadOnlyList<string> Addresses, IReadOnlyList<string> Numbers, IReadOnlyList<HeldView> Held);
+
+/// <param name="Who">A mail address, or a lead's number.</param>
+/// <param name="Confirm">The same again, typed by a person.</param>
+/// <param name="Bar">True when they shall not come in again.</param>
+public sealed record ErasureOrder(string Who, string Confirm, bool Bar = false);
+
+/// <summary>An erasure that was done; it does not say of whom.</summary>
+public sealed record ErasureView(DateTime At, string By, int Records);
+
+/// <summary>A person's right to be given what we have about them, and to be forgotten.</summary>
+public static class RightsEndpoints
+{
+    public static void MapRights(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/persons").Requires(Act.AnswerPersons).WithTags("Rights");
+        group.MapGet("", Look).WithSummary("What we have about somebody");
+        group.MapGet("/all.json", Give).WithSummary("All of it as one file");
+        group.MapPost("/erase", Erase).WithSummary("Erase somebody; this cannot be undone");
+        group.MapGet("/erasures", List).WithSummary("Erasures that were done");
+    }
+
+    private static async Task<Results<Ok<HeldPerson>, ProblemHttpResult>> Look(string who, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var (trail, wrong) = await Find(connection, who, installation);
+        if (trail is null)
+            return wrong!;
+        var counts = await PersonRecords.Count(connection, trail);
+        var held = PersonRecords.All.Where(k => counts.ContainsKey(k.Key)).Select(k => new HeldView(k.Key, k.Label, counts[k.Key]));
+        return TypedResults.Ok(new HeldPerson(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
+    }
+
+    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(Npgsql.NpgsqlConnection connection, string who, Installation installation) =>
+        await PersonTrail.Find(connection, who, installation.Catalogue) switch
+        {
+            null => (null, Trouble.Invalid("who-unreadable", "Give a mail address, or the number of a lead.", "who")),
+            { IsEmpty: true } => (null, Trouble.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),
+            var trail => (trail, null),
+        };
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var (trail, wrong) = await Find(connection, who, installation);
+        if (trail is null)
+            return wrong!;
+        var all = await PersonRecords.Give(connection, trail, clock.UtcNow());
+        return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(all, Json.Readable), "application/json", "person.json");
+    }
+
+    private static async Task<Results<Ok<ErasureView>, ProblemHttpResult>> Erase(
+        ErasureOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        Erasure erasure,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        if (!string.Equals(body.Who.Trim(), body.Confirm.Trim(), StringComparison.OrdinalIgnoreCase))
+            return Trouble.Invalid("not-confirmed", "Type the address or number again, just as above.", "confirm");
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var (trail, wrong) = await Find(connection, body.Who, installation);
+        if (trail is null)
+            return wrong!;
+        if (await connection.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Delivery).Distinct().ToArray() }) is { } busy)
+            return Trouble.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
+        var counts = await erasure.Erase(connection, trail, body.Bar, user.Id(), cancel);
+        await transaction.CommitAsync(cancel);
+        return TypedResults.Ok(new ErasureView(clock.UtcNow(), user.Identity?.Name ?? "", counts.Values.Sum()));
+    }
+
+    // Locked, so that nothing begins to work on them meanwhile.
+    private const string AtWork = """
+        with held as (select file_name, state from delivery where id = any(@ids) order by id for update)
+        select min(file_name) filter (where state in ('sifting', 'taking', 'taking_back')) from held
+        """;
+
+    private static async Task<Ok<List<ErasureView>>> List(LanternDb db) =>
+        TypedResults.Ok(
+            (
+                await (await db.Connection()).QueryAsync<ErasureView>(
+                    """
+                    select e.at, p.display_name as by, (select sum(value::int)::int from jsonb_each_text(e.counts)) as records
+                    from erasure e join person p on p.id = e.person_id order by e.at desc limit 200
+                    """
+                )
+            ).ToList()
+        );
+}
