@@ -155,6 +155,7 @@ public static class Program
         builder.Services.AddHostedService<MailboxDoor>();
         builder.Services.AddSingleton<LeadEditing>();
         builder.Services.AddSingleton<LeadQueries>();
+        builder.Services.AddSingleton<LeadExport>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
         builder.Services.AddSingleton<Erasure>();
@@ -260,6 +261,7 @@ public static class Program
         api.MapRouting();
         api.MapHandover();
         api.MapDeals();
+        api.MapRecordFacts();
         api.MapReports();
         api.MapTokens();
         api.MapTags();

@@ -15,10 +15,7 @@ public enum WhyNot
 /// <summary>A lead that may be written to, or why it may not.</summary>
 public sealed record Addressee(Guid Id, int Number, string? FirstName, string? LastName, string? Email, string? Company, string? Country, string? Language, WhyNot? Why);
 
-/// <summary>
-/// The check on every way out: of some leads, who may be written to for a purpose. It takes an address, the latest word on the purpose from any
-/// of the person's addresses and numbers being "given", and neither person nor domain on the do-not-contact list.
-/// </summary>
+/// <summary>Of some leads, who may be written to for a purpose. It takes an address, consent given to the purpose, and no bar.</summary>
 public static class WhoMay
 {
     private const int Chunk = 2000;
@@ -46,34 +43,20 @@ public static class WhoMay
             if (people.Count == 0)
                 yield break;
             after = people[^1].Number;
-            var said = await Said(connection, people, purpose);
-            var barred = await Barred(connection, people);
+            var book = await ConsentBook.Load(connection, [.. people.Select(p => p.Keys)]);
             foreach (var person in people)
             {
                 cancel.ThrowIfCancellationRequested();
-                yield return person.Judged(said, barred);
+                yield return person.Judged(Why(person, book, purpose));
             }
         }
     }
 
-    // Consents by lead and by each address and number; the latest word of all that concern a person holds.
-    private static async Task<ILookup<long, (DateTime At, string State)>> Said(NpgsqlConnection connection, List<Asked> people, string purpose) =>
-        (
-            await connection.QueryAsync<(long Key, DateTime At, string State)>(
-                """
-                select person_key, at, state from consent where purpose = @purpose and state <> 'asked' and person_key = any(@keys)
-                """,
-                new { purpose, keys = people.SelectMany(p => p.Keys).Distinct().ToArray() }
-            )
-        ).ToLookup(c => c.Key, c => (c.At, c.State));
-
-    private static async Task<HashSet<long>> Barred(NpgsqlConnection connection, List<Asked> people) =>
-        [
-            .. await connection.QueryAsync<long>(
-                "select hash_key from barred where hash_key = any(@keys)",
-                new { keys = people.SelectMany(p => p.Keys.Concat(p.DomainKeys)).Distinct().ToArray() }
-            ),
-        ];
+    private static WhyNot? Why(Asked person, ConsentBook book, string purpose) =>
+        person.Email is null ? WhyNot.NoAddress
+        : book.IsBarred(person.Keys) ? WhyNot.Barred
+        : book.StateOf(person.Keys, purpose) == ConsentRow.Given ? null
+        : WhyNot.WithoutConsent;
 
     private sealed class Asked
     {
@@ -88,22 +71,8 @@ public static class WhoMay
         public string? Country { get; init; }
         public string? Language { get; init; }
 
-        public IEnumerable<long> Keys => new[] { Email, Phone, Mobile }.OfType<string>().Select(v => PersonHash.KeyOf(PersonHash.Of(v)));
+        public PersonKeys Keys => field ??= new PersonKeys(Email, Phone, Mobile);
 
-        public IEnumerable<long> DomainKeys =>
-            BarredRow.DomainAndAbove(Email?[(Email.IndexOf('@', StringComparison.Ordinal) + 1)..] ?? "").Select(d => PersonHash.KeyOf(PersonHash.Of(d)));
-
-        public Addressee Judged(ILookup<long, (DateTime At, string State)> said, HashSet<long> barred) =>
-            new(Id, Number, FirstName, LastName, Email, Company, Country, Language, Why(said, barred));
-
-        private WhyNot? Why(ILookup<long, (DateTime At, string State)> said, HashSet<long> barred)
-        {
-            if (Email is null)
-                return WhyNot.NoAddress;
-            if (Keys.Concat(DomainKeys).Any(barred.Contains))
-                return WhyNot.Barred;
-            var latest = Keys.SelectMany(k => said[k]).OrderBy(s => s.At).LastOrDefault();
-            return latest.State == ConsentRow.Given ? null : WhyNot.WithoutConsent;
-        }
+        public Addressee Judged(WhyNot? why) => new(Id, Number, FirstName, LastName, Email, Company, Country, Language, why);
     }
 }

@@ -23,6 +23,8 @@ public sealed record DealItem
     public required DateOnly ExpectedClose { get; init; }
     public required bool Late { get; init; }
     public Guid? LeadId { get; init; }
+    public Guid? AccountId { get; init; }
+    public required Guid ContactId { get; init; }
     public required DateTime StageSince { get; init; }
 }
 
@@ -36,16 +38,7 @@ public sealed record PipelineView(string Key, string Name, IReadOnlyList<StageVi
 public sealed record DealsView(IReadOnlyList<PipelineView> Pipelines, string Pipeline, IReadOnlyList<ForecastTotal> Totals, IReadOnlyList<DealItem> Deals, DateOnly Today);
 
 /// <param name="Pipeline">Key of the pipeline it stands in.</param>
-public sealed record DealSheet(
-    DealItem Deal,
-    string Pipeline,
-    string StageName,
-    int Probability,
-    string SourceName,
-    string? CampaignName,
-    IReadOnlyList<StoryView> Story,
-    IReadOnlyList<ChoiceView> Facts
-);
+public sealed record DealSheet(DealItem Deal, string Pipeline, string StageName, int Probability, string SourceName, string? CampaignName, IReadOnlyList<StoryView> Story);
 
 /// <summary>What to change; null leaves it. A lost deal needs its reason.</summary>
 public sealed record DealChange(string? Stage = null, DateOnly? ExpectedClose = null, decimal? Amount = null, string? LostReason = null);
@@ -53,7 +46,7 @@ public sealed record DealChange(string? Stage = null, DateOnly? ExpectedClose = 
 public static class DealEndpoints
 {
     private const string Select = """
-        select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.stage_since,
+        select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id, d.stage_since,
           (d.expected_close < @today and s.counts = 'open') as late
         from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
           left join account a on a.id = d.account_id left join person p on p.id = d.owner_id
@@ -102,32 +95,20 @@ public static class DealEndpoints
 
     private static OpenDeal Worth(DealItem deal, int probability) => new(new Money(deal.Amount, deal.Currency), probability);
 
-    private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, TimeProvider clock)
     {
         var connection = await db.Connection();
         var today = DateOnly.FromDateTime(clock.UtcNow());
         if (await connection.QuerySingleOrDefaultAsync<DealItem>($"{Select} where d.id = @id", new { id, today }) is not { } deal)
             return Trouble.NotFound("deal");
-        var more = await connection.QuerySingleAsync<(string Pipeline, string Stage, int Probability, string Source, string? Campaign, string Facts)>(
+        var more = await connection.QuerySingleAsync<(string Pipeline, string Stage, int Probability, string Source, string? Campaign)>(
             """
-            select d.pipeline_key, s.name, s.probability, o.name, k.name, d.facts::text from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+            select d.pipeline_key, s.name, s.probability, o.name, k.name from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
             join source o on o.key = d.source left join campaign k on k.key = d.campaign where d.id = @id
             """,
             new { id }
         );
-        var facts = Json.ToRecord(more.Facts, installation.Catalogue).Known().Where(f => f.Field.Key is not ("source" or "campaign"));
-        return TypedResults.Ok(
-            new DealSheet(
-                deal,
-                more.Pipeline,
-                more.Stage,
-                more.Probability,
-                more.Source,
-                more.Campaign,
-                await LeadQueries.StoryOf(connection, "deal_id", id),
-                [.. facts.Select(f => new ChoiceView(f.Field.Label, f.Field.Show(f.Value.ToString())))]
-            )
-        );
+        return TypedResults.Ok(new DealSheet(deal, more.Pipeline, more.Stage, more.Probability, more.Source, more.Campaign, await LeadQueries.StoryOf(connection, "deal_id", id)));
     }
 
     private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Change(
@@ -136,7 +117,6 @@ public static class DealEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
         TimeProvider clock
     )
     {
@@ -182,7 +162,7 @@ public static class DealEndpoints
         }
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return await Open(id, db, installation, clock);
+        return await Open(id, db, clock);
     }
 
     private static List<string> Apply(Deal deal, DealChange change, StageRow? stage, DateTime now)

@@ -39,6 +39,7 @@ public static class LeadEndpoints
         var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
         see.MapGet("/fields", Fields).WithSummary("The field catalogue");
         see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
+        api.MapGet("/leads.csv", Export).Requires(Act.ExportLeads).WithTags("Leads").WithSummary("Leads by conditions, as a file");
         see.MapGet("/leads/{id}", Open).WithSummary("One lead whole");
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
@@ -84,6 +85,24 @@ public static class LeadEndpoints
         if (after is not null && cursor is null)
             return Trouble.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
         return TypedResults.Ok(await queries.Page(await db.Connection(), condition!, sort, cursor));
+    }
+
+    private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Export(
+        string? where,
+        LanternDb db,
+        LeadExport export,
+        Installation installation,
+        HttpResponse answer,
+        CancellationToken cancel
+    )
+    {
+        var (condition, problem) = ReadCondition(where, installation.Catalogue);
+        if (problem is not null)
+            return Trouble.Invalid(problem.Code, problem.Words, "where");
+        answer.ContentType = "text/csv; charset=utf-8";
+        answer.Headers.ContentDisposition = "attachment; filename=\"leads.csv\"";
+        await export.Write(await db.Connection(), condition!, answer.Body, cancel);
+        return TypedResults.Empty;
     }
 
     /// <summary>Reads and checks a condition; always, for none.</summary>

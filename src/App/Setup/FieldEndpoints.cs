@@ -6,12 +6,32 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Setup;
 
-/// <summary>A field this installation added. <see cref="Known"/>: leads that have a value.</summary>
+/// <summary>A field this installation added. <see cref="Known"/>: records that have a value.</summary>
+/// <param name="Lands">The record it belongs to once a lead is handed over.</param>
+/// <param name="OnLead">False for a field that only those records have.</param>
 /// <param name="Choices">For a choice field, its values.</param>
-public sealed record CustomFieldView(string Key, string Label, FieldType Type, bool Personal, string Currency, IReadOnlyList<ChoiceView> Choices, int Known);
+public sealed record CustomFieldView(
+    string Key,
+    string Label,
+    FieldType Type,
+    bool Personal,
+    string Currency,
+    Landing Lands,
+    bool OnLead,
+    IReadOnlyList<ChoiceView> Choices,
+    int Known
+);
 
 /// <param name="Choices">Labels of the values, for a choice field.</param>
-public sealed record NewField(string Label, FieldType Type, bool Personal = false, string Currency = "EUR", IReadOnlyList<string>? Choices = null);
+public sealed record NewField(
+    string Label,
+    FieldType Type,
+    bool Personal = false,
+    string Currency = "EUR",
+    IReadOnlyList<string>? Choices = null,
+    Landing Lands = Landing.Deal,
+    bool OnLead = true
+);
 
 /// <param name="Choices">All labels, in order; one left out can no longer be chosen, and stays where it is kept.</param>
 public sealed record FieldChange(string Label, IReadOnlyList<string>? Choices = null);
@@ -33,12 +53,9 @@ public static class FieldEndpoints
     private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, Installation installation)
     {
         var connection = await db.Connection();
-        var fields = installation.Catalogue.Fields.Where(f => f.Origin == FieldOrigin.Custom).ToList();
+        var fields = Custom(installation.Catalogue).ToList();
         var known = (
-            await connection.QueryAsync<(string Key, int Count)>(
-                "select k, (select count(*)::int from lead where custom ? k) from unnest(@keys) k",
-                new { keys = fields.Select(f => f.Key).ToArray() }
-            )
+            await connection.QueryAsync<(string Key, int Count)>($"select k, ({CountOf})::int from unnest(@keys) k", new { keys = fields.Select(f => f.Key).ToArray() })
         ).ToDictionary(k => k.Key, k => k.Count);
         return TypedResults.Ok(
             fields
@@ -48,6 +65,8 @@ public static class FieldEndpoints
                     f.Type,
                     f.Personal,
                     f.Currency,
+                    f.Lands,
+                    installation.Catalogue.Find(f.Key) is not null,
                     f.Type == FieldType.Choice ? [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : [],
                     known[f.Key]
                 ))
@@ -61,7 +80,7 @@ public static class FieldEndpoints
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
             return Trouble.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
-        if (installation.Catalogue.Find(key) is not null || installation.Catalogue.Fields.Any(f => Folding.Heading(f.Label) == Folding.Heading(label)))
+        if (installation.Catalogue.Fields.Concat(installation.Catalogue.Beyond).Any(f => f.Key == key || Folding.Heading(f.Label) == Folding.Heading(label)))
             return Trouble.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
         if (body.Type == FieldType.Money && (body.Currency.Length != 3 || !body.Currency.All(char.IsAsciiLetterUpper)))
             return Trouble.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
@@ -72,7 +91,7 @@ public static class FieldEndpoints
             var fields = await Held(db);
             if (fields.Count >= MostFields)
                 return Trouble.Conflict("too-many-fields", $"An installation has at most {MostFields} fields of its own.");
-            fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency));
+            fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency, body.Lands, body.OnLead));
             await Keep(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
             await transaction.CommitAsync();
         }
@@ -94,7 +113,7 @@ public static class FieldEndpoints
             if (at < 0)
                 return Trouble.NotFound("field of your own");
             fields[at] = fields[at] with { Label = label };
-            await Keep(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(installation.Catalogue[key], ChoicesOf(body.Choices)) : null);
+            await Keep(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(Custom(installation.Catalogue).First(f => f.Key == key), ChoicesOf(body.Choices)) : null);
             await transaction.CommitAsync();
         }
         await installation.Changed();
@@ -108,14 +127,22 @@ public static class FieldEndpoints
             var fields = await Held(db);
             if (fields.RemoveAll(f => f.Key == key) == 0)
                 return Trouble.NotFound("field of your own");
-            if (await (await db.Connection()).QuerySingleAsync<bool>("select exists (select 1 from lead where custom ? @key)", new { key }))
-                return Trouble.Conflict("field-used", "Leads have values in this field, so it stays.");
+            if (await (await db.Connection()).QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
+                return Trouble.Conflict("field-used", "There are values in this field, so it stays.");
             await Keep(db, fields, key, null);
             await transaction.CommitAsync();
         }
         await installation.Changed();
         return TypedResults.NoContent();
     }
+
+    private static IEnumerable<FieldDefinition> Custom(FieldCatalogue catalogue) => catalogue.Fields.Concat(catalogue.Beyond).Where(f => f.Origin == FieldOrigin.Custom);
+
+    // Over all records that can have the field k.
+    private const string CountOf = """
+        (select count(*) from lead where custom ? k) + (select count(*) from contact where facts ? k)
+        + (select count(*) from account where facts ? k) + (select count(*) from deal where facts ? k)
+        """;
 
     // The rows are locked, so that two people who add a field at once add both.
     private static async Task<List<CustomField>> Held(LanternDb db)

@@ -30,6 +30,7 @@ public enum Act
     SetUp,
     CoinTags,
     AnswerPersons,
+    ExportLeads,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -55,6 +56,7 @@ public static class Permissions
         [Act.SetUp] = Leads,
         [Act.CoinTags] = [.. Leads, Role.Marketer],
         [Act.AnswerPersons] = Leads,
+        [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 
     public static bool May(Role role, Act act) => Table[act].Contains(role);

@@ -5,7 +5,9 @@ namespace DapperLantern.Core.Fields;
 
 /// <summary>A field the coordinator added; kept beside the built-in ones and used like them.</summary>
 /// <param name="Currency">For an amount of money; ISO 4217.</param>
-public sealed record CustomField(string Key, string Label, FieldType Type, bool Personal = false, string Currency = "EUR");
+/// <param name="Lands">The record it belongs to once a lead is handed over.</param>
+/// <param name="OnLead">False for a field that only those records have.</param>
+public sealed record CustomField(string Key, string Label, FieldType Type, bool Personal = false, string Currency = "EUR", Landing Lands = Landing.Deal, bool OnLead = true);
 
 /// <summary>
 /// All attributes of a lead. To add a built-in fact, add one line to <see cref="BuiltIn"/> and make a migration with
@@ -15,13 +17,20 @@ public sealed class FieldCatalogue
 {
     private readonly FrozenDictionary<string, FieldDefinition> _byKey;
 
-    private FieldCatalogue(ImmutableArray<FieldDefinition> fields)
+    private FieldCatalogue(ImmutableArray<FieldDefinition> fields, ImmutableArray<FieldDefinition> beyond)
     {
         Fields = [.. fields.Select((f, i) => f with { Ordinal = i })];
         _byKey = Fields.ToFrozenDictionary(f => f.Key);
+        Beyond = beyond;
     }
 
     public ImmutableArray<FieldDefinition> Fields { get; }
+
+    /// <summary>Fields that no lead has, only contacts, accounts or deals.</summary>
+    public ImmutableArray<FieldDefinition> Beyond { get; }
+
+    /// <summary>The facts a contact, account or deal may have: those that land on it, and its own.</summary>
+    public IEnumerable<FieldDefinition> FactsOf(Landing record) => Facts.Concat(Beyond).Where(f => f.Lands == record);
 
     /// <exception cref="KeyNotFoundException">There is no such field.</exception>
     public FieldDefinition this[string key] => _byKey[key];
@@ -55,6 +64,22 @@ public sealed class FieldCatalogue
         new("sv", "Swedish", ["schwedisch", "suedois", "sueco", "svensk", "svenska", "swe", "sv se"]),
         new("da", "Danish", ["danisch", "danois", "danes", "dansk", "dan", "da dk"]),
     ];
+
+    private static readonly FrozenSet<string> OfContact = FrozenSet.Create("first_name", "last_name", "job_title", "email", "phone", "mobile", "department", "language", "decides");
+
+    private static readonly FrozenSet<string> OfAccount = FrozenSet.Create(
+        "company",
+        "website",
+        "industry",
+        "sites",
+        "employees",
+        "country",
+        "region",
+        "city",
+        "postal_code",
+        "street",
+        "revenue"
+    );
 
     /// <summary>The facts every installation has, in the order in which screens show them.</summary>
     public static ImmutableArray<FieldDefinition> BuiltIn { get; } =
@@ -226,21 +251,32 @@ public sealed class FieldCatalogue
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
     public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
     {
-        var added = (custom ?? []).Select(c => new FieldDefinition(c.Key, c.Label, c.Type, FieldOrigin.Custom, c.Personal)
-        {
-            Headings = [Folding.Heading(c.Label)],
-            Currency = c.Type == FieldType.Money ? c.Currency : "",
-            Choices = c.Type == FieldType.YesNo ? YesNo : [],
-        });
-        var fields = BuiltIn.Concat(added).Concat(BySystem).Concat(OfArrival).Select(f => WithValues(f, valueLists));
-        return new FieldCatalogue([.. fields]);
+        var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
+        var fields = BuiltIn.Concat(added[true]).Concat(BySystem).Concat(OfArrival).Select(f => WithValues(f, valueLists));
+        return new FieldCatalogue([.. fields], [.. added[false]]);
     }
+
+    private static FieldDefinition Define(CustomField field) =>
+        new(field.Key, field.Label, field.Type, FieldOrigin.Custom, field.Personal)
+        {
+            Headings = [Folding.Heading(field.Label)],
+            Currency = field.Type == FieldType.Money ? field.Currency : "",
+            Choices = field.Type == FieldType.YesNo ? YesNo : [],
+            Lands = field.Lands,
+        };
 
     private static FieldDefinition WithValues(FieldDefinition field, IReadOnlyDictionary<string, ImmutableArray<Choice>>? lists) =>
         lists is not null && lists.TryGetValue(field.Key, out var values) ? field with { Choices = values } : field;
 
     private static FieldDefinition Fact(string key, string label, FieldType type, bool personal, string headings) =>
-        new(key, label, type, FieldOrigin.Fact, personal) { Headings = [.. headings.Split('|')] };
+        new(key, label, type, FieldOrigin.Fact, personal)
+        {
+            Headings = [.. headings.Split('|')],
+            Lands =
+                OfContact.Contains(key) ? Landing.Contact
+                : OfAccount.Contains(key) ? Landing.Account
+                : Landing.Deal,
+        };
 
     private static FieldDefinition System(string key, string label, FieldType type) => new(key, label, type, FieldOrigin.System);
 }

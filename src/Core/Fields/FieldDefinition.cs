@@ -29,6 +29,14 @@ public enum FieldOrigin
     Arrival,
 }
 
+/// <summary>The record a fact belongs to once the lead is handed over.</summary>
+public enum Landing
+{
+    Contact,
+    Account,
+    Deal,
+}
+
 /// <summary>One value of a choice field: what is stored, what is shown, and other spellings that mean the same.</summary>
 public sealed record Choice(string Key, string Label, ImmutableArray<string> AlsoCalled = default)
 {
@@ -68,6 +76,9 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
             keys.TryAdd(Folding.Heading(spelling), choice.Key);
         return keys.ToFrozenDictionary();
     }
+
+    /// <summary>Where the fact lands at handover.</summary>
+    public Landing Lands { get; init; } = Landing.Deal;
 
     /// <summary>Headings that mean this field in lists people send, lower case, without accents or punctuation.</summary>
     public ImmutableArray<string> Headings { get; init; } = [];

@@ -3,14 +3,6 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Handover;
 
-/// <summary>The record a fact lands on.</summary>
-public enum Landing
-{
-    Contact,
-    Account,
-    Deal,
-}
-
 /// <summary>One known fact with the place where it lands.</summary>
 /// <param name="Existing">What the record it lands on says now, when it exists and says something; in shown form.</param>
 /// <param name="Differs">True when that is not the same; ours stays unless the person takes the lead's.</param>
@@ -26,30 +18,6 @@ public sealed record HandoverTargets(IReadOnlyDictionary<string, string>? Contac
 /// <summary>Lays a lead's facts out over the records they become.</summary>
 public static class HandoverPlanner
 {
-    private static readonly Dictionary<string, Landing> Landings = new()
-    {
-        ["first_name"] = Landing.Contact,
-        ["last_name"] = Landing.Contact,
-        ["job_title"] = Landing.Contact,
-        ["email"] = Landing.Contact,
-        ["phone"] = Landing.Contact,
-        ["mobile"] = Landing.Contact,
-        ["department"] = Landing.Contact,
-        ["language"] = Landing.Contact,
-        ["decides"] = Landing.Contact,
-        ["company"] = Landing.Account,
-        ["website"] = Landing.Account,
-        ["industry"] = Landing.Account,
-        ["sites"] = Landing.Account,
-        ["employees"] = Landing.Account,
-        ["country"] = Landing.Account,
-        ["region"] = Landing.Account,
-        ["city"] = Landing.Account,
-        ["postal_code"] = Landing.Account,
-        ["street"] = Landing.Account,
-        ["revenue"] = Landing.Account,
-    };
-
     // Bound to the lead itself: what it scored and how it stood. They stay readable on the lead, which is never deleted.
     private static readonly HashSet<string> OfTheLead = ["state", "fit", "engagement", "next_move", "created_at", "last_touch_at", "clock_due_at", "owner"];
 
@@ -73,9 +41,7 @@ public static class HandoverPlanner
 
     private static LandingLine Line(FieldDefinition field, FieldValue value, bool makesAccount, HandoverTargets targets)
     {
-        var on = Landings.GetValueOrDefault(field.Key, Landing.Deal);
-        if (on == Landing.Account && !makesAccount)
-            on = Landing.Contact;
+        var on = field.Lands == Landing.Account && !makesAccount ? Landing.Contact : field.Lands;
         var existing = on switch
         {
             Landing.Contact => targets.Contact?.GetValueOrDefault(field.Key),

@@ -8,6 +8,7 @@ import { day, money } from "../parts/format";
 import { StoryList } from "../Leads/Story";
 import { Big, Bigs, WhyPane } from "../parts/WhyPane";
 import type { Move } from "./DealsPage";
+import { RecordFacts } from "./RecordFacts";
 
 const reasons = ["too dear", "went silent", "chose another", "not a match", "we declined", "budget moved"].map((r) => ({ key: r, label: r }));
 
@@ -35,12 +36,12 @@ export function DealWhy({ sheet, view, mayMove, onMove }: Props) {
         {sheet.campaignName && `, ${sheet.campaignName}`}.{" "}
         {deal.leadId && <Link to={`/leads/${deal.leadId}`}>The lead it was</Link>}
       </p>
-      {sheet.facts.map((f) => (
-        <p key={f.key} style={{ fontSize: 14 }}>
-          <span style={{ color: "var(--soft)" }}>{f.key}</span> {f.label}
-        </p>
-      ))}
       {mayMove && <Mover deal={deal} stages={stages} onMove={onMove} />}
+      <div style={{ marginTop: 16 }}>
+        <RecordFacts kind="deals" id={deal.id} title="What is wanted" mayWrite={mayMove} open />
+        <RecordFacts kind="contacts" id={deal.contactId} title={deal.contactName} mayWrite={mayMove} />
+        {deal.accountId && <RecordFacts kind="accounts" id={deal.accountId} title={deal.accountName ?? "Account"} mayWrite={mayMove} />}
+      </div>
       <h3 style={{ margin: "18px 0 2px" }}>Story</h3>
       <StoryList entries={sheet.story} />
     </WhyPane>

@@ -3,7 +3,8 @@ import styled from "styled-components";
 import { Float, Menu, MenuItem } from "../parts/Field";
 import { whole } from "../parts/format";
 import { serif, small } from "../parts/theme";
-import { orders, type Picks } from "./conditions";
+import { useMay } from "../Setup/session";
+import { orders, toCondition, type Picks } from "./conditions";
 import { useFields, usePeople } from "./queries";
 import { moves, states } from "./words";
 
@@ -81,8 +82,24 @@ export function Sentence({ picks, count, withoutOwner, onChange }: Props) {
       </h1>
       <p role="status">
         {count === undefined ? "counting …" : <><b>{whole(count)}</b> {count === 1 ? "lead" : "leads"}{withoutOwner ? `, ${whole(withoutOwner)} open without owner` : ""}</>}
+        {!!count && <Download picks={picks} />}
       </p>
     </Box>
+  );
+}
+
+/** All of them as a file, with what each agreed to. */
+function Download({ picks }: { picks: Picks }) {
+  const may = useMay("exportLeads");
+  const where = toCondition(picks);
+  if (!may) return null;
+  return (
+    <>
+      {" · "}
+      <a href={`/api/leads.csv${where ? `?where=${encodeURIComponent(JSON.stringify(where))}` : ""}`} download="leads.csv">
+        download (CSV)
+      </a>
+    </>
   );
 }
 

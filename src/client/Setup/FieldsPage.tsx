@@ -27,6 +27,16 @@ const kinds: [Kind, string][] = [
   ["country", "a country"],
   ["name", "a name"],
 ];
+type Lands = NonNullable<Schema["NewField"]["lands"]>;
+
+const places: [string, string, Lands, boolean][] = [
+  ["lead-deal", "leads, then deals", "deal", true],
+  ["lead-account", "leads, then accounts", "account", true],
+  ["lead-contact", "leads, then contacts", "contact", true],
+  ["deal", "deals only", "deal", false],
+  ["account", "accounts only", "account", false],
+  ["contact", "contacts only", "contact", false],
+];
 const words = new Map<string, string>(kinds);
 const lines = (text: string) => text.split("\n").map((l) => l.trim()).filter(Boolean);
 
@@ -37,7 +47,7 @@ export function FieldsPage() {
   const refresh = useRefresh();
   const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellTrouble);
   return (
-    <SetupPage title="Fields of your own" intro="A field added here is at once in lists, forms, conditions and on every lead." query={fields}>
+    <SetupPage title="Fields of your own" intro="A field added here is there at once: on leads in lists, forms and conditions; on contacts, accounts and deals beside the rest." query={fields}>
       {(data) => (
         <>
           <Add />
@@ -48,6 +58,7 @@ export function FieldsPage() {
                 <tr>
                   <th>Field</th>
                   <th>Holds</th>
+                  <th>Kept with</th>
                   <th className="n">Known for</th>
                   <th />
                 </tr>
@@ -64,6 +75,7 @@ export function FieldsPage() {
                       {f.currency && `, in ${f.currency}`}
                       {f.choices.length > 0 && <Cap>{f.choices.map((c) => c.label).join(", ")}</Cap>}
                     </td>
+                    <td>{places.find(([, , lands, onLead]) => lands === f.lands && onLead === f.onLead)?.[1]}</td>
                     <td className="n">{whole(f.known)}</td>
                     <td>
                       <Button look="quiet" onPress={() => setChanging(f)}>
@@ -93,13 +105,15 @@ function Add() {
   const [label, setLabel] = useState("");
   const [type, setType] = useState<Kind>("text");
   const [personal, setPersonal] = useState(false);
+  const [place, setPlace] = useState(places[0]![0]);
   const [choices, setChoices] = useState("");
   const [currency, setCurrency] = useState("EUR");
   const [trouble, setTrouble] = useState<TroubleError>();
   const refresh = useRefresh();
   const add = async () => {
+    const [, , lands, onLead] = places.find(([key]) => key === place)!;
     try {
-      await must(api.POST("/api/custom-fields", { body: { label, type, personal, currency, choices: type === "choice" ? lines(choices) : null } }));
+      await must(api.POST("/api/custom-fields", { body: { label, type, personal, currency, choices: type === "choice" ? lines(choices) : null, lands, onLead } }));
       tell(`${label.trim()} is there, everywhere.`);
       setLabel("");
       setChoices("");
@@ -111,7 +125,7 @@ function Add() {
   };
   const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
   return (
-    <Adding onAdd={add}>
+    <Adding onAdd={add} choices={3}>
       <TextBox label="A new field" value={label} onChange={setLabel} error={said("label") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
       <ChoiceBox label="Holds" value={type} options={kinds.map(([key, text]) => ({ key, label: text }))} onChange={(k) => setType(k as Kind)} />
       <ChoiceBox
@@ -123,6 +137,7 @@ function Add() {
         ]}
         onChange={(k) => setPersonal(k === "person")}
       />
+      <ChoiceBox label="Kept with" value={place} options={places.map(([key, text]) => ({ key, label: text }))} onChange={setPlace} />
       <Button look="main" type="submit" isDisabled={!label.trim()}>
         Add
       </Button>

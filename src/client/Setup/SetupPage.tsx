@@ -28,22 +28,23 @@ export function SetupPage<T>({ title, intro, query, children }: Props<T>) {
   );
 }
 
-const Row = styled(Form)`
+const Row = styled(Form)<{ $columns: number }>`
   display: grid;
-  grid-template-columns: 2fr 1fr 1fr auto;
+  grid-template-columns: 2fr repeat(${(p) => p.$columns}, 1fr) auto;
   gap: 10px 16px;
   align-items: start;
-  max-width: 820px;
+  max-width: ${(p) => 580 + 120 * p.$columns}px;
   margin-bottom: 24px;
   button[type="submit"] {
     margin-top: 23px;
   }
 `;
 
-/** A row of fields with its button at the end. */
-export function Adding({ onAdd, children }: { onAdd: () => Promise<void>; children: ReactNode }) {
+/** A row of fields with its button at the end: a name, then so many choices. */
+export function Adding({ onAdd, choices = 2, children }: { onAdd: () => Promise<void>; choices?: number; children: ReactNode }) {
   return (
     <Row
+      $columns={choices}
       onSubmit={(e) => {
         e.preventDefault();
         void onAdd();

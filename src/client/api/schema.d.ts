@@ -270,6 +270,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/leads.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads by conditions, as a file */
+        get: {
+            parameters: {
+                query?: {
+                    where?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/owner": {
         parameters: {
             query?: never;
@@ -442,6 +478,198 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/contacts/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The facts of a contact */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change facts of a contact */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RecordChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/accounts/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The facts of a account */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change facts of a account */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RecordChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/deals/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The facts of a deal */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change facts of a deal */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RecordChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordSheet"];
                     };
                 };
             };
@@ -3751,7 +3979,7 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads";
         AddressCount: {
             /** Format: int32 */
             may: number;
@@ -4038,6 +4266,8 @@ export interface components {
             type: components["schemas"]["FieldType"];
             personal: boolean;
             currency: string;
+            lands: components["schemas"]["Landing"];
+            onLead: boolean;
             choices: components["schemas"]["ChoiceView"][];
             /** Format: int32 */
             known: number;
@@ -4070,6 +4300,10 @@ export interface components {
             late: boolean;
             /** Format: uuid */
             leadId?: null | string;
+            /** Format: uuid */
+            accountId?: null | string;
+            /** Format: uuid */
+            contactId: string;
             /** Format: date-time */
             stageSince: string;
         };
@@ -4082,7 +4316,6 @@ export interface components {
             sourceName: string;
             campaignName: null | string;
             story: components["schemas"]["StoryView"][];
-            facts: components["schemas"]["ChoiceView"][];
         };
         DealsView: {
             pipelines: components["schemas"]["PipelineView"][];
@@ -4479,7 +4712,7 @@ export interface components {
             problem?: null | components["schemas"]["ItemProblem"];
         };
         /**
-         * @description The record a fact lands on.
+         * @description The record a fact belongs to once the lead is handed over.
          * @enum {unknown}
          */
         Landing: "contact" | "account" | "deal";
@@ -4733,6 +4966,9 @@ export interface components {
             /** @default EUR */
             currency: string;
             choices?: null | string[];
+            lands?: components["schemas"]["Landing"];
+            /** @default true */
+            onLead: boolean;
         };
         NewForm: {
             name: string;
@@ -4872,6 +5108,20 @@ export interface components {
             engagement: number;
             /** Format: date-time */
             since: string;
+        };
+        RecordChange: {
+            facts: {
+                [key: string]: string;
+            };
+            was: {
+                [key: string]: string;
+            };
+        };
+        RecordSheet: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            facts: components["schemas"]["FactView"][];
         };
         ResponseOrder: {
             response: string;

@@ -1,0 +1,159 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Handover;
+
+/// <summary>The facts of a contact, an account or a deal: those it has, and those it could have.</summary>
+public sealed record RecordSheet(Guid Id, string Name, IReadOnlyList<FactView> Facts);
+
+/// <summary>Written values by field key; blank empties a field.</summary>
+/// <param name="Was">The stored values the change was made from; another one there now refuses it. A field left out was blank.</param>
+public sealed record RecordChange(Dictionary<string, string> Facts, Dictionary<string, string> Was);
+
+/// <summary>Facts of contacts, accounts and deals, by the one catalogue, with fields of one's own like any other.</summary>
+public static class RecordFacts
+{
+    private static readonly Dictionary<string, (Landing Kind, string Table)> Kinds = new()
+    {
+        ["contacts"] = (Landing.Contact, "contact"),
+        ["accounts"] = (Landing.Account, "account"),
+        ["deals"] = (Landing.Deal, "deal"),
+    };
+
+    public static void MapRecordFacts(this IEndpointRouteBuilder api)
+    {
+        foreach (var (path, (kind, table)) in Kinds)
+        {
+            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, Installation installation) => Open(kind, table, id, db, installation))
+                .Requires(Act.SeeDeals)
+                .WithTags("Deals")
+                .WithSummary($"The facts of a {table}");
+            api.MapPatch(
+                    $"/{path}/{{id:guid}}/facts",
+                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock) =>
+                        Change(kind, table, id, body, user, db, installation, clock)
+                )
+                .Requires(Act.WorkDeals)
+                .WithTags("Deals")
+                .WithSummary($"Change facts of a {table}");
+        }
+    }
+
+    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(Landing kind, string table, Guid id, LanternDb db, Installation installation)
+    {
+        var row = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
+        return row is null
+            ? Trouble.NotFound(table)
+            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), installation.Catalogue)));
+    }
+
+    /// <summary>What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.</summary>
+    private static List<FactView> Show(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue)
+    {
+        var own = catalogue.FactsOf(kind).ToList();
+        var others = catalogue.Facts.Concat(catalogue.Beyond).Where(f => f.Lands != kind && facts.ContainsKey(f.Key));
+        return
+        [
+            .. own.Concat(others)
+                .Select(f =>
+                {
+                    var stored = facts.GetValueOrDefault(f.Key);
+                    var choices = f.Type is FieldType.Choice or FieldType.YesNo ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
+                    return new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), stored is null ? null : f.Show(stored), stored, null, choices);
+                }),
+        ];
+    }
+
+    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Change(
+        Landing kind,
+        string table,
+        Guid id,
+        RecordChange body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var row = await connection.QuerySingleOrDefaultAsync<(string Facts, Guid? Owner)?>($"select facts::text, owner_id from {table} where id = @id for update", new { id });
+        if (row is null)
+            return Trouble.NotFound(table);
+        if (Permissions.OwnOnly(user.Role()) && row.Value.Owner != user.Id())
+            return Trouble.NotYours();
+        var facts = Json.Read<Dictionary<string, string>>(row.Value.Facts);
+        if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
+            return Trouble.Stale();
+        var known = installation.Catalogue.FactsOf(kind).Concat(installation.Catalogue.Facts.Where(f => facts.ContainsKey(f.Key))).DistinctBy(f => f.Key).ToDictionary(f => f.Key);
+        var words = new List<string>();
+        foreach (var (key, written) in body.Facts)
+        {
+            if (!known.TryGetValue(key, out var field))
+                return Trouble.Invalid("field-unknown", $"A {table} has no field \u201c{key}\u201d.", key);
+            var read = FieldReader.Read(field, written, Countries.Find(body.Facts.GetValueOrDefault("country", facts.GetValueOrDefault("country", ""))));
+            if (read.Problem is { } problem)
+                return Trouble.Invalid(problem.Code, problem.Words, key);
+            var stored = read.Value.IsKnown ? read.Value.ToString() : null;
+            if (stored == facts.GetValueOrDefault(key))
+                continue;
+            if (stored is null)
+                facts.Remove(key);
+            else
+                facts[key] = stored;
+            words.Add($"{field.Label.ToLowerInvariant()} to {(stored is null ? "blank" : field.Show(stored))}");
+        }
+        if (Nameless(kind, facts))
+            return Trouble.Invalid("no-name", kind == Landing.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
+        if (words.Count > 0)
+            await Write(connection, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return await Open(kind, table, id, db, installation);
+    }
+
+    private static bool Nameless(Landing kind, Dictionary<string, string> facts) =>
+        kind == Landing.Account ? !facts.ContainsKey("company") : kind == Landing.Contact && Keys.All(k => !facts.ContainsKey(k));
+
+    private static readonly string[] Keys = ["first_name", "last_name", "company", "email", "phone"];
+
+    // Columns by which records are found follow the facts they are made of.
+    private static async Task Write(NpgsqlConnection connection, Landing kind, string table, Guid id, Dictionary<string, string> facts, string words, Guid person, DateTime now)
+    {
+        var follow = kind switch
+        {
+            Landing.Contact => "name = @person, email = @email, phone = @phone,",
+            Landing.Account => "name = @company, company_key = @key, domain = @domain, country = @country,",
+            _ => "version = version + 1,",
+        };
+        var of = (string key) => facts.GetValueOrDefault(key);
+        var full = $"{of("first_name")} {of("last_name")}".Trim();
+        await connection.ExecuteAsync(
+            $"""
+            update {table} set {follow} facts = @facts::jsonb where id = @id;
+            insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);
+            select nextval('people_change');
+            """,
+            new
+            {
+                id,
+                facts = Json.Write(facts),
+                person = full.Length > 0 ? full : of("company") ?? of("email") ?? of("phone"),
+                email = of("email"),
+                phone = of("phone"),
+                company = of("company"),
+                key = of("company") is { } company ? Folding.Company(company) : null,
+                domain = of("website"),
+                country = of("country"),
+                words,
+                by = person,
+                now,
+            }
+        );
+    }
+}

@@ -1,0 +1,88 @@
+using System.Text;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>
+/// Leads as separated values: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
+/// to contact goes out without address and numbers. Our own reader gives the values back.
+/// </summary>
+public sealed class LeadExport(Installation installation, TimeProvider clock)
+{
+    private const int Chunk = 2000;
+    private static readonly string[] WaysToReach = ["email", "phone", "mobile"];
+
+    /// <summary>Writes all leads the conditions hold for, in the order of their numbers; by pages, so that memory does not grow with them.</summary>
+    public async Task Write(NpgsqlConnection connection, Condition where, Stream to, CancellationToken cancel)
+    {
+        var fields = installation.Catalogue.OfLead.ToList();
+        await using var text = new StreamWriter(to, new UTF8Encoding(true), 1 << 16, leaveOpen: true);
+        await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)]));
+        for (var after = 0; ; )
+        {
+            var leads = await Page(connection, where, after, cancel);
+            if (leads.Count == 0)
+                return;
+            after = leads[^1].Number;
+            var tags = await Tags(connection, leads);
+            var book = await ConsentBook.Load(connection, [.. leads.Select(l => l.Keys)]);
+            foreach (var lead in leads)
+                await text.WriteAsync(Csv.Line(Cells(lead, fields, tags, book)));
+            await text.FlushAsync(cancel);
+        }
+    }
+
+    private IEnumerable<string> Cells(Exported lead, List<FieldDefinition> fields, ILookup<Guid, string> tags, ConsentBook book)
+    {
+        var barred = book.IsBarred(lead.Keys);
+        return fields
+            .Select(f => barred && WaysToReach.Contains(f.Key) ? "" : Shown(f, lead.Facts[f.Ordinal]))
+            .Prepend($"L-{lead.Number}")
+            .Append(string.Join(", ", tags[lead.Id]))
+            .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key) ?? ""));
+    }
+
+    // Numbers and amounts as numbers, moments by ISO 8601, the rest as people read it.
+    private static string Shown(FieldDefinition field, FieldValue value) =>
+        !value.IsKnown ? ""
+        : field.IsNumeric || field.Type is FieldType.Date or FieldType.Phone ? value.ToString()
+        : field.Show(value.ToString());
+
+    private async Task<List<Exported>> Page(NpgsqlConnection connection, Condition where, int after, CancellationToken cancel)
+    {
+        var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
+        await using var command = new NpgsqlCommand(
+            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}",
+            connection
+        );
+        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        command.Parameters.AddWithValue("after", after);
+        var leads = new List<Exported>();
+        await using var row = await command.ExecuteReaderAsync(cancel);
+        while (await row.ReadAsync(cancel))
+            leads.Add(new Exported((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue)));
+        return leads;
+    }
+
+    private static async Task<ILookup<Guid, string>> Tags(NpgsqlConnection connection, List<Exported> leads) =>
+        (
+            await connection.QueryAsync<(Guid Lead, string Tag)>(
+                """
+                select distinct l.lead_id, t.name from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
+                where l.lead_id = any(@ids) order by t.name
+                """,
+                new { ids = leads.Select(l => l.Id).ToArray() }
+            )
+        ).ToLookup(t => t.Lead, t => t.Tag);
+
+    private sealed record Exported(Guid Id, int Number, RecordValues Facts)
+    {
+        public PersonKeys Keys { get; } = new(Facts.Text("email"), Facts.Text("phone"), Facts.Text("mobile"));
+    }
+}
