@@ -13,7 +13,7 @@ namespace DapperLantern.App.Intake;
 public sealed record Asked(int Row, RowReading Reading, Identity Identity)
 {
     /// <summary>The organisation the row names; looked up once.</summary>
-    public Organisation Organisation { get; } = Organisation.Of(Reading.Values);
+    public Organisation Organisation { get; } = new(Organisation.DomainOf(Reading.Values), Identity.Company, Reading.Values.Text("country") ?? "");
 }
 
 /// <summary>

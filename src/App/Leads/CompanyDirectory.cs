@@ -28,7 +28,7 @@ public sealed class CompanyDirectory
     /// <summary>Fills what is blank; gives the keys of the fields filled, none for a company it does not know.</summary>
     public IReadOnlyList<string> Fill(RecordValues facts)
     {
-        if (!_byDomain.TryGetValue(Organisation.Of(facts).Domain, out var company))
+        if (!_byDomain.TryGetValue(Organisation.DomainOf(facts), out var company))
             return [];
         var filled = new List<string>();
         foreach (var (key, value) in Values(company))

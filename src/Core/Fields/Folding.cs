@@ -3,40 +3,12 @@ namespace DapperLantern.Core.Fields;
 /// <summary>Forms of a text for comparison only; never stored in place of what was written.</summary>
 public static class Folding
 {
+    // Each with the space before it.
     private static readonly string[] LegalForms =
     [
-        "as",
-        "asa",
-        "ab",
-        "aps",
-        "a s",
-        "gmbh",
-        "ag",
-        "kg",
-        "gmbh co kg",
-        "gmbh und co kg",
-        "ltd",
-        "limited",
-        "plc",
-        "llc",
-        "inc",
-        "incorporated",
-        "corp",
-        "corporation",
-        "co",
-        "company",
-        "sa",
-        "sl",
-        "s a",
-        "s l",
-        "lda",
-        "sarl",
-        "bv",
-        "oy",
-        "llp",
-        "lp",
-        "ek",
-        "ev",
+        .. "as,asa,ab,aps,a s,gmbh,ag,kg,gmbh co kg,gmbh und co kg,ltd,limited,plc,llc,inc,incorporated,corp,corporation,co,company,sa,sl,s a,s l,lda,sarl,bv,oy,llp,lp,ek,ev"
+            .Split(',')
+            .Select(form => ' ' + form),
     ];
 
     private const string From = "àáâãäåæçèéêëìíîïðñòóôõöøùúûüýþÿœßāăąćčďđēęěğīłńňőřśşšťůűźżž";
@@ -109,13 +81,17 @@ public static class Folding
     public static string Company(string? name)
     {
         var plain = Plain(name);
+        var rest = plain.AsSpan();
         for (var again = true; again; )
         {
             again = false;
             foreach (var form in LegalForms)
-                if (plain.Length > form.Length + 1 && plain.EndsWith(' ' + form, StringComparison.Ordinal))
-                    (plain, again) = (plain[..^(form.Length + 1)], true);
+                if (rest.Length > form.Length && rest.EndsWith(form, StringComparison.Ordinal))
+                {
+                    rest = rest[..^form.Length];
+                    again = true;
+                }
         }
-        return plain;
+        return rest.Length == plain.Length ? plain : rest.ToString();
     }
 }

@@ -6,9 +6,10 @@ namespace DapperLantern.Core.Handover;
 /// <summary>What identifies an organisation for matching, in comparison form; empty where unknown.</summary>
 public sealed record Organisation(string Domain, string Name, string Country)
 {
-    /// <summary>The web domain is the website's, else that of a company mail address.</summary>
-    public static Organisation Of(RecordValues lead) =>
-        new(lead.Text("website") ?? MailDomains.Company(lead.Text("email")) ?? "", Folding.Company(lead.Text("company")), lead.Text("country") ?? "");
+    public static Organisation Of(RecordValues lead) => new(DomainOf(lead), Folding.Company(lead.Text("company")), lead.Text("country") ?? "");
+
+    /// <summary>The web domain is the website's, else that of a company mail address; empty when there is none.</summary>
+    public static string DomainOf(RecordValues lead) => lead.Text("website") ?? MailDomains.Company(lead.Text("email")) ?? "";
 }
 
 /// <summary>Compares two organisations: the web domain is strong evidence, the name without its legal form doubtful alone.</summary>

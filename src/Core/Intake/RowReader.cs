@@ -15,6 +15,7 @@ public sealed class RowReader
     private readonly Mends _mends;
     private readonly (FieldDefinition Field, ColumnMatch[] Columns)[] _fields;
     private readonly (Composite Composite, int Index)[] _composites;
+    private readonly ReadMemory[] _read;
     private readonly int _country;
     private readonly int _region;
     private readonly int _city;
@@ -25,6 +26,7 @@ public sealed class RowReader
     {
         (_catalogue, _plan, _mends) = (catalogue, plan, mends ?? Mends.None);
         var targeted = plan.Columns.Where(m => m.Target is not null).ToList();
+        _read = [.. catalogue.Fields.Select(f => new ReadMemory(f))];
         _composites = [.. targeted.Where(m => Composites.Find(m.Target!) is not null).Select(m => (Composites.Find(m.Target!)!, m.Index))];
         var byField = targeted.Where(m => Composites.Find(m.Target!) is null).ToLookup(m => catalogue[m.Target!].Ordinal);
         // The country comes first: telephones and regions are read by it.
@@ -74,7 +76,9 @@ public sealed class RowReader
     {
         var country = values[_country].Text ?? _plan.Country;
         var conventions = new Conventions(country, column?.Dates ?? DateOrder.DayFirst, column?.Decimals ?? DecimalMark.Either);
-        var read = FieldReader.Read(field, _mends.Apply(row, field.Key, written), conventions);
+        var put = _mends.Apply(row, field.Key, written);
+        // What has no column has no conventions of its own.
+        var read = column is null ? FieldReader.Read(field, put, conventions) : _read[field.Ordinal].Read(put, conventions);
         if (read.Problem is { } problem)
             (problems ??= []).Add(problem);
         else if (read.Value.IsKnown)
