@@ -13,6 +13,10 @@ internal static class Measure
 
     public static void Say(string what, long count, double seconds, string unit) => Console.WriteLine($"{what}: {seconds:0.00} s, {count / seconds:#,0} {unit} a second");
 
+    /// <summary>What collecting garbage took so far, of this process.</summary>
+    public static string Collections() =>
+        $"collected {GC.CollectionCount(0)}, {GC.CollectionCount(1)}, {GC.CollectionCount(2)} times, {GC.GetTotalPauseDuration().TotalSeconds:0.0} s of pauses, {GC.GetTotalAllocatedBytes() >> 20} MB allocated";
+
     /// <summary>The most memory this process has had so far, in MB (VmHWM of the kernel).</summary>
     public static int PeakMemory() =>
         int.Parse(File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], null)

@@ -24,6 +24,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/reports", "in the last 365 days" },
             { "/intake/forms/site-survey", "What a post counts as" },
             { "/intake/waiting", "for your word" },
+            { "/intake/campaigns/bloom", "What people did" },
+            { "/setup/persons?who=ragna@fjordnaer.example", "Erase them" },
             { "/setup/access", "How to send" },
             { "/setup/sources", "Counts as" },
             { "/setup/tags", "Coined by" },

@@ -159,6 +159,20 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     }
 
     [Fact]
+    public void WhileOneTypesWhoeverIsAlikeAppearsAndSavingAddsToThem()
+    {
+        _browser.Go("/desk");
+        _browser.See("decisions wait");
+        _browser.Press("n");
+        _browser.See("Take in");
+        _browser.Press("Ragna", Keys.Tab, "Sollid", Keys.Tab, "Fjordnær Laks AS", Keys.Tab, Keys.Tab, "ragna@fjordnaer.example");
+        _browser.See("what you type is added to this lead");
+        _browser.Press(Keys.Enter);
+        _browser.See("Added to lead");
+        _browser.See("Ragna Sollid");
+    }
+
+    [Fact]
     public void AQualifiedLeadBecomesAccountContactAndDealAndStandsInTheLanes()
     {
         _browser.Go("/handover");

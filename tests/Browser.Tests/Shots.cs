@@ -23,6 +23,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.Wait(_ => _browser.Script<bool>("return (document.querySelector('iframe')?.srcdoc ?? '').length > 1000") ? "" : null, "the preview");
         Keep("form");
         Take("form-page", "/f/site-survey?lang=de", "Ortstermin anfragen");
+        Take("campaign", "/intake/campaigns/bloom", "What people did");
         Take("leads", "/leads?fit=40&order=engagement", "leads");
         _browser.Go("/leads?country=NO,SE&order=engagement");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
@@ -41,7 +42,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
-        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(13);
+        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(14);
     }
 
     private void Take(string name, string path, string settled)

@@ -132,8 +132,17 @@ public sealed class KnownPeople
     }
 
     /// <summary>Adds the delivery's rows kept so far that share an address, or number and last name, with these.</summary>
-    public async Task LoadRows(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, Guid delivery)
+    /// <param name="unwritten">Earlier rows that may not be in the database yet.</param>
+    public async Task LoadRows(
+        NpgsqlConnection connection,
+        IReadOnlyList<Asked> rows,
+        FieldCatalogue catalogue,
+        Guid delivery,
+        IEnumerable<(Arrival Arrival, Asked Asked)>? unwritten = null
+    )
     {
+        var emails = rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)).OfType<long>().ToHashSet();
+        var people = rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))).OfType<long>().ToHashSet();
         var found = await connection.QueryAsync<(Guid Delivery, int Row, string Outcome, Guid? Lead, string Values)>(
             """
             select a.* from unnest(@emails) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where email_key = k order by row_number limit @MostSharing) a
@@ -143,14 +152,19 @@ public sealed class KnownPeople
             """,
             new
             {
-                emails = rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)).OfType<long>().Distinct().ToArray(),
-                people = rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))).OfType<long>().Distinct().ToArray(),
+                emails = emails.ToArray(),
+                people = people.ToArray(),
                 MostSharing,
             }
         );
+        var written = new HashSet<int>();
         foreach (var (of, row, outcome, lead, values) in found)
-            if (of == delivery && SiftOutcome.MakeLead.Contains(outcome))
+            if (of == delivery && SiftOutcome.MakeLead.Contains(outcome) && written.Add(row))
                 Add(new KnownPerson(KnownKind.EarlierRow, lead!.Value, row, $"row {row}", Identity.Of(Json.ToRecord(values, catalogue))));
+        foreach (var (arrival, asked) in unwritten ?? [])
+            if (Shares(arrival) && SiftOutcome.MakeLead.Contains(arrival.Outcome) && written.Add(arrival.RowNumber))
+                Add(asked, arrival.LeadId!.Value);
+        bool Shares(Arrival earlier) => (earlier.EmailKey is { } email && emails.Contains(email)) || (earlier.PhoneKey is { } phone && people.Contains(phone));
     }
 
     /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>

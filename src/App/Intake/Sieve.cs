@@ -62,13 +62,15 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var read = Channel.CreateBounded<List<SiftedRow>>(2);
         var met = Channel.CreateBounded<Batch>(2);
-        // Three things go on at once: reading the file, looking up who is known, and judging and keeping.
+        var judged = Channel.CreateBounded<Judged>(1);
+        // Four things go on at once: reading the file, looking up who is known, judging, and keeping.
         var cutting = Stage(read.Writer, () => Read(content, reading, reader, delivery.Through, read.Writer, stop.Token));
         var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, stop.Token));
+        var judging = Stage(judged.Writer, () => Judge(delivery, met.Reader, judged.Writer, plan.AsideUnread, stop.Token));
         try
         {
-            await foreach (var batch in met.Reader.ReadAllAsync(cancel))
-                if (!await Keep(connection, delivery, batch, plan.AsideUnread, cancel))
+            await foreach (var batch in judged.Reader.ReadAllAsync(cancel))
+                if (!await Keep(connection, delivery, batch, cancel))
                     return;
             await connection.ExecuteAsync(
                 "update delivery set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
@@ -79,7 +81,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         {
             // The file must not be closed under who still reads it.
             await stop.CancelAsync();
-            await Task.WhenAll(cutting, looking);
+            await Task.WhenAll(cutting, looking, judging);
         }
     }
 
@@ -192,27 +194,49 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)])), cancel);
     }
 
+    // A row may be the twin of one that is judged and not yet kept, so the last few batches stay at hand until they are.
+    private async Task Judge(Delivery delivery, ChannelReader<Batch> from, ChannelWriter<Judged> to, bool asideUnread, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenConnectionAsync(cancel);
+        var counts = delivery.Counts;
+        var unkept = new Queue<Judged>();
+        await foreach (var batch in from.ReadAllAsync(cancel))
+        {
+            while (unkept.TryPeek(out var oldest) && oldest.Kept)
+                unkept.Dequeue();
+            await batch.Known.LoadRows(
+                connection,
+                [.. batch.Rows.Select(r => r.Asked)],
+                installation.Catalogue,
+                delivery.Id,
+                unkept.SelectMany(u => u.Arrivals.Zip(u.Rows, (arrival, row) => (arrival, row.Asked)))
+            );
+            var arrivals = new List<Arrival>(batch.Rows.Count);
+            foreach (var row in batch.Rows)
+            {
+                var arrival = Decide(delivery.Id, row, batch.Known, asideUnread);
+                arrival.Round = delivery.Round;
+                counts = counts.With(arrival.Outcome, 1);
+                arrivals.Add(arrival);
+            }
+            var done = new Judged(batch.Rows, arrivals, counts);
+            unkept.Enqueue(done);
+            await to.WriteAsync(done, cancel);
+        }
+    }
+
     // False when the rows are to be sifted anew: what was read no longer holds.
-    private async Task<bool> Keep(NpgsqlConnection connection, Delivery delivery, Batch batch, bool asideUnread, CancellationToken cancel)
+    private static async Task<bool> Keep(NpgsqlConnection connection, Delivery delivery, Judged batch, CancellationToken cancel)
     {
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         if (await connection.QuerySingleOrDefaultAsync<int?>("select epoch from delivery where id = @Id and state = 'sifting' for update", new { delivery.Id }) != delivery.Epoch)
             return false;
-        await batch.Known.LoadRows(connection, [.. batch.Rows.Select(r => r.Asked)], installation.Catalogue, delivery.Id);
-        var arrivals = new List<Arrival>(batch.Rows.Count);
-        var counts = delivery.Counts;
-        foreach (var row in batch.Rows)
-        {
-            var arrival = Decide(delivery.Id, row, batch.Known, asideUnread);
-            arrival.Round = delivery.Round;
-            counts = counts.With(arrival.Outcome, 1);
-            arrivals.Add(arrival);
-        }
-        delivery.Counts = counts;
-        delivery.Through = batch.Rows[^1].Asked.Row;
-        await Table.Write(connection, arrivals, cancel);
+        delivery.Counts = batch.Counts;
+        delivery.Through = batch.Arrivals[^1].RowNumber;
+        await Table.Write(connection, batch.Arrivals, cancel);
         await WriteCounts(connection, delivery, ", through = @Through, done = @Through");
         await transaction.CommitAsync(cancel);
+        batch.Kept = true;
         return true;
     }
 
@@ -232,6 +256,19 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         for (var i = 0; i < cells.Length; i++)
             cells[i] = Csv.Meant(cells[i]).Replace("\0", "", StringComparison.Ordinal);
         return cells;
+    }
+
+    // A batch with what its rows become, and the delivery's counts with it.
+    private sealed record Judged(IReadOnlyList<SiftedRow> Rows, List<Arrival> Arrivals, SiftCounts Counts)
+    {
+        private volatile bool _kept;
+
+        /// <summary>True once it is committed, so that a later query finds it.</summary>
+        public bool Kept
+        {
+            get => _kept;
+            set => _kept = value;
+        }
     }
 
     private sealed record Batch(List<SiftedRow> Rows, KnownPeople Known);

@@ -38,6 +38,7 @@ public static class Workbook
     /// <exception cref="KeyNotFoundException">There is no such sheet.</exception>
     public static IEnumerable<ListRow> Rows(Stream stream, string sheet)
     {
+        var errors = ErrorCells.Of(stream, sheet);
         using var reader = Open(stream);
         while (reader.Name != sheet)
             if (!reader.NextResult())
@@ -48,6 +49,7 @@ public static class Workbook
             var cells = new string[reader.FieldCount];
             for (var i = 0; i < cells.Length; i++)
                 cells[i] = Text(reader, i);
+            errors.Fill(cells, row);
             merged.Fill(cells, row);
             var used = cells.Length;
             while (used > 0 && string.IsNullOrWhiteSpace(cells[used - 1]))
@@ -95,7 +97,9 @@ public static class Workbook
     private static IExcelDataReader Open(Stream stream)
     {
         stream.Position = 0;
-        return ExcelReaderFactory.CreateReader(stream, new ExcelReaderConfiguration { LeaveOpen = true, FallbackEncoding = TextEncoding.Western });
+        // Asked for first: the configuration itself looks for Windows-1252 as it is made.
+        var western = TextEncoding.Western;
+        return ExcelReaderFactory.CreateReader(stream, new ExcelReaderConfiguration { LeaveOpen = true, FallbackEncoding = western });
     }
 
     // A small file that unpacks to gigabytes is an attack or an accident; both are refused before anything is unpacked.

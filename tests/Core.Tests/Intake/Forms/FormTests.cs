@@ -32,6 +32,33 @@ public sealed class FormTests
     private static Dictionary<string, string> Post(params (string, string)[] more) =>
         more.Concat([("last_name", "Sollid"), ("email", "Ragna@Fjordnaer.example")]).DistinctBy(p => p.Item1).ToDictionary(p => p.Item1, p => p.Item2);
 
+    // Names and values people and machines send, one damaged letter after another.
+    [Fact]
+    public void AHundredThousandDamagedPostsAreReadOrSaidToBeWrong()
+    {
+        var random = new Random(23);
+        string[] names = ["last_name", "email", "phone", "country", "wants", "consent.news", "stand", "utm_campaign", "_lang", ""];
+        string[] values = ["Sollid", "ragna@fjordnaer.example", "+47 406 12 345", "Norge", "Two buoys, 12 m", "yes", "bloom", "\u0000", "\ud800", new string('x', 3000)];
+        for (var n = 0; n < 100_000; n++)
+        {
+            var posted = new Dictionary<string, string>();
+            for (var i = random.Next(0, 9); i > 0; i--)
+                posted[Damaged(names[random.Next(names.Length)], 40)] = Damaged(values[random.Next(values.Length)], 3);
+            var reading = Read(posted, random.Next(9) == 0 ? "de" : "en");
+            if (reading.Problems.Any(p => p.Words.Length == 0) || reading.Facts.Text("email")?.Contains('@', StringComparison.Ordinal) == false)
+                Assert.Fail($"post {n}: {string.Join(", ", posted)}");
+        }
+        string Damaged(string whole, int seldom)
+        {
+            if (whole.Length == 0 || random.Next(seldom) > 0)
+                return whole;
+            var letters = whole.ToCharArray();
+            for (var i = random.Next(1, 5); i > 0; i--)
+                letters[random.Next(letters.Length)] = (char)random.Next(0x3000);
+            return new string(letters, 0, random.Next(letters.Length + 1));
+        }
+    }
+
     [Fact]
     public void AGoodFormHasNothingWrong() => Codes(Good).ShouldBeEmpty();
 
