@@ -31,7 +31,7 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 /// </summary>
 public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 {
-    private const int BatchRows = 2000;
+    private const int BatchRows = 1000;
 
     /// <summary>How the table <c>arrival</c> is written.</summary>
     public static BulkTable<Arrival> Table { get; } =
@@ -60,8 +60,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         var reader = new RowReader(installation.Catalogue, plan, await MendsOf(connection, id));
 
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        var read = Channel.CreateBounded<List<SiftedRow>>(2);
-        var met = Channel.CreateBounded<Batch>(2);
+        var read = Channel.CreateBounded<List<SiftedRow>>(1);
+        var met = Channel.CreateBounded<Batch>(1);
         var judged = Channel.CreateBounded<Judged>(1);
         // Four things go on at once: reading the file, looking up who is known, judging, and keeping.
         var cutting = Stage(read.Writer, () => Read(content, reading, reader, delivery.Through, read.Writer, stop.Token));
