@@ -80,13 +80,13 @@ public static class CampaignQueries
         with said as (
           select campaign_key, count(distinct lead_id)::int as members, (count(distinct lead_id) filter (where response = any(@theirs)))::int as responded
           from campaign_response where @key::text is null or campaign_key = @key group by 1),
+        brought as (select distinct campaign_key, lead_id from campaign_response where not known and (@key::text is null or campaign_key = @key)),
         fresh as (
           select r.campaign_key, count(*)::int as fresh, (count(*) filter (where l.state = 'handed_over'))::int as handed_over
-          from (select distinct campaign_key, lead_id from campaign_response where not known and (@key::text is null or campaign_key = @key)) r join lead l on l.id = r.lead_id group by 1),
+          from brought r join lead l on l.id = r.lead_id group by 1),
         won as (
           select r.campaign_key, count(*)::int as won, sum(d.amount) filter (where d.currency = c.currency) as amount
-          from (select distinct campaign_key, lead_id from campaign_response where not known and (@key::text is null or campaign_key = @key)) r
-            join deal d on d.lead_id = r.lead_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
+          from brought r join deal d on d.lead_id = r.lead_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
             join campaign c on c.key = r.campaign_key group by 1),
         spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
         select c.key, c.name, c.kind,

@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.Core.Fields;
 using Npgsql;
 
 namespace DapperLantern.App.Campaigns;
@@ -6,6 +7,8 @@ namespace DapperLantern.App.Campaigns;
 /// <summary>By what a person's consents and bars are found: their address and numbers.</summary>
 public sealed record PersonKeys(string? Email, string? Phone, string? Mobile)
 {
+    public static PersonKeys Of(RecordValues facts) => new(facts.Text("email"), facts.Text("phone"), facts.Text("mobile"));
+
     public long[] Own { get; } = [.. new[] { Email, Phone, Mobile }.OfType<string>().Select(v => PersonHash.KeyOf(PersonHash.Of(v)))];
 
     public long[] Domains { get; } =

@@ -67,7 +67,7 @@ public static class ConsentEndpoints
                 select distinct on (purpose) purpose, state, at, wording, place from consent where lead_id = @id or person_key = any(@keys)
                 order by purpose, at desc, (state = 'asked')
                 """,
-                new { id, keys = Keys(facts) }
+                new { id, keys = PersonKeys.Of(facts).Own }
             )
         ).ToDictionary(c => c.Purpose);
         var consents = installation.ConsentPurposes.Select(p =>
@@ -82,9 +82,6 @@ public static class ConsentEndpoints
         );
         return TypedResults.Ok(new AroundView([.. tags], [.. consents], [.. campaigns.Select(c => c with { Response = CampaignResponse.Find(c.Response)?.Label ?? c.Response })]));
     }
-
-    private static long[] Keys(RecordValues facts) =>
-        [.. new[] { facts.Text("email"), facts.Text("phone"), facts.Text("mobile") }.OfType<string>().Select(v => PersonHash.KeyOf(PersonHash.Of(v)))];
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(
         Guid id,

@@ -144,7 +144,7 @@ public static class MemberEndpoints
             return ([], Trouble.Invalid(problem.Code, problem.Words, "where"));
         var sql = new ConditionSql(installation.Catalogue, now);
         await using var command = new NpgsqlCommand($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id", connection);
-        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        sql.AddTo(command);
         command.Parameters.AddWithValue("key", key);
         command.Parameters.AddWithValue("response", body.Response);
         var leads = new List<Guid>();
@@ -239,11 +239,9 @@ public static class MemberEndpoints
 
     private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, Installation installation)
     {
-        if (installation.ConsentPurposes.All(p => p.Key != purpose))
-            return Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose");
         var connection = await db.Connection();
-        if (!await Exists(connection, key))
-            return Trouble.NotFound("campaign");
+        if (await WhyNoAddresses(connection, installation, key, purpose) is { } no)
+            return no;
         var (may, address, barred, consent) = (0, 0, 0, 0);
         await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response }, purpose))
             _ = member.Why switch
@@ -255,6 +253,11 @@ public static class MemberEndpoints
             };
         return TypedResults.Ok(new AddressCount(may, address, barred, consent));
     }
+
+    private static async Task<ProblemHttpResult?> WhyNoAddresses(NpgsqlConnection connection, Installation installation, string key, string purpose) =>
+        installation.ConsentPurposes.All(p => p.Key != purpose) ? Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
+        : !await Exists(connection, key) ? Trouble.NotFound("campaign")
+        : null;
 
     private const string WithResponse = "l.id in (select lead_id from campaign_response where campaign_key = @key and (@response::text is null or response = @response))";
 
@@ -268,11 +271,9 @@ public static class MemberEndpoints
         CancellationToken cancel
     )
     {
-        if (installation.ConsentPurposes.All(p => p.Key != purpose))
-            return Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose");
         var connection = await db.Connection();
-        if (!await Exists(connection, key))
-            return Trouble.NotFound("campaign");
+        if (await WhyNoAddresses(connection, installation, key, purpose) is { } no)
+            return no;
         answer.ContentType = "text/csv; charset=utf-8";
         answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));

@@ -47,6 +47,9 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         return $"@{name}";
     }
 
+    /// <summary>Gives the parameters to a command; a statement over the same condition may be made several times.</summary>
+    public void AddTo(NpgsqlCommand command) => command.Parameters.AddRange(_parameters.Select(p => p.Clone()).ToArray());
+
     private string WriteTest(Test test, FieldDefinition field)
     {
         var column = Column(field);

@@ -50,25 +50,15 @@ public static class RecordFacts
         var row = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
         return row is null
             ? Trouble.NotFound(table)
-            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), installation.Catalogue)));
+            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), installation.Catalogue)]));
     }
 
-    /// <summary>What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.</summary>
-    private static List<FactView> Show(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue)
-    {
-        var own = catalogue.FactsOf(kind).ToList();
-        var others = catalogue.Facts.Concat(catalogue.Beyond).Where(f => f.Lands != kind && facts.ContainsKey(f.Key));
-        return
-        [
-            .. own.Concat(others)
-                .Select(f =>
-                {
-                    var stored = facts.GetValueOrDefault(f.Key);
-                    var choices = f.Type is FieldType.Choice or FieldType.YesNo ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
-                    return new FactView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), stored is null ? null : f.Show(stored), stored, null, choices);
-                }),
-        ];
-    }
+    private static IEnumerable<FactView> Show(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
+        FieldsOf(kind, facts, catalogue).Select(f => FactView.Of(f, facts.GetValueOrDefault(f.Key)));
+
+    // What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.
+    private static IEnumerable<FieldDefinition> FieldsOf(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
+        catalogue.FactsOf(kind).Concat(catalogue.All.Where(f => f.Lands != kind && facts.ContainsKey(f.Key)));
 
     private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Change(
         Landing kind,
@@ -91,7 +81,7 @@ public static class RecordFacts
         var facts = Json.Read<Dictionary<string, string>>(row.Value.Facts);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
             return Trouble.Stale();
-        var known = installation.Catalogue.FactsOf(kind).Concat(installation.Catalogue.Facts.Where(f => facts.ContainsKey(f.Key))).DistinctBy(f => f.Key).ToDictionary(f => f.Key);
+        var known = FieldsOf(kind, facts, installation.Catalogue).ToDictionary(f => f.Key);
         var words = new List<string>();
         foreach (var (key, written) in body.Facts)
         {

@@ -4,7 +4,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
@@ -204,7 +203,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             Id = Guid.CreateVersion7(),
             CampaignKey = d.Raw.Campaign!,
             LeadId = d.Raw.LeadId!.Value,
-            Response = d.Arriving.Response ?? installation.UsualResponses.GetValueOrDefault(d.Raw.Campaign!) ?? CampaignKind.ResponseOf(""),
+            Response = d.Arriving.Response ?? installation.UsualResponse(d.Raw.Campaign!),
             Known = d.Adds,
             At = now,
             Detail = d.Arriving.Place.Length > 0 ? d.Arriving.Place : d.Arriving.Words,

@@ -25,8 +25,7 @@ public static class DeliveryContent
     /// <summary>The file again, seekable; it lies on disk in a temporary file that goes when the stream is closed.</summary>
     public static async Task<Stream> Open(NpgsqlConnection connection, Guid delivery, CancellationToken cancel = default)
     {
-        var path = Path.Combine(Path.GetTempPath(), $"lantern-{RandomNumberGenerator.GetHexString(16)}");
-        var file = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose | FileOptions.SequentialScan);
+        var file = Scratch();
         for (var position = 0; ; position++)
         {
             var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>(
@@ -42,6 +41,13 @@ public static class DeliveryContent
         }
         file.Position = 0;
         return file;
+    }
+
+    /// <summary>An empty file on disk that goes when it is closed.</summary>
+    public static FileStream Scratch()
+    {
+        var path = Path.Combine(Path.GetTempPath(), $"lantern-{RandomNumberGenerator.GetHexString(16)}");
+        return new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose | FileOptions.SequentialScan);
     }
 
     private static IEnumerable<DeliveryChunk> Pieces(Guid delivery, Stream content)

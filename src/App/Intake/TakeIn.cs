@@ -53,7 +53,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var now = DateTime.SpecifyKind(delivery.StartedAt ?? delivery.CreatedAt, DateTimeKind.Utc);
         var constants = Json.Read<DeliveryConstants>(delivery.Constants);
         var campaign = constants.Campaign ?? source.Campaign;
-        var usual = campaign is null ? null : constants.Response ?? installation.UsualResponses.GetValueOrDefault(campaign) ?? CampaignKind.ResponseOf("");
+        var usual = campaign is null ? null : constants.Response ?? installation.UsualResponse(campaign);
         return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, campaign, usual);
     }
 

@@ -61,7 +61,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
             $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}",
             connection
         );
-        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        sql.AddTo(command);
         command.Parameters.AddWithValue("after", after);
         var leads = new List<Exported>();
         await using var row = await command.ExecuteReaderAsync(cancel);
@@ -83,6 +83,6 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
 
     private sealed record Exported(Guid Id, int Number, RecordValues Facts)
     {
-        public PersonKeys Keys { get; } = new(Facts.Text("email"), Facts.Text("phone"), Facts.Text("mobile"));
+        public PersonKeys Keys { get; } = PersonKeys.Of(Facts);
     }
 }

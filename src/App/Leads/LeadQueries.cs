@@ -48,7 +48,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             """,
             connection
         );
-        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        sql.AddTo(command);
         if (after is { } at)
         {
             command.Parameters.AddWithValue("cv", at.Value);
@@ -65,7 +65,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             $"select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int from lead l where {holds}",
             connection
         );
-        command.Parameters.AddRange(sql.Parameters.Select(p => p.Clone()).ToArray());
+        sql.AddTo(command);
         await using var row = await command.ExecuteReaderAsync();
         await row.ReadAsync();
         return (row.GetInt32(0), row.GetInt32(1));
@@ -195,16 +195,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
                     !value.IsKnown ? null
                     : (from.TryGetValue(f.Key, out var said) ? said.From : record.Text("source")) is { } key ? names.GetValueOrDefault(key, key)
                     : null;
-                var choices = f.Type is FieldType.Choice or FieldType.YesNo ? f.Choices.Select(c => new ChoiceView(c.Key, c.Label)).ToList() : null;
-                return new FactView(
-                    f.Key,
-                    f.Label,
-                    f.Type.ToString().ToLowerInvariant(),
-                    value.IsKnown ? f.Show(value.ToString()) : null,
-                    value.IsKnown ? value.ToString() : null,
-                    origin,
-                    choices
-                );
+                return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin);
             }),
         ];
     }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -34,7 +35,23 @@ public sealed record LeadListItem(
 /// <param name="Next">Opaque; pass as <c>after</c> for the next page, null on the last.</param>
 public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence, int Count, int WithoutOwner, string? Next);
 
-public sealed record FactView(string Key, string Label, string Type, string? Value, string? Stored, string? From, IReadOnlyList<ChoiceView>? Choices);
+/// <param name="Value">As people read it; null when unknown.</param>
+/// <param name="From">Where it is from, for people.</param>
+/// <param name="Choices">Null for a field that is not chosen from a list.</param>
+public sealed record FactView(string Key, string Label, string Type, string? Value, string? Stored, string? From, IReadOnlyList<ChoiceView>? Choices)
+{
+    /// <param name="stored">The stored value; null when unknown.</param>
+    public static FactView Of(FieldDefinition field, string? stored, string? from = null) =>
+        new(
+            field.Key,
+            field.Label,
+            field.Type.ToString().ToLowerInvariant(),
+            stored is null ? null : field.Show(stored),
+            stored,
+            from,
+            field.Type is FieldType.Choice or FieldType.YesNo ? [.. field.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : null
+        );
+}
 
 public sealed record ChoiceView(string Key, string Label);
 

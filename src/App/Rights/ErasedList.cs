@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text;
 using Dapper;
 using DapperLantern.App.Data;
@@ -20,8 +19,7 @@ public static class ErasedList
     public static async Task Rewrite(NpgsqlConnection connection, Guid delivery, CancellationToken cancel)
     {
         var plan = Json.Read<SiftPlan>(await connection.QuerySingleAsync<string>("select plan::text from delivery where id = @delivery for update", new { delivery }));
-        var path = Path.Combine(Path.GetTempPath(), $"lantern-{RandomNumberGenerator.GetHexString(16)}");
-        await using var file = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16, FileOptions.DeleteOnClose);
+        await using var file = DeliveryContent.Scratch();
         await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
         {
             await text.WriteAsync(Csv.Line(plan.Columns.OrderBy(c => c.Index).Select(c => c.Heading)));

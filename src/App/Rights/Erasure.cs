@@ -125,7 +125,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
     // The contact stays as nobody where deals hang on it; facts about people go from the deals, the rest is the company's.
     private async Task EmptyDeals(NpgsqlConnection connection, PersonTrail trail)
     {
-        var personal = installation.Catalogue.Fields.Concat(installation.Catalogue.Beyond).Where(f => f.Personal).Select(f => f.Key).ToArray();
+        var personal = installation.Catalogue.All.Where(f => f.Personal).Select(f => f.Key).ToArray();
         var parameters = new DynamicParameters(PersonRecords.ParametersOf(trail));
         parameters.Add("personal", personal);
         parameters.Add("Mark", Mark);

@@ -80,7 +80,7 @@ public static class FieldEndpoints
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
             return Trouble.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
-        if (installation.Catalogue.Fields.Concat(installation.Catalogue.Beyond).Any(f => f.Key == key || Folding.Heading(f.Label) == Folding.Heading(label)))
+        if (installation.Catalogue.All.Any(f => f.Key == key || Folding.Heading(f.Label) == Folding.Heading(label)))
             return Trouble.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
         if (body.Type == FieldType.Money && (body.Currency.Length != 3 || !body.Currency.All(char.IsAsciiLetterUpper)))
             return Trouble.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
@@ -136,7 +136,7 @@ public static class FieldEndpoints
         return TypedResults.NoContent();
     }
 
-    private static IEnumerable<FieldDefinition> Custom(FieldCatalogue catalogue) => catalogue.Fields.Concat(catalogue.Beyond).Where(f => f.Origin == FieldOrigin.Custom);
+    private static IEnumerable<FieldDefinition> Custom(FieldCatalogue catalogue) => catalogue.All.Where(f => f.Origin == FieldOrigin.Custom);
 
     // Over all records that can have the field k.
     private const string CountOf = """

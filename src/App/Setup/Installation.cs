@@ -26,6 +26,7 @@ public sealed class Installation(NpgsqlDataSource source)
 
     private readonly string _self = Guid.NewGuid().ToString("N");
     private FieldCatalogue? _catalogue;
+    private Dictionary<string, string> _campaignKinds = [];
     private LiveModel? _model;
     private LiveRules? _rules;
 
@@ -35,8 +36,8 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <summary>What consent is asked for.</summary>
     public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
 
-    /// <summary>What somebody who comes in by a campaign has done unless more is said, by the campaign's key.</summary>
-    public IReadOnlyDictionary<string, string> UsualResponses { get; private set; } = new Dictionary<string, string>();
+    /// <summary>What somebody who comes in by a campaign has done unless more is said.</summary>
+    public string UsualResponse(string campaign) => CampaignKind.ResponseOf(_campaignKinds.GetValueOrDefault(campaign, ""));
 
     /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
     public async Task Load(CancellationToken cancel = default)
@@ -54,7 +55,7 @@ public sealed class Installation(NpgsqlDataSource source)
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
-        UsualResponses = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
+        _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
         ConsentPurposes = lists.GetValueOrDefault("consent-purposes", []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }

@@ -32,6 +32,9 @@ public sealed class FieldCatalogue
     /// <summary>The facts a contact, account or deal may have: those that land on it, and its own.</summary>
     public IEnumerable<FieldDefinition> FactsOf(Landing record) => Facts.Concat(Beyond).Where(f => f.Lands == record);
 
+    /// <summary>Every field there is, on whatever record.</summary>
+    public IEnumerable<FieldDefinition> All => Fields.Concat(Beyond);
+
     /// <exception cref="KeyNotFoundException">There is no such field.</exception>
     public FieldDefinition this[string key] => _byKey[key];
 

@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { inDays, isDay, readNumber } from "../parts/format";
 import { useRefresh } from "../Setup/session";
 
 const Pairs = styled.div`
@@ -17,9 +18,7 @@ const Pairs = styled.div`
 `;
 
 const nobody = "–";
-const today = () => new Date().toISOString().slice(0, 10);
-const number = (text: string) => (text.trim() ? Number(text.replace(/[\s\u202f]/g, "").replace(",", ".")) : null);
-const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+const number = (text: string) => (text.trim() ? readNumber(text) : null);
 
 type Props = { view: Schema["CampaignsView"]; sheet?: Schema["CampaignSheet"]; onDone: (key: string) => void };
 
@@ -29,8 +28,8 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
   const [said, setSaid] = useState({
     name: c?.name ?? "",
     kind: c?.kind ?? null,
-    starts: c?.starts ?? today(),
-    ends: c?.ends ?? today(),
+    starts: c?.starts ?? inDays(0),
+    ends: c?.ends ?? inDays(0),
     budget: c?.budget?.toString() ?? "",
     target: c?.target?.toString() ?? "",
     owner: sheet?.ownerId ?? nobody,

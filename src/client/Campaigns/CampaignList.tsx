@@ -9,8 +9,6 @@ import { useMay } from "../Setup/session";
 import { CampaignForm } from "./CampaignForm";
 import { useCampaigns } from "./queries";
 
-export const standings: Record<string, string> = { planned: "planned", running: "running", over: "over", retired: "retired" };
-
 /** The campaigns: what they cost, and what came of it. */
 export function CampaignList() {
   const view = useCampaigns();
@@ -57,7 +55,7 @@ function Rows({ view }: { view: Schema["CampaignsView"] }) {
             </td>
             <td>
               {day(c.starts)} to {day(c.ends)}
-              <Cap>{standings[c.standing]}</Cap>
+              <Cap>{c.standing}</Cap>
             </td>
             <td className="n">{whole(c.members)}</td>
             <td className="n">

@@ -9,7 +9,6 @@ import { Skeleton, Trouble } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { CampaignForm } from "./CampaignForm";
-import { standings } from "./CampaignList";
 import { Costs } from "./Costs";
 import { Members } from "./Members";
 import { useCampaign, useCampaigns } from "./queries";
@@ -68,7 +67,7 @@ function Top({ sheet }: { sheet: Schema["CampaignSheet"] }) {
       <div>
         <h1>{campaign.name}</h1>
         <p>
-          {kind}, {day(campaign.starts)} to {day(campaign.ends)}, {standings[campaign.standing]}.{sheet.owner ? ` ${sheet.owner} answers for it.` : ""} {sheet.about}
+          {kind}, {day(campaign.starts)} to {day(campaign.ends)}, {campaign.standing}.{sheet.owner ? ` ${sheet.owner} answers for it.` : ""} {sheet.about}
         </p>
       </div>
       {may && (

@@ -5,7 +5,7 @@ import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { day, money } from "../parts/format";
+import { day, inDays, isDay, money, readNumber } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 
@@ -32,8 +32,6 @@ const Row = styled(Form)`
     grid-column: 1 / -1;
   }
 `;
-
-const today = () => new Date().toISOString().slice(0, 10);
 
 /** The money a campaign took, entry by entry. */
 export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
@@ -78,13 +76,13 @@ export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
 function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unknown> }) {
   const [what, setWhat] = useState("");
   const [amount, setAmount] = useState("");
-  const [on, setOn] = useState(today());
+  const [on, setOn] = useState(inDays(0));
   const [id, setId] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<{ field?: string; message: string }>();
   const enter = async () => {
-    const value = Number(amount.replace(/[\s\u202f]/g, "").replace(",", "."));
+    const value = readNumber(amount);
     if (!amount.trim() || Number.isNaN(value)) return setTrouble({ field: "amount", message: "Write an amount, for instance 1250.50." });
-    if (!/^\d{4}-\d\d-\d\d$/.test(on) || Number.isNaN(Date.parse(on))) return setTrouble({ field: "spentOn", message: "Write a day as 2026-11-23." });
+    if (!isDay(on)) return setTrouble({ field: "spentOn", message: "Write a day as 2026-11-23." });
     try {
       await onEnter({ id, what, amount: value, spentOn: on });
       setWhat("");

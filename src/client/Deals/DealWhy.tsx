@@ -4,7 +4,7 @@ import type { Schema } from "../api/client";
 import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { day, money } from "../parts/format";
+import { day, money, readNumber } from "../parts/format";
 import { StoryList } from "../Leads/Story";
 import { Big, Bigs, WhyPane } from "../parts/WhyPane";
 import type { Move } from "./DealsPage";
@@ -53,7 +53,7 @@ function Mover({ deal, stages, onMove }: { deal: Schema["DealItem"]; stages: Sch
   const [amount, setAmount] = useState(String(deal.amount));
   const [losing, setLosing] = useState<string>();
   const chooseStage = (key: string) => (stages.find((s) => s.key === key)?.counts === "lost" ? setLosing(key) : void onMove({ stage: key }));
-  const worth = Number(amount.replace(/\s/g, "").replace(",", "."));
+  const worth = readNumber(amount);
   const changed = (closes && closes !== deal.expectedClose) || (amount.trim() !== "" && worth !== deal.amount && worth >= 0);
   return (
     <div style={{ display: "grid", gap: 8, marginTop: 14 }}>

@@ -5,6 +5,7 @@ import { api, must, TroubleError, type Schema } from "../api/client";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { readNumber } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { WhyPane } from "../parts/WhyPane";
@@ -77,7 +78,7 @@ export function Landing({ sheet }: { sheet: Sheet }) {
   const navigate = useNavigate();
 
   const handOver = async () => {
-    const amount = Number(deal.amount.replace(/\s/g, "").replace(",", "."));
+    const amount = readNumber(deal.amount);
     if (Number.isNaN(amount)) return setTrouble(new TroubleError(`“${deal.amount}” is not a number.`, 422, "amount-unfit", "amount"));
     setBusy(true);
     setTrouble(undefined);

@@ -7,6 +7,7 @@ import { api, must, TroubleError } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { inDays } from "../parts/format";
 import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
@@ -56,7 +57,6 @@ export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => v
   );
 }
 
-const inDays = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
 
 function NewLeadForm({ onDone }: { onDone: () => void }) {
   const fields = useQuery({ queryKey: ["fields"], queryFn: () => must(api.GET("/api/fields")), staleTime: 300_000 });

@@ -44,5 +44,14 @@ export function left(minutes: number) {
   return minutes < 0 ? `${text} over` : text;
 }
 
+/** A number as people write it, with gaps between thousands and a comma or point before decimals; not a number when it is none, 0 for blank. */
+export const readNumber = (text: string) => Number(text.replace(/\s/g, "").replace(",", "."));
+
+/** Is this a calendar day as 2026-11-23? */
+export const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+
+/** The day so many days from now, as 2026-11-23. */
+export const inDays = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
 /** "1 lead", "2 leads". */
 export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} ${n === 1 ? one : many}`;

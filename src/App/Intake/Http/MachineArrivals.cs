@@ -161,7 +161,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                 Id = Guid.CreateVersion7(),
                 CampaignKey = campaign,
                 LeadId = lead,
-                Response = sent.Response ?? installation.UsualResponses.GetValueOrDefault(campaign) ?? CampaignKind.ResponseOf(""),
+                Response = sent.Response ?? installation.UsualResponse(campaign),
                 Known = true,
                 At = at,
                 Detail = $"{sender.Source.Name}, over HTTP by {sender.Name}",

@@ -11,18 +11,27 @@ public sealed class ErrorCells
 
     private readonly Dictionary<int, List<(int Column, string Text)>> _byRow = [];
 
-    /// <summary>Those of one sheet of a packed workbook; none for others. Looks through the sheet's bytes first: most sheets have none.</summary>
+    /// <summary>
+    /// Those of one sheet of a packed workbook; none for others. Looks through the sheet's bytes first: most sheets have none. The stream is left
+    /// where it was, so that who reads it goes on.
+    /// </summary>
     public static ErrorCells Of(Stream stream, string sheet)
     {
         var cells = new ErrorCells();
+        var at = stream.Position;
         stream.Position = 0;
-        if (stream.ReadByte() != 'P')
-            return cells;
+        if (stream.ReadByte() == 'P')
+            cells.Find(stream, sheet);
+        stream.Position = at;
+        return cells;
+    }
+
+    private void Find(Stream stream, string sheet)
+    {
         stream.Position = 0;
         using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
         if (PartOf(zip, sheet) is { } part && HasAny(part))
-            cells.Read(part);
-        return cells;
+            Read(part);
     }
 
     /// <summary>Puts what the failed cells of a row show into its blanks.</summary>

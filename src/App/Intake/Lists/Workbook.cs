@@ -38,18 +38,24 @@ public static class Workbook
     /// <exception cref="KeyNotFoundException">There is no such sheet.</exception>
     public static IEnumerable<ListRow> Rows(Stream stream, string sheet)
     {
-        var errors = ErrorCells.Of(stream, sheet);
         using var reader = Open(stream);
         while (reader.Name != sheet)
             if (!reader.NextResult())
                 throw new KeyNotFoundException($"the workbook has no sheet \"{sheet}\"");
         var merged = new MergedCells(reader.MergeCells ?? []);
+        ErrorCells? errors = null;
         for (var row = 0; reader.Read(); row++)
         {
             var cells = new string[reader.FieldCount];
+            var hollow = false;
             for (var i = 0; i < cells.Length; i++)
+            {
                 cells[i] = Text(reader, i);
-            errors.Fill(cells, row);
+                hollow |= cells[i].Length == 0 && reader.GetNumberFormatIndex(i) >= 0;
+            }
+            // A cell that is there and holds nothing may be a failed one; only then is it worth looking.
+            if (hollow)
+                (errors ??= ErrorCells.Of(stream, sheet)).Fill(cells, row);
             merged.Fill(cells, row);
             var used = cells.Length;
             while (used > 0 && string.IsNullOrWhiteSpace(cells[used - 1]))
