@@ -12,8 +12,26 @@ namespace DapperLantern.App.Intake;
 /// <summary>A row to be looked up: its number, what was read, and what identifies the person.</summary>
 public sealed record Asked(int Row, RowReading Reading, Identity Identity)
 {
+    private string[]? _barKeys;
+
+    /// <summary>What could bar the person: address and numbers, and the domains of address and website with the ones above them.</summary>
+    public string[] BarKeys => _barKeys ??= [.. EveryBarKey().Distinct()];
+
     /// <summary>The organisation the row names; looked up once.</summary>
     public Organisation Organisation { get; } = new(Organisation.DomainOf(Reading.Values), Identity.Company, Reading.Values.Text("country") ?? "");
+
+    private IEnumerable<string> EveryBarKey()
+    {
+        var email = Identity.Email;
+        if (email.Length > 0)
+            yield return email;
+        foreach (var number in Identity.Numbers)
+            yield return number;
+        foreach (var name in BarredRow.DomainAndAbove(email[(email.IndexOf('@', StringComparison.Ordinal) + 1)..]))
+            yield return name;
+        foreach (var name in BarredRow.DomainAndAbove(Reading.Values.Text("website") ?? ""))
+            yield return name;
+    }
 }
 
 /// <summary>
@@ -91,7 +109,7 @@ public sealed class KnownPeople
     {
         if (_barred.Count == 0 && (theyAsk || _withdrawn.Count == 0))
             return null;
-        foreach (var key in BarKeys(row))
+        foreach (var key in row.BarKeys)
             if (_barred.TryGetValue(key, out var why) || (!theyAsk && _withdrawn.TryGetValue(key, out why)))
                 return why;
         return null;
@@ -189,7 +207,7 @@ public sealed class KnownPeople
         if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from barred) or exists (select 1 from consent where state = 'withdrawn')"))
             return;
         var keys = new Dictionary<long, string>();
-        foreach (var key in rows.SelectMany(BarKeys).Distinct())
+        foreach (var key in rows.SelectMany(r => r.BarKeys).Distinct())
             keys[PersonHash.KeyOf(PersonHash.Of(key))] = key;
         var asked = keys.Keys.ToArray();
         foreach (
@@ -219,19 +237,6 @@ public sealed class KnownPeople
             "blocked" => $"{shown ?? "This address"} is a blocked domain.",
             _ => shown is null ? "On the do-not-contact list." : $"{shown} is on the do-not-contact list.",
         };
-
-    // The person's address and numbers, and the domains of address and website with the ones above them.
-    private static IEnumerable<string> BarKeys(Asked row)
-    {
-        var email = row.Identity.Email;
-        if (email.Length > 0)
-            yield return email;
-        foreach (var number in row.Identity.Numbers)
-            yield return number;
-        foreach (var domain in new[] { email[(email.IndexOf('@', StringComparison.Ordinal) + 1)..], row.Reading.Values.Text("website") ?? "" })
-        foreach (var name in BarredRow.DomainAndAbove(domain))
-            yield return name;
-    }
 
     private void Add(KnownPerson person)
     {

@@ -166,8 +166,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     private ImmutableArray<ColumnMatch> Settle(Stream content, ListReading reading, SiftPlan plan)
     {
         var open = plan
-            .Columns.Where(c => !c.Said && c.Target is not null && installation.Catalogue.Find(c.Target)?.Type is FieldType.Date or FieldType.Number or FieldType.Money)
-            .Select(c => (Match: c, Habits: new ColumnHabits()))
+            .Columns.Where(c => !c.Said && c.Target is not null && installation.Catalogue.Find(c.Target) is { } field && ColumnHabits.Has(field.Type))
+            .Select(c => (Match: c, Habits: new ColumnHabits(installation.Catalogue[c.Target!].Type)))
             .ToList();
         if (open.Count == 0)
             return plan.Columns;
@@ -177,7 +177,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
                 habits.Add(cell.Trim());
         var columns = plan.Columns.ToBuilder();
         foreach (var (match, habits) in open)
-            columns[match.Index] = habits.Settle(match, installation.Catalogue[match.Target!].Type, plan.Country);
+            columns[match.Index] = habits.Settle(match, plan.Country);
         return columns.ToImmutable();
     }
 

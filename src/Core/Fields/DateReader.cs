@@ -25,19 +25,25 @@ public static partial class DateReader
         return match.Success && Months.TryGetValue(Folding.Heading(match.Groups["name"].Value), out var month) ? Make(match, Year(match), month, Part(match, "d")) : null;
     }
 
-    /// <summary>The order a written date shows without doubt: a part over 12 is the day; dots stand only between day and month. Null when it does not tell.</summary>
-    public static DateOrder? OrderOf(string text)
+    /// <summary>
+    /// The order a written date shows without doubt: a part over 12 is the day; dots stand only between day and month. Null when it does not
+    /// tell; and whether it has to be known to read the date: for 03/04/2026, but not for 04/04/2026 or 2026-04-03.
+    /// </summary>
+    public static (DateOrder? Order, bool Needed) OrderOf(string text)
     {
+        // A date with day or month first has its first mark after one or two digits.
+        if (text.AsSpan().IndexOfAny('-', '/', '.') is not (1 or 2))
+            return (null, false);
         var match = Numbers().Match(text);
         if (!match.Success)
-            return null;
-        if (Part(match, "a") > 12 || match.Groups["by"].Value == ".")
-            return DateOrder.DayFirst;
-        return Part(match, "b") > 12 ? DateOrder.MonthFirst : null;
+            return (null, false);
+        var (first, second) = (Part(match, "a"), Part(match, "b"));
+        DateOrder? order =
+            first > 12 || match.Groups["by"].ValueSpan is "." ? DateOrder.DayFirst
+            : second > 12 ? DateOrder.MonthFirst
+            : null;
+        return (order, first != second);
     }
-
-    /// <summary>True for a date whose order has to be known to be read: 03/04/2026, but not 04/04/2026.</summary>
-    public static bool NeedsOrder(string text) => Numbers().Match(text) is { Success: true } match && Part(match, "a") != Part(match, "b");
 
     private static Instant? Make(Match match, int year, int month, int day)
     {

@@ -73,7 +73,7 @@ public static partial class FieldReader
 
     private static ReadResult ReadPhone(FieldDefinition field, string text, Conventions conventions)
     {
-        var dialled = FloatTail().Replace(text, "");
+        var dialled = text.EndsWith('0') ? FloatTail().Replace(text, "") : text;
         if (dialled.StartsWith("00", StringComparison.Ordinal))
             dialled = '+' + dialled[2..];
         var util = PhoneNumberUtil.GetInstance();

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Globalization;
 using System.Text.RegularExpressions;
 
@@ -16,11 +17,17 @@ public static partial class NumberReader
         ("Fr.", ["CHF"]),
     ];
 
+    // Most amounts are bare numbers; they need no looking for a currency.
+    private const int MostPlainDigits = 15;
+    private static readonly SearchValues<char> BareAmount = SearchValues.Create("0123456789.,' ");
+
     private static readonly (string Ending, decimal Factor)[] Magnitudes = [("mio", 1_000_000), ("mill", 1_000_000), ("m", 1_000_000), ("k", 1_000), ("t", 1_000)];
 
     /// <summary>The number, or null when the text is none. "1,200" is a thousand and two hundred unless the decimal mark is a comma.</summary>
     public static decimal? Number(string text, DecimalMark mark)
     {
+        if (text.Length is > 0 and <= MostPlainDigits && !text.AsSpan().ContainsAnyExceptInRange('0', '9'))
+            return long.Parse(text, CultureInfo.InvariantCulture);
         var (digits, factor) = TakeMagnitude(Gaps().Replace(text, ""));
         if (mark == DecimalMark.Comma || (mark == DecimalMark.Either && IsDecimalComma(digits)))
             digits = string.Create(
@@ -54,6 +61,8 @@ public static partial class NumberReader
     /// <summary>Which decimal mark a written number shows without doubt: 1.234,5 a comma, 1,234.5 a point. <see cref="DecimalMark.Either"/> when it does not tell.</summary>
     public static DecimalMark MarkOf(string text)
     {
+        if (text.AsSpan().IndexOfAny('.', ',') < 0)
+            return DecimalMark.Either;
         var digits = Gaps().Replace(TakeCurrency(text).Amount, "");
         if (!digits.Any(char.IsAsciiDigit))
             return DecimalMark.Either;
@@ -86,6 +95,8 @@ public static partial class NumberReader
     private static (string Amount, string[] Named) TakeCurrency(string text)
     {
         var trimmed = text.Trim();
+        if (!trimmed.AsSpan().ContainsAnyExcept(BareAmount))
+            return (trimmed, []);
         var code = CurrencyCode().Match(trimmed);
         if (code.Success)
             return (trimmed.Remove(code.Index, code.Length), [code.Value.ToUpperInvariant()]);

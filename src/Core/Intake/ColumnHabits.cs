@@ -2,8 +2,9 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Intake;
 
-/// <summary>Looks at every cell of a column to tell the order of its dates and its decimal mark.</summary>
-public sealed class ColumnHabits
+/// <summary>Looks at every cell of a column to tell the order of its dates, or its decimal mark.</summary>
+/// <param name="type">Of the field that the column fills; only dates, numbers and money have habits.</param>
+public sealed class ColumnHabits(FieldType type)
 {
     private int _dayFirst;
     private int _monthFirst;
@@ -11,20 +12,27 @@ public sealed class ColumnHabits
     private int _commas;
     private int _points;
 
+    /// <summary>True for the types of fields that are written in more than one way.</summary>
+    public static bool Has(FieldType type) => type is FieldType.Date or FieldType.Number or FieldType.Money;
+
     public void Add(string cell)
     {
-        switch (DateReader.OrderOf(cell))
-        {
-            case DateOrder.DayFirst:
-                _dayFirst++;
-                break;
-            case DateOrder.MonthFirst:
-                _monthFirst++;
-                break;
-            default:
-                _undecided += DateReader.NeedsOrder(cell) ? 1 : 0;
-                break;
-        }
+        if (type == FieldType.Date)
+            AddDate(cell);
+        else
+            AddNumber(cell);
+    }
+
+    private void AddDate(string cell)
+    {
+        var (order, needed) = DateReader.OrderOf(cell);
+        _dayFirst += order == DateOrder.DayFirst ? 1 : 0;
+        _monthFirst += order == DateOrder.MonthFirst ? 1 : 0;
+        _undecided += order is null && needed ? 1 : 0;
+    }
+
+    private void AddNumber(string cell)
+    {
         var mark = NumberReader.MarkOf(cell);
         _commas += mark == DecimalMark.Comma ? 1 : 0;
         _points += mark == DecimalMark.Point ? 1 : 0;
@@ -32,11 +40,10 @@ public sealed class ColumnHabits
 
     /// <summary>The match with what its column showed, unless a person said otherwise.</summary>
     /// <param name="country">Two-letter code of the list's country: decides what the column leaves open.</param>
-    public ColumnMatch Settle(ColumnMatch match, FieldType type, string? country) =>
-        match.Said ? match
+    public ColumnMatch Settle(ColumnMatch match, string? country) =>
+        match.Said || !Has(type) ? match
         : type == FieldType.Date ? Dates(match, country)
-        : type is FieldType.Number or FieldType.Money ? Decimals(match)
-        : match;
+        : Decimals(match);
 
     private ColumnMatch Dates(ColumnMatch match, string? country)
     {

@@ -102,7 +102,7 @@ public sealed class ValueReadersTests
                     var date = new LocalDate(1900, 1, 1).PlusDays(days);
                     var text = dayFirst ? $"{date.Day:00}/{date.Month:00}/{date.Year:0000}" : $"{date.Month}/{date.Day}/{date.Year:0000}";
                     var order = dayFirst ? DateOrder.DayFirst : DateOrder.MonthFirst;
-                    return DateReader.Read(text, order) == date.AtStartOfDayInZone(DateTimeZone.Utc).ToInstant() && (DateReader.OrderOf(text) ?? order) == order;
+                    return DateReader.Read(text, order) == date.AtStartOfDayInZone(DateTimeZone.Utc).ToInstant() && (DateReader.OrderOf(text).Order ?? order) == order;
                 }
             );
 

@@ -140,10 +140,10 @@ public sealed class ListTests
 
     private static ColumnMatch Settled(FieldType type, string? country, params string[] cells)
     {
-        var habits = new ColumnHabits();
+        var habits = new ColumnHabits(type);
         foreach (var cell in cells)
             habits.Add(cell);
-        return habits.Settle(new ColumnMatch(0, "x", "x", 90, "", []), type, country);
+        return habits.Settle(new ColumnMatch(0, "x", "x", 90, "", []), country);
     }
 
     [Fact]
@@ -164,9 +164,9 @@ public sealed class ListTests
         Settled(FieldType.Money, null, "1,234", "12.5").Decimals.ShouldBe(DecimalMark.Point);
         Settled(FieldType.Number, null, "12", "1,234").Decimals.ShouldBe(DecimalMark.Either);
         var said = new ColumnMatch(0, "x", "x", 90, "", [], Decimals: DecimalMark.Point, Said: true);
-        var habits = new ColumnHabits();
+        var habits = new ColumnHabits(FieldType.Number);
         habits.Add("12,5");
-        habits.Settle(said, FieldType.Number, null).ShouldBe(said);
+        habits.Settle(said, null).ShouldBe(said);
     }
 
     [Fact]
