@@ -155,6 +155,8 @@ public static class Program
         builder.Services.AddHostedService<MailboxDoor>();
         builder.Services.AddSingleton<LeadEditing>();
         builder.Services.AddSingleton<LeadQueries>();
+        builder.Services.AddSingleton<Worklist>();
+        builder.Services.AddSingleton<LeadGroups>();
         builder.Services.AddSingleton<LeadExport>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
@@ -257,6 +259,8 @@ public static class Program
         api.MapDesk();
         api.MapIntake();
         api.MapLeads();
+        api.MapWorklist();
+        api.MapViews();
         api.MapScoring();
         api.MapRouting();
         api.MapHandover();

@@ -87,7 +87,7 @@ public static class MemberEndpoints
         if (await connection.QuerySingleOrDefaultAsync<string>("select name from campaign where key = @key", new { key }) is not { } name)
             return Trouble.NotFound("campaign");
         await Admission.Lock(connection);
-        var (leads, wrong) = await ForWhom(connection, key, body, installation, now);
+        var (leads, wrong) = await ForWhom(connection, key, body, installation, user, now);
         if (wrong is not null)
             return wrong;
         if (response.IsTheirs && leads.Length > MostScored)
@@ -111,6 +111,7 @@ public static class MemberEndpoints
         string key,
         ResponseOrder body,
         Installation installation,
+        ClaimsPrincipal user,
         DateTime now
     )
     {
@@ -139,7 +140,7 @@ public static class MemberEndpoints
                 null
             );
         }
-        var (where, problem) = LeadEndpoints.ReadCondition(body.Where, installation.Catalogue);
+        var (where, problem) = LeadAsk.Condition(body.Where, installation.Catalogue, user);
         if (problem is not null)
             return ([], Trouble.Invalid(problem.Code, problem.Words, "where"));
         var sql = new ConditionSql(installation.Catalogue, now);

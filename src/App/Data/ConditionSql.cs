@@ -1,3 +1,4 @@
+using DapperLantern.App.Leads;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using Npgsql;
@@ -25,14 +26,16 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             AllOf all => $"({string.Join(" and ", all.Parts.Select(Write))})",
             AnyOf any => $"({string.Join(" or ", any.Parts.Select(Write))})",
             Not not => $"(not {Write(not.Part)})",
-            Test test => WriteTest(test, catalogue[test.Field]),
+            Test test => WriteTest(test, catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field)),
             _ => throw new InvalidOperationException($"no SQL for {condition.GetType().Name}"),
         };
 
     /// <summary>The SQL expression of a field.</summary>
-    public static string Column(FieldDefinition field) =>
+    /// <exception cref="ArgumentException">The field has many values a lead.</exception>
+    public string Column(FieldDefinition field) =>
         field.Origin switch
         {
+            FieldOrigin.Around => LeadAround.Column(field, Text),
             FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
             FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",
             FieldOrigin.Custom => $"(l.custom->>'{Safe(field.Key)}')",
@@ -52,8 +55,17 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
 
     private string WriteTest(Test test, FieldDefinition field)
     {
+        if (field.Many)
+            return LeadAround.Rows(field) is var (rows, value) ? $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})" : "false";
         var column = Column(field);
-        var holds = test.Operator switch
+        // A sub-query is asked once, and no index is lost by it.
+        return field.Origin == FieldOrigin.Around && test.Operator != TestOperator.Known
+            ? $"coalesce({Holds(test, field, column)}, false)"
+            : $"({column} is not null and {Holds(test, field, column)})";
+    }
+
+    private string Holds(Test test, FieldDefinition field, string column) =>
+        test.Operator switch
         {
             TestOperator.Known => "true",
             TestOperator.In when field.IsNumeric => $"{column} = any({Parameter(test.Values.Select(Number).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Numeric)})",
@@ -66,10 +78,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             TestOperator.WithinDays => $"{column} between {Moment(DaysAgo(test))} and {Moment(now)}",
             TestOperator.OlderThanDays => $"{column} < {Moment(DaysAgo(test))}",
             TestOperator.Past => $"{column} < {Moment(now)}",
+            TestOperator.Since => $"{column} >= {Moment(MomentOf(test))}",
+            TestOperator.Before => $"{column} < {Moment(MomentOf(test))}",
             _ => throw new InvalidOperationException($"no SQL for {test.Operator}"),
         };
-        return $"({column} is not null and {holds})";
-    }
 
     private string Like(string column, Test test, Func<string, string> pattern)
     {
@@ -78,6 +90,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     }
 
     private string Moment(DateTime moment) => Parameter(moment, NpgsqlDbType.TimestampTz);
+
+    private string Text(string text) => Parameter(text, NpgsqlDbType.Text);
+
+    private static DateTime MomentOf(Test test) => FieldValue.Parse(FieldType.Date, test.Values[0]).Moment.ToUtc();
 
     private DateTime DaysAgo(Test test) => now.AddDays(-(double)Number(test.Values[0]));
 

@@ -46,6 +46,16 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         builder.Entity<DataProtectionKey>().ToTable("data_protection_key");
 
         builder.ApplyConfiguration(new LeadMapping());
+        Map<ViewRow>(
+            builder,
+            "lead_view",
+            v =>
+            {
+                v.Property(x => x.Body).HasColumnType("jsonb");
+                v.Property(x => x.Version).HasDefaultValue(1).IsConcurrencyToken();
+                v.HasIndex(x => x.OwnerId);
+            }
+        );
         Map<LeadEventRow>(builder, "lead_event", e => e.HasIndex(x => new { x.LeadId, x.At }));
         Map<TaskRow>(builder, "task", t => t.HasIndex(x => new { x.OwnerId, x.DueAt }).HasFilter("done_at is null"));
         builder.Entity<TaskRow>().HasIndex(t => t.LeadId);

@@ -13,6 +13,11 @@ public static class Requests
 
     public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
 
+    public const string ZoneClaim = "zone";
+
+    /// <summary>Name of the person's time zone, in which their days begin.</summary>
+    public static string Zone(this ClaimsPrincipal user) => user.FindFirstValue(ZoneClaim) ?? "UTC";
+
     /// <summary>False, too, for somebody who is not signed in.</summary>
     public static bool May(this ClaimsPrincipal user, Act act) => user.FindFirst(ClaimTypes.Role) is not null && Permissions.May(user.Role(), act);
 

@@ -168,6 +168,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                 due = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)),
             })
         );
+        await FollowUps.Refresh(connection, [.. words.Select(w => w.Key)]);
     }
 
     // Raw arrivals, consents, notes, follow-ups, mails.
@@ -245,5 +246,6 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                     DueAt = task.DueAt.ToUniversalTime(),
                 }
             );
+        await FollowUps.Refresh(connection, [id]);
     }
 }

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using NodaTime;
@@ -112,6 +113,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                 ModelEdition = live.Edition,
                 Provenance = filled.Count == 0 ? "{}" : Json.Write(filled.ToDictionary(k => k, _ => new Provenance(CompanyDirectory.From, newcomer.At))),
                 CreatedAt = newcomer.At,
+                Signs = Signs.Of(newcomer.Events),
             };
         }
 
@@ -129,7 +131,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
         {
             row.OwnerId = owner;
             row.ClockStartedAt = row.CreatedAt;
-            row.ClockDueAt = desk.DueAt(owner, row.CreatedAt, decision.AnswerWithin!.Value);
+            row.ClockDueAt = row.NextStepAt = desk.DueAt(owner, row.CreatedAt, decision.AnswerWithin!.Value);
             batch.Add(
                 new TaskRow
                 {

@@ -3,6 +3,7 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
@@ -30,6 +31,8 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public Guid? OwnerId { get; set; }
     public DateTime? ClockStartedAt { get; set; }
     public DateTime? ClockDueAt { get; set; }
+    public DateTime? NextStepAt { get; set; }
+    public Signs Signs { get; init; }
 }
 
 /// <summary>The tables that admission writes, and how. Column lists come from the field catalogue.</summary>
@@ -176,6 +179,9 @@ public sealed class AdmissionBatch
             .Moment("last_touch_at", l => l.CreatedAt)
             .Moment("clock_started_at", l => l.ClockStartedAt)
             .Moment("clock_due_at", l => l.ClockDueAt)
+            .Moment("next_step_at", l => l.NextStepAt)
+            .Moment("last_sign_at", l => l.Signs.Last?.ToUtc())
+            .Int("silent_days", l => l.Signs.SilentDays)
             .Json("custom", Custom)
             .Json("provenance", l => l.Provenance);
     }

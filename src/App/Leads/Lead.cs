@@ -31,6 +31,13 @@ public sealed class Lead
     public DateTime LastTouchAt { get; set; }
     public DateTime? ClockStartedAt { get; set; }
     public DateTime? ClockDueAt { get; set; }
+
+    /// <summary>When the earliest open task is due; kept by <see cref="FollowUps"/>.</summary>
+    public DateTime? NextStepAt { get; set; }
+
+    /// <summary>See <see cref="Core.Leads.Signs"/>; kept with the scores.</summary>
+    public DateTime? LastSignAt { get; set; }
+    public int? SilentDays { get; set; }
     public string Qualification { get; set; } = "{}";
 
     /// <summary>Custom fields by key, in stored form.</summary>
@@ -75,6 +82,10 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => new { l.OwnerId, l.State });
         lead.HasIndex(l => l.DeliveryId);
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
+        // What the views that ship ask for: few leads each, of many.
+        lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().HasFilter("owner_id is null");
+        lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
+        lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");
     }
 }
 

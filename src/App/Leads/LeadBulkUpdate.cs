@@ -51,6 +51,8 @@ public static class LeadBulkUpdate
             ("engagement", NpgsqlDbType.Integer, l => l.Scores!.Engagement),
             ("next_move", NpgsqlDbType.Text, l => l.Scores!.NextMove),
             ("model_edition", NpgsqlDbType.Uuid, l => l.Scores!.Edition),
+            ("last_sign_at", NpgsqlDbType.TimestampTz, l => l.Scores!.Signs.Last?.ToUtc()),
+            ("silent_days", NpgsqlDbType.Integer, l => l.Scores!.Signs.SilentDays),
         ];
 
     private static object Values(NpgsqlDbType type, IReadOnlyList<KnownLead> leads, Func<KnownLead, object?> of) =>
@@ -58,7 +60,7 @@ public static class LeadBulkUpdate
         {
             NpgsqlDbType.Numeric => leads.Select(l => (decimal?)of(l)).ToArray(),
             NpgsqlDbType.TimestampTz => leads.Select(l => (DateTime?)of(l)).ToArray(),
-            NpgsqlDbType.Integer => leads.Select(l => (int)of(l)!).ToArray(),
+            NpgsqlDbType.Integer => leads.Select(l => (int?)of(l)).ToArray(),
             NpgsqlDbType.Uuid => leads.Select(l => (Guid)of(l)!).ToArray(),
             _ => leads.Select(l => (string?)of(l)).ToArray(),
         };

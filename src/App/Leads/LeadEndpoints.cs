@@ -37,9 +37,6 @@ public static class LeadEndpoints
     public static void MapLeads(this IEndpointRouteBuilder api)
     {
         var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
-        see.MapGet("/fields", Fields).WithSummary("The field catalogue");
-        see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
-        api.MapGet("/leads.csv", Export).Requires(Act.ExportLeads).WithTags("Leads").WithSummary("Leads by conditions, as a file");
         see.MapGet("/leads/{id}", Open).WithSummary("One lead whole");
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
@@ -49,76 +46,6 @@ public static class LeadEndpoints
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record need, budget, authority, timing");
         work.MapPost("/tasks/{id}/done", Done).WithSummary("Mark a task done");
         api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
-    }
-
-    private static Ok<List<FactView>> Fields(Installation installation) =>
-        TypedResults.Ok(
-            installation
-                .Catalogue.OfLead.Select(f => new FactView(
-                    f.Key,
-                    f.Label,
-                    f.Type.ToString().ToLowerInvariant(),
-                    null,
-                    null,
-                    f.Origin.ToString().ToLowerInvariant(),
-                    [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))]
-                ))
-                .ToList()
-        );
-
-    private static async Task<Results<Ok<LeadPage>, ProblemHttpResult>> List(
-        string? where,
-        string? order,
-        string? after,
-        LanternDb db,
-        LeadQueries queries,
-        Installation installation
-    )
-    {
-        var sort = order ?? "newest";
-        if (!LeadQueries.Orders.ContainsKey(sort))
-            return Trouble.Invalid("order-unknown", $"Leads cannot be ordered by \u201c{sort}\u201d.", "order");
-        var (condition, problem) = ReadCondition(where, installation.Catalogue);
-        if (problem is not null)
-            return Trouble.Invalid(problem.Code, problem.Words, "where");
-        var cursor = after is null ? null : LeadQueries.ReadCursor(after, sort);
-        if (after is not null && cursor is null)
-            return Trouble.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
-        return TypedResults.Ok(await queries.Page(await db.Connection(), condition!, sort, cursor));
-    }
-
-    private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Export(
-        string? where,
-        LanternDb db,
-        LeadExport export,
-        Installation installation,
-        HttpResponse answer,
-        CancellationToken cancel
-    )
-    {
-        var (condition, problem) = ReadCondition(where, installation.Catalogue);
-        if (problem is not null)
-            return Trouble.Invalid(problem.Code, problem.Words, "where");
-        answer.ContentType = "text/csv; charset=utf-8";
-        answer.Headers.ContentDisposition = "attachment; filename=\"leads.csv\"";
-        await export.Write(await db.Connection(), condition!, answer.Body, cancel);
-        return TypedResults.Empty;
-    }
-
-    /// <summary>Reads and checks a condition; always, for none.</summary>
-    internal static (Condition?, Problem?) ReadCondition(string? json, FieldCatalogue catalogue)
-    {
-        if (string.IsNullOrEmpty(json))
-            return (Condition.Always, null);
-        try
-        {
-            var condition = Json.Read<Condition>(json);
-            return (condition, ConditionCheck.Check(condition, catalogue).FirstOrDefault());
-        }
-        catch (JsonException e)
-        {
-            return (null, new Problem("condition-unreadable", "where", e.Message));
-        }
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, LeadQueries queries) =>
@@ -299,6 +226,7 @@ public static class LeadEndpoints
                 sheet.Task,
             }
         );
+        await FollowUps.Refresh(connection, [id]);
         await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id))!);
@@ -311,7 +239,11 @@ public static class LeadEndpoints
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
             return Trouble.NotYours();
         task.DoneAt ??= clock.UtcNow();
+        await using var transaction = await db.Database.BeginTransactionAsync();
         await db.SaveChangesAsync();
+        if (task.LeadId is { } lead)
+            await FollowUps.Refresh(await db.Connection(), [lead]);
+        await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 

@@ -85,9 +85,10 @@ public sealed class LeadMerging(Installation installation)
         var hits = new int[live.Fit.Criteria];
         foreach (var lead in leads)
         {
-            var engagement = EngagementScore.Explain(live.Model, events.TryGetValue(lead.Id, out var list) ? list : [], now.ToInstant()).Score;
+            IReadOnlyList<LeadEvent> known = events.TryGetValue(lead.Id, out var list) ? list : [];
+            var engagement = EngagementScore.Explain(live.Model, known, now.ToInstant()).Score;
             var fit = live.Fit.Measure(lead.Facts, now.ToInstant(), hits);
-            lead.Scores = new StoredScores(fit, engagement, NextMove.For(fit.Score, engagement, live.Model.Bars), live.Edition);
+            lead.Scores = new StoredScores(fit, engagement, NextMove.For(fit.Score, engagement, live.Model.Bars), live.Edition, Signs.Of(known));
         }
     }
 

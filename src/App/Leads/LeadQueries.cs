@@ -1,10 +1,7 @@
-using System.Globalization;
-using System.Text;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
@@ -13,111 +10,9 @@ using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
-/// <summary>Reading leads: the worklist by pages, and one lead whole.</summary>
+/// <summary>Reading one lead whole.</summary>
 public sealed class LeadQueries(Installation installation, LeadRescore rescore, TimeProvider clock)
 {
-    public const int PageSize = 50;
-
-    /// <summary>The orders of the worklist: an SQL expression, the type its value is compared as, and the direction.</summary>
-    public static IReadOnlyDictionary<string, (string Expression, string Type, bool Ascending)> Orders { get; } =
-        new Dictionary<string, (string, string, bool)>
-        {
-            ["newest"] = ("l.created_at", "timestamptz", false),
-            ["touch"] = ("l.last_touch_at", "timestamptz", false),
-            ["fit"] = ("l.fit", "int", false),
-            ["engagement"] = ("l.engagement", "int", false),
-            ["clock"] = ("coalesce(l.clock_due_at, 'infinity'::timestamptz)", "timestamptz", true),
-        };
-
-    /// <summary>One page of leads. The conditions and the order have been checked.</summary>
-    public async Task<LeadPage> Page(NpgsqlConnection connection, Condition where, string order, (string Value, Guid Id)? after)
-    {
-        var now = clock.UtcNow();
-        var sql = new ConditionSql(installation.Catalogue, now);
-        var holds = sql.Write(where);
-        var (expression, type, ascending) = Orders[order];
-        var count = await Count(connection, holds, sql);
-
-        var keyset = after is { } cursor ? $"and ({expression}, l.id) {(ascending ? ">" : "<")} (@cv::text::{type}, @cid::uuid)" : "";
-        var direction = ascending ? "" : "desc";
-        await using var command = new NpgsqlCommand(
-            $"""
-            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, ({expression})::text as cursor
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-            where {holds} {keyset} order by {expression} {direction}, l.id {direction} limit {PageSize}
-            """,
-            connection
-        );
-        sql.AddTo(command);
-        if (after is { } at)
-        {
-            command.Parameters.AddWithValue("cv", at.Value);
-            command.Parameters.AddWithValue("cid", at.Id);
-        }
-        var (items, last) = await ReadItems(connection, command, now);
-        var next = items.Count == PageSize ? Cursor(last!.Value) : null;
-        return new LeadPage(items, ConditionWords.Sentence(where, installation.Catalogue), count.All, count.WithoutOwner, next);
-    }
-
-    private static async Task<(int All, int WithoutOwner)> Count(NpgsqlConnection connection, string holds, ConditionSql sql)
-    {
-        await using var command = new NpgsqlCommand(
-            $"select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int from lead l where {holds}",
-            connection
-        );
-        sql.AddTo(command);
-        await using var row = await command.ExecuteReaderAsync();
-        await row.ReadAsync();
-        return (row.GetInt32(0), row.GetInt32(1));
-    }
-
-    private async Task<(List<LeadListItem> Items, (string Value, Guid Id)? Last)> ReadItems(NpgsqlConnection connection, NpgsqlCommand command, DateTime now)
-    {
-        var rows = new List<(RecordValues Record, LeadListItem Item, DateTime? Started, DateTime? Due)>();
-        (string, Guid)? last = null;
-        await using (var row = await command.ExecuteReaderAsync())
-            while (await row.ReadAsync())
-            {
-                var record = LeadRecord.Read(row, installation.Catalogue);
-                rows.Add((record, Item(row, record), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?));
-                last = ((string)row["cursor"], (Guid)row["id"]);
-            }
-        var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
-        var hours = await Hours(connection);
-        var live = await installation.Model(connection);
-        var items = rows.Select(r =>
-        {
-            var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
-            return r.Item with
-            {
-                Engagement = engagement,
-                NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
-                Clock = Clock(r.Started, r.Due, r.Item.OwnerId is { } o ? hours.GetValueOrDefault(o) : null, now),
-            };
-        });
-        return ([.. items], last);
-    }
-
-    private static LeadListItem Item(NpgsqlDataReader row, RecordValues record) =>
-        new(
-            (Guid)row["id"],
-            (int)row["number"],
-            LeadRecord.NameOf(record),
-            record.Text("company"),
-            record.Text("wants"),
-            record.Text("state")!,
-            (string)row["source_name"],
-            row["owner_id"] as Guid?,
-            row["owner_name"] as string,
-            (int)record["fit"].Number,
-            (int)row["fit_high"],
-            (int)record["engagement"].Number,
-            record.Text("next_move")!,
-            null,
-            (DateTime)row["created_at"],
-            (DateTime)row["last_touch_at"]
-        );
-
     /// <summary>The working hours of everybody.</summary>
     public static async Task<Dictionary<Guid, WorkingHours>> Hours(NpgsqlConnection connection) =>
         (await connection.QueryAsync<Person>("select id, time_zone, works_from, works_to from person")).ToDictionary(p => p.Id, p => p.Hours());
@@ -257,25 +152,6 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         );
         return found is { } f ? new BecameView(f.Id, f.Account, f.AccountName, f.Contact, f.ContactName, f.Deal, f.DealName) : null;
     }
-
-    /// <summary>Reads a cursor made by <see cref="Page"/> for the same order; null when it is not one.</summary>
-    public static (string Value, Guid Id)? ReadCursor(string text, string order)
-    {
-        try
-        {
-            var parts = Encoding.UTF8.GetString(Convert.FromBase64String(text)).Split('|');
-            return parts.Length == 2 && Guid.TryParse(parts[1], out var id) && IsValue(parts[0], Orders[order].Type) ? (parts[0], id) : null;
-        }
-        catch (FormatException)
-        {
-            return null;
-        }
-    }
-
-    private static bool IsValue(string text, string type) =>
-        type == "int" ? int.TryParse(text, CultureInfo.InvariantCulture, out _) : text == "infinity" || DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, out _);
-
-    private static string Cursor((string Value, Guid Id) last) => Convert.ToBase64String(Encoding.UTF8.GetBytes($"{last.Value}|{last.Id}"));
 
     private sealed record LeadHead
     {

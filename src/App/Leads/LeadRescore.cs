@@ -1,6 +1,7 @@
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
@@ -26,9 +27,14 @@ public sealed class LeadRescore(Installation installation)
     {
         if (await LeadStore.Load(connection, lead, installation.Catalogue) is not { } record)
             return;
-        var score = await Compute(connection, record, await LeadStore.Events(connection, lead), now);
+        var events = await LeadStore.Events(connection, lead);
+        var score = await Compute(connection, record, events, now);
+        var signs = Signs.Of(events);
         await connection.ExecuteAsync(
-            "update lead set fit = @fit, fit_low = @low, fit_high = @high, engagement = @engagement, next_move = @move, model_edition = @edition where id = @lead",
+            """
+            update lead set fit = @fit, fit_low = @low, fit_high = @high, engagement = @engagement, next_move = @move, model_edition = @edition,
+              last_sign_at = @sign, silent_days = @silent where id = @lead
+            """,
             new
             {
                 lead,
@@ -38,6 +44,8 @@ public sealed class LeadRescore(Installation installation)
                 engagement = score.Engagement.Score,
                 move = score.NextMove,
                 edition = score.By.Edition,
+                sign = signs.Last?.ToUtc(),
+                silent = signs.SilentDays,
             }
         );
     }

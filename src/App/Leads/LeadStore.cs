@@ -10,7 +10,7 @@ namespace DapperLantern.App.Leads;
 public sealed record Provenance(string From, DateTime At);
 
 /// <summary>The scores as they are kept with a lead.</summary>
-public sealed record StoredScores(Core.Scoring.FitRange Fit, int Engagement, string NextMove, Guid Edition);
+public sealed record StoredScores(Core.Scoring.FitRange Fit, int Engagement, string NextMove, Guid Edition, Core.Leads.Signs Signs);
 
 /// <summary>A lead read to be changed.</summary>
 public sealed class KnownLead(Guid id, RecordValues facts, Dictionary<string, Provenance> provenance, DateTime createdAt)

@@ -11,6 +11,8 @@ namespace DapperLantern.App.Leads;
 /// <param name="Used">Share of the time used, 0 to 1 and more.</param>
 public sealed record ClockView(DateTime DueAt, int MinutesLeft, double Used);
 
+/// <param name="Cells">The fields asked for beside, as people read them; dates by ISO 8601; null for what is not known.</param>
+/// <param name="Group">Key of the group the lead stands in; null where it is not known or nothing is grouped.</param>
 public sealed record LeadListItem(
     Guid Id,
     int Number,
@@ -27,13 +29,21 @@ public sealed record LeadListItem(
     string NextMove,
     ClockView? Clock,
     DateTime CreatedAt,
-    DateTime LastTouchAt
+    DateTime LastTouchAt,
+    IReadOnlyDictionary<string, string?> Cells,
+    string? Group,
+    string? GroupLabel
 );
 
+/// <param name="Count">Exact, unless <paramref name="Estimated"/> says otherwise.</param>
+/// <param name="WithoutOwner">Open ones that nobody has; null where the count is estimated.</param>
+public sealed record LeadCount(int All, bool Estimated, int? WithoutOwner);
+
 /// <param name="Sentence">The conditions as words.</param>
-/// <param name="Count">Exact number of leads the conditions hold for.</param>
+/// <param name="Count">How many leads the conditions hold for; exact, unless <paramref name="Estimated"/> says otherwise.</param>
+/// <param name="WithoutOwner">Open ones that nobody has; null where the count is estimated.</param>
 /// <param name="Next">Opaque; pass as <c>after</c> for the next page, null on the last.</param>
-public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence, int Count, int WithoutOwner, string? Next);
+public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence, int Count, bool Estimated, int? WithoutOwner, string? Next);
 
 /// <param name="Value">As people read it; null when unknown.</param>
 /// <param name="From">Where it is from, for people.</param>

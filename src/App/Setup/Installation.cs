@@ -49,16 +49,26 @@ public sealed class Installation(NpgsqlDataSource source)
             """
             select 'source', key, name from source union all
             select 'campaign', key, name from campaign union all
-            select 'owner', id::text, display_name from person
+            select 'owner', id::text, display_name from person union all
+            select 'team', key, name from team union all
+            select 'in_campaign', key, name from campaign union all
+            (select 'tag', key, name from tag where merged_into is null order by name)
             """
         );
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
+        lists["event"] = await EventKinds(connection);
         _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
-        ConsentPurposes = lists.GetValueOrDefault("consent-purposes", []);
+        ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }
+
+    // By the live model's words; before there is one, there are none.
+    private static async Task<ImmutableArray<Choice>> EventKinds(NpgsqlConnection connection) =>
+        await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring }) is { } body
+            ? [.. Json.Read<ScoringModel>(body).Engagement.Select(s => new Choice(s.Kind, s.Label))]
+            : [];
 
     /// <summary>Reads it anew, here and in every other process of the installation.</summary>
     public async Task Changed()

@@ -81,13 +81,14 @@ public sealed class DemoOptions
     public bool Enabled { get; set; }
 }
 
-/// <summary>Adds the role to the signed-in person's claims.</summary>
+/// <summary>Adds role and time zone to the signed-in person's claims.</summary>
 public sealed class PersonClaims(UserManager<Person> users, IOptions<IdentityOptions> options) : UserClaimsPrincipalFactory<Person>(users, options)
 {
     protected override async Task<ClaimsIdentity> GenerateClaimsAsync(Person user)
     {
         var identity = await base.GenerateClaimsAsync(user);
         identity.AddClaim(new Claim(ClaimTypes.Role, user.Role.ToString()));
+        identity.AddClaim(new Claim(Requests.ZoneClaim, user.TimeZone));
         return identity;
     }
 }

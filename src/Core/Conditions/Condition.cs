@@ -35,6 +35,12 @@ public enum TestOperator
 
     /// <summary>Before the moment of asking. Moments; takes no values.</summary>
     Past,
+
+    /// <summary>At a moment or after it. Moments.</summary>
+    Since,
+
+    /// <summary>Before a moment. Moments.</summary>
+    Before,
 }
 
 /// <summary>

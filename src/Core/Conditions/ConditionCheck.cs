@@ -2,23 +2,32 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Conditions;
 
-/// <summary>Holds a condition against the catalogue before it is used: fields exist, operators fit the type, values parse.</summary>
+/// <summary>What a condition is asked of: a record by itself, or in the database, with everything around it.</summary>
+public enum ConditionReach
+{
+    Record,
+    Database,
+}
+
+/// <summary>Holds a condition against the catalogue before it is used: fields exist and can be asked there, operators fit the type, values parse.</summary>
 public static class ConditionCheck
 {
-    public static IEnumerable<Problem> Check(Condition condition, FieldCatalogue catalogue) =>
+    public static IEnumerable<Problem> Check(Condition condition, FieldCatalogue catalogue, ConditionReach reach = ConditionReach.Record) =>
         condition switch
         {
-            AllOf all => all.Parts.SelectMany(p => Check(p, catalogue)),
-            AnyOf any => any.Parts.SelectMany(p => Check(p, catalogue)),
-            Not not => Check(not.Part, catalogue),
-            Test test => CheckTest(test, catalogue.Find(test.Field)),
+            AllOf all => all.Parts.SelectMany(p => Check(p, catalogue, reach)),
+            AnyOf any => any.Parts.SelectMany(p => Check(p, catalogue, reach)),
+            Not not => Check(not.Part, catalogue, reach),
+            Test test => CheckTest(test, catalogue.Asked(test.Field), reach),
             _ => [],
         };
 
-    private static IEnumerable<Problem> CheckTest(Test test, FieldDefinition? field)
+    private static IEnumerable<Problem> CheckTest(Test test, FieldDefinition? field, ConditionReach reach)
     {
         if (field is null or { Origin: FieldOrigin.Arrival })
             return [new Problem("field-unknown", test.Field, test.Field)];
+        if (field.Origin == FieldOrigin.Around && reach == ConditionReach.Record)
+            return [new Problem("field-around", field.Key, field.Label)];
         if (!Fits(test.Operator, field.Type))
             return [new Problem("operator-unfit", field.Key, ConditionJson.NameOf(test.Operator))];
         if (test.Values.Length < ValuesNeeded(test.Operator))
@@ -28,6 +37,9 @@ public static class ConditionCheck
 
     private static bool Parses(TestOperator test, FieldDefinition field, string value) =>
         IsDays(test) ? FieldValue.Parse(FieldType.Number, value) is { IsKnown: true, Number: >= 0 and <= 36500 } : FieldValue.Parse(field.Type, value).IsKnown;
+
+    /// <summary>The operators that fit a field.</summary>
+    public static IEnumerable<TestOperator> OperatorsOf(FieldDefinition field) => Enum.GetValues<TestOperator>().Where(o => Fits(o, field.Type));
 
     private static bool Fits(TestOperator test, FieldType type) =>
         test switch
@@ -39,9 +51,11 @@ public static class ConditionCheck
             _ => type == FieldType.Date,
         };
 
-    internal static bool IsDays(TestOperator test) => test is TestOperator.WithinDays or TestOperator.OlderThanDays;
+    /// <summary>True for operators whose value is a number of days, whatever the field holds.</summary>
+    public static bool IsDays(TestOperator test) => test is TestOperator.WithinDays or TestOperator.OlderThanDays;
 
-    private static int ValuesNeeded(TestOperator test) =>
+    /// <summary>How many values an operator takes at least: none, one, or two.</summary>
+    public static int ValuesNeeded(TestOperator test) =>
         test switch
         {
             TestOperator.Known or TestOperator.Past => 0,

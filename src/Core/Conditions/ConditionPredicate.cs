@@ -19,7 +19,7 @@ public static class ConditionPredicate
             AllOf all => Every(Compiled(all.Parts, catalogue)),
             AnyOf any => Some(Compiled(any.Parts, catalogue)),
             Not not => Negated(Compile(not.Part, catalogue)),
-            Test test => CompileTest(test, catalogue[test.Field]),
+            Test test => CompileTest(test, catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field)),
             _ => throw new InvalidOperationException($"no reading for {condition.GetType().Name}"),
         };
 
@@ -61,6 +61,8 @@ public static class ConditionPredicate
             TestOperator.Between => InRange(at, Number(values[0]), Number(values[1])),
             TestOperator.WithinDays => Within(at, Days(values[0])),
             TestOperator.OlderThanDays => Older(at, Days(values[0])),
+            TestOperator.Since => Since(at, MomentOf(values[0])),
+            TestOperator.Before => Before(at, MomentOf(values[0])),
             TestOperator.Past => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment < now,
             _ => throw new InvalidOperationException($"no reading for {test.Operator}"),
         };
@@ -68,23 +70,26 @@ public static class ConditionPredicate
 
     private static Predicate NumberIn(int at, decimal[] values) => (r, _) => r[at].Kind == ValueKind.Number && values.AsSpan().Contains(r[at].Number);
 
-    private static Predicate TextIn(int at, HashSet<string> values) => (r, _) => r[at].Text is { } text && values.Contains(text);
+    private static Predicate TextIn(int at, HashSet<string> values) => (r, _) => r[at].AnyText(values, static (values, text) => values.Contains(text));
 
     // Lower case as the database has it. For plain ASCII, ignoring case says the same and makes no copy of the text.
     private static Predicate TextLike(int at, string[] parts, Func<string, string, StringComparison, bool> holds)
     {
-        var plainParts = parts.All(p => System.Text.Ascii.IsValid(p));
+        var asked = (Parts: parts, Plain: parts.All(p => System.Text.Ascii.IsValid(p)), Holds: holds);
         return (r, _) =>
-        {
-            if (r[at].Text is not { } text)
-                return false;
-            var plain = plainParts && System.Text.Ascii.IsValid(text);
-            var (compared, how) = plain ? (text, StringComparison.OrdinalIgnoreCase) : (Lower(text), StringComparison.Ordinal);
-            foreach (var part in parts)
-                if (holds(compared, part, how))
-                    return true;
-            return false;
-        };
+            r[at]
+                .AnyText(
+                    asked,
+                    static (asked, text) =>
+                    {
+                        var plain = asked.Plain && System.Text.Ascii.IsValid(text);
+                        var (compared, how) = plain ? (text, StringComparison.OrdinalIgnoreCase) : (Lower(text), StringComparison.Ordinal);
+                        foreach (var part in asked.Parts)
+                            if (asked.Holds(compared, part, how))
+                                return true;
+                        return false;
+                    }
+                );
     }
 
     private static Predicate InRange(int at, decimal from, decimal to) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from && r[at].Number <= to;
@@ -92,6 +97,12 @@ public static class ConditionPredicate
     private static Predicate Within(int at, Duration days) => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment >= now - days && r[at].Moment <= now;
 
     private static Predicate Older(int at, Duration days) => (r, now) => r[at].Kind == ValueKind.Moment && r[at].Moment < now - days;
+
+    private static Predicate Since(int at, Instant from) => (r, _) => r[at].Kind == ValueKind.Moment && r[at].Moment >= from;
+
+    private static Predicate Before(int at, Instant to) => (r, _) => r[at].Kind == ValueKind.Moment && r[at].Moment < to;
+
+    private static Instant MomentOf(string text) => FieldValue.Parse(FieldType.Date, text).Moment;
 
     private static string Lower(string text) => text.ToLowerInvariant();
 

@@ -15,7 +15,7 @@ public static class ConditionWords
             AnyOf any => string.Join(" or ", any.Parts.Select(p => Inner(p, catalogue))),
             Not { Part: Test { Operator: TestOperator.Known } test } => $"{Label(test, catalogue)} is not known",
             Not not => $"not ({Sentence(not.Part, catalogue)})",
-            Test test => TestWords(test, catalogue.Find(test.Field)),
+            Test test => TestWords(test, catalogue.Asked(test.Field)),
             _ => "",
         };
 
@@ -36,7 +36,7 @@ public static class ConditionWords
             var sentence = $"wants {Sentence(condition, catalogue)}";
             return (record, now) => holds(record, now) ? null : sentence;
         }
-        var field = catalogue[test.Field];
+        var field = catalogue.Asked(test.Field)!;
         var label = Lower(field.Label);
         var wants = TestWords(test, field)[(label.Length + 1)..];
         return (record, now) => holds(record, now) ? null : $"{label} is {Held(field, record)}, the rule wants: {wants}";
@@ -60,12 +60,14 @@ public static class ConditionWords
             TestOperator.Between => $"{label} is {test.Values[0]} to {test.Values[1]}",
             TestOperator.Known => $"{label} is known",
             TestOperator.WithinDays => $"{label} is within {values} days",
+            TestOperator.Since => $"{label} is {values} or later",
+            TestOperator.Before => $"{label} is before {values}",
             TestOperator.OlderThanDays => $"{label} is over {values} days ago",
             _ => $"{label} is past",
         };
     }
 
-    private static string Label(Test test, FieldCatalogue catalogue) => Lower(catalogue.Find(test.Field)?.Label ?? test.Field);
+    private static string Label(Test test, FieldCatalogue catalogue) => Lower(catalogue.Asked(test.Field)?.Label ?? test.Field);
 
     private static string Lower(string label) => label.Length > 1 && char.IsUpper(label[1]) ? label : char.ToLowerInvariant(label[0]) + label[1..];
 }

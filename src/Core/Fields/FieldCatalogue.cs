@@ -16,11 +16,14 @@ public sealed record CustomField(string Key, string Label, FieldType Type, bool 
 public sealed class FieldCatalogue
 {
     private readonly FrozenDictionary<string, FieldDefinition> _byKey;
+    private readonly FrozenDictionary<string, FieldDefinition> _around;
 
-    private FieldCatalogue(ImmutableArray<FieldDefinition> fields, ImmutableArray<FieldDefinition> beyond)
+    private FieldCatalogue(ImmutableArray<FieldDefinition> fields, ImmutableArray<FieldDefinition> beyond, ImmutableArray<FieldDefinition> around)
     {
         Fields = [.. fields.Select((f, i) => f with { Ordinal = i })];
+        Around = [.. around.Select((f, i) => f with { Ordinal = fields.Length + i })];
         _byKey = Fields.ToFrozenDictionary(f => f.Key);
+        _around = Around.Where(f => !_byKey.ContainsKey(f.Key)).ToFrozenDictionary(f => f.Key);
         Beyond = beyond;
     }
 
@@ -29,16 +32,25 @@ public sealed class FieldCatalogue
     /// <summary>Fields that no lead has, only contacts, accounts or deals.</summary>
     public ImmutableArray<FieldDefinition> Beyond { get; }
 
+    /// <summary>What is gathered from around a lead: conditions on the database may ask it, a record by itself does not have it.</summary>
+    public ImmutableArray<FieldDefinition> Around { get; }
+
     /// <summary>The facts a contact, account or deal may have: those that land on it, and its own.</summary>
     public IEnumerable<FieldDefinition> FactsOf(Landing record) => Facts.Concat(Beyond).Where(f => f.Lands == record);
 
     /// <summary>Every field there is, on whatever record.</summary>
-    public IEnumerable<FieldDefinition> All => Fields.Concat(Beyond);
+    public IEnumerable<FieldDefinition> All => Fields.Concat(Beyond).Concat(Around);
 
     /// <exception cref="KeyNotFoundException">There is no such field.</exception>
     public FieldDefinition this[string key] => _byKey[key];
 
     public FieldDefinition? Find(string key) => _byKey.GetValueOrDefault(key);
+
+    /// <summary>A field that a condition may ask: one of the record, else one gathered from around it; null when there is none.</summary>
+    public FieldDefinition? Asked(string key) => Find(key) ?? _around.GetValueOrDefault(key);
+
+    /// <summary>All that conditions may ask of a lead.</summary>
+    public IEnumerable<FieldDefinition> Askable => OfLead.Concat(_around.Values.OrderBy(f => f.Ordinal));
 
     /// <summary>What people and files may fill in.</summary>
     public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin is FieldOrigin.Fact or FieldOrigin.Custom);
@@ -229,7 +241,39 @@ public sealed class FieldCatalogue
         System("created_at", "Came in", FieldType.Date),
         System("last_touch_at", "Last touch", FieldType.Date),
         System("clock_due_at", "Answer by", FieldType.Date),
+        System("next_step_at", "Next step", FieldType.Date),
+        System("last_sign_at", "Last sign", FieldType.Date),
+        System("silent_days", "Silent days before the last sign", FieldType.Number),
     ];
+
+    /// <summary>Keys of the value lists that fields around a lead take their choices from.</summary>
+    public const string Purposes = "consent-purposes";
+
+    /// <summary>Begins the keys of the fields that say what somebody agreed to, one for each purpose.</summary>
+    public const string Consent = "consent_";
+
+    // What an installation asks of the surroundings of a lead. How each is gathered stands with the SQL reading.
+    private static IEnumerable<FieldDefinition> MakeAround(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>
+        [
+            Gathered("tag", "Tag", FieldType.Choice, true),
+            Gathered("team", "Team of the owner", FieldType.Choice, true),
+            Gathered("in_campaign", "Member of campaign", FieldType.Choice, true),
+            Gathered("responded", "What they did in a campaign", FieldType.Choice, true) with
+            {
+                Choices = Campaigns.CampaignResponse.Choices,
+            },
+            Gathered("event", "Sign", FieldType.Choice, true),
+            Gathered("customer", "Customer", FieldType.YesNo) with
+            {
+                Choices = YesNo,
+            },
+            Gathered("last_call_at", "Last call", FieldType.Date),
+            Gathered("calls", "Calls", FieldType.Number),
+            Gathered("said", "Notes and calls", FieldType.Text, true),
+            .. lists.GetValueOrDefault(Purposes, []).Select(p => Gathered(Consent + p.Key, $"Consent: {p.Label}", FieldType.Choice) with { Choices = ConsentStates }),
+        ];
+
+    private static readonly ImmutableArray<Choice> ConsentStates = [new("given", "Given"), new("withdrawn", "Withdrawn")];
 
     /// <summary>Key of the field that says how a row's person answered to the delivery's campaign.</summary>
     public const string Response = "campaign_response";
@@ -256,7 +300,8 @@ public sealed class FieldCatalogue
     {
         var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
         var fields = BuiltIn.Concat(added[true]).Concat(BySystem).Concat(OfArrival).Select(f => WithValues(f, valueLists));
-        return new FieldCatalogue([.. fields], [.. added[false]]);
+        var around = MakeAround(valueLists ?? new Dictionary<string, ImmutableArray<Choice>>()).Select(f => WithValues(f, valueLists));
+        return new FieldCatalogue([.. fields], [.. added[false]], [.. around]);
     }
 
     private static FieldDefinition Define(CustomField field) =>
@@ -280,6 +325,8 @@ public sealed class FieldCatalogue
                 : OfAccount.Contains(key) ? Landing.Account
                 : Landing.Deal,
         };
+
+    private static FieldDefinition Gathered(string key, string label, FieldType type, bool many = false) => new(key, label, type, FieldOrigin.Around) { Many = many };
 
     private static FieldDefinition System(string key, string label, FieldType type) => new(key, label, type, FieldOrigin.System);
 }

@@ -20,13 +20,17 @@ public enum FieldType
     YesNo,
 }
 
-/// <summary>Who fills a field: people and files (a fact), or the program itself (a system field); or that it is said of an arrival only and not kept with the lead.</summary>
+/// <summary>
+/// Who fills a field: people and files (a fact), or the program itself (a system field); or that it is said of an arrival only and not kept
+/// with the lead; or that it is no part of the record but gathered from what stands around it: tags, campaigns, consents, events, calls.
+/// </summary>
 public enum FieldOrigin
 {
     Fact,
     Custom,
     System,
     Arrival,
+    Around,
 }
 
 /// <summary>The record a fact belongs to once the lead is handed over.</summary>
@@ -51,7 +55,10 @@ public sealed record Choice(string Key, string Label, ImmutableArray<string> Als
 /// <param name="Personal">True when the value says something about an identifiable person.</param>
 public sealed record FieldDefinition(string Key, string Label, FieldType Type, FieldOrigin Origin = FieldOrigin.Fact, bool Personal = false)
 {
-    /// <summary>Position in <see cref="FieldCatalogue.Fields"/>; set by the catalogue, -1 outside one.</summary>
+    /// <summary>True when a record may have several values at once, of which a test asks for any.</summary>
+    public bool Many { get; init; }
+
+    /// <summary>Position in <see cref="FieldCatalogue.Fields"/>, after which those of <see cref="FieldCatalogue.Around"/> come; set by the catalogue, -1 outside one.</summary>
     public int Ordinal { get; init; } = -1;
 
     /// <summary>The values allowed, for <see cref="FieldType.Choice"/>; empty otherwise or when any key is allowed.</summary>

@@ -11,9 +11,10 @@ public enum ValueKind : byte
     Text,
     Number,
     Moment,
+    Texts,
 }
 
-/// <summary>One value: unknown, a text, a number or a moment. Never an empty text: that is unknown. As large as a reference, since records hold dozens of them.</summary>
+/// <summary>One value: unknown, a text, a number, a moment, or several texts. Never an empty text, nor none of several: that is unknown. As large as a reference, since records hold dozens of them.</summary>
 public readonly record struct FieldValue
 {
     private readonly object? _value;
@@ -26,6 +27,7 @@ public readonly record struct FieldValue
             null => ValueKind.Unknown,
             string => ValueKind.Text,
             decimal => ValueKind.Number,
+            string[] => ValueKind.Texts,
             _ => ValueKind.Moment,
         };
 
@@ -38,10 +40,25 @@ public readonly record struct FieldValue
     /// <summary>The moment; the epoch when the value is none.</summary>
     public Instant Moment => _value is Instant moment ? moment : default;
 
+    /// <summary>Does it hold of the text, or of any of several texts? False when the value is no text.</summary>
+    public bool AnyText<TState>(TState state, Func<TState, string, bool> holds)
+    {
+        if (_value is string text)
+            return holds(state, text);
+        if (_value is string[] texts)
+            foreach (var one in texts)
+                if (holds(state, one))
+                    return true;
+        return false;
+    }
+
     public static FieldValue Unknown => default;
     public bool IsKnown => _value is not null;
 
     public static FieldValue Of(string? text) => string.IsNullOrEmpty(text) ? default : new(text);
+
+    /// <summary>Several texts; unknown when there are none.</summary>
+    public static FieldValue Of(string[] texts) => texts.Length == 0 ? default : new(texts);
 
     public static FieldValue Of(decimal? number) => number is { } n ? new(n) : default;
 
@@ -56,6 +73,7 @@ public readonly record struct FieldValue
             ValueKind.Number when Number.Scale == 0 && Number is > -1e18m and < 1e18m => ((long)Number).ToString(CultureInfo.InvariantCulture),
             ValueKind.Number => Number.ToString("0.############", CultureInfo.InvariantCulture),
             ValueKind.Moment => InstantPattern.ExtendedIso.Format(Moment),
+            ValueKind.Texts => string.Join(", ", (string[])_value!),
             _ => "",
         };
 
@@ -74,19 +92,28 @@ public sealed class RecordValues(FieldCatalogue catalogue)
 {
     private readonly FieldValue[] _values = new FieldValue[catalogue.Fields.Length];
 
+    // Few records carry what stands around them, so most have no room for it.
+    private FieldValue[]? _around;
+
     public FieldCatalogue Catalogue { get; } = catalogue;
 
     public FieldValue this[int ordinal]
     {
-        get => _values[ordinal];
-        set => _values[ordinal] = value;
+        get => ordinal < _values.Length ? _values[ordinal] : _around is null ? default : _around[ordinal - _values.Length];
+        set
+        {
+            if (ordinal < _values.Length)
+                _values[ordinal] = value;
+            else
+                (_around ??= new FieldValue[Catalogue.Around.Length])[ordinal - _values.Length] = value;
+        }
     }
 
     /// <exception cref="KeyNotFoundException">The catalogue has no such field.</exception>
     public FieldValue this[string key]
     {
-        get => _values[Catalogue[key].Ordinal];
-        set => _values[Catalogue[key].Ordinal] = value;
+        get => this[Catalogue[key].Ordinal];
+        set => this[Catalogue[key].Ordinal] = value;
     }
 
     public string? Text(string key) => this[key].Text;
@@ -98,6 +125,7 @@ public sealed class RecordValues(FieldCatalogue catalogue)
     {
         var copy = new RecordValues(Catalogue);
         _values.CopyTo(copy._values, 0);
+        copy._around = (FieldValue[]?)_around?.Clone();
         return copy;
     }
 }

@@ -12,7 +12,7 @@ public sealed class ListOrderTests(ServerFixture fixture) : IClassFixture<Server
     public async Task TheMostEngagedComeFirstByTheScoreThatIsShown()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
-        var shown = (await ingrid.Read<LeadPage>("/api/leads?order=engagement")).Leads.Select(l => l.Engagement).ToList();
+        var shown = (await ingrid.Read<LeadPage>("/api/leads?order=-engagement")).Leads.Select(l => l.Engagement).ToList();
         // The stored score is right to the hour, the shown one to the moment: a point apart at most.
         shown.Zip(shown.Skip(1)).ShouldAllBe(p => p.First + 1 >= p.Second);
     }
@@ -21,7 +21,7 @@ public sealed class ListOrderTests(ServerFixture fixture) : IClassFixture<Server
     public async Task ALeadThatComesInWhileOneTurnsPagesDoublesNobody()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
-        var first = await ingrid.Read<LeadPage>("/api/leads?order=newest");
+        var first = await ingrid.Read<LeadPage>("/api/leads?order=-created_at");
         await ingrid.Post(
             "/api/leads",
             new
@@ -31,7 +31,7 @@ public sealed class ListOrderTests(ServerFixture fixture) : IClassFixture<Server
                 note = (string?)null,
             }
         );
-        var second = await ingrid.Read<LeadPage>($"/api/leads?order=newest&after={Uri.EscapeDataString(first.Next!)}");
+        var second = await ingrid.Read<LeadPage>($"/api/leads?order=-created_at&after={Uri.EscapeDataString(first.Next!)}");
         first.Leads.Select(l => l.Id).Intersect(second.Leads.Select(l => l.Id)).ShouldBeEmpty();
         second.Leads[0].CreatedAt.ShouldBeLessThanOrEqualTo(first.Leads[^1].CreatedAt);
     }

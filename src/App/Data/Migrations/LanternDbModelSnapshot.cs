@@ -1403,6 +1403,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("fit_low");
 
+                    b.Property<DateTime?>("LastSignAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_sign_at");
+
                     b.Property<DateTime>("LastTouchAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_touch_at");
@@ -1415,6 +1419,10 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("next_move");
+
+                    b.Property<DateTime?>("NextStepAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_step_at");
 
                     b.Property<int>("Number")
                         .ValueGeneratedOnAdd()
@@ -1440,6 +1448,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("qualification")
                         .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<int?>("SilentDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("silent_days");
 
                     b.Property<string>("Source")
                         .IsRequired()
@@ -1583,6 +1595,21 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasIndex("OwnerId", "State")
                         .HasDatabaseName("ix_lead_owner_id_state");
+
+                    b.HasIndex(new[] { "CreatedAt", "Id" }, "ix_lead_without_owner")
+                        .IsDescending()
+                        .HasDatabaseName("ix_lead_created_at_id1")
+                        .HasFilter("owner_id is null");
+
+                    b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_without_step")
+                        .IsDescending()
+                        .HasDatabaseName("ix_lead_last_touch_at_id1")
+                        .HasFilter("next_step_at is null and state = 'in_work'");
+
+                    b.HasIndex(new[] { "LastSignAt", "Id" }, "ix_lead_woken")
+                        .IsDescending()
+                        .HasDatabaseName("ix_lead_last_sign_at_id")
+                        .HasFilter("silent_days >= 90");
 
                     b.ToTable("lead", (string)null);
                 });
@@ -1734,6 +1761,62 @@ namespace DapperLantern.App.Data.Migrations
                         .HasFilter("done_at is null");
 
                     b.ToTable("task", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.ViewRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.PrimitiveCollection<string[]>("Acts")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("acts");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("body");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("owner_id");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<string>("Scope")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("scope");
+
+                    b.PrimitiveCollection<string[]>("Teams")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("teams");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
+                    b.HasKey("Id")
+                        .HasName("pk_lead_view");
+
+                    b.HasIndex("OwnerId")
+                        .HasDatabaseName("ix_lead_view_owner_id");
+
+                    b.ToTable("lead_view", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Rights.ErasureRow", b =>

@@ -65,6 +65,16 @@ public sealed record DemoSetup(
             ?.Key;
 }
 
+/// <summary>A view everybody begins with.</summary>
+public sealed record DemoView(
+    string Name,
+    string Order,
+    string[] Columns,
+    Core.Conditions.Condition Where,
+    string? Group = null,
+    IReadOnlyList<Leads.QuickCondition>? Quick = null
+);
+
 public sealed record DemoPlace(int Weight, string[] First, string[] Last, string[] Cities, string[]? Regions, string[] Stems, string Legal);
 
 /// <summary>The file <c>demo/setup/names.json</c>: invented names to make leads of.</summary>

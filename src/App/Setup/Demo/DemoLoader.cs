@@ -43,6 +43,7 @@ public sealed class DemoLoader(
         var setup = DemoFiles.Read<DemoSetup>(folder, "setup.json");
         var forms = DemoFiles.Read<List<DemoForm>>(folder, "forms.json");
         await LoadSetup(folder, setup, now);
+        AddViews(DemoFiles.Read<List<DemoView>>(folder, "views.json"));
         await DemoArrivals.AddForms(db, forms, now);
         await installation.Load();
 
@@ -79,6 +80,21 @@ public sealed class DemoLoader(
         await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
+
+    private void AddViews(List<DemoView> views) =>
+        db.AddRange(
+            views.Select(
+                (v, i) =>
+                    new ViewRow
+                    {
+                        Id = Guid.CreateVersion7(),
+                        Name = v.Name,
+                        Scope = ViewRow.Fixed,
+                        Position = i,
+                        Body = Json.Write(new ViewBody(v.Where, v.Order, [.. v.Columns.Select(c => new ViewColumn(c))], v.Group, false, v.Quick)),
+                    }
+            )
+        );
 
     private async Task LoadSetup(string folder, DemoSetup setup, DateTime now)
     {

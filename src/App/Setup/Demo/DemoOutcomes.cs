@@ -46,6 +46,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 later = now.AddDays(2),
             }
         );
+        await FollowUps.Refresh(connection, ids);
         _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
     }
 

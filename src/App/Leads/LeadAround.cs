@@ -1,0 +1,45 @@
+using DapperLantern.Core.Fields;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>How the fields around a lead are gathered from the other tables, over the table <c>lead</c> under the alias <c>l</c>. A new one is a line here and one in the catalogue.</summary>
+public static class LeadAround
+{
+    private static readonly Dictionary<string, (string Rows, string Value)> Several = new()
+    {
+        ["tag"] = ("lead_tag g join tag gt on gt.key = g.tag_key where g.lead_id = l.id", "coalesce(gt.merged_into, gt.key)"),
+        ["team"] = ("turn g where g.person_id = l.owner_id", "g.team_key"),
+        ["in_campaign"] = ("campaign_response g where g.lead_id = l.id", "g.campaign_key"),
+        ["responded"] = ("campaign_response g where g.lead_id = l.id", "g.response"),
+        ["event"] = ("lead_event g where g.lead_id = l.id", "g.kind"),
+        ["said"] = ("story_entry g where g.lead_id = l.id and g.kind in ('note', 'call', 'call_missed')", "g.text"),
+    };
+
+    private static readonly Dictionary<string, string> One = new()
+    {
+        ["customer"] = """
+            (case when exists (select 1 from deal gd join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key where gs.counts = 'won'
+              and (gd.account_id in (select ga.id from account ga where ga.company_key = l.company_key) or gd.contact_id in (select gc.id from contact gc where gc.email = l.email)))
+              then 'yes' else 'no' end)
+            """,
+        ["last_call_at"] = "(select max(g.at) from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",
+        ["calls"] = "(select count(*)::numeric from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",
+    };
+
+    /// <summary>What to select from, up to and with the condition that joins it to the lead, and the value in it.</summary>
+    /// <exception cref="KeyNotFoundException">The field is none that has many values.</exception>
+    public static (string Rows, string Value) Rows(FieldDefinition field) => Several[field.Key];
+
+    /// <summary>The expression of a field that has one value a lead.</summary>
+    /// <param name="parameter">Makes a parameter of a text.</param>
+    /// <exception cref="KeyNotFoundException">The field is none of these.</exception>
+    public static string Column(FieldDefinition field, Func<string, string> parameter) =>
+        field.Key.StartsWith(FieldCatalogue.Consent, StringComparison.Ordinal) ? ConsentTo(parameter(field.Key[FieldCatalogue.Consent.Length..])) : One[field.Key];
+
+    // The latest word from any of the person's address and numbers, as the consent book has it.
+    private static string ConsentTo(string purpose) =>
+        $"""
+            (select g.state from consent g where g.purpose = {purpose} and g.state <> 'asked'
+              and g.person_key = any(array[person_key(l.email), person_key(l.phone), person_key(l.mobile)]) order by g.at desc limit 1)
+            """;
+}

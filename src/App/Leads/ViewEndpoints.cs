@@ -1,0 +1,227 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <param name="Sentence">The conditions as words.</param>
+/// <param name="MayChange">True for who may change it, put it away, or say who sees it.</param>
+/// <param name="MayDo">What whoever asks may do with the leads in it because the view says so.</param>
+/// <param name="Broken">Why it cannot be shown any more: a field or value is gone. Null for most.</param>
+public sealed record ViewView(
+    Guid Id,
+    string Name,
+    string Scope,
+    string? Owner,
+    IReadOnlyList<string> Teams,
+    IReadOnlyList<string> Acts,
+    ViewBody Body,
+    string Sentence,
+    int Version,
+    bool MayChange,
+    IReadOnlyList<string> MayDo,
+    string? Broken
+);
+
+/// <param name="Scope">personal, shared or fixed.</param>
+/// <param name="Teams">Keys of the teams that see it; empty for everybody. Nobody else sees a personal one.</param>
+public sealed record ViewWrite(string Name, string Scope, IReadOnlyList<string> Teams, IReadOnlyList<string> Acts, ViewBody Body);
+
+/// <summary>Saved views: one's own, shared with teams, or fixed for them.</summary>
+public static class ViewEndpoints
+{
+    private const int LongestName = 60;
+    private const int MostViews = 100;
+    private const int MostQuick = 12;
+    private const int WidestColumn = 2000;
+
+    private const string Columns = "v.id, v.name, v.scope, v.owner_id, v.teams, v.acts, v.body::text as body, v.position, v.version";
+
+    // Whose views somebody sees: their own, those for everybody, those of their teams; who sets up sees all that are not personal.
+    private const string Seen = """
+        (v.owner_id = @me or (v.scope <> 'personal' and (@all or cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = @me and t.team_key = any(v.teams)))))
+        """;
+
+    public static void MapViews(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/views").Requires(Act.SeeLeads).WithTags("Views");
+        see.MapGet("", List).WithSummary("The views one sees");
+        see.MapGet("/{id}/count", Count).WithSummary("How many leads a view holds");
+        see.MapPost("", Add).WithSummary("Keep a view");
+        see.MapPut("/{id}", Change).WithSummary("Change a view (If-Match)");
+        see.MapDelete("/{id}", Remove).WithSummary("Put a view away");
+    }
+
+    private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var names = installation.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
+        var mine = (await connection.QueryAsync<string>("select team_key from turn where person_id = @me", new { me = user.Id() })).ToHashSet();
+        var rows = await connection.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
+        return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, installation.Catalogue)).ToList());
+    }
+
+    private static object Asking(ClaimsPrincipal user) => new { me = user.Id(), all = user.May(Act.SetUp) };
+
+    private static ViewView View(ViewRow row, ClaimsPrincipal user, HashSet<string> mine, Dictionary<string, string> names, FieldCatalogue catalogue)
+    {
+        var body = Json.Read<ViewBody>(row.Body);
+        var forMe = row.Scope == ViewRow.Fixed && (row.Teams.Length == 0 || row.Teams.Any(mine.Contains));
+        return new(
+            row.Id,
+            row.Name,
+            row.Scope,
+            row.OwnerId is { } owner ? names.GetValueOrDefault($"{owner}") : null,
+            row.Teams,
+            row.Acts,
+            body,
+            ConditionWords.Sentence(body.Where, catalogue),
+            row.Version,
+            MayChange(row.Scope, row.OwnerId, user),
+            forMe ? row.Acts : [],
+            Wrong(body, catalogue)?.Words
+        );
+    }
+
+    private static bool MayChange(string scope, Guid? owner, ClaimsPrincipal user) => user.May(Act.SetUp) ? scope != ViewRow.Personal || owner == user.Id() : scope != ViewRow.Fixed && owner == user.Id();
+
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
+    {
+        var connection = await db.Connection();
+        var body = await connection.QuerySingleOrDefaultAsync<string>(
+            $"select v.body::text from lead_view v where v.id = @id and {Seen}",
+            new
+            {
+                id,
+                me = user.Id(),
+                all = user.May(Act.SetUp),
+            }
+        );
+        if (body is null)
+            return Trouble.NotFound("view");
+        var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, installation.Catalogue, user);
+        return problem is null ? TypedResults.Ok(await worklist.Count(connection, where)) : Trouble.Invalid(problem.Code, problem.Words, "where");
+    }
+
+    private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (await Refused(connection, body, user, installation.Catalogue) is { } no)
+            return no;
+        if (await connection.QuerySingleAsync<int>("select count(*)::int from lead_view where owner_id = @me", new { me = user.Id() }) >= MostViews)
+            return Trouble.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
+        var id = Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            """
+            insert into lead_view (id, name, scope, owner_id, teams, acts, body, position, version)
+            values (@id, @name, @Scope, @me, @teams, @acts, @view::jsonb, (select coalesce(max(position), 0) + 1 from lead_view), 1)
+            """,
+            Written(id, body, user)
+        );
+        return TypedResults.Created($"/api/views/{id}", id);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(
+        Guid id,
+        ViewWrite body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        if (await Refused(connection, body, user, installation.Catalogue) is { } refused)
+            return refused;
+        await connection.ExecuteAsync(
+            """
+            update lead_view set name = @name, scope = @Scope, teams = @teams, acts = @acts, body = @view::jsonb, version = version + 1,
+              owner_id = coalesce(owner_id, case when @Scope <> 'fixed' then @me end) where id = @id
+            """,
+            Written(id, body, user)
+        );
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, HttpRequest request, ClaimsPrincipal user, LanternDb db)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        await connection.ExecuteAsync("delete from lead_view where id = @id", new { id });
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static object Written(Guid id, ViewWrite body, ClaimsPrincipal user) =>
+        new
+        {
+            id,
+            me = user.Id(),
+            name = FieldReader.Clean(body.Name),
+            body.Scope,
+            teams = body.Scope == ViewRow.Personal ? [] : body.Teams.Distinct().ToArray(),
+            acts = body.Scope == ViewRow.Fixed ? body.Acts.Distinct().ToArray() : [],
+            view = Json.Write(body.Body),
+        };
+
+    // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
+    private static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    {
+        var found = await connection.QuerySingleOrDefaultAsync<ViewRow>(
+            $"select {Columns} from lead_view v where v.id = @id and {Seen} for update",
+            new
+            {
+                id,
+                me = user.Id(),
+                all = user.May(Act.SetUp),
+            }
+        );
+        return found is null ? Trouble.NotFound("view")
+            : !MayChange(found.Scope, found.OwnerId, user) ? Trouble.NotYours()
+            : version is { } v && v != found.Version ? Trouble.Stale()
+            : null;
+    }
+
+    private static async Task<ProblemHttpResult?> Refused(NpgsqlConnection connection, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
+    {
+        if (FieldReader.Clean(view.Name) is not { Length: > 0 and <= LongestName })
+            return Trouble.Invalid("name-missing", $"Name the view in up to {LongestName} letters.", "name");
+        if (view.Scope is not (ViewRow.Personal or ViewRow.Shared or ViewRow.Fixed))
+            return Trouble.Invalid("scope-unknown", "A view is personal, shared or fixed.", "scope");
+        if (view.Scope == ViewRow.Fixed && !user.May(Act.SetUp))
+            return Trouble.NotYours();
+        if (view.Acts.Except(ViewAct.All).FirstOrDefault() is { } act)
+            return Trouble.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
+        var teams = view.Teams.Distinct().ToArray();
+        if (await connection.QuerySingleAsync<int>("select count(*)::int from team where key = any(@teams)", new { teams }) != teams.Length)
+            return Trouble.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
+        return Wrong(view.Body, catalogue) is { } problem ? Trouble.Invalid(problem.Code, problem.Words, problem.Path) : null;
+    }
+
+    private static Problem? Wrong(ViewBody body, FieldCatalogue catalogue)
+    {
+        var conditions = (body.Quick ?? []).Select(q => q.Where).Prepend(body.Where);
+        if (conditions.SelectMany(c => ConditionCheck.Check(c, catalogue, ConditionReach.Database)).FirstOrDefault() is { } problem)
+            return problem with { Path = "where" };
+        if (body.Quick is { Count: > MostQuick } || (body.Quick ?? []).Any(q => FieldReader.Clean(q.Label) is not { Length: > 0 and <= LongestName }))
+            return new Problem("quick-unfit", "quick");
+        if (body.Columns.Any(c => c.Width is < 40 or > WidestColumn))
+            return new Problem("width-range", "columns");
+        return ListOrder.Read(body.Order, catalogue).Problem
+            ?? LeadAsk.Columns(string.Join(',', body.Columns.Select(c => c.Field)), catalogue).Item2
+            ?? (body.Group is null ? null : Grouping.Read(body.Group, catalogue).Item2);
+    }
+}

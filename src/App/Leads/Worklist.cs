@@ -1,0 +1,172 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>What a worklist shows. Checked: fields exist, the order can be ordered by.</summary>
+/// <param name="Columns">Fields shown beside what every row has.</param>
+/// <param name="Group">By which rows stand together; null for none.</param>
+public sealed record WorklistQuery(Condition Where, ImmutableArray<SortKey> Order, ImmutableArray<FieldDefinition> Columns, Grouping? Group, string Zone);
+
+/// <summary>Reading the worklist by pages.</summary>
+public sealed class Worklist(Installation installation, TimeProvider clock)
+{
+    public const int PageSize = 50;
+
+    /// <summary>So many are counted one by one; beyond, the database's estimate is given, and said to be one.</summary>
+    public const int CountedExactly = 10_000;
+
+    /// <summary>One page of leads.</summary>
+    public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
+    {
+        var now = clock.UtcNow();
+        var sql = new ConditionSql(installation.Catalogue, now);
+        var holds = sql.Write(query.Where);
+        var count = await Count(connection, holds, sql);
+        await using var command = PageCommand(connection, sql, holds, query, after);
+        var (items, last) = await ReadItems(connection, command, query, now);
+        return new LeadPage(
+            items,
+            ConditionWords.Sentence(query.Where, installation.Catalogue),
+            count.All,
+            count.Estimated,
+            count.WithoutOwner,
+            items.Count == PageSize ? last!.Write() : null
+        );
+    }
+
+    private NpgsqlCommand PageCommand(NpgsqlConnection connection, ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
+    {
+        var fields = query.Order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
+        var columns = fields.Select(sql.Column).ToList();
+        var extra = query.Columns.Select((f, i) => $", {Shown(sql, f)} as x{i}");
+        var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
+        var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, after)}";
+        var command = new NpgsqlCommand(
+            $"""
+            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
+              array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
+            where {holds} {beyond} order by {WorklistSql.OrderBy(query.Order, columns)} limit {PageSize}
+            """,
+            connection
+        );
+        sql.AddTo(command);
+        return command;
+    }
+
+    // Facts are read with the record; what stands around it is gathered for the rows of the page only.
+    private static string Shown(ConditionSql sql, FieldDefinition field) =>
+        field.Many ? LeadAround.Rows(field) is var (rows, value) ? $"(select array_agg(distinct {value}) from {rows})" : "null"
+        : field.Origin == FieldOrigin.Around ? $"array[({sql.Column(field)})::text]"
+        : "null::text[]";
+
+    /// <summary>How many leads a condition holds of.</summary>
+    public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)
+    {
+        var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
+        return await Count(connection, sql.Write(where), sql, exactly);
+    }
+
+    private static async Task<LeadCount> Count(NpgsqlConnection connection, string holds, ConditionSql sql, bool exactly = false)
+    {
+        var most = exactly ? "" : $"limit {CountedExactly + 1}";
+        await using (
+            var command = new NpgsqlCommand(
+                $"""
+                select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int
+                from (select l.owner_id, l.state from lead l where {holds} {most}) x
+                """,
+                connection
+            )
+        )
+        {
+            sql.AddTo(command);
+            await using var row = await command.ExecuteReaderAsync();
+            await row.ReadAsync();
+            if (exactly || row.GetInt32(0) <= CountedExactly)
+                return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
+        }
+        return new LeadCount(await Estimate(connection, holds, sql), true, null);
+    }
+
+    private static async Task<int> Estimate(NpgsqlConnection connection, string holds, ConditionSql sql)
+    {
+        await using var command = new NpgsqlCommand($"explain (format json) select 1 from lead l where {holds}", connection);
+        sql.AddTo(command);
+        using var plan = JsonDocument.Parse((string)(await command.ExecuteScalarAsync())!);
+        // No fewer than were counted.
+        return Math.Max(CountedExactly + 1, (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue));
+    }
+
+    private async Task<(List<LeadListItem> Items, Cursor? Last)> ReadItems(NpgsqlConnection connection, NpgsqlCommand command, WorklistQuery query, DateTime now)
+    {
+        var rows = new List<(RecordValues Record, LeadListItem Item, DateTime? Started, DateTime? Due)>();
+        Cursor? last = null;
+        await using (var row = await command.ExecuteReaderAsync())
+            while (await row.ReadAsync())
+            {
+                var record = LeadRecord.Read(row, installation.Catalogue);
+                rows.Add((record, Item(row, record, query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?));
+                last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"]);
+            }
+        var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
+        var hours = await LeadQueries.Hours(connection);
+        var live = await installation.Model(connection);
+        var items = rows.Select(r =>
+        {
+            var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
+            return r.Item with
+            {
+                Engagement = engagement,
+                NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
+                Clock = LeadQueries.Clock(r.Started, r.Due, r.Item.OwnerId is { } o ? hours.GetValueOrDefault(o) : null, now),
+            };
+        });
+        return ([.. items], last);
+    }
+
+    private static LeadListItem Item(NpgsqlDataReader row, RecordValues record, WorklistQuery query)
+    {
+        var group = row["group_key"] as string;
+        return new(
+            (Guid)row["id"],
+            (int)row["number"],
+            LeadRecord.NameOf(record),
+            record.Text("company"),
+            record.Text("wants"),
+            record.Text("state")!,
+            (string)row["source_name"],
+            row["owner_id"] as Guid?,
+            row["owner_name"] as string,
+            (int)record["fit"].Number,
+            (int)row["fit_high"],
+            (int)record["engagement"].Number,
+            record.Text("next_move")!,
+            null,
+            (DateTime)row["created_at"],
+            (DateTime)row["last_touch_at"],
+            query.Columns.Select((f, i) => (f, i)).ToDictionary(c => c.f.Key, c => Cell(row, record, c.f, c.i)),
+            group,
+            query.Group?.LabelOf(group)
+        );
+    }
+
+    private static string? Cell(NpgsqlDataReader row, RecordValues record, FieldDefinition field, int index)
+    {
+        if (field.Origin != FieldOrigin.Around)
+            return record[field.Ordinal] is { IsKnown: true } value ? field.Type == FieldType.Date ? value.ToString() : field.Show(value.ToString()) : null;
+        var values = (row[$"x{index}"] as string?[] ?? []).OfType<string>().ToList();
+        return values.Count == 0 ? null
+            : field.Type == FieldType.Date ? DateTimeOffset.Parse(values[0], System.Globalization.CultureInfo.InvariantCulture).UtcDateTime.ToString("O")
+            : string.Join(", ", values.Select(field.Show).Order());
+    }
+}

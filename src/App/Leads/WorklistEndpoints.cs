@@ -1,0 +1,119 @@
+using System.Security.Claims;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>An operator that fits a field.</summary>
+/// <param name="Values">How many values it takes at least; more are alternatives, but for a range, which takes two.</param>
+/// <param name="Days">True when its value is a number of days, whatever the field holds.</param>
+public sealed record OperatorView(string Key, int Values, bool Days);
+
+/// <summary>A field that may be asked for, shown, ordered and grouped by.</summary>
+/// <param name="Many">True when a lead may have several values; such a field can be asked and shown only.</param>
+public sealed record FieldView(string Key, string Label, string Type, string Origin, bool Many, IReadOnlyList<ChoiceView> Choices, IReadOnlyList<OperatorView> Operators);
+
+/// <summary>The worklist over HTTP: pages, counts, groups, files.</summary>
+public static class WorklistEndpoints
+{
+    public static void MapWorklist(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
+        see.MapGet("/fields", Fields).WithSummary("What can be asked of leads");
+        see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
+        see.MapGet("/leads/count", Count).WithSummary("How many leads a condition holds of, counted one by one");
+        see.MapGet("/leads/groups", Groups).WithSummary("Leads counted by one or two groupings");
+        api.MapGet("/leads.csv", Export).Requires(Act.ExportLeads).WithTags("Leads").WithSummary("Leads by conditions, as a file");
+    }
+
+    private static Ok<List<FieldView>> Fields(Installation installation) => TypedResults.Ok(installation.Catalogue.Askable.Select(View).ToList());
+
+    private static FieldView View(FieldDefinition field) =>
+        new(
+            field.Key,
+            field.Label,
+            field.Type.ToString().ToLowerInvariant(),
+            field.Origin.ToString().ToLowerInvariant(),
+            field.Many,
+            [.. ChoicesOf(field).Select(c => new ChoiceView(c.Key, c.Label))],
+            [.. ConditionCheck.OperatorsOf(field).Select(o => new OperatorView(ConditionJson.NameOf(o), ConditionCheck.ValuesNeeded(o), ConditionCheck.IsDays(o)))]
+        );
+
+    private static IEnumerable<Choice> ChoicesOf(FieldDefinition field) =>
+        field.Type == FieldType.Country ? Countries.All.Select(c => new Choice(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)
+        : field.Key == "owner" ? field.Choices.Prepend(new Choice(LeadAsk.Me, "me"))
+        : field.Choices;
+
+    private static async Task<Results<Ok<LeadPage>, ProblemHttpResult>> List(
+        string? where,
+        string? order,
+        string? columns,
+        string? group,
+        string? after,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Worklist worklist,
+        Installation installation
+    )
+    {
+        var (query, problem) = LeadAsk.Query(where, order, columns, group, installation.Catalogue, user, user.Zone());
+        if (problem is not null)
+            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
+        var cursor = after is null ? null : Cursor.Read(after, query!.Order, installation.Catalogue);
+        if (after is not null && cursor is null)
+            return Trouble.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
+        return TypedResults.Ok(await worklist.Page(await db.Connection(), query!, cursor));
+    }
+
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
+    {
+        var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
+        return problem is null
+            ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true))
+            : Trouble.Invalid(problem.Code, problem.Words, "where");
+    }
+
+    private static async Task<Results<Ok<GroupsView>, ProblemHttpResult>> Groups(
+        string? where,
+        string rows,
+        string? columns,
+        string? measure,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadGroups groups,
+        Installation installation
+    )
+    {
+        var catalogue = installation.Catalogue;
+        var (condition, wrong) = LeadAsk.Condition(where, catalogue, user);
+        var (down, wrongRows) = Grouping.Read(rows, catalogue);
+        var (across, wrongColumns) = string.IsNullOrEmpty(columns) ? (null, null) : Grouping.Read(columns, catalogue);
+        var (measured, wrongMeasure) = LeadAsk.MeasureOf(measure, catalogue);
+        if ((wrong ?? wrongRows ?? wrongColumns ?? wrongMeasure) is { } problem)
+            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
+        return TypedResults.Ok(await groups.Count(await db.Connection(), condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id));
+    }
+
+    private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Export(
+        string? where,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadExport export,
+        Installation installation,
+        HttpResponse answer,
+        CancellationToken cancel
+    )
+    {
+        var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
+        if (problem is not null)
+            return Trouble.Invalid(problem.Code, problem.Words, "where");
+        answer.ContentType = "text/csv; charset=utf-8";
+        answer.Headers.ContentDisposition = "attachment; filename=\"leads.csv\"";
+        await export.Write(await db.Connection(), condition!, answer.Body, cancel);
+        return TypedResults.Empty;
+    }
+}
