@@ -43,7 +43,7 @@ public static class TagEndpoints
     public static void MapTags(this IEndpointRouteBuilder api)
     {
         api.MapGet("/tags", List).Requires(Act.SeeLeads).WithTags("Tags").WithSummary("The vocabulary");
-        var coin = api.MapGroup("/tags").Requires(Act.CoinTags).WithTags("Tags");
+        var coin = api.MapGroup("/tags").Requires(Act.CoinTags).WithTags("Tags").AddEndpointFilter(Told);
         coin.MapPost("", Coin).WithSummary("Coin a tag");
         coin.MapPatch("/{key}", Change).WithSummary("Rename, regroup, colour, retire or bring back");
         coin.MapPost("/{key}/merge", Merge).WithSummary("Let another tag stand for this one");
@@ -51,6 +51,14 @@ public static class TagEndpoints
         var work = api.MapGroup("/leads/{id:guid}/tags/{key}").Requires(Act.WorkLeads).WithTags("Tags");
         work.MapPut("", Put).WithSummary("Tag a lead");
         work.MapDelete("", Remove).WithSummary("Take a tag off a lead");
+    }
+
+    // The catalogue names the tags that conditions may ask for, in every process.
+    private static async ValueTask<object?> Told(EndpointFilterInvocationContext call, EndpointFilterDelegate next)
+    {
+        var answer = await next(call);
+        await call.HttpContext.RequestServices.GetRequiredService<Installation>().Changed();
+        return answer;
     }
 
     private static async Task<Ok<TagsView>> List(LanternDb db)

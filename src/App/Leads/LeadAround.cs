@@ -7,7 +7,11 @@ public static class LeadAround
 {
     private static readonly Dictionary<string, (string Rows, string Value)> Several = new()
     {
-        ["tag"] = ("lead_tag g join tag gt on gt.key = g.tag_key where g.lead_id = l.id", "coalesce(gt.merged_into, gt.key)"),
+        // Who has a tag has every tag that was merged with it: a view that asks for the old one goes on holding.
+        ["tag"] = (
+            "lead_tag g join tag gt on gt.key = g.tag_key join tag ga on coalesce(ga.merged_into, ga.key) = coalesce(gt.merged_into, gt.key) where g.lead_id = l.id",
+            "ga.key"
+        ),
         ["team"] = ("turn g where g.person_id = l.owner_id", "g.team_key"),
         ["in_campaign"] = ("campaign_response g where g.lead_id = l.id", "g.campaign_key"),
         ["responded"] = ("campaign_response g where g.lead_id = l.id", "g.response"),
@@ -29,6 +33,10 @@ public static class LeadAround
     /// <summary>What to select from, up to and with the condition that joins it to the lead, and the value in it.</summary>
     /// <exception cref="KeyNotFoundException">The field is none that has many values.</exception>
     public static (string Rows, string Value) Rows(FieldDefinition field) => Several[field.Key];
+
+    /// <summary>The same as it is shown: of merged tags only the one that stands for them.</summary>
+    public static (string Rows, string Value) Shown(FieldDefinition field) =>
+        Several[field.Key] is var (rows, value) && field.Key == "tag" ? ($"{rows} and ga.merged_into is null", value) : Several[field.Key];
 
     /// <summary>The expression of a field that has one value a lead.</summary>
     /// <param name="parameter">Makes a parameter of a text.</param>

@@ -65,7 +65,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     // Facts are read with the record; what stands around it is gathered for the rows of the page only.
     private static string Shown(ConditionSql sql, FieldDefinition field) =>
-        field.Many ? LeadAround.Rows(field) is var (rows, value) ? $"(select array_agg(distinct {value}) from {rows})" : "null"
+        field.Many ? LeadAround.Shown(field) is var (rows, value) ? $"(select array_agg(distinct {value}) from {rows})" : "null"
         : field.Origin == FieldOrigin.Around ? $"array[({sql.Column(field)})::text]"
         : "null::text[]";
 

@@ -270,42 +270,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/leads.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Leads by conditions, as a file */
-        get: {
-            parameters: {
-                query?: {
-                    where?: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/leads/{id}/owner": {
         parameters: {
             query?: never;
@@ -341,6 +305,42 @@ export interface paths {
                 };
             };
         };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads by conditions, as a file */
+        get: {
+            parameters: {
+                query?: {
+                    where?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1493,6 +1493,8 @@ export interface paths {
                 query?: {
                     where?: string;
                     order?: string;
+                    columns?: string;
+                    group?: string;
                     after?: string;
                 };
                 header?: never;
@@ -2323,42 +2325,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fields": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The field catalogue */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FactView"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/leads/{id}": {
         parameters: {
             query?: never;
@@ -2618,6 +2584,279 @@ export interface paths {
             };
         };
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be asked of leads */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FieldView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many leads a condition holds of, counted one by one */
+        get: {
+            parameters: {
+                query?: {
+                    where?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadCount"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads counted by one or two groupings */
+        get: {
+            parameters: {
+                query: {
+                    where?: string;
+                    rows: string;
+                    columns?: string;
+                    measure?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GroupsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The views one sees */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ViewView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a view */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ViewWrite"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many leads a view holds */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadCount"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a view (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ViewWrite"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Put a view away */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -4152,6 +4391,16 @@ export interface components {
             reason: string;
             again: boolean;
         };
+        CellView: {
+            /** Format: int32 */
+            row: number;
+            /** Format: int32 */
+            column: number;
+            /** Format: int32 */
+            count: number;
+            /** Format: double */
+            value: null | number;
+        };
         /**
          * @description How sure we are of one of the four questions.
          * @enum {unknown}
@@ -4207,6 +4456,12 @@ export interface components {
              */
             said: boolean;
         };
+        /**
+         * @description A condition over the field catalogue. Views, rules, scoring lines and exports all use this one language. Written as JSON:
+         *     `{"all":[...]}`, `{"any":[...]}`, `{"not":{...}}`, `{"field":"country","is":"in","values":["NO"]}`.
+         *     An empty `all` is true, an empty `any` false.
+         */
+        Condition: unknown;
         ConsentGiven: {
             purpose: string;
             wording: string;
@@ -4469,6 +4724,15 @@ export interface components {
          * @enum {unknown}
          */
         FieldType: "text" | "name" | "email" | "phone" | "country" | "region" | "domain" | "choice" | "number" | "date" | "money" | "yesNo";
+        FieldView: {
+            key: string;
+            label: string;
+            type: string;
+            origin: string;
+            many: boolean;
+            choices: components["schemas"]["ChoiceView"][];
+            operators: components["schemas"]["OperatorView"][];
+        };
         FilledView: {
             fields: string[];
         };
@@ -4646,6 +4910,19 @@ export interface components {
             /** Format: int32 */
             events: number;
         };
+        GroupView: {
+            key: null | string;
+            label: string;
+            where: null | components["schemas"]["Condition"];
+        };
+        GroupsView: {
+            rows: components["schemas"]["GroupView"][];
+            columns: components["schemas"]["GroupView"][];
+            cells: components["schemas"]["CellView"][];
+            /** Format: int32 */
+            total: number;
+            measure: string;
+        };
         HandoverOrder: {
             /** Format: uuid */
             accountId: null | string;
@@ -4735,6 +5012,13 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        LeadCount: {
+            /** Format: int32 */
+            all: number;
+            estimated: boolean;
+            /** Format: int32 */
+            withoutOwner: null | number;
+        };
         LeadListItem: {
             /** Format: uuid */
             id: string;
@@ -4760,6 +5044,11 @@ export interface components {
             createdAt: string;
             /** Format: date-time */
             lastTouchAt: string;
+            cells: {
+                [key: string]: string;
+            };
+            group: null | string;
+            groupLabel: null | string;
         };
         LeadMade: {
             /** Format: uuid */
@@ -4773,8 +5062,9 @@ export interface components {
             sentence: string;
             /** Format: int32 */
             count: number;
+            estimated: boolean;
             /** Format: int32 */
-            withoutOwner: number;
+            withoutOwner: null | number;
             next: null | string;
         };
         LeadSheet: {
@@ -5015,6 +5305,12 @@ export interface components {
             /** Format: int32 */
             high: number;
         };
+        OperatorView: {
+            key: string;
+            /** Format: int32 */
+            values: number;
+            days: boolean;
+        };
         OwnerChange: {
             /** Format: uuid */
             owner: null | string;
@@ -5062,6 +5358,10 @@ export interface components {
             label: string;
             /** Format: int32 */
             leads: number;
+        };
+        QuickCondition: {
+            label: string;
+            where: components["schemas"]["Condition"];
         };
         RateView: {
             response: string;
@@ -5496,6 +5796,43 @@ export interface components {
             key: string;
             label: string;
             value: string;
+        };
+        ViewBody: {
+            where: components["schemas"]["Condition"];
+            order: string;
+            columns: components["schemas"]["ViewColumn"][];
+            group?: null | string;
+            /** @default false */
+            dense: boolean;
+            quick?: null | components["schemas"]["QuickCondition"][];
+        };
+        ViewColumn: {
+            field: string;
+            /** Format: int32 */
+            width?: null | number;
+        };
+        ViewView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            scope: string;
+            owner: null | string;
+            teams: string[];
+            acts: string[];
+            body: components["schemas"]["ViewBody"];
+            sentence: string;
+            /** Format: int32 */
+            version: number;
+            mayChange: boolean;
+            mayDo: string[];
+            broken: null | string;
+        };
+        ViewWrite: {
+            name: string;
+            scope: string;
+            teams: string[];
+            acts: string[];
+            body: components["schemas"]["ViewBody"];
         };
         WaitingLead: {
             /** Format: uuid */

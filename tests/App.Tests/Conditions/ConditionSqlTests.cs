@@ -17,8 +17,10 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     private static readonly DateTime Now = new(2026, 11, 23, 12, 0, 0, DateTimeKind.Utc);
     private static readonly string[] Texts = ["Fjordnær", "LAKS", "50%", "a_b", "ÆØÅ\\", "ß", "x"];
     private static readonly string[] TextFields = ["company", "city", "wants", "water_body"];
-    private static readonly string[] NumberFields = ["sites", "employees", "fit"];
-    private static readonly string[] MomentFields = ["created_at", "clock_due_at"];
+    private static readonly string[] NumberFields = ["sites", "employees", "fit", "calls"];
+    private static readonly string[] MomentFields = ["created_at", "clock_due_at", "last_call_at"];
+    private static readonly string[] AroundFields = ["tag", "event"];
+    private static readonly string[] AroundValues = ["event-expo", "interest-algae", "form.price", "call.reached"];
 
     private static readonly Gen<Condition> AnyTest = Gen.OneOf(
         Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst(TestOperator.In, TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts).Array[1, 3])
@@ -27,7 +29,11 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
             .Select((f, o, v) => Condition.Where(f, o, [.. v.Select(n => $"{n}")])),
         Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.WithinDays, TestOperator.OlderThanDays, TestOperator.Past), Gen.Int[0, 5])
             .Select((f, o, v) => Condition.Where(f, o, $"{v}")),
-        Gen.OneOfConst([.. TextFields, .. NumberFields, .. MomentFields, "owner"]).Select(f => Condition.Where(f, TestOperator.Known))
+        Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.Since, TestOperator.Before), Gen.Int[-2, 5])
+            .Select((f, o, d) => Condition.Where(f, o, $"{Now.AddDays(-d):yyyy-MM-ddTHH:mm:ss}Z")),
+        Gen.Select(Gen.OneOfConst(AroundFields), Gen.OneOfConst(AroundValues).Array[1, 2]).Select((f, v) => Condition.Where(f, TestOperator.In, v)),
+        Gen.Select(Gen.OneOfConst(TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts)).Select((o, v) => Condition.Where("said", o, v)),
+        Gen.OneOfConst([.. TextFields, .. NumberFields, .. MomentFields, .. AroundFields, "said", "owner"]).Select(f => Condition.Where(f, TestOperator.Known))
     );
 
     private static readonly Gen<Condition> AnyCondition = Gen.Recursive<Condition>(
@@ -98,11 +104,53 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
                     custom = Text() is { } water ? Json.Write(new Dictionary<string, string> { ["water_body"] = water }) : "{}",
                 }
             );
+        var around = await FillAround(connection, random, Text, Moment);
         var records = new List<(Guid, RecordValues)>();
         await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, l.id from lead l where l.source = 'test'", connection);
         await using var row = await command.ExecuteReaderAsync();
         while (await row.ReadAsync())
-            records.Add(((Guid)row["id"], LeadRecord.Read(row, catalogue)));
+        {
+            var (id, record) = ((Guid)row["id"], LeadRecord.Read(row, catalogue));
+            foreach (var (field, value) in around[id])
+                record[catalogue.Asked(field)!.Ordinal] = value;
+            records.Add((id, record));
+        }
         return records;
+    }
+
+    // What stands around the leads, written to the tables and given back as their records would have it.
+    private static async Task<Dictionary<Guid, List<(string Field, FieldValue Value)>>> FillAround(NpgsqlConnection connection, Random random, Func<string?> text, Func<DateTime> moment)
+    {
+        var leads = (await connection.QueryAsync<Guid>("select id from lead where source = 'test' order by number")).ToList();
+        var around = new Dictionary<Guid, List<(string, FieldValue)>>();
+        foreach (var lead in leads)
+        {
+            var tags = AroundValues[..2].Where(_ => random.Next(3) == 0).ToArray();
+            var events = AroundValues[2..].Where(_ => random.Next(3) == 0).ToArray();
+            var calls = Enumerable.Range(0, random.Next(3)).Select(_ => (Text: text() ?? "", At: moment())).ToArray();
+            await connection.ExecuteAsync("insert into lead_tag (lead_id, tag_key) values (@lead, @tag)", tags.Select(tag => new { lead, tag }));
+            await connection.ExecuteAsync(
+                "insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @lead, @kind, now(), '')",
+                events.Select(kind => new { lead, kind })
+            );
+            await connection.ExecuteAsync(
+                "insert into story_entry (id, lead_id, at, kind, text) values (gen_random_uuid(), @lead, @At, 'call', @Text)",
+                calls.Select(c => new
+                {
+                    lead,
+                    c.At,
+                    c.Text,
+                })
+            );
+            around[lead] =
+            [
+                ("tag", FieldValue.Of(tags)),
+                ("event", FieldValue.Of(events)),
+                ("said", FieldValue.Of(calls.Select(c => c.Text).ToArray())),
+                ("calls", FieldValue.Of((decimal)calls.Length)),
+                ("last_call_at", FieldValue.Of(calls.Length == 0 ? null : calls.Max(c => c.At).ToInstant())),
+            ];
+        }
+        return around;
     }
 }

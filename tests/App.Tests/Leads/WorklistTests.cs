@@ -157,7 +157,7 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var seen = await All(ingrid, "columns=tag,team,event,customer,calls,consent_news,responded,in_campaign");
-        await Holds("tag", "Expo", "event-expo");
+        await Holds("tag", "expo visitor", "event-expo");
         await Holds("team", "North Sea", "north-sea");
         await Holds("customer", "Yes", "yes");
         await Holds("consent_news", "Given", "given");
