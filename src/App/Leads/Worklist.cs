@@ -46,7 +46,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     private NpgsqlCommand PageCommand(NpgsqlConnection connection, ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
     {
         var fields = query.Order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
-        var columns = fields.Select(sql.Column).ToList();
+        var columns = fields.Select(f => WorklistSql.SortColumn(sql, f)).ToList();
         var extra = query.Columns.Select((f, i) => $", {Shown(sql, f)} as x{i}");
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
         var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, after)}";

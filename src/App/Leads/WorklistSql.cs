@@ -37,6 +37,16 @@ public static class WorklistSql
     private static readonly HashSet<string> AlwaysThere = ["state", "source", "fit", "engagement", "next_move", "created_at", "last_touch_at"];
     private static readonly HashSet<string> WholeNumbers = ["fit", "engagement", "silent_days"];
 
+    /// <summary>What a field is ordered by: people, sources and campaigns by their names, the rest by its value.</summary>
+    public static string SortColumn(ConditionSql sql, FieldDefinition field) =>
+        field.Key switch
+        {
+            "owner" => "(select sp.display_name from person sp where sp.id = l.owner_id)",
+            "source" => "(select ss.name from source ss where ss.key = l.source)",
+            "campaign" => "(select sc.name from campaign sc where sc.key = l.campaign)",
+            _ => sql.Column(field),
+        };
+
     /// <summary>What to order by, the id at last so that no two leads stand on the same place.</summary>
     public static string OrderBy(IReadOnlyList<SortKey> order, IReadOnlyList<string> columns)
     {

@@ -67,11 +67,11 @@ const Row = styled(Link)`
 `;
 
 const more: Record<string, string> = {
-  clock: "/leads?state=new&order=clock",
+  clock: "/leads?state=new&order=clock_due_at",
   unrouted: "/leads?owner=none&state=open",
   qualified: "/handover",
   cleared: "/leads?move=hand_over&state=open",
-  idle: "/leads?state=in_work&order=touch",
+  idle: "/leads?state=in_work&order=-last_touch_at",
 };
 
 const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "arrival" ? "/intake/waiting" : item.kind === "delivery" ? `/intake/${item.id}` : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);

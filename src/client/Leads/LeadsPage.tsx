@@ -1,14 +1,21 @@
-import { useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
 import styled from "styled-components";
 import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { count as counted, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
-import { readPicks } from "./conditions";
+import { small } from "../parts/theme";
+import { useMay } from "../Setup/session";
+import { allOf, partsOf, type Condition } from "./conditions";
+import { Counts } from "./Counts";
+import { Layout, orderWords } from "./Layout";
 import { LeadPane } from "./LeadPane";
 import { LeadWhy } from "./LeadWhy";
-import { useLead, useLeadPages } from "./queries";
+import { useFields, useGroups, useLead, useLeadPages } from "./queries";
 import { Sentence } from "./Sentence";
+import { ViewBar } from "./ViewBar";
+import { useWork, whereOf, writeColumns, type Work } from "./work";
 import { Worklist } from "./Worklist";
 
 const List = styled(Pane)<{ $behind: boolean }>`
@@ -26,35 +33,86 @@ const List = styled(Pane)<{ $behind: boolean }>`
   }
 `;
 
+const Top = styled.div`
+  padding: 10px 18px 8px;
+  border-bottom: 1px solid var(--hair);
+`;
+
+const Under = styled.div`
+  ${small}
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+  align-items: center;
+  margin-top: 3px;
+  b {
+    color: var(--ink);
+  }
+  & > span:first-child {
+    margin-right: auto;
+  }
+`;
+
+const Quick = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 10px;
+  margin-left: auto;
+  button {
+    font-weight: 450;
+    font-size: 13px;
+  }
+`;
+
 /** The worklist, and beside it the lead that is open. */
 export function LeadsPage() {
   const { id } = useParams();
-  const [params, setParams] = useSearchParams();
+  const { work, views, ready, params, set, setWhere, open } = useWork();
   const navigate = useNavigate();
-  const picks = readPicks(params);
-  const pages = useLeadPages(picks);
+  const fields = useFields().data ?? [];
+  const pages = useLeadPages(work, ready);
   const lead = useLead(id);
   const [asked, setAsked] = useState(0);
-  const leads = pages.data?.pages.flatMap((p) => p.leads) ?? [];
+  const leads = useMemo(() => pages.data?.pages.flatMap((p) => p.leads) ?? [], [pages.data]);
   const first = pages.data?.pages[0];
-  const set = (changes: Record<string, string | null>) => {
-    const next = new URLSearchParams(params);
-    for (const [key, value] of Object.entries(changes))
-      if (value === null) next.delete(key);
-      else next.set(key, value);
-    setParams(next, { replace: true });
-  };
+  const groups = useGroups(whereOf(work), work.show === "rows" ? work.group : null);
+  const sizes = useMemo(() => new Map(groups.data?.rows.map((r, i) => [r.key, groups.data.cells.find((c) => c.row === i)?.count ?? 0])), [groups.data]);
+  const wide = !id;
   return (
     <Bench>
       <List as="section" aria-label="Worklist" $behind={!!id}>
-        <Sentence picks={picks} count={first?.count} withoutOwner={first?.withoutOwner} onChange={set} />
-        {pages.isPending && <Skeleton rows={9} />}
-        {pages.isError && <Trouble error={pages.error} />}
-        {first && leads.length === 0 && (
-          <Empty action={<Button onPress={() => setParams({ state: "any" })}>Show all leads</Button>}>No lead fits this sentence. Loosen a condition, or look at all of them.</Empty>
-        )}
-        {leads.length > 0 && (
-          <Worklist wide={!id} leads={leads} selected={id} onOpen={(lead) => void navigate(`/leads/${lead}?${params}`)} onMore={() => pages.hasNextPage && !pages.isFetching && void pages.fetchNextPage()} />
+        <Top>
+          <ViewBar work={work} views={views} wide={wide} onOpen={open}>
+            {wide && <Pinned work={work} onAdd={(where) => setWhere(allOf([...partsOf(work.where), where]))} />}
+          </ViewBar>
+          <Sentence where={work.where} fields={fields} text={work.text} order={orderWords(work.order, fields)} onChange={setWhere} onClearText={() => set({ text: null })} />
+          <Under>
+            <Total work={work} page={first} />
+            {wide && <Layout work={work} fields={fields} set={set} />}
+          </Under>
+        </Top>
+        {work.show === "counts" && wide ? (
+          <Counts where={whereOf(work)} fields={fields} params={params} set={set} />
+        ) : (
+          <>
+            {pages.isPending && <Skeleton rows={9} />}
+            {pages.isError && <Trouble error={pages.error} />}
+            {first && leads.length === 0 && <Empty action={<Button onPress={() => setWhere(null)}>Show all leads</Button>}>No lead fits this sentence. Loosen a condition, or look at all of them.</Empty>}
+            {leads.length > 0 && (
+              <Worklist
+                wide={wide}
+                leads={leads}
+                work={work}
+                fields={fields}
+                counts={sizes}
+                selected={id}
+                onOpen={(lead) => void navigate(`/leads/${lead}?${params}`)}
+                onMore={() => pages.hasNextPage && !pages.isFetching && void pages.fetchNextPage()}
+                onOrder={(order) => set({ order })}
+                onWidth={(field, width) => set({ columns: writeColumns(work.columns.map((c) => (c.field === field ? { field, width } : c))) })}
+              />
+            )}
+          </>
         )}
       </List>
       {id && lead.isPending && (
@@ -74,5 +132,43 @@ export function LeadsPage() {
         </>
       )}
     </Bench>
+  );
+}
+
+type Page = NonNullable<ReturnType<typeof useLeadPages>["data"]>["pages"][number];
+
+function Total({ work, page }: { work: Work; page?: Page }) {
+  const may = useMay("exportLeads");
+  if (!page) return <span role="status">counting …</span>;
+  const all = page.estimated ? `about ${whole(page.count)} leads` : counted(page.count, "lead");
+  return (
+    <span role="status">
+      <b>{all}</b>
+      {page.withoutOwner ? `, ${whole(page.withoutOwner)} open without owner` : ""}
+      {may && page.count > 0 && (
+        <>
+          {" · "}
+          <a href={`/api/leads.csv?where=${encodeURIComponent(JSON.stringify(whereOf(work)))}`} download="leads.csv">
+            download (CSV)
+          </a>
+        </>
+      )}
+    </span>
+  );
+}
+
+/** The view's quick conditions: a press adds one to the sentence. */
+function Pinned({ work, onAdd }: { work: Work; onAdd: (where: Condition) => void }) {
+  const there = new Set(partsOf(work.where).map((p) => JSON.stringify(p)));
+  const left = (work.view?.body.quick ?? []).filter((q) => !there.has(JSON.stringify(q.where)));
+  if (left.length === 0) return null;
+  return (
+    <Quick>
+      {left.map((q) => (
+        <Button key={q.label} look="quiet" onPress={() => onAdd(q.where as Condition)}>
+          + {q.label}
+        </Button>
+      ))}
+    </Quick>
   );
 }

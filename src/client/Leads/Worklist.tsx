@@ -1,16 +1,33 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type React from "react";
 import { GridList, GridListItem, type GridListItemProps, ListLayout, Virtualizer } from "react-aria-components";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { ClockBar } from "../parts/ClockBar";
-import { moment } from "../parts/format";
+import { whole } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
 import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
+import { CellOf, Headings, template } from "./Cells";
+import type { Field } from "./conditions";
 import { moves, states } from "./words";
+import type { Work } from "./work";
 
-type Item = Schema["LeadListItem"];
+export type Item = Schema["LeadListItem"];
+type Heading = { id: string; heading: string; count?: number };
+type Line = Item | Heading;
+
+const Scroll = styled.div<{ $least: number }>`
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  overflow-x: auto;
+  overflow-y: hidden;
+  & > * {
+    min-width: ${(p) => p.$least}px;
+  }
+`;
 
 const Grid = styled(GridList)`
   flex: 1;
@@ -19,29 +36,36 @@ const Grid = styled(GridList)`
   outline: none;
 ` as typeof GridList;
 
-const Row = styled(GridListItem)<{ $wide: boolean }>`
+const Row = styled(GridListItem)<{ $template: string; $dense: boolean }>`
   display: grid;
-  grid-template-columns: ${(p) => (p.$wide ? "32px minmax(180px, 1.3fr) 96px minmax(0, 1.2fr) minmax(0, 1fr) minmax(110px, 0.8fr) 76px 84px" : "32px minmax(0, 1fr) 82px 78px")};
-  gap: ${(p) => (p.$wide ? 18 : 10)}px;
+  grid-template-columns: ${(p) => p.$template};
+  gap: 14px;
   align-items: center;
-  height: 60px;
+  height: ${(p) => (p.$dense ? 34 : 60)}px;
   padding: 0 18px;
   border-bottom: 1px solid var(--hair);
   cursor: pointer;
   outline: none;
+  font-size: ${(p) => (p.$dense ? 14 : 15)}px;
+  [role="gridcell"] > div {
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
   b {
     font-weight: 610;
-    display: block;
   }
   b,
   small {
+    display: ${(p) => (p.$dense ? "inline" : "block")};
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
   small {
     ${small}
-    display: block;
+    ${(p) => p.$dense && "margin-left: 8px;"}
   }
   &[data-hovered] {
     background: color-mix(in srgb, var(--sheet) 60%, var(--paper));
@@ -54,17 +78,45 @@ const Row = styled(GridListItem)<{ $wide: boolean }>`
     outline: 2px solid var(--slate);
     outline-offset: -3px;
   }
-` as React.ComponentType<GridListItemProps & { $wide: boolean }>;
+` as React.ComponentType<GridListItemProps & { $template: string; $dense: boolean }>;
 
-const Move = styled.div<{ $go: boolean }>`
-  font-size: 13px;
-  ${(p) => p.$go && "color: var(--lamp-ink); font-weight: 640;"}
-`;
+const Head = styled(GridListItem)`
+  display: flex;
+  align-items: end;
+  gap: 10px;
+  height: 100%;
+  padding: 0 18px 5px;
+  border-bottom: 1px solid var(--hair);
+  font-family: "Fraunces Variable", Georgia, serif;
+  font-size: 15px;
+  outline: none;
+  span {
+    ${small}
+    font-family: "Hanken Grotesk Variable", system-ui, sans-serif;
+  }
+  &[data-focus-visible] {
+    outline: 2px solid var(--slate);
+    outline-offset: -3px;
+  }
+` as React.ComponentType<GridListItemProps>;
 
-type Props = { leads: Item[]; wide: boolean; selected?: string; onOpen: (id: string) => void; onMore: () => void };
+const narrow = "32px minmax(0, 1fr) 82px 78px";
+
+type Props = {
+  leads: Item[];
+  work: Work;
+  fields: Field[];
+  counts: Map<string | null, number>;
+  wide: boolean;
+  selected?: string;
+  onOpen: (id: string) => void;
+  onMore: () => void;
+  onOrder: (order: string) => void;
+  onWidth: (field: string, width: number | null) => void;
+};
 
 /** Rows of leads; only those in sight are drawn. Arrows move, Enter opens. */
-export function Worklist({ leads, wide, selected, onOpen, onMore }: Props) {
+export function Worklist({ leads, work, fields, counts, wide, selected, onOpen, onMore, onOrder, onWidth }: Props) {
   const { timeZone } = useSession();
   const grid = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -72,60 +124,77 @@ export function Worklist({ leads, wide, selected, onOpen, onMore }: Props) {
     if (!box) return;
     const near = () => box.scrollHeight - box.scrollTop - box.clientHeight < 900 && onMore();
     box.addEventListener("scroll", near, { passive: true });
+    near();
     return () => box.removeEventListener("scroll", near);
   });
+  const lines = useMemo(() => (work.group ? headed(leads, counts) : leads), [leads, work.group, counts]);
+  const heads = useMemo(() => lines.filter((l) => "heading" in l).map((l) => l.id), [lines]);
+  const dense = work.dense && wide;
+  const [columns, least] = template(work.columns, fields);
+  const height = dense ? 34 : 60;
   return (
-    <Virtualizer layout={ListLayout} layoutOptions={{ rowHeight: 60 }}>
-      <Grid
-        ref={grid}
-        aria-label="Leads"
-        selectionMode="single"
-        selectionBehavior="replace"
-        items={leads}
-        dependencies={[wide, timeZone]}
-        selectedKeys={selected ? [selected] : []}
-        onSelectionChange={(keys) => keys !== "all" && keys.size > 0 && onOpen(String([...keys][0]))}
-      >
-        {(lead: Item) => <LeadRow lead={lead} wide={wide} zone={timeZone} />}
-      </Grid>
-    </Virtualizer>
+    <Scroll $least={wide ? least : 0}>
+      {wide && <Headings columns={work.columns} fields={fields} template={columns} order={work.order} onOrder={onOrder} onWidth={onWidth} />}
+      {/* A list lays out anew when its rows change height. */}
+      <Virtualizer key={height} layout={ListLayout} layoutOptions={{ rowHeight: height }}>
+        <Grid
+          ref={grid}
+          aria-label="Leads"
+          selectionMode="single"
+          selectionBehavior="replace"
+          items={lines}
+          disabledKeys={heads}
+          dependencies={[wide, timeZone, work.columns, work.dense, fields]}
+          selectedKeys={selected ? [selected] : []}
+          onSelectionChange={(keys) => keys !== "all" && keys.size > 0 && onOpen(String([...keys][0]))}
+        >
+          {(line: Line) =>
+            "heading" in line ? (
+              <Head id={line.id} textValue={line.heading}>
+                {line.heading} {line.count !== undefined && <span>{whole(line.count)}</span>}
+              </Head>
+            ) : (
+              <LeadRow lead={line} work={work} fields={fields} wide={wide} dense={dense} template={columns} zone={timeZone} />
+            )
+          }
+        </Grid>
+      </Virtualizer>
+    </Scroll>
   );
 }
 
-function LeadRow({ lead, wide, zone }: { lead: Item; wide: boolean; zone: string }) {
-  const go = lead.nextMove === "hand_over";
-  const over = lead.state === "handed_over" || lead.state === "disqualified";
+// A heading before the first row of each group.
+const headed = (leads: Item[], counts: Map<string | null, number>): Line[] =>
+  leads.flatMap((lead, i): Line[] => (i === 0 || leads[i - 1]!.group !== lead.group ? [{ id: `group ${lead.group}`, heading: lead.groupLabel ?? "", count: counts.get(lead.group) }, lead] : [lead]));
+
+type RowProps = { lead: Item; work: Work; fields: Field[]; wide: boolean; dense: boolean; template: string; zone: string };
+
+function LeadRow({ lead, work, fields, wide, dense, template: columns, zone }: RowProps) {
   const company = lead.company === lead.name ? null : lead.company;
+  const over = lead.state === "handed_over" || lead.state === "disqualified";
   const owner = lead.ownerName ?? <b style={{ color: "var(--lamp-ink)", fontSize: 13 }}>no owner</b>;
   return (
-    <Row id={lead.id} textValue={lead.name} $wide={wide}>
+    <Row id={lead.id} textValue={lead.name} $template={wide ? columns : narrow} $dense={dense}>
       <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
-      <div style={{ minWidth: 0 }}>
+      <div>
         <b>{lead.name}</b>
         <small>{wide ? company : [company, lead.sourceName].filter(Boolean).join(" · ")}</small>
       </div>
-      <Move $go={go && !over}>
-        {over ? states[lead.state] : moves[lead.nextMove]}
-        <small>
-          {lead.fit} · {lead.engagement}
-        </small>
-      </Move>
       {wide ? (
-        <>
-          <div style={{ minWidth: 0, fontSize: 14 }}>
-            <div style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{lead.sourceName}</div>
-            <small>came in {moment(lead.createdAt, zone)}</small>
-          </div>
-          <small>{lead.wants && `wants ${lead.wants}`}</small>
-          <span style={{ fontSize: 14 }}>{owner}</span>
-          <small>{states[lead.state]}</small>
-          <ClockBar clock={lead.clock} />
-        </>
+        work.columns.map((c) => <CellOf key={c.field} lead={lead} field={fields.find((f) => f.key === c.field)} of={c.field} zone={zone} />)
       ) : (
-        <div style={{ minWidth: 0 }}>
-          <small style={{ textAlign: "right" }}>{owner}</small>
-          <ClockBar clock={lead.clock} />
-        </div>
+        <>
+          <div style={{ fontSize: 13, ...(lead.nextMove === "hand_over" && !over ? { color: "var(--lamp-ink)", fontWeight: 640 } : {}) }}>
+            {over ? states[lead.state] : moves[lead.nextMove]}
+            <small>
+              {lead.fit} · {lead.engagement}
+            </small>
+          </div>
+          <div>
+            <small style={{ textAlign: "right" }}>{owner}</small>
+            <ClockBar clock={lead.clock} />
+          </div>
+        </>
       )}
     </Row>
   );

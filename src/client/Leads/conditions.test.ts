@@ -1,27 +1,46 @@
 import { expect, test } from "vitest";
-import { readPicks, toCondition } from "./conditions";
+import { beside, fromShortcuts, replaced, wordsOf, type Condition, type Field, type Leaf } from "./conditions";
 
-const from = (query: string) => toCondition(readPicks(new URLSearchParams(query)));
+const short = (query: string) => fromShortcuts(new URLSearchParams(query));
+const a: Leaf = { field: "country", is: "in", values: ["NO", "SE"] };
+const b: Leaf = { not: { field: "owner", is: "known", values: [] } };
+const c: Leaf = { field: "fit", is: "at-least", values: ["60"] };
+const fields = [
+  { key: "country", label: "Country", type: "country", choices: [{ key: "NO", label: "Norway" }, { key: "SE", label: "Sweden" }] },
+  { key: "owner", label: "Owner", type: "choice", choices: [] },
+  { key: "fit", label: "Fit", type: "number", choices: [] },
+  { key: "created_at", label: "Came in", type: "date", choices: [] },
+  { key: "city", label: "Place", type: "name", choices: [] },
+] as unknown as Field[];
 
-test("without picks the open leads are meant", () => {
-  expect(from("")).toEqual({ all: [{ field: "state", is: "in", values: ["new", "in_work", "on_hold", "qualified"] }] });
+test("without short words the open leads are meant, and any state means every lead", () => {
+  expect(short("")).toEqual({ all: [{ field: "state", is: "in", values: ["new", "in_work", "on_hold", "qualified"] }] });
+  expect(short("state=any")).toEqual({ all: [] });
+  expect(short("text=ragna")).toEqual({ all: [] });
 });
 
-test("any state and nothing else means every lead", () => {
-  expect(from("state=any")).toBeNull();
+test("short words become conditions that must all hold", () => {
+  expect(short("country=NO,SE&fit=60&owner=none&state=any")).toEqual({ all: [a, c, b] });
 });
 
-test("the parts of the sentence become conditions that must all hold", () => {
-  expect(from("country=NO,SE&fit=60&owner=none&state=any")).toEqual({
-    all: [
-      { field: "country", is: "in", values: ["NO", "SE"] },
-      { field: "fit", is: "at-least", values: ["60"] },
-      { not: { field: "owner", is: "known", values: [] } },
-    ],
-  });
+test("a part is put in place of another, at any depth", () => {
+  const whole: Condition = { all: [a, { any: [b, c] }] };
+  expect(replaced(whole, [1, 1], a)).toEqual({ all: [a, { any: [b, a] }] });
+  expect(replaced(whole, [1, 0], null)).toEqual({ all: [a, c] });
+  expect(replaced(whole, [0], null)).toEqual({ any: [b, c] });
+  expect(replaced(a, [], null)).toBeNull();
+  expect(replaced({ not: { all: [a, b] } }, [0, 1], null)).toEqual({ not: a });
 });
 
-test("a search looks at leads of any state, and every word must be found", () => {
-  const found = from("text=ragna+fjordn%C3%A6r") as { all: { any: { values: string[] }[] }[] };
-  expect(found.all.map((part) => part.any[0]?.values)).toEqual([["ragna"], ["fjordnær"]]);
+test("an alternative joins a group that is there, or makes one", () => {
+  expect(beside({ all: [a, b] }, [1], c, "any")).toEqual({ all: [a, { any: [b, c] }] });
+  expect(beside({ any: [a, b] }, [], c, "any")).toEqual({ any: [a, b, c] });
+  expect(beside({ any: [a, b] }, [1], c, "all")).toEqual({ any: [a, { all: [b, c] }] });
+});
+
+test("parts of the sentence read as people say them", () => {
+  expect([a, b, c, { not: a } as Leaf].map((leaf) => wordsOf(leaf, fields))).toEqual(["country is Norway or Sweden", "without owner", "fit 60 or more", "country is not Norway or Sweden"]);
+  expect(wordsOf({ field: "created_at", is: "since", values: ["2026-03-01T00:00:00Z"] }, fields)).toBe("came in since 1 Mar 2026");
+  expect(wordsOf({ not: { field: "city", is: "contains", values: ["berg"] } }, fields)).toBe("place does not contain “berg”");
+  expect(wordsOf({ field: "gone", is: "past", values: [] }, fields)).toBe("gone past");
 });

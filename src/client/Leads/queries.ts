@@ -1,19 +1,32 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, must, TroubleError, type Schema } from "../api/client";
 import { tellTrouble } from "../parts/Toast";
-import { toCondition, type Picks } from "./conditions";
+import type { Condition } from "./conditions";
+import { whereOf, type Work } from "./work";
 
 export type Sheet = Schema["LeadSheet"];
 
-export const useLeadPages = (picks: Picks) =>
-  useInfiniteQuery({
-    queryKey: ["leads", picks],
+export const useViews = () => useQuery({ queryKey: ["views"], staleTime: 60_000, queryFn: () => must(api.GET("/api/views")) });
+
+/** The worklist page by page; not asked before it is known what is to be shown. */
+export const useLeadPages = (work: Work, enabled: boolean) => {
+  const query = { where: JSON.stringify(whereOf(work)), order: work.order, columns: work.columns.map((c) => c.field).join(",") || undefined, group: work.group ?? undefined };
+  return useInfiniteQuery({
+    queryKey: ["leads", query],
+    enabled,
     initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) => {
-      const where = toCondition(picks);
-      return must(api.GET("/api/leads", { params: { query: { where: where ? JSON.stringify(where) : undefined, order: picks.order, after: pageParam } } }));
-    },
+    queryFn: ({ pageParam }) => must(api.GET("/api/leads", { params: { query: { ...query, after: pageParam } } })),
     getNextPageParam: (page) => page.next ?? undefined,
+    placeholderData: (before) => before,
+  });
+};
+
+/** Leads counted by one or two groupings. */
+export const useGroups = (where: Condition, rows: string | null, columns?: string | null, measure?: string) =>
+  useQuery({
+    queryKey: ["leads", "groups", where, rows, columns, measure],
+    enabled: !!rows,
+    queryFn: () => must(api.GET("/api/leads/groups", { params: { query: { where: JSON.stringify(where), rows: rows!, columns: columns ?? undefined, measure } } })),
     placeholderData: (before) => before,
   });
 
