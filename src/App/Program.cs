@@ -77,7 +77,13 @@ public static class Program
     {
         builder.Services.AddSingleton(s =>
             NpgsqlDataSource.Create(
-                s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")
+                new NpgsqlConnectionStringBuilder(
+                    s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")
+                )
+                {
+                    // Compiling a statement costs more than the short ones we ask take.
+                    Options = "-c jit=off",
+                }
             )
         );
         builder.Services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());

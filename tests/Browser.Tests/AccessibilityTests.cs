@@ -15,6 +15,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/desk", "decisions wait" },
             { "/intake", "Deliveries" },
             { "/leads", "leads," },
+            { "/leads?show=counts", "has most" },
+            { "/leads?group=owner&dense=1", "Aoife Brannigan" },
             { "/leads?text=ragna@fjordnaer.example", "1 lead" },
             { "/scoring", "clear both bars" },
             { "/routing", "Teams and turns" },

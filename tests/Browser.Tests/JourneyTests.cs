@@ -267,7 +267,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         var number = link.Text;
         link.Click();
         _browser.See($"{number} leads");
-        _browser.See("come in within 365 days");
+        _browser.See("came in within 365 days");
     }
 
     [Fact]

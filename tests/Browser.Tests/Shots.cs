@@ -24,8 +24,9 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Keep("form");
         Take("form-page", "/f/site-survey?lang=de", "Ortstermin anfragen");
         Take("campaign", "/intake/campaigns/bloom", "What people did");
-        Take("leads", "/leads?fit=40&order=engagement", "leads");
-        _browser.Go("/leads?country=NO,SE&order=engagement");
+        Take("leads", "/leads?country=NO,SE&fit=40&order=-engagement", "leads");
+        Take("counts", "/leads?state=any&show=counts&rows=created_at:month&across=source", "has most");
+        _browser.Go("/leads?country=NO,SE&order=-engagement");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
         _browser.See("Both bars are cleared");
         Keep("lead");
@@ -42,7 +43,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
-        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(14);
+        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(15);
     }
 
     private void Take(string name, string path, string settled)

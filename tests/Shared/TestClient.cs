@@ -39,6 +39,9 @@ public sealed class TestClient(string address)
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null, null);
 
+    /// <summary>The answer as it comes, for files.</summary>
+    public Task<HttpResponseMessage> Raw(string path) => _http.GetAsync(new Uri(path, UriKind.Relative));
+
     public Task<Answer> Post(string path, object? body = null, int? version = null) => Send(HttpMethod.Post, path, body, version);
 
     public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, body, version);

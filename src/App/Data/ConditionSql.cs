@@ -12,6 +12,8 @@ namespace DapperLantern.App.Data;
 /// </summary>
 public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
 {
+    private const string Owner = "owner";
+
     private readonly List<NpgsqlParameter> _parameters = [];
 
     public IReadOnlyList<NpgsqlParameter> Parameters => _parameters;
@@ -25,8 +27,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             AnyOf { Parts.Length: 0 } => "false",
             AllOf all => $"({string.Join(" and ", all.Parts.Select(Write))})",
             AnyOf any => $"({string.Join(" or ", any.Parts.Select(Write))})",
+            // Said the way an index over what is missing is found by.
+            Not { Part: Test { Operator: TestOperator.Known } test } when Asked(test) is { Many: false } field => $"({Stored(field)} is null)",
             Not not => $"(not {Write(not.Part)})",
-            Test test => WriteTest(test, catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field)),
+            Test test => WriteTest(test, Asked(test)),
             _ => throw new InvalidOperationException($"no SQL for {condition.GetType().Name}"),
         };
 
@@ -39,7 +43,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
             FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",
             FieldOrigin.Custom => $"(l.custom->>'{Safe(field.Key)}')",
-            _ => field.Key == "owner" ? "l.owner_id::text" : $"l.{Safe(field.Key)}",
+            _ => field.Key == Owner ? "l.owner_id::text" : $"l.{Safe(field.Key)}",
         };
 
     /// <summary>Adds a parameter of our own, for the statement around the condition.</summary>
@@ -53,8 +57,18 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     /// <summary>Gives the parameters to a command; a statement over the same condition may be made several times.</summary>
     public void AddTo(NpgsqlCommand command) => command.Parameters.AddRange(_parameters.Select(p => p.Clone()).ToArray());
 
+    /// <summary>The same for a command among several.</summary>
+    public void AddTo(NpgsqlBatchCommand command) => command.Parameters.AddRange(_parameters.Select(p => p.Clone()).ToArray());
+
+    private FieldDefinition Asked(Test test) => catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field);
+
+    // As it is kept, so that its index is used: the owner is shown as text and kept as a key.
+    private string Stored(FieldDefinition field) => field.Key == Owner ? "l.owner_id" : Column(field);
+
     private string WriteTest(Test test, FieldDefinition field)
     {
+        if (field.Key == Owner && test.Operator is (TestOperator.In or TestOperator.Known))
+            return test.Operator == TestOperator.Known ? "(l.owner_id is not null)" : $"(l.owner_id is not null and {OneOf("l.owner_id", Keys(test), NpgsqlDbType.Uuid)})";
         if (field.Many)
             return LeadAround.Rows(field) is var (rows, value) ? $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})" : "false";
         var column = Column(field);
@@ -68,13 +82,14 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         test.Operator switch
         {
             TestOperator.Known => "true",
-            TestOperator.In when field.IsNumeric => $"{column} = any({Parameter(test.Values.Select(Number).ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Numeric)})",
-            TestOperator.In => $"{column} = any({Parameter(test.Values.ToArray(), NpgsqlDbType.Array | NpgsqlDbType.Text)})",
+            TestOperator.In when field.IsNumeric && Whole(test, field) => OneOf(column, test.Values.Select(v => (int)Number(v)).ToArray(), NpgsqlDbType.Integer),
+            TestOperator.In when field.IsNumeric => OneOf(column, test.Values.Select(Number).ToArray(), NpgsqlDbType.Numeric),
+            TestOperator.In => OneOf(column, test.Values.ToArray(), NpgsqlDbType.Text),
             TestOperator.Contains => Like(column, test, v => $"%{v}%"),
             TestOperator.StartsWith => Like(column, test, v => $"{v}%"),
-            TestOperator.AtLeast => $"{column} >= {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)}",
-            TestOperator.AtMost => $"{column} <= {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)}",
-            TestOperator.Between => $"{column} between {Parameter(Number(test.Values[0]), NpgsqlDbType.Numeric)} and {Parameter(Number(test.Values[1]), NpgsqlDbType.Numeric)}",
+            TestOperator.AtLeast => $"{column} >= {NumberOf(test, field, 0)}",
+            TestOperator.AtMost => $"{column} <= {NumberOf(test, field, 0)}",
+            TestOperator.Between => $"{column} between {NumberOf(test, field, 0)} and {NumberOf(test, field, 1)}",
             TestOperator.WithinDays => $"{column} between {Moment(DaysAgo(test))} and {Moment(now)}",
             TestOperator.OlderThanDays => $"{column} < {Moment(DaysAgo(test))}",
             TestOperator.Past => $"{column} < {Moment(now)}",
@@ -90,6 +105,19 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     }
 
     private string Moment(DateTime moment) => Parameter(moment, NpgsqlDbType.TimestampTz);
+
+    // A whole number is compared with a column of whole numbers as one, else no index over it is used.
+    private string NumberOf(Test test, FieldDefinition field, int at) =>
+        Number(test.Values[at]) is var number && Whole(test, field) ? Parameter((int)number, NpgsqlDbType.Integer) : Parameter(number, NpgsqlDbType.Numeric);
+
+    private static bool Whole(Test test, FieldDefinition field) =>
+        FieldCatalogue.WholeNumbers.Contains(field.Key) && test.Values.Select(Number).All(n => decimal.IsInteger(n) && n is >= int.MinValue and <= int.MaxValue);
+
+    // An index gives rows in its order for one value, not for one of several.
+    private string OneOf<T>(string column, T[] values, NpgsqlDbType type)
+        where T : notnull => values.Length == 1 ? $"{column} = {Parameter(values[0], type)}" : $"{column} = any({Parameter(values, NpgsqlDbType.Array | type)})";
+
+    private static Guid[] Keys(Test test) => [.. test.Values.Select(v => Guid.TryParse(v, out var id) ? id : (Guid?)null).OfType<Guid>()];
 
     private string Text(string text) => Parameter(text, NpgsqlDbType.Text);
 

@@ -258,6 +258,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 d.Property(x => x.Version).HasDefaultValue(1).IsConcurrencyToken();
                 d.HasIndex(x => new { x.PipelineKey, x.StageKey });
                 d.HasIndex(x => x.AccountId);
+                d.HasIndex(x => x.ContactId);
                 d.HasIndex(x => x.LeadId);
             }
         );

@@ -72,11 +72,10 @@ public static class DeskEndpoints
             "Silent for months, then a sign: worth more than a fresh name.",
             Act.SeeLeads,
             Lead(
-                "'a sign after ' || extract(day from w.at - w.before)::int || ' silent days'",
-                "w.at",
-                "l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)",
-                "w.at desc",
-                Woke
+                "'a sign after ' || l.silent_days || ' silent days'",
+                "l.last_sign_at",
+                "l.silent_days >= 90 and l.last_sign_at > @week and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.last_sign_at desc"
             )
         ),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
@@ -96,17 +95,11 @@ public static class DeskEndpoints
             Lead(
                 "concat_ws(', ', l.company, p.display_name)",
                 "l.last_touch_at",
-                "l.state = 'in_work' and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null) and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.state = 'in_work' and l.next_step_at is null and (@mine::uuid is null or l.owner_id = @mine)",
                 "l.last_touch_at"
             )
         ),
     ];
-
-    private const string Woke = """
-        join lateral (select max(e.at) as at, max(e.at) filter (where e.at < f.at - interval '1 day') as before
-          from lead_event e, (select max(at) as at from lead_event where lead_id = l.id) f where e.lead_id = l.id group by f.at) w
-          on w.at > @week and w.before < w.at - interval '90 days'
-        """;
 
     private const string Rows = """
         select 'delivery', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
@@ -126,10 +119,10 @@ public static class DeskEndpoints
         group.MapGet("/line", Line).WithSummary("What waits at each stop");
     }
 
-    private static string Lead(string line, string at, string where, string order, string join = "") =>
+    private static string Lead(string line, string at, string where, string order) =>
         $"""
             select 'lead', l.id, {LeadName}, {line}, {at}, count(*) over ()::int
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id {join} where {where} order by {order} limit {Shown}
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where} order by {order} limit {Shown}
             """;
 
     private static async Task<Ok<DeskView>> Waiting(LanternDb db, ClaimsPrincipal user, TimeProvider clock)

@@ -79,11 +79,23 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => l.CompanyKey);
         lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();
-        lead.HasIndex(l => new { l.OwnerId, l.State });
         lead.HasIndex(l => l.DeliveryId);
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
         // What the views that ship ask for: few leads each, of many.
-        lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().HasFilter("owner_id is null");
+        lead.HasIndex(l => new { l.OwnerId, l.ClockDueAt }, "ix_lead_of_owner").IncludeProperties(l => l.State).HasFilter("state in ('new', 'in_work', 'on_hold', 'qualified')");
+        lead.HasIndex(
+                l => new
+                {
+                    l.Engagement,
+                    l.Fit,
+                    l.Id,
+                },
+                "ix_lead_cleared"
+            )
+            .IsDescending()
+            .IncludeProperties(l => new { l.State, l.OwnerId })
+            .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
+        lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().IncludeProperties(l => new { l.State, l.OwnerId }).HasFilter("owner_id is null");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");
     }

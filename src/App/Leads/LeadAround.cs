@@ -22,9 +22,11 @@ public static class LeadAround
     private static readonly Dictionary<string, string> One = new()
     {
         ["customer"] = """
-            (case when exists (select 1 from deal gd join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key where gs.counts = 'won'
-              and (gd.account_id in (select ga.id from account ga where ga.company_key = l.company_key) or gd.contact_id in (select gc.id from contact gc where gc.email = l.email)))
-              then 'yes' else 'no' end)
+            (case when exists (select 1 from account ga join deal gd on gd.account_id = ga.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
+                where ga.company_key = l.company_key and gs.counts = 'won') then 'yes'
+              when exists (select 1 from contact gc join deal gd on gd.contact_id = gc.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
+                where gc.email = l.email and gs.counts = 'won') then 'yes'
+              else 'no' end)
             """,
         ["last_call_at"] = "(select max(g.at) from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",
         ["calls"] = "(select count(*)::numeric from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",

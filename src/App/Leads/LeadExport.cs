@@ -1,4 +1,4 @@
-using System.Text;
+using System.Runtime.CompilerServices;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -10,7 +10,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads;
 
 /// <summary>
-/// Leads as separated values: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
+/// Leads as a table: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
 /// to contact goes out without address and numbers. Our own reader gives the values back.
 /// </summary>
 public sealed class LeadExport(Installation installation, TimeProvider clock)
@@ -18,40 +18,43 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
     private const int Chunk = 2000;
     private static readonly string[] WaysToReach = ["email", "phone", "mobile"];
 
-    /// <summary>Writes all leads the conditions hold for, in the order of their numbers; by pages, so that memory does not grow with them.</summary>
-    public async Task Write(NpgsqlConnection connection, Condition where, Stream to, CancellationToken cancel)
+    /// <summary>The headings of the columns.</summary>
+    public IReadOnlyList<string> Headings => ["Number", .. Fields.Select(f => f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)];
+
+    private IEnumerable<FieldDefinition> Fields => installation.Catalogue.OfLead;
+
+    /// <summary>All leads the conditions hold for, in the order of their numbers; by pages, so that memory does not grow with them.</summary>
+    public async IAsyncEnumerable<object?[]> Rows(NpgsqlConnection connection, Condition where, [EnumeratorCancellation] CancellationToken cancel)
     {
-        var fields = installation.Catalogue.OfLead.ToList();
-        await using var text = new StreamWriter(to, new UTF8Encoding(true), 1 << 16, leaveOpen: true);
-        await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)]));
+        var fields = Fields.ToList();
         for (var after = 0; ; )
         {
             var leads = await Page(connection, where, after, cancel);
             if (leads.Count == 0)
-                return;
+                yield break;
             after = leads[^1].Number;
             var tags = await Tags(connection, leads);
             var book = await ConsentBook.Load(connection, [.. leads.Select(l => l.Keys)]);
             foreach (var lead in leads)
-                await text.WriteAsync(Csv.Line(Cells(lead, fields, tags, book)));
-            await text.FlushAsync(cancel);
+                yield return [.. Cells(lead, fields, tags, book)];
         }
     }
 
-    private IEnumerable<string> Cells(Exported lead, List<FieldDefinition> fields, ILookup<Guid, string> tags, ConsentBook book)
+    private IEnumerable<object?> Cells(Exported lead, List<FieldDefinition> fields, ILookup<Guid, string> tags, ConsentBook book)
     {
         var barred = book.IsBarred(lead.Keys);
         return fields
-            .Select(f => barred && WaysToReach.Contains(f.Key) ? "" : Shown(f, lead.Facts[f.Ordinal]))
+            .Select(f => barred && WaysToReach.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
             .Prepend($"L-{lead.Number}")
             .Append(string.Join(", ", tags[lead.Id]))
-            .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key) ?? ""));
+            .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));
     }
 
-    // Numbers and amounts as numbers, moments by ISO 8601, the rest as people read it.
-    private static string Shown(FieldDefinition field, FieldValue value) =>
-        !value.IsKnown ? ""
-        : field.IsNumeric || field.Type is FieldType.Date or FieldType.Phone ? value.ToString()
+    // Numbers, amounts and moments as what they are, the rest as people read it.
+    private static object? Shown(FieldDefinition field, FieldValue value) =>
+        !value.IsKnown ? null
+        : field.IsNumeric || field.Type == FieldType.Date ? value
+        : field.Type == FieldType.Phone ? value.ToString()
         : field.Show(value.ToString());
 
     private async Task<List<Exported>> Page(NpgsqlConnection connection, Condition where, int after, CancellationToken cancel)

@@ -7,7 +7,21 @@ namespace DapperLantern.App.Leads;
 /// <summary>Between rows of the table <c>lead</c> and the records Core computes with.</summary>
 public static class LeadRecord
 {
-    private static readonly string[] SystemColumns = ["state", "source", "campaign", "fit", "engagement", "next_move", "created_at", "last_touch_at", "clock_due_at", "next_step_at", "last_sign_at", "silent_days"];
+    private static readonly string[] SystemColumns =
+    [
+        "state",
+        "source",
+        "campaign",
+        "fit",
+        "engagement",
+        "next_move",
+        "created_at",
+        "last_touch_at",
+        "clock_due_at",
+        "next_step_at",
+        "last_sign_at",
+        "silent_days",
+    ];
 
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
     public static string Columns { get; } =

@@ -90,7 +90,8 @@ public static class ViewEndpoints
         );
     }
 
-    private static bool MayChange(string scope, Guid? owner, ClaimsPrincipal user) => user.May(Act.SetUp) ? scope != ViewRow.Personal || owner == user.Id() : scope != ViewRow.Fixed && owner == user.Id();
+    private static bool MayChange(string scope, Guid? owner, ClaimsPrincipal user) =>
+        user.May(Act.SetUp) ? scope != ViewRow.Personal || owner == user.Id() : scope != ViewRow.Fixed && owner == user.Id();
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
     {
@@ -109,6 +110,28 @@ public static class ViewEndpoints
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, installation.Catalogue, user);
         return problem is null ? TypedResults.Ok(await worklist.Count(connection, where)) : Trouble.Invalid(problem.Code, problem.Words, "where");
     }
+
+    /// <summary>
+    /// What a fixed view lets this person do: the condition within which they may, or null when it does not let them. What their role lets them
+    /// do anywhere needs no view.
+    /// </summary>
+    /// <param name="act">See <see cref="ViewAct"/>.</param>
+    internal static async Task<Condition?> Lets(NpgsqlConnection connection, Guid? view, string act, ClaimsPrincipal user) =>
+        await connection.QuerySingleOrDefaultAsync<string>(
+            """
+            select v.body::text from lead_view v where v.id = @view and v.scope = 'fixed' and @act = any(v.acts)
+              and (cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = @me and t.team_key = any(v.teams)))
+            """,
+            new
+            {
+                view,
+                act,
+                me = user.Id(),
+            }
+        )
+            is { } body
+            ? Json.Read<ViewBody>(body).Where
+            : null;
 
     private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, Installation installation)
     {

@@ -21,8 +21,10 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 {
     public const int PageSize = 50;
 
-    /// <summary>So many are counted one by one; beyond, the database's estimate is given, and said to be one.</summary>
+    /// <summary>So many are counted one by one; beyond, or where that would take longer than people wait, the database's estimate is given, and said to be one.</summary>
     public const int CountedExactly = 10_000;
+
+    private const int CountingMilliseconds = 60;
 
     /// <summary>One page of leads.</summary>
     public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
@@ -49,13 +51,14 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var columns = fields.Select(f => WorklistSql.SortColumn(sql, f)).ToList();
         var extra = query.Columns.Select((f, i) => $", {Shown(sql, f)} as x{i}");
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
-        var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, after)}";
+        var known = WorklistSql.Known(query.Where);
+        var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, known, after)}";
         var command = new NpgsqlCommand(
             $"""
-            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
+            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, p.time_zone, p.works_from, p.works_to,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-            where {holds} {beyond} order by {WorklistSql.OrderBy(query.Order, columns)} limit {PageSize}
+            where {holds} {beyond} order by {WorklistSql.OrderBy(query.Order, columns, known)} limit {PageSize}
             """,
             connection
         );
@@ -65,9 +68,13 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     // Facts are read with the record; what stands around it is gathered for the rows of the page only.
     private static string Shown(ConditionSql sql, FieldDefinition field) =>
-        field.Many ? LeadAround.Shown(field) is var (rows, value) ? $"(select array_agg(distinct {value}) from {rows})" : "null"
-        : field.Origin == FieldOrigin.Around ? $"array[({sql.Column(field)})::text]"
-        : "null::text[]";
+        field.Many
+            ? LeadAround.Shown(field) is var (rows, value)
+                ? $"(select array_agg(distinct {value}) from {rows})"
+                : "null"
+            : field.Origin == FieldOrigin.Around
+                ? $"array[({sql.Column(field)})::text]"
+                : "null::text[]";
 
     /// <summary>How many leads a condition holds of.</summary>
     public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)
@@ -78,24 +85,40 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     private static async Task<LeadCount> Count(NpgsqlConnection connection, string holds, ConditionSql sql, bool exactly = false)
     {
-        var most = exactly ? "" : $"limit {CountedExactly + 1}";
-        await using (
-            var command = new NpgsqlCommand(
-                $"""
-                select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int
-                from (select l.owner_id, l.state from lead l where {holds} {most}) x
-                """,
-                connection
-            )
-        )
+        if (exactly)
+            return await OneByOne(connection, holds, sql, "", null);
+        try
         {
-            sql.AddTo(command);
-            await using var row = await command.ExecuteReaderAsync();
-            await row.ReadAsync();
-            if (exactly || row.GetInt32(0) <= CountedExactly)
-                return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
+            var count = await OneByOne(connection, holds, sql, $"limit {CountedExactly + 1}", CountingMilliseconds);
+            if (count.All <= CountedExactly)
+                return count;
+            return new LeadCount(Math.Max(CountedExactly + 1, await Estimate(connection, holds, sql)), true, null);
         }
-        return new LeadCount(await Estimate(connection, holds, sql), true, null);
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled)
+        {
+            return new LeadCount(await Estimate(connection, holds, sql), true, null);
+        }
+    }
+
+    private static async Task<LeadCount> OneByOne(NpgsqlConnection connection, string holds, ConditionSql sql, string most, int? milliseconds)
+    {
+        await using var batch = new NpgsqlBatch(connection);
+        // Holds until the batch ends, which is one transaction.
+        if (milliseconds is { } time)
+            batch.BatchCommands.Add(new NpgsqlBatchCommand($"select set_config('statement_timeout', '{time}', true)"));
+        var count = new NpgsqlBatchCommand(
+            $"""
+            select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int
+            from (select l.owner_id, l.state from lead l where {holds} {most}) x
+            """
+        );
+        sql.AddTo(count);
+        batch.BatchCommands.Add(count);
+        await using var row = await batch.ExecuteReaderAsync();
+        if (milliseconds is not null)
+            await row.NextResultAsync();
+        await row.ReadAsync();
+        return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
     }
 
     private static async Task<int> Estimate(NpgsqlConnection connection, string holds, ConditionSql sql)
@@ -103,23 +126,21 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         await using var command = new NpgsqlCommand($"explain (format json) select 1 from lead l where {holds}", connection);
         sql.AddTo(command);
         using var plan = JsonDocument.Parse((string)(await command.ExecuteScalarAsync())!);
-        // No fewer than were counted.
-        return Math.Max(CountedExactly + 1, (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue));
+        return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);
     }
 
     private async Task<(List<LeadListItem> Items, Cursor? Last)> ReadItems(NpgsqlConnection connection, NpgsqlCommand command, WorklistQuery query, DateTime now)
     {
-        var rows = new List<(RecordValues Record, LeadListItem Item, DateTime? Started, DateTime? Due)>();
+        var rows = new List<(LeadListItem Item, DateTime? Started, DateTime? Due, Person? Owner)>();
         Cursor? last = null;
         await using (var row = await command.ExecuteReaderAsync())
             while (await row.ReadAsync())
             {
                 var record = LeadRecord.Read(row, installation.Catalogue);
-                rows.Add((record, Item(row, record, query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?));
+                rows.Add((Item(row, record, query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row)));
                 last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"]);
             }
         var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
-        var hours = await LeadQueries.Hours(connection);
         var live = await installation.Model(connection);
         var items = rows.Select(r =>
         {
@@ -128,11 +149,21 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             {
                 Engagement = engagement,
                 NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
-                Clock = LeadQueries.Clock(r.Started, r.Due, r.Item.OwnerId is { } o ? hours.GetValueOrDefault(o) : null, now),
+                Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now),
             };
         });
         return ([.. items], last);
     }
+
+    private static Person? OwnerOf(NpgsqlDataReader row) =>
+        row["time_zone"] is string zone
+            ? new Person
+            {
+                TimeZone = zone,
+                WorksFrom = row.GetFieldValue<TimeOnly>(row.GetOrdinal("works_from")),
+                WorksTo = row.GetFieldValue<TimeOnly>(row.GetOrdinal("works_to")),
+            }
+            : null;
 
     private static LeadListItem Item(NpgsqlDataReader row, RecordValues record, WorklistQuery query)
     {
@@ -163,7 +194,11 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     private static string? Cell(NpgsqlDataReader row, RecordValues record, FieldDefinition field, int index)
     {
         if (field.Origin != FieldOrigin.Around)
-            return record[field.Ordinal] is { IsKnown: true } value ? field.Type == FieldType.Date ? value.ToString() : field.Show(value.ToString()) : null;
+            return record[field.Ordinal] is { IsKnown: true } value
+                ? field.Type == FieldType.Date
+                    ? value.ToString()
+                    : field.Show(value.ToString())
+                : null;
         var values = (row[$"x{index}"] as string?[] ?? []).OfType<string>().ToList();
         return values.Count == 0 ? null
             : field.Type == FieldType.Date ? DateTimeOffset.Parse(values[0], System.Globalization.CultureInfo.InvariantCulture).UtcDateTime.ToString("O")

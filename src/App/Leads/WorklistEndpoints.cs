@@ -27,7 +27,8 @@ public static class WorklistEndpoints
         see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
         see.MapGet("/leads/count", Count).WithSummary("How many leads a condition holds of, counted one by one");
         see.MapGet("/leads/groups", Groups).WithSummary("Leads counted by one or two groupings");
-        api.MapGet("/leads.csv", Export).Requires(Act.ExportLeads).WithTags("Leads").WithSummary("Leads by conditions, as a file");
+        see.MapGet("/leads.{format:regex(^(csv|xlsx)$)}", Export).WithSummary("Leads by conditions, as a file (csv, xlsx); for those whose role or whose view allows it");
+        see.MapGet("/leads/groups.{format:regex(^(csv|xlsx)$)}", ExportGroups).WithSummary("Leads counted by one or two groupings, as a file (csv, xlsx)");
     }
 
     private static Ok<List<FieldView>> Fields(Installation installation) => TypedResults.Ok(installation.Catalogue.Askable.Select(View).ToList());
@@ -72,12 +73,49 @@ public static class WorklistEndpoints
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
     {
         var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
-        return problem is null
-            ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true))
-            : Trouble.Invalid(problem.Code, problem.Words, "where");
+        return problem is null ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true)) : Trouble.Invalid(problem.Code, problem.Words, "where");
     }
 
     private static async Task<Results<Ok<GroupsView>, ProblemHttpResult>> Groups(
+        string? where,
+        string rows,
+        string? columns,
+        string? measure,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadGroups groups,
+        Installation installation
+    )
+    {
+        var (view, _, problem) = await Counted(where, rows, columns, measure, user, db, groups, installation);
+        return problem is null ? TypedResults.Ok(view!) : problem;
+    }
+
+    private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> ExportGroups(
+        string format,
+        string? where,
+        string rows,
+        string? columns,
+        string? measure,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadGroups groups,
+        Installation installation,
+        HttpResponse answer,
+        CancellationToken cancel
+    )
+    {
+        var (view, heading, problem) = await Counted(where, rows, columns, measure, user, db, groups, installation);
+        if (problem is not null)
+            return problem;
+        var across = view!.Columns.Count == 0 ? [view.Measure] : view.Columns.Select(c => c.Label).ToList();
+        var cells = view.Cells.ToDictionary(c => (c.Row, c.Column), c => c.Value);
+        var lines = view.Rows.Select((r, i) => across.Select((_, j) => (object?)FieldValue.Of((decimal?)cells.GetValueOrDefault((i, j)))).Prepend(r.Label).ToArray());
+        await TableFile.Send(answer, "counts", format, [heading, .. across], lines.ToAsyncEnumerable(), cancel);
+        return TypedResults.Empty;
+    }
+
+    private static async Task<(GroupsView? View, string Heading, ProblemHttpResult? Problem)> Counted(
         string? where,
         string rows,
         string? columns,
@@ -94,12 +132,15 @@ public static class WorklistEndpoints
         var (across, wrongColumns) = string.IsNullOrEmpty(columns) ? (null, null) : Grouping.Read(columns, catalogue);
         var (measured, wrongMeasure) = LeadAsk.MeasureOf(measure, catalogue);
         if ((wrong ?? wrongRows ?? wrongColumns ?? wrongMeasure) is { } problem)
-            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
-        return TypedResults.Ok(await groups.Count(await db.Connection(), condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id));
+            return (null, "", Trouble.Invalid(problem.Code, problem.Words, problem.Path));
+        return (await groups.Count(await db.Connection(), condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id), down!.Field.Label, null);
     }
 
+    // Who may not download by their role may download what a view of their team holds, where it says so.
     private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Export(
+        string format,
         string? where,
+        Guid? view,
         ClaimsPrincipal user,
         LanternDb db,
         LeadExport export,
@@ -111,9 +152,14 @@ public static class WorklistEndpoints
         var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
         if (problem is not null)
             return Trouble.Invalid(problem.Code, problem.Words, "where");
-        answer.ContentType = "text/csv; charset=utf-8";
-        answer.Headers.ContentDisposition = "attachment; filename=\"leads.csv\"";
-        await export.Write(await db.Connection(), condition!, answer.Body, cancel);
+        var connection = await db.Connection();
+        if (!user.May(Act.ExportLeads))
+        {
+            if (await ViewEndpoints.Lets(connection, view, "export", user) is not { } within)
+                return Trouble.NotYours();
+            condition = new AllOf([LeadAsk.Condition(within, installation.Catalogue, user).Item1, condition!]);
+        }
+        await TableFile.Send(answer, "leads", format, export.Headings, export.Rows(connection, condition!, cancel), cancel);
         return TypedResults.Empty;
     }
 }

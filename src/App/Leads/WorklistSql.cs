@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using NpgsqlTypes;
@@ -20,7 +21,10 @@ public sealed record Cursor(ImmutableArray<string?> Values, Guid Id)
         try
         {
             var cursor = Json.Read<Cursor>(Encoding.UTF8.GetString(Convert.FromBase64String(text)));
-            return !cursor.Values.IsDefault && cursor.Values.Length == order.Count && order.Zip(cursor.Values, (k, v) => WorklistSql.Parses(catalogue.Asked(k.Field)!, v)).All(good => good)
+            return
+                !cursor.Values.IsDefault
+                && cursor.Values.Length == order.Count
+                && order.Zip(cursor.Values, (k, v) => WorklistSql.Parses(catalogue.Asked(k.Field)!, v)).All(good => good)
                 ? cursor
                 : null;
         }
@@ -35,7 +39,6 @@ public sealed record Cursor(ImmutableArray<string?> Values, Guid Id)
 public static class WorklistSql
 {
     private static readonly HashSet<string> AlwaysThere = ["state", "source", "fit", "engagement", "next_move", "created_at", "last_touch_at"];
-    private static readonly HashSet<string> WholeNumbers = ["fit", "engagement", "silent_days"];
 
     /// <summary>What a field is ordered by: people, sources and campaigns by their names, the rest by its value.</summary>
     public static string SortColumn(ConditionSql sql, FieldDefinition field) =>
@@ -47,19 +50,37 @@ public static class WorklistSql
             _ => sql.Column(field),
         };
 
-    /// <summary>What to order by, the id at last so that no two leads stand on the same place.</summary>
-    public static string OrderBy(IReadOnlyList<SortKey> order, IReadOnlyList<string> columns)
+    /// <summary>The fields that every lead a condition holds of has: then nothing need be said of those without, and an index is in order. Owner and campaign are ordered by names, which may be gone.</summary>
+    public static IReadOnlySet<string> Known(Condition where)
     {
-        var keys = order.Zip(columns, (key, column) => $"{column}{(key.Descending ? " desc" : "")}{(AlwaysThere.Contains(key.Field) ? "" : " nulls last")}");
+        var known = new HashSet<string>(AlwaysThere);
+        foreach (var part in where is AllOf all ? all.Parts : [where])
+            if (part is Test { Field: not ("owner" or "campaign") } test)
+                known.Add(test.Field);
+        return known;
+    }
+
+    /// <summary>What to order by, the id at last so that no two leads stand on the same place.</summary>
+    /// <param name="known">See <see cref="Known"/>.</param>
+    public static string OrderBy(IReadOnlyList<SortKey> order, IReadOnlyList<string> columns, IReadOnlySet<string> known)
+    {
+        var keys = order.Zip(columns, (key, column) => $"{column}{(key.Descending ? " desc" : "")}{(known.Contains(key.Field) ? "" : " nulls last")}");
         return $"{string.Join(", ", keys)}, l.id{(IdDescends(order) ? " desc" : "")}";
     }
 
     /// <summary>The rows after a cursor. Where all keys are always known and run the same way, rows are compared whole, which an index can follow.</summary>
-    public static string After(ConditionSql sql, IReadOnlyList<SortKey> order, IReadOnlyList<FieldDefinition> fields, IReadOnlyList<string> columns, Cursor cursor)
+    public static string After(
+        ConditionSql sql,
+        IReadOnlyList<SortKey> order,
+        IReadOnlyList<FieldDefinition> fields,
+        IReadOnlyList<string> columns,
+        IReadOnlySet<string> known,
+        Cursor cursor
+    )
     {
         var values = fields.Zip(cursor.Values, (f, v) => v is null ? null : $"{sql.Parameter(v, NpgsqlDbType.Text)}::{TypeOf(f)}").ToList();
         var id = sql.Parameter(cursor.Id, NpgsqlDbType.Uuid);
-        if (order.All(k => AlwaysThere.Contains(k.Field) && k.Descending == order[0].Descending))
+        if (order.Select((k, i) => (k, i)).All(x => known.Contains(x.k.Field) && values[x.i] is not null && x.k.Descending == order[0].Descending))
             return $"({string.Join(", ", columns)}, l.id) {(order[0].Descending ? "<" : ">")} ({string.Join(", ", values)}, {id})";
         var after = $"l.id {(IdDescends(order) ? "<" : ">")} {id}";
         for (var i = order.Count - 1; i >= 0; i--)
@@ -93,7 +114,7 @@ public static class WorklistSql
     private static bool IdDescends(IReadOnlyList<SortKey> order) => order[0].Descending;
 
     private static string TypeOf(FieldDefinition field) =>
-        WholeNumbers.Contains(field.Key) ? "int"
+        FieldCatalogue.WholeNumbers.Contains(field.Key) ? "int"
         : field.IsNumeric ? "numeric"
         : field.Type == FieldType.Date ? "timestamptz"
         : "text";

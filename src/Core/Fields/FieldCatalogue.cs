@@ -246,6 +246,9 @@ public sealed class FieldCatalogue
         System("silent_days", "Silent days before the last sign", FieldType.Number),
     ];
 
+    /// <summary>The numbers that are whole and kept as such.</summary>
+    public static FrozenSet<string> WholeNumbers { get; } = FrozenSet.Create("fit", "engagement", "silent_days");
+
     /// <summary>Keys of the value lists that fields around a lead take their choices from.</summary>
     public const string Purposes = "consent-purposes";
 

@@ -99,7 +99,10 @@ public sealed class RecordValues(FieldCatalogue catalogue)
 
     public FieldValue this[int ordinal]
     {
-        get => ordinal < _values.Length ? _values[ordinal] : _around is null ? default : _around[ordinal - _values.Length];
+        get =>
+            ordinal < _values.Length ? _values[ordinal]
+            : _around is null ? default
+            : _around[ordinal - _values.Length];
         set
         {
             if (ordinal < _values.Length)

@@ -77,9 +77,13 @@ public sealed record Grouping(FieldDefinition Field, Grain Grain)
 
     // The highest band of a score has its end in it.
     private decimal? EndOf(decimal lower) =>
-        ByScore ? lower + ScoreBand < HighestScore ? lower + ScoreBand : null
-        : lower == 0 ? 1
-        : lower * 10;
+        ByScore
+            ? lower + ScoreBand < HighestScore
+                ? lower + ScoreBand
+                : null
+            : lower == 0
+                ? 1
+                : lower * 10;
 
     /// <summary>A group's name for people.</summary>
     public string LabelOf(string? key)

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { ChoiceBox } from "../parts/Field";
+import { Files } from "../parts/Files";
 import { whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
 import { serif, small } from "../parts/theme";
@@ -104,6 +105,11 @@ export function Counts({ where, fields, params, set }: Props) {
       {groups.isPending && <Skeleton rows={8} />}
       {groups.isError && <Trouble error={groups.error} />}
       {groups.data && <Shown groups={groups.data} where={where} of={options.find((o) => o.key === rows)?.label ?? rows} />}
+      {groups.data && groups.data.total > 0 && (
+        <p style={{ marginTop: 14 }}>
+          <Files name="counts" at="leads/groups" query={new URLSearchParams({ where: JSON.stringify(where), rows, columns: across === "none" ? "" : across, measure }).toString()} />
+        </p>
+      )}
     </Page>
   );
 }

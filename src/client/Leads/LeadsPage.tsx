@@ -3,6 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import styled from "styled-components";
 import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { Files } from "../parts/Files";
 import { count as counted, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
@@ -138,7 +139,8 @@ export function LeadsPage() {
 type Page = NonNullable<ReturnType<typeof useLeadPages>["data"]>["pages"][number];
 
 function Total({ work, page }: { work: Work; page?: Page }) {
-  const may = useMay("exportLeads");
+  const may = useMay("exportLeads") || !!work.view?.mayDo.includes("export");
+  const within = work.view ? `&view=${work.view.id}` : "";
   if (!page) return <span role="status">counting …</span>;
   const all = page.estimated ? `about ${whole(page.count)} leads` : counted(page.count, "lead");
   return (
@@ -148,9 +150,7 @@ function Total({ work, page }: { work: Work; page?: Page }) {
       {may && page.count > 0 && (
         <>
           {" · "}
-          <a href={`/api/leads.csv?where=${encodeURIComponent(JSON.stringify(whereOf(work)))}`} download="leads.csv">
-            download (CSV)
-          </a>
+          <Files name="leads" query={`where=${encodeURIComponent(JSON.stringify(whereOf(work)))}${within}`} />
         </>
       )}
     </span>

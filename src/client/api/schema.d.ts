@@ -312,42 +312,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/leads.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Leads by conditions, as a file */
-        get: {
-            parameters: {
-                query?: {
-                    where?: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/scoring": {
         parameters: {
             query?: never;
@@ -2693,6 +2657,86 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["GroupsView"];
                     };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads by conditions, as a file (csv, xlsx); for those whose role or whose view allows it */
+        get: {
+            parameters: {
+                query?: {
+                    where?: string;
+                    view?: string;
+                };
+                header?: never;
+                path: {
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/groups.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads counted by one or two groupings, as a file (csv, xlsx) */
+        get: {
+            parameters: {
+                query: {
+                    where?: string;
+                    rows: string;
+                    columns?: string;
+                    measure?: string;
+                };
+                header?: never;
+                path: {
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };

@@ -119,7 +119,12 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     }
 
     // What stands around the leads, written to the tables and given back as their records would have it.
-    private static async Task<Dictionary<Guid, List<(string Field, FieldValue Value)>>> FillAround(NpgsqlConnection connection, Random random, Func<string?> text, Func<DateTime> moment)
+    private static async Task<Dictionary<Guid, List<(string Field, FieldValue Value)>>> FillAround(
+        NpgsqlConnection connection,
+        Random random,
+        Func<string?> text,
+        Func<DateTime> moment
+    )
     {
         var leads = (await connection.QueryAsync<Guid>("select id from lead where source = 'test' order by number")).ToList();
         var around = new Dictionary<Guid, List<(string, FieldValue)>>();

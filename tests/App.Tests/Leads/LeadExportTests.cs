@@ -2,6 +2,7 @@ using System.Net;
 using System.Text;
 using Dapper;
 using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
 
 namespace DapperLantern.App.Tests.Leads;
 
@@ -33,6 +34,44 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
         rows[0].ShouldContain("Fit");
         rows[0].ShouldContain("News and offers by mail");
         rows.Skip(1).Select(r => r[0]).Distinct().Count().ShouldBe(rows.Length - 1);
+    }
+
+    [Fact]
+    public async Task AWorkbookHoldsWhatTheSeparatedValuesHold()
+    {
+        var rows = (await Export(Of("country", "SE"))).Where(r => !r.Any(c => c.Contains('"', StringComparison.Ordinal))).ToList();
+        using var http = await _ingrid.Raw($"/api/leads.xlsx?where={Of("country", "SE")}");
+        http.Content.Headers.ContentType!.MediaType.ShouldBe("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet");
+        using var reader = ExcelDataReader.ExcelReaderFactory.CreateReader(new MemoryStream(await http.Content.ReadAsByteArrayAsync()));
+        var sheet = new List<object?[]>();
+        while (reader.Read())
+            sheet.Add([.. Enumerable.Range(0, reader.FieldCount).Select(reader.GetValue)]);
+        sheet[0].Select(h => (string?)h).ShouldBe(rows[0]);
+        sheet.Count.ShouldBe(1 + (int)await fixture.Server.Scalar<long>("select count(*) from lead where country = 'SE'"));
+        var byNumber = sheet.Skip(1).ToDictionary(r => (string)r[0]!);
+        foreach (var row in rows.Skip(1).Take(40))
+        foreach (var (heading, text, cell) in rows[0].Zip(row, byNumber[row[0]]))
+            (
+                heading switch
+                {
+                    "Fit" or "Engagement" or "Sites" or "Staff" => $"{cell}",
+                    "Came in" => cell is DateTime at ? at.ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture) : "",
+                    "Company" or "Country" or "Mail" => cell as string ?? "",
+                    _ => null,
+                } ?? text
+            ).ShouldBe(heading == "Came in" ? text[..16] : text, $"{row[0]} {heading}");
+    }
+
+    [Fact]
+    public async Task CountsGoOutAsTheyStandOnTheScreen()
+    {
+        var view = await _ingrid.Read<GroupsView>("/api/leads/groups?rows=country&columns=state");
+        var lines = (await _ingrid.Get("/api/leads/groups.csv?rows=country&columns=state")).Body.TrimStart('\ufeff').Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
+        lines[0].ShouldBe("Country," + string.Join(',', view.Columns.Select(c => c.Label)));
+        lines.Length.ShouldBe(view.Rows.Count + 1);
+        lines.Skip(1).SelectMany(l => l.Split(',').Skip(1)).Where(c => c.Length > 0).Sum(c => int.Parse(c, System.Globalization.CultureInfo.InvariantCulture)).ShouldBe(view.Total);
+        (await _ingrid.Get("/api/leads/groups.csv?rows=luck")).Problem.ShouldBe("group-unknown");
+        (await _ingrid.Get("/api/leads.pdf")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 
     [Fact]

@@ -8,7 +8,13 @@ namespace DapperLantern.App.Tests.Leads;
 public sealed class ViewTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
     private static ViewWrite View(string name, string scope, params string[] teams) =>
-        new(name, scope, teams, scope == "fixed" ? ["give", "export"] : [], new ViewBody(Condition.Where("country", TestOperator.In, "NO"), "-fit", [new("country", 120), new("tag")], "state", true));
+        new(
+            name,
+            scope,
+            teams,
+            scope == "fixed" ? ["give", "export"] : [],
+            new ViewBody(Condition.Where("country", TestOperator.In, "NO"), "-fit", [new("country", 120), new("tag")], "state", true)
+        );
 
     private static async Task<ViewView?> Seen(TestClient who, string name) => (await who.Read<List<ViewView>>("/api/views")).SingleOrDefault(v => v.Name == name);
 
@@ -35,7 +41,9 @@ public sealed class ViewTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var (tor, ingrid) = (await fixture.Server.SignIn("tor.vik"), await fixture.Server.SignIn("ingrid.brekke"));
         var made = (await tor.Post("/api/views", View("Mine alone", "personal"))).Read<Guid>();
         var mine = (await Seen(tor, "Mine alone"))!;
-        (mine.MayChange, mine.Body.Dense, mine.Body.Group, mine.Sentence, mine.Body.Columns[0]).ShouldBe((true, true, "state", "country is Norway", new ViewColumn("country", 120)));
+        (mine.MayChange, mine.Body.Dense, mine.Body.Group, mine.Sentence, mine.Body.Columns[0]).ShouldBe(
+            (true, true, "state", "country is Norway", new ViewColumn("country", 120))
+        );
         (await Seen(ingrid, "Mine alone")).ShouldBeNull();
         (await ingrid.Get($"/api/views/{made}/count")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await ingrid.Put($"/api/views/{made}", View("Taken", "personal"))).Status.ShouldBe(HttpStatusCode.NotFound);
@@ -67,6 +75,22 @@ public sealed class ViewTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (await Seen(ingrid, "Fixed"))!.MayDo.ShouldBeEmpty();
         (await Seen(ingrid, "Fixed"))!.MayChange.ShouldBeTrue();
         (await tor.Delete($"/api/views/{made}")).Status.ShouldBe(HttpStatusCode.Forbidden);
+    }
+
+    [Fact]
+    public async Task WhereAViewSaysSoItsTeamDownloadsWhatItHoldsAndNoMore()
+    {
+        var (tor, effie, ingrid) = (await fixture.Server.SignIn("tor.vik"), await fixture.Server.SignIn("effie.marlowe"), await fixture.Server.SignIn("ingrid.brekke"));
+        (await tor.Get("/api/leads.csv")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var silent = (await ingrid.Post("/api/views", View("To look at", "fixed", "north-sea") with { Acts = ["give"] })).Read<Guid>();
+        var made = (await ingrid.Post("/api/views", View("To download", "fixed", "north-sea"))).Read<Guid>();
+        (await tor.Get($"/api/leads.csv?view={silent}")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await effie.Get($"/api/leads.csv?view={made}")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var everything = Uri.EscapeDataString("""{"field":"country","is":"known"}""");
+        var file = await tor.Get($"/api/leads.csv?view={made}&where={everything}");
+        var count = await ingrid.Read<LeadCount>($"/api/views/{made}/count");
+        file.Status.ShouldBe(HttpStatusCode.OK);
+        file.Body.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(count.All + 1);
     }
 
     [Fact]

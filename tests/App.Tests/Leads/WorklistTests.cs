@@ -117,7 +117,11 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var seen = await All(ingrid, $"group=created_at:month&order=-fit&{Asking(Open)}");
         seen.Select(l => l.Group).ShouldBe(seen.GroupBy(l => l.Group).SelectMany(g => g.Select(l => l.Group)));
-        seen.ShouldAllBe(l => l.GroupLabel == l.CreatedAt.ToString("MMM yyyy", System.Globalization.CultureInfo.InvariantCulture) || l.CreatedAt.Day == DateTime.DaysInMonth(l.CreatedAt.Year, l.CreatedAt.Month) || l.CreatedAt.Day == 1);
+        seen.ShouldAllBe(l =>
+            l.GroupLabel == l.CreatedAt.ToString("MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)
+            || l.CreatedAt.Day == DateTime.DaysInMonth(l.CreatedAt.Year, l.CreatedAt.Month)
+            || l.CreatedAt.Day == 1
+        );
     }
 
     [Fact]
@@ -166,7 +170,9 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
         {
             var asked = (await All(ingrid, Asking(Condition.Where(field, TestOperator.In, value)))).Select(l => l.Id).ToHashSet();
             asked.ShouldNotBeEmpty(field);
-            asked.SetEquals(seen.Where(l => l.Cells[field]?.Split(", ").Any(v => v.Contains(label, StringComparison.Ordinal)) == true).Select(l => l.Id)).ShouldBeTrue($"{field}: {label}");
+            asked
+                .SetEquals(seen.Where(l => l.Cells[field]?.Split(", ").Any(v => v.Contains(label, StringComparison.Ordinal)) == true).Select(l => l.Id))
+                .ShouldBeTrue($"{field}: {label}");
         }
     }
 

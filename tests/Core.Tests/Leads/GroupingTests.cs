@@ -52,19 +52,22 @@ public sealed class GroupingTests
             {
                 var moment = Instant.FromUtc(2025, 1, 1, 0, 0).PlusNanoseconds(seconds * 1_000_000_000);
                 var day = moment.InZone(Oslo).Date;
-                return new[] { -1, 0, 1 }.All(off => Holds(By("created_at:day").Of(LocalDatePattern.Iso.Format(day.PlusDays(off)), Oslo), r => r["created_at"] = FieldValue.Of(moment)) == (off == 0));
+                return new[] { -1, 0, 1 }.All(off =>
+                    Holds(By("created_at:day").Of(LocalDatePattern.Iso.Format(day.PlusDays(off)), Oslo), r => r["created_at"] = FieldValue.Of(moment)) == (off == 0)
+                );
             });
 
     [Fact]
     public void EveryScoreIsInJustOneBand() =>
-        Gen.Int[0, 100]
-            .Sample(fit => new[] { "0", "20", "40", "60", "80" }.Count(band => Holds(By("fit").Of(band, Oslo), r => r["fit"] = FieldValue.Of(fit))) == 1);
+        Gen.Int[0, 100].Sample(fit => new[] { "0", "20", "40", "60", "80" }.Count(band => Holds(By("fit").Of(band, Oslo), r => r["fit"] = FieldValue.Of(fit))) == 1);
 
     [Fact]
     public void EveryAmountIsInJustOneBand() =>
-        Gen.Int[0, 999_999_999].Select(cents => cents / 100m)
+        Gen.Int[0, 999_999_999]
+            .Select(cents => cents / 100m)
             .Sample(amount =>
-                Enumerable.Range(-1, 8).Count(power => Holds(By("revenue").Of(power < 0 ? "0" : $"{(long)Math.Pow(10, power)}", Oslo), r => r["revenue"] = FieldValue.Of(amount))) == 1
+                Enumerable.Range(-1, 8).Count(power => Holds(By("revenue").Of(power < 0 ? "0" : $"{(long)Math.Pow(10, power)}", Oslo), r => r["revenue"] = FieldValue.Of(amount)))
+                == 1
             );
 
     [Theory]

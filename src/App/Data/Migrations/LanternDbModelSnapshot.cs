@@ -462,6 +462,9 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("AccountId")
                         .HasDatabaseName("ix_deal_account_id");
 
+                    b.HasIndex("ContactId")
+                        .HasDatabaseName("ix_deal_contact_id");
+
                     b.HasIndex("LeadId")
                         .HasDatabaseName("ix_deal_lead_id");
 
@@ -1593,13 +1596,25 @@ namespace DapperLantern.App.Data.Migrations
                         .IsDescending()
                         .HasDatabaseName("ix_lead_last_touch_at_id");
 
-                    b.HasIndex("OwnerId", "State")
-                        .HasDatabaseName("ix_lead_owner_id_state");
+                    b.HasIndex(new[] { "Engagement", "Fit", "Id" }, "ix_lead_cleared")
+                        .IsDescending()
+                        .HasDatabaseName("ix_lead_engagement_fit_id")
+                        .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
+
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "Engagement", "Fit", "Id" }, "ix_lead_cleared"), new[] { "State", "OwnerId" });
+
+                    b.HasIndex(new[] { "OwnerId", "ClockDueAt" }, "ix_lead_of_owner")
+                        .HasDatabaseName("ix_lead_owner_id_clock_due_at")
+                        .HasFilter("state in ('new', 'in_work', 'on_hold', 'qualified')");
+
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "OwnerId", "ClockDueAt" }, "ix_lead_of_owner"), new[] { "State" });
 
                     b.HasIndex(new[] { "CreatedAt", "Id" }, "ix_lead_without_owner")
                         .IsDescending()
                         .HasDatabaseName("ix_lead_created_at_id1")
                         .HasFilter("owner_id is null");
+
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "CreatedAt", "Id" }, "ix_lead_without_owner"), new[] { "State", "OwnerId" });
 
                     b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_without_step")
                         .IsDescending()

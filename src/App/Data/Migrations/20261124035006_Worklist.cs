@@ -18,6 +18,10 @@ namespace DapperLantern.App.Data.Migrations
                 """
             );
 
+            migrationBuilder.DropIndex(
+                name: "ix_lead_owner_id_state",
+                table: "lead");
+
             migrationBuilder.AddColumn<DateTime>(
                 name: "last_sign_at",
                 table: "lead",
@@ -60,7 +64,16 @@ namespace DapperLantern.App.Data.Migrations
                 table: "lead",
                 columns: new[] { "created_at", "id" },
                 descending: new bool[0],
-                filter: "owner_id is null");
+                filter: "owner_id is null")
+                .Annotation("Npgsql:IndexInclude", new[] { "state", "owner_id" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_engagement_fit_id",
+                table: "lead",
+                columns: new[] { "engagement", "fit", "id" },
+                descending: new bool[0],
+                filter: "next_move = 'hand_over' and state in ('new', 'in_work')")
+                .Annotation("Npgsql:IndexInclude", new[] { "state", "owner_id" });
 
             migrationBuilder.CreateIndex(
                 name: "ix_lead_last_sign_at_id",
@@ -75,6 +88,18 @@ namespace DapperLantern.App.Data.Migrations
                 columns: new[] { "last_touch_at", "id" },
                 descending: new bool[0],
                 filter: "next_step_at is null and state = 'in_work'");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_owner_id_clock_due_at",
+                table: "lead",
+                columns: new[] { "owner_id", "clock_due_at" },
+                filter: "state in ('new', 'in_work', 'on_hold', 'qualified')")
+                .Annotation("Npgsql:IndexInclude", new[] { "state" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_deal_contact_id",
+                table: "deal",
+                column: "contact_id");
 
             migrationBuilder.CreateIndex(
                 name: "ix_lead_view_owner_id",
@@ -104,12 +129,24 @@ namespace DapperLantern.App.Data.Migrations
                 table: "lead");
 
             migrationBuilder.DropIndex(
+                name: "ix_lead_engagement_fit_id",
+                table: "lead");
+
+            migrationBuilder.DropIndex(
                 name: "ix_lead_last_sign_at_id",
                 table: "lead");
 
             migrationBuilder.DropIndex(
                 name: "ix_lead_last_touch_at_id1",
                 table: "lead");
+
+            migrationBuilder.DropIndex(
+                name: "ix_lead_owner_id_clock_due_at",
+                table: "lead");
+
+            migrationBuilder.DropIndex(
+                name: "ix_deal_contact_id",
+                table: "deal");
 
             migrationBuilder.DropColumn(
                 name: "last_sign_at",
@@ -122,6 +159,11 @@ namespace DapperLantern.App.Data.Migrations
             migrationBuilder.DropColumn(
                 name: "silent_days",
                 table: "lead");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_owner_id_state",
+                table: "lead",
+                columns: new[] { "owner_id", "state" });
         }
     }
 }

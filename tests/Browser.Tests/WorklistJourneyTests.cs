@@ -1,0 +1,116 @@
+using OpenQA.Selenium;
+
+namespace DapperLantern.Browser.Tests;
+
+/// <summary>The worklist as people live in it: sentences, views, orders, counts.</summary>
+public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture<BrowserFixture>
+{
+    private readonly Browser _browser = fixture.Browser;
+
+    private void Part(string words) => _browser.Click(By.XPath($"//h1//button[normalize-space()='{words}']"));
+
+    private string FirstName => _browser.Find(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[1]//b")).Text;
+
+    [Fact]
+    public void ASentenceIsMadeKeptAndFoundAgain()
+    {
+        _browser.Go("/leads");
+        _browser.See("state is New, In work, On hold or Qualified");
+        Part("add a condition");
+        _browser.Click(By.XPath("//label[normalize-space()='Norway']/input"));
+        _browser.ClickButton("Add");
+        _browser.See("country is Norway");
+        // An alternative to one part, and a part turned round.
+        Part("country is Norway");
+        _browser.ClickButton("or …");
+        _browser.Choose("Field", "Fit");
+        _browser.Choose("Test", "is at least");
+        _browser.ClickButton("Add");
+        _browser.See("Give a number.");
+        _browser.Fill("Number", "90" + Keys.Enter);
+        _browser.See("(country is Norway or fit 90 or more)");
+        _browser.See("changed");
+        _browser.ClickButton("Keep as a new view");
+        _browser.Press(Keys.Enter);
+        _browser.See("Name the view in up to 60 letters.");
+        _browser.Fill("Name", "North or fit");
+        _browser.Press(Keys.Enter);
+        _browser.See("“North or fit” is kept.");
+        _browser.SeeNot("Back to how it was");
+        var count = _browser.Find(By.XPath("//span[@role='status']/b")).Text;
+
+        // Changed and put back; then found again by its name after a reload.
+        Part("state is New, In work, On hold or Qualified");
+        _browser.ClickButton("Leave out");
+        _browser.See("Leads where (country is Norway or fit 90 or more)");
+        _browser.ClickButton("Back to how it was");
+        _browser.See("state is New");
+        _browser.Go("/desk");
+        _browser.Go("/leads");
+        _browser.Click(By.XPath("//button[contains(., 'Open leads')]"));
+        _browser.Click(By.XPath("//*[@role='option'][contains(., 'North or fit')]"));
+        _browser.See("(country is Norway or fit 90 or more)");
+        _browser.Wait(_ => _browser.Find(By.XPath("//span[@role='status']/b")).Text == count ? "" : null, $"the count {count} again");
+        _browser.ClickButton("Name and who sees it");
+        _browser.ClickButton("Put away");
+        _browser.See("is put away");
+    }
+
+    [Fact]
+    public void AHeadingOrdersAndAnotherPressTurnsItRound()
+    {
+        _browser.Go("/leads");
+        _browser.Click(By.XPath("//button[starts-with(@aria-label, 'Order by name')]"));
+        _browser.See("by last name.");
+        _browser.Wait(_ => FirstName.Split(' ')[^1].StartsWith('A') ? "" : null, "the names from A on");
+        _browser.Click(By.XPath("//button[starts-with(@aria-label, 'Order by name, now rising')]"));
+        _browser.See("by last name, Z to A first.");
+        _browser.Wait(_ => FirstName.Split(' ')[^1][0] > 'T' ? "" : null, "the names from Z on");
+    }
+
+    [Fact]
+    public void ColumnsAndTheirWidthsAreSetWithoutAMouse()
+    {
+        _browser.Go("/leads");
+        _browser.ClickButton("Columns");
+        _browser.Click(By.XPath("//button[@aria-label='Leave out Wants']"));
+        _browser.Choose("Add a column", "Tag");
+        _browser.Press(Keys.Escape);
+        _browser.See("Tag");
+        var edge = _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Width of Owner']"));
+        edge.SendKeys(Keys.ArrowRight);
+        edge.SendKeys(Keys.ArrowRight);
+        _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Width of Owner'][contains(@aria-valuetext, 'pixels')]"));
+        _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Width of Owner']")).SendKeys(Keys.Delete);
+        _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Width of Owner'][@aria-valuetext='as wide as fits']"));
+    }
+
+    [Fact]
+    public void RowsStandUnderTheirOwnersAndEveryNumberLeadsToItsRows()
+    {
+        _browser.Go("/leads");
+        _browser.ClickButton("Group");
+        _browser.Choose("Rows under a heading for each", "Owner");
+        _browser.Press(Keys.Escape);
+        _browser.Find(By.XPath("//*[@role='row'][starts-with(normalize-space(), 'Aoife Brannigan')]"));
+        _browser.ClickButton("As counts");
+        _browser.Choose("For each", "Country");
+        _browser.Choose("And across", "nothing");
+        _browser.See("United Kingdom has most");
+        var link = _browser.Find(By.XPath("//tr[th[normalize-space()='Norway']]//a"));
+        var number = link.Text;
+        link.Click();
+        _browser.See("country is Norway");
+        _browser.Wait(_ => _browser.Find(By.XPath("//span[@role='status']/b")).Text == $"{number} leads" ? "" : null, $"{number} leads");
+    }
+
+    [Fact]
+    public void AQuickConditionIsAddedByOnePress()
+    {
+        _browser.Go("/leads");
+        _browser.ClickButton("+ Fit 60 or more");
+        _browser.See("fit 60 or more");
+        _browser.Find(By.XPath("//button[normalize-space()='+ Fish farming']"));
+        _browser.All(By.XPath("//button[normalize-space()='+ Fit 60 or more']")).ShouldBeEmpty();
+    }
+}
