@@ -36,12 +36,12 @@ public sealed record LeadListItem(
 );
 
 /// <param name="Count">Exact, unless <paramref name="Estimated"/> says otherwise.</param>
-/// <param name="WithoutOwner">Open ones that nobody has; null where the count is estimated.</param>
+/// <param name="WithoutOwner">Those that nobody has; null where the count is estimated.</param>
 public sealed record LeadCount(int All, bool Estimated, int? WithoutOwner);
 
 /// <param name="Sentence">The conditions as words.</param>
 /// <param name="Count">How many leads the conditions hold for; exact, unless <paramref name="Estimated"/> says otherwise.</param>
-/// <param name="WithoutOwner">Open ones that nobody has; null where the count is estimated.</param>
+/// <param name="WithoutOwner">Those that nobody has; null where the count is estimated.</param>
 /// <param name="Next">Opaque; pass as <c>after</c> for the next page, null on the last.</param>
 public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence, int Count, bool Estimated, int? WithoutOwner, string? Next);
 

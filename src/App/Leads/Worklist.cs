@@ -38,7 +38,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         return new LeadPage(
             items,
             ConditionWords.Sentence(query.Where, installation.Catalogue),
-            count.All,
+            // An estimate may know less than what is seen.
+            Math.Max(count.All, items.Count),
             count.Estimated,
             count.WithoutOwner,
             items.Count == PageSize ? last!.Write() : null
@@ -108,8 +109,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             batch.BatchCommands.Add(new NpgsqlBatchCommand($"select set_config('statement_timeout', '{time}', true)"));
         var count = new NpgsqlBatchCommand(
             $"""
-            select count(*)::int, (count(*) filter (where owner_id is null and state in ('new', 'in_work', 'on_hold', 'qualified')))::int
-            from (select l.owner_id, l.state from lead l where {holds} {most}) x
+            select count(*)::int, (count(*) filter (where owner_id is null))::int
+            from (select l.owner_id from lead l where {holds} {most}) x
             """
         );
         sql.AddTo(count);

@@ -49,6 +49,9 @@ const Sort = styled(Press)`
   background: none;
   padding: 0;
   font-size: 13px;
+  min-width: 24px;
+  min-height: 24px;
+  text-align: left;
   color: inherit;
   cursor: pointer;
   overflow: hidden;
@@ -61,17 +64,17 @@ const Sort = styled(Press)`
 
 const Grip = styled.div`
   position: absolute;
-  right: -${gap / 2 + 4}px;
-  top: -5px;
-  width: 9px;
-  height: 28px;
+  right: -${gap / 2}px;
+  top: 0;
+  width: 24px;
+  height: 24px;
   cursor: col-resize;
   touch-action: none;
   &::after {
     content: "";
     position: absolute;
-    left: 4px;
-    top: 7px;
+    left: 16px;
+    top: 5px;
     height: 14px;
     border-left: 1px solid transparent;
   }

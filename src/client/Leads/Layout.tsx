@@ -44,6 +44,7 @@ const Word = styled(Press)`
   border: 0;
   background: none;
   padding: 2px 0;
+  min-height: 24px;
   color: var(--soft);
   font-size: 13px;
   cursor: pointer;

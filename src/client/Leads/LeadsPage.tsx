@@ -146,7 +146,7 @@ function Total({ work, page }: { work: Work; page?: Page }) {
   return (
     <span role="status">
       <b>{all}</b>
-      {page.withoutOwner ? `, ${whole(page.withoutOwner)} open without owner` : ""}
+      {page.withoutOwner ? `, ${whole(page.withoutOwner)} without owner` : ""}
       {may && page.count > 0 && (
         <>
           {" · "}

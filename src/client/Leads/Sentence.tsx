@@ -71,7 +71,7 @@ export function Sentence({ where, fields, text, order, onChange, onClearText }: 
       {parts.length === 0 && !text ? "All leads, " : "Leads where "}
       {text && (
         <>
-          <Part onPress={onClearText} aria-label={`Stop searching for ${text}`}>
+          <Part onPress={onClearText}>
             “{text}” is found ×
           </Part>
           {", "}

@@ -69,7 +69,13 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
         var lines = (await _ingrid.Get("/api/leads/groups.csv?rows=country&columns=state")).Body.TrimStart('\ufeff').Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
         lines[0].ShouldBe("Country," + string.Join(',', view.Columns.Select(c => c.Label)));
         lines.Length.ShouldBe(view.Rows.Count + 1);
-        lines.Skip(1).SelectMany(l => l.Split(',').Skip(1)).Select(c => c.Trim('"')).Where(c => c.Length > 0).Sum(c => int.Parse(c, System.Globalization.CultureInfo.InvariantCulture)).ShouldBe(view.Total);
+        lines
+            .Skip(1)
+            .SelectMany(l => l.Split(',').Skip(1))
+            .Select(c => c.Trim('"'))
+            .Where(c => c.Length > 0)
+            .Sum(c => int.Parse(c, System.Globalization.CultureInfo.InvariantCulture))
+            .ShouldBe(view.Total);
         (await _ingrid.Get("/api/leads/groups.csv?rows=luck")).Problem.ShouldBe("group-unknown");
         (await _ingrid.Get("/api/leads.pdf")).Status.ShouldBe(HttpStatusCode.NotFound);
     }

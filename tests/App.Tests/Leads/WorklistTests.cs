@@ -193,7 +193,7 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
         var crowd = Condition.Where("email", TestOperator.Contains, "@crowd.example");
         var page = await ingrid.Read<LeadPage>($"/api/leads?{Asking(crowd)}");
         page.Estimated.ShouldBeTrue();
-        page.Count.ShouldBeGreaterThan(Worklist.CountedExactly);
+        page.Count.ShouldBeGreaterThanOrEqualTo(Worklist.PageSize);
         (await ingrid.Read<LeadCount>($"/api/leads/count?{Asking(crowd)}")).ShouldBe(new LeadCount(12_000, false, 12_000));
         await connection.ExecuteAsync("delete from lead where email like '%@crowd.example'");
     }
