@@ -70,7 +70,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         if (field.Key == Owner && test.Operator is (TestOperator.In or TestOperator.Known))
             return test.Operator == TestOperator.Known ? "(l.owner_id is not null)" : $"(l.owner_id is not null and {OneOf("l.owner_id", Keys(test), NpgsqlDbType.Uuid)})";
         if (field.Many)
-            return LeadAround.Rows(field) is var (rows, value) ? $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})" : "false";
+        {
+            var (rows, value) = LeadAround.Rows(field);
+            return $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})";
+        }
         var column = Column(field);
         // A sub-query is asked once, and no index is lost by it.
         return field.Origin == FieldOrigin.Around && test.Operator != TestOperator.Known

@@ -38,7 +38,7 @@ public static class LeadAround
 
     /// <summary>The same as it is shown: of merged tags only the one that stands for them.</summary>
     public static (string Rows, string Value) Shown(FieldDefinition field) =>
-        Several[field.Key] is var (rows, value) && field.Key == "tag" ? ($"{rows} and ga.merged_into is null", value) : Several[field.Key];
+        Rows(field) is var all && field.Key == "tag" ? ($"{all.Rows} and ga.merged_into is null", all.Value) : all;
 
     /// <summary>The expression of a field that has one value a lead.</summary>
     /// <param name="parameter">Makes a parameter of a text.</param>

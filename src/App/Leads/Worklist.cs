@@ -68,14 +68,15 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     }
 
     // Facts are read with the record; what stands around it is gathered for the rows of the page only.
-    private static string Shown(ConditionSql sql, FieldDefinition field) =>
-        field.Many
-            ? LeadAround.Shown(field) is var (rows, value)
-                ? $"(select array_agg(distinct {value}) from {rows})"
-                : "null"
-            : field.Origin == FieldOrigin.Around
-                ? $"array[({sql.Column(field)})::text]"
-                : "null::text[]";
+    private static string Shown(ConditionSql sql, FieldDefinition field)
+    {
+        if (field.Origin != FieldOrigin.Around)
+            return "null::text[]";
+        if (!field.Many)
+            return $"array[({sql.Column(field)})::text]";
+        var (rows, value) = LeadAround.Shown(field);
+        return $"(select array_agg(distinct {value}) from {rows})";
+    }
 
     /// <summary>How many leads a condition holds of.</summary>
     public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)

@@ -150,24 +150,36 @@ function Edge({ label, width, onWidth }: { label: string; width: number | null; 
   );
 }
 
+/** What to do next, or that it is over, with the two numbers. */
+export function Move({ lead }: { lead: Item }) {
+  const over = lead.state === "handed_over" || lead.state === "disqualified";
+  return (
+    <div style={{ fontSize: 13, ...(lead.nextMove === "hand_over" && !over ? { color: "var(--lamp-ink)", fontWeight: 640 } : {}) }}>
+      {over ? states[lead.state] : moves[lead.nextMove]}
+      <small style={{ fontWeight: 400 }}>
+        {lead.fit} · {lead.engagement}
+      </small>
+    </div>
+  );
+}
+
+/** Whose it is; that it is nobody's stands out. */
+export const Owner = ({ lead }: { lead: Item }) => lead.ownerName ?? <b style={{ color: "var(--lamp-ink)", fontSize: 13 }}>no owner</b>;
+
 type CellProps = { lead: Item; field?: Field; of: string; zone: string };
 
 /** What a row shows of a field. */
 export function CellOf({ lead, field, of, zone }: CellProps): ReactNode {
-  const over = lead.state === "handed_over" || lead.state === "disqualified";
   const value = lead.cells[of];
   switch (of) {
     case "next_move":
+      return <Move lead={lead} />;
+    case "owner":
       return (
-        <div style={{ fontSize: 13, ...(lead.nextMove === "hand_over" && !over ? { color: "var(--lamp-ink)", fontWeight: 640 } : {}) }}>
-          {over ? states[lead.state] : moves[lead.nextMove]}
-          <small style={{ fontWeight: 400 }}>
-            {lead.fit} · {lead.engagement}
-          </small>
+        <div style={{ fontSize: 14 }}>
+          <Owner lead={lead} />
         </div>
       );
-    case "owner":
-      return <div style={{ fontSize: 14 }}>{lead.ownerName ?? <b style={{ color: "var(--lamp-ink)", fontSize: 13 }}>no owner</b>}</div>;
     case "source":
       return (
         <div style={{ fontSize: 14 }}>

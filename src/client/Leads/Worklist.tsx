@@ -8,9 +8,8 @@ import { whole } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
 import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
-import { CellOf, Headings, template } from "./Cells";
+import { CellOf, Headings, Move, Owner, template } from "./Cells";
 import type { Field } from "./conditions";
-import { moves, states } from "./words";
 import type { Work } from "./work";
 
 export type Item = Schema["LeadListItem"];
@@ -171,8 +170,6 @@ type RowProps = { lead: Item; work: Work; fields: Field[]; wide: boolean; dense:
 
 function LeadRow({ lead, work, fields, wide, dense, template: columns, zone }: RowProps) {
   const company = lead.company === lead.name ? null : lead.company;
-  const over = lead.state === "handed_over" || lead.state === "disqualified";
-  const owner = lead.ownerName ?? <b style={{ color: "var(--lamp-ink)", fontSize: 13 }}>no owner</b>;
   return (
     <Row id={lead.id} textValue={lead.name} $template={wide ? columns : narrow} $dense={dense}>
       <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
@@ -184,14 +181,11 @@ function LeadRow({ lead, work, fields, wide, dense, template: columns, zone }: R
         work.columns.map((c) => <CellOf key={c.field} lead={lead} field={fields.find((f) => f.key === c.field)} of={c.field} zone={zone} />)
       ) : (
         <>
-          <div style={{ fontSize: 13, ...(lead.nextMove === "hand_over" && !over ? { color: "var(--lamp-ink)", fontWeight: 640 } : {}) }}>
-            {over ? states[lead.state] : moves[lead.nextMove]}
-            <small>
-              {lead.fit} · {lead.engagement}
-            </small>
-          </div>
+          <Move lead={lead} />
           <div>
-            <small style={{ textAlign: "right" }}>{owner}</small>
+            <small style={{ textAlign: "right" }}>
+              <Owner lead={lead} />
+            </small>
             <ClockBar clock={lead.clock} />
           </div>
         </>
