@@ -158,7 +158,18 @@ public static class PersonHash
     public static byte[] Of(string normalised) => SHA256.HashData(Encoding.UTF8.GetBytes(normalised));
 
     /// <summary>A hash's first eight bytes: enough to find it, short enough to look up many at once.</summary>
-    public static long KeyOf(byte[] hash) => BinaryPrimitives.ReadInt64BigEndian(hash);
+    public static long KeyOf(ReadOnlySpan<byte> hash) => BinaryPrimitives.ReadInt64BigEndian(hash);
+
+    /// <summary>The first eight bytes of a text's hash.</summary>
+    public static long KeyOf(string normalised)
+    {
+        Span<byte> hash = stackalloc byte[SHA256.HashSizeInBytes];
+        Span<byte> letters = stackalloc byte[256];
+        if (!Encoding.UTF8.TryGetBytes(normalised, letters, out var written))
+            return KeyOf(Of(normalised));
+        SHA256.HashData(letters[..written], hash);
+        return KeyOf(hash);
+    }
 }
 
 /// <summary>A tag of the managed vocabulary.</summary>

@@ -151,16 +151,20 @@ public sealed class KnownPeople
 
     /// <summary>Adds the delivery's rows kept so far that share an address, or number and last name, with these.</summary>
     /// <param name="unwritten">Earlier rows that may not be in the database yet.</param>
+    /// <param name="seen">The keys of every earlier row, so that only what was met is looked up; null when they are not known.</param>
     public async Task LoadRows(
         NpgsqlConnection connection,
         IReadOnlyList<Asked> rows,
         FieldCatalogue catalogue,
         Guid delivery,
-        IEnumerable<(Arrival Arrival, Asked Asked)>? unwritten = null
+        IEnumerable<(Arrival Arrival, Asked Asked)>? unwritten = null,
+        SeenKeys? seen = null
     )
     {
-        var emails = rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)).OfType<long>().ToHashSet();
-        var people = rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))).OfType<long>().ToHashSet();
+        var emails = Earlier(rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)));
+        var people = Earlier(rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))));
+        if (emails.Count == 0 && people.Count == 0)
+            return;
         var found = await connection.QueryAsync<(Guid Delivery, int Row, string Outcome, Guid? Lead, string Values)>(
             """
             select a.* from unnest(@emails) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where email_key = k order by row_number limit @MostSharing) a
@@ -182,6 +186,7 @@ public sealed class KnownPeople
         foreach (var (arrival, asked) in unwritten ?? [])
             if (Shares(arrival) && SiftOutcome.MakeLead.Contains(arrival.Outcome) && written.Add(arrival.RowNumber))
                 Add(asked, arrival.LeadId!.Value);
+        HashSet<long> Earlier(IEnumerable<long?> keys) => [.. keys.OfType<long>().Where(k => seen?.MayHave(k) != false)];
         bool Shares(Arrival earlier) => (earlier.EmailKey is { } email && emails.Contains(email)) || (earlier.PhoneKey is { } phone && people.Contains(phone));
     }
 
@@ -207,8 +212,8 @@ public sealed class KnownPeople
         if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from barred) or exists (select 1 from consent where state = 'withdrawn')"))
             return;
         var keys = new Dictionary<long, string>();
-        foreach (var key in rows.SelectMany(r => r.BarKeys).Distinct())
-            keys[PersonHash.KeyOf(PersonHash.Of(key))] = key;
+        foreach (var key in rows.SelectMany(r => r.BarKeys).ToHashSet())
+            keys[PersonHash.KeyOf(key)] = key;
         var asked = keys.Keys.ToArray();
         foreach (
             var (hash, why, shown) in await connection.QueryAsync<(byte[] Hash, string Why, string? Shown)>(

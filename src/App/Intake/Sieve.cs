@@ -200,6 +200,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         await using var connection = await database.OpenConnectionAsync(cancel);
         var counts = delivery.Counts;
         var unkept = new Queue<Judged>();
+        // Whoever goes on where another stopped has not seen the rows before.
+        var seen = delivery.Through == 0 ? new SeenKeys() : null;
         await foreach (var batch in from.ReadAllAsync(cancel))
         {
             while (unkept.TryPeek(out var oldest) && oldest.Kept)
@@ -209,7 +211,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
                 [.. batch.Rows.Select(r => r.Asked)],
                 installation.Catalogue,
                 delivery.Id,
-                unkept.SelectMany(u => u.Arrivals.Zip(u.Rows, (arrival, row) => (arrival, row.Asked)))
+                unkept.SelectMany(u => u.Arrivals.Zip(u.Rows, (arrival, row) => (arrival, row.Asked))),
+                seen
             );
             var arrivals = new List<Arrival>(batch.Rows.Count);
             foreach (var row in batch.Rows)
@@ -218,6 +221,10 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
                 arrival.Round = delivery.Round;
                 counts = counts.With(arrival.Outcome, 1);
                 arrivals.Add(arrival);
+                if (arrival.EmailKey is { } email)
+                    seen?.Add(email);
+                if (arrival.PhoneKey is { } phone)
+                    seen?.Add(phone);
             }
             var done = new Judged(batch.Rows, arrivals, counts);
             unkept.Enqueue(done);
