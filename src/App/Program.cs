@@ -10,6 +10,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Reports;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
@@ -70,7 +71,9 @@ public static class Program
         await scope.ServiceProvider.GetRequiredService<LanternDb>().Database.MigrateAsync();
         if (app.Configuration.GetValue<bool>("Demo:Enabled"))
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
-        await app.Services.GetRequiredService<Installation>().Load();
+        var installation = app.Services.GetRequiredService<Installation>();
+        await installation.Load();
+        await MatchKeys.Ensure(await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection(), installation.Catalogue);
     }
 
     private static void AddData(WebApplicationBuilder builder)

@@ -6,6 +6,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -65,6 +66,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         MapCampaigns(builder);
         MapSetup(builder);
         MapDeals(builder);
+        MapMatching(builder);
     }
 
     private static void MapStory(ModelBuilder builder) =>
@@ -131,6 +133,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_problems").HasFilter("problems is not null");
                 a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_left").HasFilter("left_because is not null");
                 a.HasIndex(x => x.EmailKey).HasFilter("email_key is not null");
+                a.HasIndex(x => x.NameKey).HasFilter("name_key is not null");
                 a.HasIndex(x => x.PhoneKey).HasFilter("phone_key is not null");
             }
         );
@@ -163,6 +166,41 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         Map<AccessTokenRow>(builder, "access_token", t => t.HasIndex(x => x.Hash).IsUnique());
         Map<BackfillRow>(builder, "backfill", b => b.Property(x => x.Changes).HasColumnType("jsonb"));
         builder.HasSequence<long>("people_change");
+    }
+
+    private static void MapMatching(ModelBuilder builder)
+    {
+        Map<MatchKeyRow>(
+            builder,
+            "match_key",
+            k =>
+            {
+                k.HasKey(x => new { x.Key, x.RecordId });
+                k.HasIndex(x => x.RecordId);
+            }
+        );
+        Map<TwinRow>(
+            builder,
+            "twin",
+            t =>
+            {
+                t.Property(x => x.Evidence).HasColumnType("jsonb");
+                t.HasIndex(x => new { x.A, x.B }).IsUnique();
+                t.HasIndex(x => x.B);
+                t.HasIndex(x => new { x.Kind, x.Bits }).HasFilter("state = 'open'");
+            }
+        );
+        Map<MergeRow>(
+            builder,
+            "record_merge",
+            m =>
+            {
+                foreach (var json in new[] { nameof(MergeRow.Gone), nameof(MergeRow.Changes), nameof(MergeRow.Moved), nameof(MergeRow.Added) })
+                    m.Property<string>(json).HasColumnType("jsonb");
+                m.HasIndex(x => x.KeptId);
+                m.HasIndex(x => x.GoneId).IsUnique().HasFilter("apart_at is null");
+            }
+        );
     }
 
     private static void MapCampaigns(ModelBuilder builder)

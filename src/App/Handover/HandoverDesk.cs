@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -115,7 +116,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
         );
     }
 
-    private static async Task WriteContact(NpgsqlConnection connection, HandoverRow done, Core.Handover.HandoverSheet sheet, RecordValues record, HandoverOrder order, Guid? owner)
+    private async Task WriteContact(NpgsqlConnection connection, HandoverRow done, Core.Handover.HandoverSheet sheet, RecordValues record, HandoverOrder order, Guid? owner)
     {
         var (before, facts) = await Merge(connection, "contact", done.MadeContact ? null : done.ContactId, sheet, Landing.Contact, order);
         done.ContactBefore = before;
@@ -138,6 +139,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
                 facts = Json.Write(facts),
             }
         );
+        await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
     }
 
     // Blanks are filled; where both say something, ours stays unless the person took the lead's.
@@ -237,15 +239,15 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
             "select id, name, facts::text from contact where email = @Email or phone = @Phone order by created_at limit 50",
             new { own.Email, own.Phone }
         );
-        return Judge(found.Select(c => (c.Id, c.Name, Matcher.Compare(own, Identity.Of(Json.ToRecord(c.Facts, installation.Catalogue))))));
+        return Judge(found.Select(c => (c.Id, c.Name, installation.Matcher.Compare(own, Identity.Of(Json.ToRecord(c.Facts, installation.Catalogue))))));
     }
 
     private static IReadOnlyList<FoundRecord> Judge(IEnumerable<(Guid Id, string Name, MatchResult Match)> candidates) =>
         [
             .. candidates
-                .Where(c => c.Match.Weight >= MatchResult.TwinFrom)
-                .OrderByDescending(c => c.Match.Weight)
-                .Select(c => new FoundRecord(c.Id, c.Name, c.Match.Weight, c.Match.Same, [.. c.Match.Evidence.Select(e => e.Words)])),
+                .Where(c => c.Match.Same || c.Match.Twin)
+                .OrderByDescending(c => c.Match.Bits)
+                .Select(c => new FoundRecord(c.Id, c.Name, c.Match.Bits, c.Match.Same, [.. c.Match.Evidence.Select(e => e.Words)])),
         ];
 
     private static async Task<Dictionary<string, string>?> Facts(NpgsqlConnection connection, string table, Guid? id) =>

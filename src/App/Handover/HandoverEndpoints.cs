@@ -12,7 +12,7 @@ namespace DapperLantern.App.Handover;
 public sealed record ReadyLead(Guid Id, int Number, string Name, string? Company, string? OwnerName, int Fit, int FitHigh, int Engagement, DateTime Since);
 
 /// <summary>An account or contact that is already there, with the evidence for it.</summary>
-public sealed record FoundRecord(Guid Id, string Name, int Weight, bool Same, IReadOnlyList<string> Evidence);
+public sealed record FoundRecord(Guid Id, string Name, double Bits, bool Same, IReadOnlyList<string> Evidence);
 
 public sealed record PipelineChoice(string Key, string Name);
 

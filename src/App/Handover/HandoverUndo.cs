@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
@@ -8,7 +9,7 @@ using Npgsql;
 namespace DapperLantern.App.Handover;
 
 /// <summary>Takes a handover back: removes what it made, restores what it changed, makes the lead qualified again.</summary>
-public sealed class HandoverUndo(TimeProvider clock)
+public sealed class HandoverUndo(Installation installation, TimeProvider clock)
 {
     /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
     public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, ClaimsPrincipal user)
@@ -49,6 +50,7 @@ public sealed class HandoverUndo(TimeProvider clock)
                 person = user.Id(),
             }
         );
+        await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
         return null;
     }
 }

@@ -62,7 +62,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, Dictionary<Guid, SingleArrival> before)
     {
         var asked = arriving.Select((a, i) => new Asked(i + 1, new RowReading(a.Facts, [], RowReader.WhyUnfit(a.Facts)), Identity.Of(a.Facts))).ToList();
-        var people = await KnownPeople.Load(connection, asked);
+        var people = await KnownPeople.Load(connection, asked, installation.Catalogue);
         var decided = new List<Decided>();
         var words = new HashSet<Guid>();
         foreach (var (one, row) in arriving.Zip(asked))
@@ -80,7 +80,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             if (raw.State != SingleArrival.Taken)
                 continue;
             var bar = one.OnAWord ? null : people.BarredBy(row, one.TheyAsk);
-            var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row.Identity), people.AccountOf(row), false);
+            var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row), people.AccountOf(row), false, installation.Matcher);
             (raw.Outcome, raw.Reason) = Told(verdict);
             if (verdict.Outcome is SiftOutcome.Mend or SiftOutcome.Barred)
             {

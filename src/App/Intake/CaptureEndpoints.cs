@@ -36,7 +36,7 @@ public sealed record LeadMade(Guid Id, int Number, string? Known);
 /// <param name="Kind">lead, contact or account.</param>
 /// <param name="LeadId">For a lead.</param>
 /// <param name="Same">True when saving would add to this lead.</param>
-public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evidence, int Weight, bool Same);
+public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evidence, double Bits, bool Same);
 
 /// <summary>Capturing one person at a time, by telephone or by hand.</summary>
 public static class CaptureEndpoints
@@ -149,11 +149,11 @@ public static class CaptureEndpoints
             facts[key] = FieldReader.Read(installation.Catalogue[key], written, land).Value;
         var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
         var connection = await db.Connection();
-        var people = await KnownPeople.Load(connection, [asked]);
-        var near = people.Near(asked.Identity).Concat(await Colleagues(connection, asked.Identity)).DistinctBy(p => p.Id);
-        var alike = near.Select(p => (Person: p, Match: Matcher.Compare(asked.Identity, p.Identity)))
-            .Where(p => p.Match.Weight > 0)
-            .OrderByDescending(p => p.Match.Weight)
+        var people = await KnownPeople.Load(connection, [asked], installation.Catalogue);
+        var near = people.Near(asked).Concat(await Colleagues(connection, asked.Identity)).DistinctBy(p => p.Id);
+        var alike = near.Select(p => (Person: p, Match: installation.Matcher.Compare(asked.Identity, p.Identity)))
+            .Where(p => p.Match.Bits > 0)
+            .OrderByDescending(p => p.Match.Bits)
             .Select(p => Like(p.Person, p.Match))
             .Take(MostAlike)
             .ToList();
@@ -168,7 +168,7 @@ public static class CaptureEndpoints
             person.Kind == KnownKind.Lead ? person.Id : null,
             person.Name,
             string.Join(", ", match.Evidence.Select(e => e.Words)),
-            match.Weight,
+            match.Bits,
             match.Same && person.Kind == KnownKind.Lead
         );
 

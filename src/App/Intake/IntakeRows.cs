@@ -197,6 +197,9 @@ public sealed class Arrival
     public long? EmailKey { get; set; }
     public long? PhoneKey { get; set; }
 
+    /// <summary>By which rows are found whose names are alike.</summary>
+    public long? NameKey { get; set; }
+
     /// <summary>The taking in this row belongs to; see <see cref="Delivery.Round"/>.</summary>
     public int Round { get; set; } = 1;
 

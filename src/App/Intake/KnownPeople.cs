@@ -1,6 +1,8 @@
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Intake;
@@ -13,6 +15,10 @@ namespace DapperLantern.App.Intake;
 public sealed record Asked(int Row, RowReading Reading, Identity Identity)
 {
     private string[]? _barKeys;
+    private long[]? _keys;
+
+    /// <summary>By what the person is found among those we have.</summary>
+    public long[] Keys => _keys ??= [.. BlockKeys.Kept(Identity)];
 
     /// <summary>What could bar the person: address and numbers, and the domains of address and website with the ones above them.</summary>
     public string[] BarKeys => _barKeys ??= [.. EveryBarKey().Distinct()];
@@ -40,58 +46,37 @@ public sealed record Asked(int Row, RowReading Reading, Identity Identity)
 /// </summary>
 public sealed class KnownPeople
 {
-    /// <summary>Of those who share one address or number, so many are looked at; a switchboard's number says little.</summary>
-    private const int MostSharing = 200;
+    /// <summary>Of those who share one key, so many are looked at, the ones known longest; what more share says little.</summary>
+    private const int MostSharing = 60;
 
-    private const int MostInDoubt = 3;
-
-    // By address or number, alone and together with the last name, which must agree unless one has none.
-    private readonly Dictionary<string, List<KnownPerson>> _by = [];
+    private readonly Dictionary<long, List<KnownPerson>> _by = [];
     private readonly Dictionary<string, string> _accounts = [];
     private readonly Dictionary<string, string> _barred = [];
     private readonly Dictionary<string, string> _withdrawn = [];
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
+    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue)
     {
         var known = new KnownPeople();
-        var emails = Distinct(rows.Select(r => r.Identity.Email));
-        var phones = Distinct(rows.SelectMany(r => r.Identity.Numbers));
-        await known.LoadPeople(connection, emails, phones);
+        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Distinct()], catalogue);
         await known.LoadAccounts(connection, rows);
         await known.LoadBarred(connection, rows);
         return known;
     }
 
     /// <summary>Makes a row known to the ones after it.</summary>
-    public void Add(Asked row, Guid lead) => Add(new KnownPerson(KnownKind.EarlierRow, lead, row.Row, $"row {row.Row}", row.Identity));
+    public void Add(Asked row, Guid lead) => Add(new KnownPerson(KnownKind.EarlierRow, lead, row.Row, $"row {row.Row}", row.Identity), row.Keys);
 
-    /// <summary>Those who share an address or number and could be the same person, each once; and a few others who share it, for doubt.</summary>
-    public IReadOnlyList<KnownPerson> Near(Identity identity)
+    /// <summary>Those who share a key and so could be the same person, each once.</summary>
+    public IReadOnlyList<KnownPerson> Near(Asked row)
     {
         List<KnownPerson>? near = null;
-        foreach (var (key, most) in NearKeys(identity))
+        foreach (var key in row.Keys)
             if (_by.TryGetValue(key, out var list))
-                foreach (var person in list.Take(most))
+                foreach (var person in list)
                     if (near is null || !near.Contains(person))
                         (near ??= []).Add(person);
         return near ?? (IReadOnlyList<KnownPerson>)[];
-    }
-
-    private static IEnumerable<(string Key, int Most)> NearKeys(Identity identity)
-    {
-        var named = identity.LastName.Length > 0;
-        foreach (var shared in identity.Numbers.Prepend(identity.Email))
-        {
-            if (shared.Length == 0)
-                continue;
-            if (named)
-            {
-                yield return ($"{shared}|{identity.LastName}", MostSharing);
-                yield return ($"{shared}|", MostSharing);
-            }
-            yield return (shared, named ? MostInDoubt : MostSharing);
-        }
     }
 
     /// <summary>The name of the account the row's company is, by its web domain, else by its name without the legal form.</summary>
@@ -115,38 +100,49 @@ public sealed class KnownPeople
         return null;
     }
 
-    private async Task LoadPeople(NpgsqlConnection connection, string[] emails, string[] phones)
+    // A lead that was merged into another is known under what it was, as the one it is part of now.
+    private async Task LoadPeople(NpgsqlConnection connection, long[] keys, FieldCatalogue catalogue)
     {
-        var found = await connection.QueryAsync<Found>(
+        var ids = (
+            await connection.QueryAsync<Guid>(
+                "select distinct k.record_id from unnest(@keys) q cross join lateral (select record_id from match_key where key = q order by record_id limit @MostSharing) k",
+                new { keys, MostSharing }
+            )
+        ).ToArray();
+        if (ids.Length == 0)
+            return;
+        foreach (var lead in await Leads(connection, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
+            Add(lead);
+        const string Merged = """
+            record_merge m cross join lateral jsonb_populate_record(null::lead, m.gone) l join lead k on k.id = m.kept_id
+            where m.gone_id = any(@ids) and m.kind = 'lead' and m.apart_at is null and k.state <> 'handed_over'
+            """;
+        foreach (var lead in await Leads(connection, Merged, "m.kept_id", ids, catalogue))
+            Add(lead);
+        var contacts = await connection.QueryAsync<ContactIdentity>(
             """
-            select l.* from unnest(@emails) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where email = k and state <> 'handed_over' order by number limit @MostSharing) l
-            union
-            select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where phone = k and state <> 'handed_over' order by number limit @MostSharing) l
-            union
-            select l.* from unnest(@phones) k cross join lateral (select id, number, email, phone, mobile, first_name, last_name, company_key
-              from lead where mobile = k and state <> 'handed_over' order by number limit @MostSharing) l
-            order by number
+            select c.id, c.name, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain
+            from contact c left join account a on a.id = c.account_id where c.id = any(@ids) order by c.created_at, c.id
             """,
-            new
-            {
-                emails,
-                phones,
-                MostSharing,
-            }
-        );
-        foreach (var lead in found)
-            Add(new KnownPerson(KnownKind.Lead, lead.Id, 0, $"{lead.Number} {lead.FirstName} {lead.LastName}".TrimEnd(), lead.Identity()));
-        var contacts = await connection.QueryAsync<Found>(
-            """
-            select c.id, c.email, c.phone, c.facts->>'mobile' as mobile, c.facts->>'first_name' as first_name, c.facts->>'last_name' as last_name, a.company_key, c.name
-            from contact c left join account a on a.id = c.account_id where c.email = any(@emails) or c.phone = any(@phones) order by c.created_at, c.id
-            """,
-            new { emails, phones }
+            new { ids }
         );
         foreach (var contact in contacts)
-            Add(new KnownPerson(KnownKind.Contact, contact.Id, 0, contact.Name, contact.Identity()));
+            Add(new KnownPerson(KnownKind.Contact, contact.Id, 0, contact.Name, contact.Identity(catalogue)));
+    }
+
+    private static async Task<List<KnownPerson>> Leads(NpgsqlConnection connection, string from, string id, Guid[] ids, FieldCatalogue catalogue)
+    {
+        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, {id} as found_id, l.number from {from} order by l.number", connection);
+        command.Parameters.AddWithValue("ids", ids);
+        var leads = new List<KnownPerson>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+        {
+            var record = LeadRecord.Read(row, catalogue);
+            var name = $"{(int)row["number"]} {record.Text("first_name")} {record.Text("last_name")}".TrimEnd();
+            leads.Add(new KnownPerson(KnownKind.Lead, (Guid)row["found_id"], 0, name, Identity.Of(record)));
+        }
+        return leads;
     }
 
     /// <summary>Adds the delivery's rows kept so far that share an address, or number and last name, with these.</summary>
@@ -163,19 +159,23 @@ public sealed class KnownPeople
     {
         var emails = Earlier(rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)));
         var people = Earlier(rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))));
-        if (emails.Count == 0 && people.Count == 0)
+        var names = Earlier(rows.Select(r => NameKey(delivery, r)));
+        if (emails.Count == 0 && people.Count == 0 && names.Count == 0)
             return;
         var found = await connection.QueryAsync<(Guid Delivery, int Row, string Outcome, Guid? Lead, string Values)>(
             """
             select a.* from unnest(@emails) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where email_key = k order by row_number limit @MostSharing) a
             union
             select a.* from unnest(@people) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where phone_key = k order by row_number limit @MostSharing) a
+            union
+            select a.* from unnest(@names) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where name_key = k order by row_number limit @MostSharing) a
             order by row_number
             """,
             new
             {
                 emails = emails.ToArray(),
                 people = people.ToArray(),
+                names = names.ToArray(),
                 MostSharing,
             }
         );
@@ -187,8 +187,17 @@ public sealed class KnownPeople
             if (Shares(arrival) && SiftOutcome.MakeLead.Contains(arrival.Outcome) && written.Add(arrival.RowNumber))
                 Add(asked, arrival.LeadId!.Value);
         HashSet<long> Earlier(IEnumerable<long?> keys) => [.. keys.OfType<long>().Where(k => seen?.MayHave(k) != false)];
-        bool Shares(Arrival earlier) => (earlier.EmailKey is { } email && emails.Contains(email)) || (earlier.PhoneKey is { } phone && people.Contains(phone));
+        bool Shares(Arrival earlier) =>
+            (earlier.EmailKey is { } email && emails.Contains(email))
+            || (earlier.PhoneKey is { } phone && people.Contains(phone))
+            || (earlier.NameKey is { } name && names.Contains(name));
     }
+
+    /// <summary>The keys by which a row is found by later ones.</summary>
+    public static IEnumerable<long> KeysOf(Arrival row) => new[] { row.EmailKey, row.PhoneKey, row.NameKey }.OfType<long>();
+
+    /// <summary>By which rows of a delivery are found whose names share their rarest trigrams.</summary>
+    public static long? NameKey(Guid delivery, Asked row) => BlockKeys.OfName(row.Identity) is { } key ? key ^ MatchKey.Of(delivery, "name") : null;
 
     /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
     public static long? PhoneKey(Guid delivery, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(delivery, $"{identity.Number}|{identity.LastName}") : null;
@@ -243,39 +252,18 @@ public sealed class KnownPeople
             _ => shown is null ? "On the do-not-contact list." : $"{shown} is on the do-not-contact list.",
         };
 
-    private void Add(KnownPerson person)
-    {
-        var numbers = person.Kind == KnownKind.EarlierRow ? [person.Identity.Number] : person.Identity.Numbers;
-        foreach (var shared in numbers.Prepend(person.Identity.Email))
-            if (shared.Length > 0)
-            {
-                Put($"{shared}|{person.Identity.LastName}", person);
-                Put(shared, person);
-            }
-    }
+    private void Add(KnownPerson person) => Add(person, BlockKeys.Kept(person.Identity));
 
-    private void Put(string key, KnownPerson person)
+    private void Add(KnownPerson person, IEnumerable<long> keys)
     {
-        if (!_by.TryGetValue(key, out var list))
-            _by[key] = list = [];
-        if (list.Count < MostSharing)
-            list.Add(person);
+        foreach (var key in keys)
+        {
+            if (!_by.TryGetValue(key, out var list))
+                _by[key] = list = [];
+            if (list.Count < MostSharing)
+                list.Add(person);
+        }
     }
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
-
-    private sealed record Found
-    {
-        public Guid Id { get; init; }
-        public int Number { get; init; }
-        public string? Email { get; init; }
-        public string? Phone { get; init; }
-        public string? Mobile { get; init; }
-        public string? FirstName { get; init; }
-        public string? LastName { get; init; }
-        public string? CompanyKey { get; init; }
-        public string Name { get; init; } = "";
-
-        public Identity Identity() => new(Email ?? "", Phone ?? "", Folding.Plain(FirstName), Folding.Plain(LastName), CompanyKey ?? "", Mobile ?? "");
-    }
 }

@@ -48,6 +48,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             .Uuid("lead_id", a => a.LeadId)
             .Long("email_key", a => a.EmailKey)
             .Long("phone_key", a => a.PhoneKey)
+            .Long("name_key", a => a.NameKey)
             .Int("round", a => a.Round);
 
     /// <summary>Sifts what is left to sift and marks the delivery sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
@@ -110,11 +111,11 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         );
 
     /// <summary>What a row becomes, as it is kept.</summary>
-    public static Arrival Decide(Guid delivery, SiftedRow row, KnownPeople known, bool asideUnread)
+    public static Arrival Decide(Guid delivery, SiftedRow row, KnownPeople known, bool asideUnread, Matcher matcher)
     {
         var asked = row.Asked;
         var (reading, identity) = (asked.Reading, asked.Identity);
-        var verdict = Sifter.Decide(reading, identity, known.BarredBy(asked), known.Near(identity), reading.Unfit is null ? known.AccountOf(asked) : null, asideUnread);
+        var verdict = Sifter.Decide(reading, identity, known.BarredBy(asked), known.Near(asked), reading.Unfit is null ? known.AccountOf(asked) : null, asideUnread, matcher);
         var arrival = new Arrival
         {
             DeliveryId = delivery,
@@ -127,6 +128,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             Reason = verdict.Reason,
             EmailKey = MatchKey.Of(delivery, identity.Email),
             PhoneKey = KnownPeople.PhoneKey(delivery, identity),
+            NameKey = KnownPeople.NameKey(delivery, asked),
         };
         if (verdict is { Outcome: SiftOutcome.Adds or SiftOutcome.Twin, Known: { } person })
             (arrival.LeadId, arrival.SameAsRow) = (person.Id, person.Kind == KnownKind.EarlierRow ? person.Row : null);
@@ -191,7 +193,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     {
         await using var connection = await database.OpenConnectionAsync(cancel);
         await foreach (var rows in from.ReadAllAsync(cancel))
-            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)])), cancel);
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation.Catalogue)), cancel);
     }
 
     // A row may be the twin of one that is judged and not yet kept, so the last few batches stay at hand until they are.
@@ -217,14 +219,12 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             var arrivals = new List<Arrival>(batch.Rows.Count);
             foreach (var row in batch.Rows)
             {
-                var arrival = Decide(delivery.Id, row, batch.Known, asideUnread);
+                var arrival = Decide(delivery.Id, row, batch.Known, asideUnread, installation.Matcher);
                 arrival.Round = delivery.Round;
                 counts = counts.With(arrival.Outcome, 1);
                 arrivals.Add(arrival);
-                if (arrival.EmailKey is { } email)
-                    seen?.Add(email);
-                if (arrival.PhoneKey is { } phone)
-                    seen?.Add(phone);
+                foreach (var key in KnownPeople.KeysOf(arrival))
+                    seen?.Add(key);
             }
             var done = new Judged(batch.Rows, arrivals, counts);
             unkept.Enqueue(done);

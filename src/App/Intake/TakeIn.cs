@@ -112,7 +112,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         await FindGone(connection, rows);
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         var asked = makes.Select(r => new Asked(r.Arrival.RowNumber, new RowReading(r.Facts, [], null), Identity.Of(r.Facts))).ToList();
-        var known = await KnownPeople.Load(connection, asked);
+        var known = await KnownPeople.Load(connection, asked, installation.Catalogue);
         foreach (var (row, ask) in makes.Zip(asked))
             Redecide(row.Arrival, ask, known);
         var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
@@ -124,9 +124,9 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         );
     }
 
-    private static void Redecide(Arrival row, Asked asked, KnownPeople known)
+    private void Redecide(Arrival row, Asked asked, KnownPeople known)
     {
-        var verdict = Sifter.Decide(asked.Reading, asked.Identity, known.BarredBy(asked), known.Near(asked.Identity), known.AccountOf(asked), false);
+        var verdict = Sifter.Decide(asked.Reading, asked.Identity, known.BarredBy(asked), known.Near(asked), known.AccountOf(asked), false, installation.Matcher);
         if (verdict.Outcome is SiftOutcome.Barred)
             (row.Outcome, row.Reason, row.LeadId) = (verdict.Outcome, verdict.Reason, null);
         else if (verdict.Outcome is SiftOutcome.Adds or SiftOutcome.Twin)

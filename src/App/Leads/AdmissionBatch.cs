@@ -1,9 +1,11 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
+using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
@@ -15,6 +17,7 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public Guid Id { get; } = id;
     public RecordValues Facts { get; } = facts;
     public Organisation Organisation { get; } = Organisation.Of(facts);
+    public Identity Identity { get; } = Identity.Of(facts);
     public string Source { get; init; } = "";
     public string? Campaign { get; init; }
     public Guid? DeliveryId { get; init; }
@@ -92,6 +95,7 @@ public sealed class AdmissionBatch
     private readonly List<TaskRow> _tasks = [];
     private readonly List<RoutingDecisionRow> _decisions = [];
     private readonly List<OutboxRow> _outbox = [];
+    private readonly List<MatchKeyRow> _keys = [];
 
     public void Add(TaskRow task) => _tasks.Add(task);
 
@@ -102,6 +106,7 @@ public sealed class AdmissionBatch
     public void Add(Newcomer newcomer, LeadRow lead)
     {
         _leads.Add(lead);
+        _keys.AddRange(MatchKeys.Of(lead.Id, lead.Identity));
         foreach (var e in newcomer.Events)
             _events.Add(EventOf(lead.Id, e, newcomer.Delivery));
         _story.Add(
@@ -154,6 +159,7 @@ public sealed class AdmissionBatch
         await WriteSome(TaskTable, _tasks);
         await WriteSome(DecisionTable, _decisions);
         await WriteSome(OutboxTable, _outbox);
+        await WriteSome(MatchKeys.Table, _keys);
         Task WriteSome<T>(BulkTable<T> table, List<T> rows) => rows.Count == 0 ? Task.CompletedTask : table.Write(connection, rows, cancel);
     }
 

@@ -1,5 +1,7 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
 using Npgsql;
 using NpgsqlTypes;
 
@@ -22,6 +24,7 @@ public static class LeadBulkUpdate
         foreach (var (column, type, of) in Columns)
             command.Parameters.Add(new NpgsqlParameter(column, NpgsqlDbType.Array | type) { Value = Values(type, leads, of) });
         await command.ExecuteNonQueryAsync();
+        await MatchKeys.Write(connection, [.. leads.Where(l => l.Changed).Select(l => (l.Id, Identity.Of(l.Facts)))]);
     }
 
     private static string Write()

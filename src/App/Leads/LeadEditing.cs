@@ -16,7 +16,7 @@ public sealed class LeadEditing(Installation installation, LeadRescore rescore, 
         var filled = directory.Fill(facts).Select(k => installation.Catalogue[k]).ToList();
         if (filled.Count == 0)
             return [];
-        await LeadStore.Write(connection, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now);
+        await LeadStore.Write(connection, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, installation.Catalogue);
         var labels = filled.Select(f => f.Label).ToList();
         await connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
@@ -48,7 +48,7 @@ public sealed class LeadEditing(Installation installation, LeadRescore rescore, 
             return unfit with { Path = asked.Keys.FirstOrDefault() ?? "" };
         if (changes.Count == 0)
             return null;
-        await LeadStore.Write(connection, id, changes, by, now);
+        await LeadStore.Write(connection, id, changes, by, now, installation.Catalogue);
         await connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
             new

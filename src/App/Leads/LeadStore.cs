@@ -1,6 +1,8 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
 using Npgsql;
 using NpgsqlTypes;
 
@@ -85,7 +87,7 @@ public static class LeadStore
     }
 
     /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from, and since when.</summary>
-    public static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from, DateTime at)
+    public static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from, DateTime at, FieldCatalogue catalogue)
     {
         if (facts.Count == 0)
             return;
@@ -105,9 +107,12 @@ public static class LeadStore
         AddCustom(command, sets, facts);
         command.CommandText = $"update lead set {string.Join(", ", sets)} where id = @id";
         await command.ExecuteNonQueryAsync();
-        // Who is matched by address or number may be somebody else now; a taking in under way looks again.
-        if (facts.Any(f => f.Field.Key is "email" or "phone" or "mobile"))
+        // Whom the lead is matched with may be somebody else now; a taking in under way looks again.
+        if (facts.Any(f => Identity.Fields.Contains(f.Field.Key)))
+        {
+            await MatchKeys.Write(connection, [(lead, Identity.Of((await Load(connection, lead, catalogue))!))]);
             await connection.ExecuteAsync("select nextval('people_change')");
+        }
     }
 
     private static void AddCustom(NpgsqlCommand command, List<string> sets, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts)

@@ -90,7 +90,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
                 """
                 with gone as (
                   update arrival a set cells = array[@Mark], broken = null, values = '{}', problems = null, outcome = 'barred', reason = 'Erased at the person''s wish.', same_as_row = null,
-                    lead_id = null, email_key = null, phone_key = null, changed = null, left_because = null
+                    lead_id = null, email_key = null, phone_key = null, name_key = null, changed = null, left_because = null
                   from arrival b where a.delivery_id = @delivery and a.row_number = any(@rows) and b.delivery_id = a.delivery_id and b.row_number = a.row_number
                   returning b.outcome as was),
                 n as (select count(*) filter (where was = 'new') as new, count(*) filter (where was = 'contact') as contact, count(*) filter (where was = 'account') as account,

@@ -44,7 +44,7 @@ public static class PersonRecords
             "rows of lists as they came",
             "arrival t join delivery d on d.id = t.delivery_id where (t.delivery_id, t.row_number) in (select * from unnest(@deliveries, @rows))",
             "'list', d.file_name, 'headings', (select jsonb_agg(c->>'heading' order by (c->>'index')::int) from jsonb_array_elements(d.plan->'columns') c)",
-            ["email_key", "phone_key"]
+            ["email_key", "phone_key", "name_key"]
         ),
         new("mails", "messages to them or about them", "outbox t where t.lead_id = any(@leads) or lower(t.to_email) = any(@emails)"),
     ];

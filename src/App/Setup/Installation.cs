@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Npgsql;
@@ -33,6 +35,9 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <exception cref="InvalidOperationException"><see cref="Load"/> has not been called.</exception>
     public FieldCatalogue Catalogue => _catalogue ?? throw new InvalidOperationException("the installation is not loaded");
 
+    /// <summary>Compares people: by the live matching model, else the shipped one, among as many records as there were when the installation was read.</summary>
+    public Matcher Matcher { get; private set; } = Matcher.Shipped;
+
     /// <summary>What consent is asked for.</summary>
     public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
 
@@ -60,6 +65,7 @@ public sealed class Installation(NpgsqlDataSource source)
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
         lists["event"] = await EventKinds(connection);
         _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
+        Matcher = await MatchingRows.Live(connection);
         ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }

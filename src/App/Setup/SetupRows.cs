@@ -5,6 +5,7 @@ public sealed class Edition
 {
     public const string Scoring = "scoring";
     public const string Rules = "rules";
+    public const string Matching = "matching";
 
     public Guid Id { get; set; }
     public string Kind { get; set; } = "";

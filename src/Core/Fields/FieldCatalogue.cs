@@ -25,9 +25,13 @@ public sealed class FieldCatalogue
         _byKey = Fields.ToFrozenDictionary(f => f.Key);
         _around = Around.Where(f => !_byKey.ContainsKey(f.Key)).ToFrozenDictionary(f => f.Key);
         Beyond = beyond;
+        PersonalDate = Fields.FirstOrDefault(f => f is { Origin: FieldOrigin.Custom, Type: FieldType.Date, Personal: true });
     }
 
     public ImmutableArray<FieldDefinition> Fields { get; }
+
+    /// <summary>The first date of an installation's own that is about a person, such as a date of birth; null when it has none.</summary>
+    public FieldDefinition? PersonalDate { get; }
 
     /// <summary>Fields that no lead has, only contacts, accounts or deals.</summary>
     public ImmutableArray<FieldDefinition> Beyond { get; }

@@ -19,26 +19,6 @@ public static class NearMiss
             _ => [],
         };
 
-    /// <summary>Fewest insertions, deletions, replacements and swaps of neighbours that turn one text into the other (optimal string alignment; Boytsov, 2011).</summary>
-    public static int Distance(string a, string b)
-    {
-        int[] before = [],
-            last = [.. Enumerable.Range(0, b.Length + 1)];
-        for (var i = 1; i <= a.Length; i++)
-        {
-            var row = new int[b.Length + 1];
-            row[0] = i;
-            for (var j = 1; j <= b.Length; j++)
-            {
-                row[j] = Math.Min(Math.Min(row[j - 1], last[j]) + 1, last[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1));
-                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
-                    row[j] = Math.Min(row[j], before[j - 2] + 1);
-            }
-            (before, last) = (last, row);
-        }
-        return last[b.Length];
-    }
-
     private static IEnumerable<Proposal> Nearest(string written, IEnumerable<(string Key, string Label, IEnumerable<string> Names)> known)
     {
         var folded = Folding.Heading(written);
@@ -57,7 +37,7 @@ public static class NearMiss
     private static int Away(string written, string name) =>
         name.Length >= 4 && (written.Contains(name, StringComparison.Ordinal) || (written.Length >= 4 && name.Contains(written, StringComparison.Ordinal)))
             ? 1
-            : Distance(written, name);
+            : TypingDistance.Within(written, name, Math.Max(written.Length, name.Length));
 
     private static IEnumerable<Proposal> Mail(FieldDefinition field, string written)
     {

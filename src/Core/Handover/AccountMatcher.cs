@@ -15,17 +15,22 @@ public sealed record Organisation(string Domain, string Name, string Country)
 /// <summary>Compares two organisations: the web domain is strong evidence, the name without its legal form doubtful alone.</summary>
 public static class AccountMatcher
 {
-    public static MatchResult Compare(Organisation a, Organisation b) =>
-        new([
-            .. Both(a.Domain, b.Domain, $"same web domain, {a.Domain}", 90, "different web domain", -30),
-            .. Both(a.Name, b.Name, "same name but for the legal form", 60, "different name", -10),
-            .. Both(a.Country, b.Country, "same country", 10, "different country", -40),
-        ]);
+    private static readonly MatchBars Bars = new(10, 18);
 
-    private static IEnumerable<Evidence> Both(string a, string b, string same, int agree, string other, int differ)
+    public static MatchResult Compare(Organisation a, Organisation b) =>
+        new(
+            [
+                .. Both("domain", a.Domain, b.Domain, $"same web domain, {a.Domain}", 18, "different web domain", -6),
+                .. Both("name", a.Name, b.Name, "same name but for the legal form", 12, "different name", -2),
+                .. Both("country", a.Country, b.Country, "same country", 2, "different country", -8),
+            ],
+            Bars
+        );
+
+    private static IEnumerable<Evidence> Both(string of, string a, string b, string same, double agree, string other, double differ)
     {
         if (a.Length == 0 || b.Length == 0)
             return [];
-        return [a == b ? new Evidence(same, agree) : new Evidence(other, differ)];
+        return [a == b ? new Evidence(of, same, agree) : new Evidence(of, other, differ)];
     }
 }

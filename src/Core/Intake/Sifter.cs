@@ -26,10 +26,19 @@ public static class Sifter
     /// <param name="barred">Why this person must not come in; null when nothing bars them.</param>
     /// <param name="known">Those who share an address or number with the row, oldest first.</param>
     /// <param name="account">Name of the account the row's company is; null when it is none of ours.</param>
-    public static Verdict Decide(RowReading row, Identity identity, string? barred, IReadOnlyList<KnownPerson> known, string? account, bool asideUnread)
+    public static Verdict Decide(
+        RowReading row,
+        Identity identity,
+        string? barred,
+        IReadOnlyList<KnownPerson> known,
+        string? account,
+        bool asideUnread,
+        Matcher matcher
+    )
     {
+        var matches = known.Count == 0 ? [] : Weigh(known, identity, matcher);
         // Too little for a lead may be enough to know one by: who answered a campaign often comes as a bare mail address.
-        if (row.Unfit is { } unfit && (barred is not null || Same(known, KnownKind.Lead, identity) is null))
+        if (row.Unfit is { } unfit && (barred is not null || Same(matches, KnownKind.Lead) is null))
             return new Verdict(SiftOutcome.Mend, unfit.Words);
         if (barred is not null)
             return new Verdict(SiftOutcome.Barred, barred);
@@ -38,13 +47,13 @@ public static class Sifter
         if (known.Count == 0)
             return account is null ? Plain : OfAccount(account);
 
-        if (Same(known, KnownKind.Lead, identity) is var (lead, why))
+        if (Same(matches, KnownKind.Lead) is var (lead, why))
             return new Verdict(SiftOutcome.Adds, $"Already lead {lead.Name}: {why}.", lead);
-        if (Same(known, KnownKind.EarlierRow, identity) is var (earlier, alike))
+        if (Same(matches, KnownKind.EarlierRow) is var (earlier, alike))
             return new Verdict(SiftOutcome.Twin, $"The same person as {earlier.Name}: {alike}.", earlier);
-        if (Same(known, KnownKind.Contact, identity) is var (contact, evidence))
+        if (Same(matches, KnownKind.Contact) is var (contact, evidence))
             return new Verdict(SiftOutcome.Contact, $"A new lead of the contact {contact.Name}: {evidence}.", contact);
-        var doubt = Doubt(known, identity);
+        var doubt = Words(Doubt(matches));
         return account is null ? new Verdict(SiftOutcome.New, doubt) : new Verdict(SiftOutcome.Account, $"{OfAccount(account).Reason} {doubt}".TrimEnd());
     }
 
@@ -52,19 +61,27 @@ public static class Sifter
 
     private static Verdict OfAccount(string account) => new(SiftOutcome.Account, $"A new lead from the account {account}.");
 
-    private static (KnownPerson Known, string Why)? Same(IReadOnlyList<KnownPerson> known, KnownKind kind, Identity identity)
+    private static (KnownPerson Person, MatchResult Match)[] Weigh(IReadOnlyList<KnownPerson> known, Identity identity, Matcher matcher)
     {
-        foreach (var person in known)
-            if (person.Kind == kind && Matcher.Compare(identity, person.Identity) is { Same: true } match)
-                return (person, string.Join(", ", match.Evidence.Select(e => e.Words)));
-        return null;
+        var matches = new (KnownPerson, MatchResult)[known.Count];
+        for (var i = 0; i < matches.Length; i++)
+            matches[i] = (known[i], matcher.Compare(identity, known[i].Identity));
+        return matches;
     }
 
-    private static string Doubt(IReadOnlyList<KnownPerson> known, Identity identity)
+    // The one with most evidence; of equals the one known longest.
+    private static (KnownPerson Known, string Why)? Same((KnownPerson Person, MatchResult Match)[] matches, KnownKind kind)
     {
-        foreach (var person in known)
-            if (Matcher.Compare(identity, person.Identity) is { Twin: true } match)
-                return $"May be the same as {(person.Kind == KnownKind.Lead ? "lead " : "")}{person.Name}: {string.Join(", ", match.Evidence.Select(e => e.Words))}.";
-        return "";
+        var best = -1;
+        for (var i = 0; i < matches.Length; i++)
+            if (matches[i].Person.Kind == kind && matches[i].Match.Same && (best < 0 || matches[i].Match.Bits > matches[best].Match.Bits))
+                best = i;
+        return best < 0 ? null : (matches[best].Person, matches[best].Match.Words);
     }
+
+    private static (KnownPerson Person, MatchResult Match)? Doubt((KnownPerson Person, MatchResult Match)[] matches) =>
+        matches.Where(m => m.Match.Twin).OrderByDescending(m => m.Match.Bits).Select(m => ((KnownPerson, MatchResult)?)m).FirstOrDefault();
+
+    private static string Words((KnownPerson Person, MatchResult Match)? doubt) =>
+        doubt is var (person, match) ? $"May be the same as {(person.Kind == KnownKind.Lead ? "lead " : "")}{person.Name}: {match.Words}." : "";
 }

@@ -1,71 +1,97 @@
 using System.Collections.Immutable;
-using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Matching;
 
-/// <summary>What identifies a person for matching, in comparison form. Empty text for what is not known.</summary>
-public sealed record Identity(string Email, string Phone, string FirstName, string LastName, string Company, string Mobile = "")
+/// <summary>One piece of evidence for or against two records being one.</summary>
+/// <param name="Of">Key of the comparison.</param>
+/// <param name="Bits">Positive speaks for, negative against; a tenth exact.</param>
+public sealed record Evidence(string Of, string Words, double Bits);
+
+/// <summary>How two records compare. <see cref="Bits"/> is the sum of the evidence.</summary>
+public sealed record MatchResult(ImmutableArray<Evidence> Evidence, MatchBars Bars)
 {
-    /// <summary>The numbers the person is reached by; none, one or two different ones.</summary>
-    public IEnumerable<string> Numbers => new[] { Phone, Mobile }.Where(n => n.Length > 0).Distinct();
+    public double Bits { get; } = Math.Round(Evidence.Sum(e => e.Bits), 1);
 
-    /// <summary>The first of <see cref="Numbers"/>; empty when there is none.</summary>
-    public string Number => Phone.Length > 0 ? Phone : Mobile;
+    /// <summary>Taken as one without asking.</summary>
+    public bool Same => Bits >= Bars.Link;
 
-    public static Identity Of(RecordValues record) =>
-        new(
-            record.Text("email") ?? "",
-            record.Text("phone") ?? "",
-            Folding.Plain(record.Text("first_name")),
-            Folding.Plain(record.Text("last_name")),
-            Folding.Company(record.Text("company")),
-            record.Text("mobile") ?? ""
-        );
+    /// <summary>A person is asked.</summary>
+    public bool Twin => Bits >= Bars.Ask && Bits < Bars.Link;
+
+    /// <summary>What speaks for it, in words.</summary>
+    public string Words => string.Join(", ", Evidence.Where(e => e.Bits > 0).Select(e => e.Words));
 }
 
-/// <summary>One piece of evidence for or against two records being one person.</summary>
-public sealed record Evidence(string Words, int Weight);
-
-/// <summary>How two identities compare. <see cref="Weight"/> is the sum of the evidence.</summary>
-public sealed record MatchResult(ImmutableArray<Evidence> Evidence)
+/// <summary>
+/// Compares people, and companies where nobody is named: the evidence of each respect is weighed in bits and added up (Fellegi and Sunter, 1969). Symmetric. Made once for a
+/// model and the records at hand; safe for several threads.
+/// </summary>
+public sealed class Matcher
 {
-    /// <summary>From this weight two records are taken as one without asking.</summary>
-    public const int SameFrom = 90;
+    private readonly double[][] _bits;
+    private readonly double[][] _m;
+    private readonly double[][] _u;
+    private readonly ValueShares _shares;
 
-    /// <summary>From this weight a person is asked.</summary>
-    public const int TwinFrom = 50;
-
-    public int Weight => Evidence.Sum(e => e.Weight);
-    public bool Same => Weight >= SameFrom;
-    public bool Twin => Weight is >= TwinFrom and < SameFrom;
-}
-
-/// <summary>Compares two identities. Symmetric: the order of the two does not matter.</summary>
-public static class Matcher
-{
-    private static readonly (string Words, int Agree, int Differ, Func<Identity, IEnumerable<string>> Of)[] Parts =
-    [
-        ("mail address", 100, -25, i => [i.Email]),
-        ("telephone number", 45, 0, i => i.Numbers),
-        ("first name", 15, -30, i => [i.FirstName]),
-        ("last name", 30, -40, i => [i.LastName]),
-        ("company", 20, -10, i => [i.Company]),
-    ];
-
-    /// <summary>Evidence for each part that both have; what either lacks says nothing.</summary>
-    public static MatchResult Compare(Identity a, Identity b)
+    public Matcher(MatchModel model, long records, ValueShares? shares = null)
     {
-        var evidence = ImmutableArray.CreateBuilder<Evidence>();
-        foreach (var (words, agree, differ, of) in Parts)
-        {
-            var (x, y) = (of(a), of(b));
-            if (x.All(v => v.Length == 0) || y.All(v => v.Length == 0))
-                continue;
-            if (x.Intersect(y).Any())
-                evidence.Add(new Evidence($"same {words}", agree));
-            else if (differ != 0)
-                evidence.Add(new Evidence($"different {words}", differ));
-        }
-        return new MatchResult(evidence.ToImmutable());
+        Bars = MatchBars.Among(records);
+        _shares = shares ?? ValueShares.None;
+        _m = [.. Comparisons.All.Select(c => c.Levels.Select(l => model[c, l].M).ToArray())];
+        _u = [.. Comparisons.All.Select(c => c.Levels.Select(l => model[c, l].U).ToArray())];
+        _bits = [.. _m.Zip(_u, (m, u) => m.Zip(u, Bits).ToArray())];
     }
+
+    /// <summary>The shipped model, among few records.</summary>
+    public static Matcher Shipped { get; } = new(MatchModel.Shipped, MatchBars.Fewest);
+
+    public MatchBars Bars { get; }
+
+    private static double Bits(double m, double u) => Math.Round(Math.Log2(m / u), 1);
+
+    /// <summary>Evidence for each respect in which both tell something; what either lacks says nothing.</summary>
+    public MatchResult Compare(Identity a, Identity b)
+    {
+        var look = PairLook.Of(a, b);
+        var evidence = ImmutableArray.CreateBuilder<Evidence>();
+        for (var c = 0; c < Comparisons.All.Length; c++)
+            if (look[c] is var level and not Comparisons.Silent && BitsOf(c, level, a, b) is var bits and not 0)
+                evidence.Add(new Evidence(Comparisons.All[c].Key, WordsOf(c, level, bits), bits));
+        return new MatchResult(evidence.ToImmutable(), Bars);
+    }
+
+    /// <summary>The same weight without the words.</summary>
+    public double Weigh(Identity a, Identity b)
+    {
+        var look = PairLook.Of(a, b);
+        var sum = 0.0;
+        for (var c = 0; c < Comparisons.All.Length; c++)
+            if (look[c] is var level and not Comparisons.Silent)
+                sum += BitsOf(c, level, a, b);
+        return Math.Round(sum, 1);
+    }
+
+    private string WordsOf(int comparison, int level, double bits)
+    {
+        var words = Comparisons.All[comparison].Levels[level].Words;
+        return bits < _bits[comparison][level] ? $"{words}, a common one" : words;
+    }
+
+    private double BitsOf(int comparison, int level, Identity a, Identity b)
+    {
+        var share = Shared(comparison, level, a, b) is { Length: > 0 } value ? _shares.Of(Comparisons.All[comparison].Key, value) : 0;
+        return share > _u[comparison][level] ? Math.Max(0, Bits(_m[comparison][level], Math.Min(share, 1))) : _bits[comparison][level];
+    }
+
+    // The value they have in common, where its being common makes it say less.
+    private static string? Shared(int comparison, int level, Identity a, Identity b) =>
+        comparison switch
+        {
+            Comparisons.FirstName when level == 0 && a.First == b.First => a.First,
+            Comparisons.LastName when level == 0 && a.Last == b.Last => a.Last,
+            Comparisons.Organisation or Comparisons.Company when a.Company == b.Company => a.Company,
+            Comparisons.Phone when level == 0 => a.Numbers.Intersect(b.Numbers).FirstOrDefault(),
+            Comparisons.Place when a.City == b.City => a.City,
+            _ => null,
+        };
 }

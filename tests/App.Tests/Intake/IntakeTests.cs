@@ -213,7 +213,8 @@ public sealed class IntakeTests : IAsyncLifetime
         var sieve = await _ingrid.DropDemo(Expo);
         var columns = sieve.Matching.Select(m => new { target = m.Target is "email" or "phone" ? "" : m.Target ?? "" }).ToList();
         var changed = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Read<SieveView>();
-        changed.Delivery.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.Mend, 61));
+        // Without a way to reach them nobody can come in; one is known by name, company and place all the same.
+        changed.Delivery.Counts.ShouldBe(Enumerable.Repeat(SiftOutcome.Mend, 60).Append(SiftOutcome.Adds).Aggregate(SiftCounts.None, (c, o) => c.With(o, 1)));
         columns[0] = columns[1] = new { target = "company" };
         (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Problem.ShouldBe("field-twice");
     }

@@ -150,8 +150,8 @@ public sealed class ValueReadersTests
             .Array[2]
             .Sample(t =>
             {
-                var away = NearMiss.Distance(t[0], t[1]);
-                return away == NearMiss.Distance(t[1], t[0]) && (away == 0) == (t[0] == t[1]) && away <= Math.Max(t[0].Length, t[1].Length);
+                var away = TypingDistance.Within(t[0], t[1], 100);
+                return away == TypingDistance.Within(t[1], t[0], 100) && (away == 0) == (t[0] == t[1]) && away <= Math.Max(t[0].Length, t[1].Length);
             });
 
     [Theory]

@@ -16,22 +16,22 @@ public sealed class SifterTests
     public void ALeadWeHaveComesBeforeAnEarlierRowAndThatBeforeAContact()
     {
         KnownPerson[] all = [Known(KnownKind.Contact), Known(KnownKind.EarlierRow), Known(KnownKind.Lead)];
-        Sifter.Decide(Fit, Tor, null, all, null, false).Outcome.ShouldBe(SiftOutcome.Adds);
-        Sifter.Decide(Fit, Tor, null, all[..2], null, false).Outcome.ShouldBe(SiftOutcome.Twin);
-        Sifter.Decide(Fit, Tor, null, all[..1], "Vik AS", false).Outcome.ShouldBe(SiftOutcome.Contact);
-        Sifter.Decide(Fit, Tor, null, [], "Vik AS", false).ShouldBe(new Verdict(SiftOutcome.Account, "A new lead from the account Vik AS."));
+        Sifter.Decide(Fit, Tor, null, all, null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Adds);
+        Sifter.Decide(Fit, Tor, null, all[..2], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Twin);
+        Sifter.Decide(Fit, Tor, null, all[..1], "Vik AS", false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Contact);
+        Sifter.Decide(Fit, Tor, null, [], "Vik AS", false, Matcher.Shipped).ShouldBe(new Verdict(SiftOutcome.Account, "A new lead from the account Vik AS."));
     }
 
     [Fact]
     public void WhoIsBarredDoesNotComeInHoweverWellKnown() =>
-        Sifter.Decide(Fit, Tor, "On the do-not-contact list.", [Known(KnownKind.Lead)], null, false).Outcome.ShouldBe(SiftOutcome.Barred);
+        Sifter.Decide(Fit, Tor, "On the do-not-contact list.", [Known(KnownKind.Lead)], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Barred);
 
     [Fact]
     public void TooLittleForALeadIsEnoughToKnowOneBy()
     {
         var bare = new RowReading(Fit.Values, [], new Problem("no-name", ""));
-        Sifter.Decide(bare, Tor, null, [Known(KnownKind.Lead)], null, false).Outcome.ShouldBe(SiftOutcome.Adds);
-        Sifter.Decide(bare, Tor, null, [], null, false).Outcome.ShouldBe(SiftOutcome.Mend);
+        Sifter.Decide(bare, Tor, null, [Known(KnownKind.Lead)], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Adds);
+        Sifter.Decide(bare, Tor, null, [], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Mend);
     }
 
     [Fact]
@@ -39,9 +39,9 @@ public sealed class SifterTests
     {
         var brother = new Identity("", "+441632960143", "ola", "vik", "");
         var known = new KnownPerson(KnownKind.Lead, Guid.Empty, 0, "7 Tor Vik", new Identity("", "+441632960143", "", "vik", ""));
-        var verdict = Sifter.Decide(Fit, brother, null, [known], null, false);
+        var verdict = Sifter.Decide(Fit, brother, null, [known], null, false, Matcher.Shipped);
         verdict.Outcome.ShouldBe(SiftOutcome.New);
-        verdict.Reason.ShouldBe("May be the same as lead 7 Tor Vik: same telephone number, same last name.");
+        verdict.Reason.ShouldBe("May be the same as lead 7 Tor Vik: same last name, same telephone number, and a first name is missing.");
     }
 
     [Fact]

@@ -1,44 +1,183 @@
 using CsCheck;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Matching;
+using NodaTime;
 
 namespace DapperLantern.Core.Tests.Matching;
 
 public sealed class MatcherTests
 {
-    private static readonly Gen<string> Part = Gen.OneOfConst("", "a", "b");
-    private static readonly Gen<Identity> AnyIdentity = Gen.Select(Part, Part, Part, Part, Part).Select((e, p, f, l, c) => new Identity(e, p, f, l, c));
-    private static readonly Gen<Organisation> AnyOrganisation = Gen.Select(Part, Part, Part).Select((d, n, c) => new Organisation(d, n, c));
+    private static readonly Gen<Organisation> AnyOrganisation = Gen.Select(Gen.OneOfConst("", "a", "b"), Gen.OneOfConst("", "a", "b"), Gen.OneOfConst("", "a", "b"))
+        .Select((d, n, c) => new Organisation(d, n, c));
+
+    private static Gen<string> OneOf(string values) => Gen.OneOfConst(values.Split('|'));
+
+    /// <summary>People made of few values, so that they agree, nearly agree and differ in every way.</summary>
+    internal static readonly Gen<Identity> AnyIdentity = Gen.Select(
+        Gen.Select(
+            OneOf("|ragna@f.example|ragna@g.example|rgana@f.example|info@f.example|r.sollid@f.example"),
+            OneOf("|+4722334455|+4722334456|+442079460000"),
+            OneOf("|ragna|ragn|r|bob|robert|tor|anna maria|sollid")
+        ),
+        Gen.Select(OneOf("|sollid|solid|vik|ragna|sollid berg"), OneOf("|fjordnaer laks|fjordner laks|oban mussels"), OneOf("|+4799887766")),
+        Gen.Select(OneOf("|f.example|g.example"), OneOf("|quay street 4|quay strete 4|hill road 9"), OneOf("|5003|5004|0150")),
+        Gen.Select(OneOf("|bergen|oslo"), OneOf("|NO-46|NO-03"), OneOf("|NO|GB")),
+        Gen.OneOfConst<LocalDate?>(null, new LocalDate(1980, 3, 4), new LocalDate(1980, 4, 3), new LocalDate(1981, 3, 4))
+    )
+        .Select(
+            (a, b, c, d, born) =>
+                new Identity(a.Item1, a.Item2, a.Item3, b.Item1, b.Item2, b.Item3)
+                {
+                    Domain = c.Item1,
+                    Street = c.Item2,
+                    PostalCode = c.Item3,
+                    City = d.Item1,
+                    Region = d.Item2,
+                    Country = d.Item3,
+                    Born = born,
+                }
+        );
+
+    private static MatchResult Compare(Identity a, Identity b) => Matcher.Shipped.Compare(a, b);
+
+    private static Identity Of(string first, string last, string email = "", string phone = "", string company = "", string street = "", string postal = "", string domain = "") =>
+        new(email, phone, first, last, company)
+        {
+            Street = street,
+            PostalCode = postal,
+            Domain = domain,
+        };
 
     [Fact]
     public void WhoIsComparedWithWhomDoesNotMatter()
     {
-        Gen.Select(AnyIdentity, AnyIdentity).Sample((a, b) => Matcher.Compare(a, b).Weight == Matcher.Compare(b, a).Weight);
-        Gen.Select(AnyOrganisation, AnyOrganisation).Sample((a, b) => AccountMatcher.Compare(a, b).Weight == AccountMatcher.Compare(b, a).Weight);
+        Gen.Select(AnyIdentity, AnyIdentity).Sample((a, b) => Compare(a, b).Bits == Compare(b, a).Bits, iter: 20_000);
+        Gen.Select(AnyOrganisation, AnyOrganisation).Sample((a, b) => AccountMatcher.Compare(a, b).Bits == AccountMatcher.Compare(b, a).Bits);
     }
 
     [Fact]
     public void AWeightIsTheSumOfItsEvidence() =>
-        Gen.Select(AnyIdentity, AnyIdentity).Sample((a, b) => Matcher.Compare(a, b) is var m && m.Weight == m.Evidence.Sum(e => e.Weight));
+        Gen.Select(AnyIdentity, AnyIdentity)
+            .Sample((a, b) => Compare(a, b) is var m && m.Bits == Math.Round(m.Evidence.Sum(e => e.Bits), 1) && m.Bits == Matcher.Shipped.Weigh(a, b), iter: 20_000);
+
+    /// <summary>What both lack, filled in alike for both, only ever speaks for their being one.</summary>
+    [Fact]
+    public void AddingEvidenceThatAgreesNeverLowersAMatch() =>
+        Gen.Select(AnyIdentity, AnyIdentity, Gen.Int[0, 7])
+            .Sample(
+                (a, b, what) =>
+                {
+                    var (x, y) = (Without(a, what), Without(b, what));
+                    // A name makes of a company, or of an office's address, somebody there: that is another question.
+                    if (what is 2 or 3 && !(x.IsNamed && y.IsNamed))
+                        return true;
+                    var (more, too) = (With(x, what), With(y, what));
+                    return Compare(more, too).Bits >= Compare(x, y).Bits;
+                },
+                iter: 40_000
+            );
+
+    private static Identity Without(Identity who, int what) => Copy(who, what, "", "", "", "", "", "", "", null);
+
+    private static Identity With(Identity who, int what) =>
+        Copy(who, what, "new@elsewhere.example", "+34910001122", "wiebke", "unrau", "havsund", "mill lane 77", "90210", new LocalDate(1975, 6, 1));
+
+    private static Identity Copy(Identity w, int what, string email, string phone, string first, string last, string company, string street, string postal, LocalDate? born) =>
+        new(
+            what == 0 ? email : w.Email,
+            what == 1 ? phone : w.Phone,
+            what == 2 ? first : w.FirstName,
+            what == 3 ? last : w.LastName,
+            what == 4 ? company : w.Company,
+            what == 1 ? "" : w.Mobile
+        )
+        {
+            Domain = w.Domain,
+            Street = what == 5 ? street : w.Street,
+            PostalCode = what == 6 ? postal : w.PostalCode,
+            City = w.City,
+            Region = w.Region,
+            Country = w.Country,
+            Born = what == 7 ? born : w.Born,
+        };
 
     [Fact]
-    public void WithNothingInCommonKnownNothingIsSaid() => Matcher.Compare(new Identity("", "1", "", "", ""), new Identity("x", "", "", "", "")).Evidence.ShouldBeEmpty();
+    public void WithNothingInCommonKnownNothingIsSaid() => Compare(Of("", "", phone: "1"), Of("", "", email: "x")).Evidence.ShouldBeEmpty();
 
     [Fact]
-    public void TheSameMailAddressIsTheSamePerson() =>
-        Matcher.Compare(new Identity("r@f.example", "", "ragna", "sollid", ""), new Identity("r@f.example", "", "ragna", "sollid", "")).Same.ShouldBeTrue();
+    public void TheSameMailAddressIsTheSamePerson() => Compare(Of("ragna", "sollid", "r@f.example"), Of("ragna", "sollid", "r@f.example")).Same.ShouldBeTrue();
 
     [Fact]
-    public void TwoNamesBehindOneMailAddressAreTwoPeople() =>
-        Matcher.Compare(new Identity("office@f.example", "", "ragna", "sollid", ""), new Identity("office@f.example", "", "tor", "vik", "")).Same.ShouldBeFalse();
+    public void ABareAddressKnowsItsOwner()
+    {
+        Compare(Of("", "", "r@f.example"), Of("ragna", "sollid", "r@f.example", company: "fjordnaer")).Same.ShouldBeTrue();
+        Compare(Of("", "", "info@f.example"), Of("ragna", "sollid", "info@f.example")).Same.ShouldBeTrue();
+    }
 
     [Fact]
-    public void TheSameNameAndTelephoneAreTheSamePerson() =>
-        Matcher.Compare(new Identity("", "1", "ragna", "sollid", ""), new Identity("", "1", "ragna", "sollid", "")).Same.ShouldBeTrue();
+    public void TwoNamesBehindOneOfficeAddressAreTwoPeople() => Compare(Of("ragna", "sollid", "office@f.example"), Of("tor", "vik", "office@f.example")).ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Twin.ShouldBeFalse());
 
     [Fact]
-    public void AnOfficeTelephoneAloneIsOnlyAQuestion() =>
-        Matcher.Compare(new Identity("", "1", "ragna", "sollid", "f"), new Identity("", "1", "tor", "vik", "f")).Same.ShouldBeFalse();
+    public void TheSameNameAndTelephoneAreTheSamePerson() => Compare(Of("ragna", "sollid", phone: "1"), Of("ragna", "sollid", phone: "1")).Same.ShouldBeTrue();
+
+    [Fact]
+    public void ColleaguesBehindASwitchboardAreNotOne() =>
+        Compare(Of("ragna", "sollid", phone: "+4722334455", company: "f"), Of("tor", "vik", phone: "+4722334455", company: "f")).Bits.ShouldBeLessThan(Matcher.Shipped.Bars.Ask);
+
+    [Theory]
+    [InlineData("robert", "bob")]
+    [InlineData("katharina", "kathi")]
+    [InlineData("jan rune", "jan")]
+    [InlineData("muller", "mueller")]
+    [InlineData("ragna", "r")]
+    [InlineData("solveig", "solvieg")]
+    public void OneNameWrittenTwoWaysIsTheSamePersonAtTheSameCompany(string one, string other) =>
+        Compare(
+            Of(one, "sollid", phone: "+4722334455", company: "fjordnaer laks", domain: "f.example"),
+            Of(other, "sollid", phone: "+4722334455", company: "fjordnaer laks", domain: "f.example")
+        )
+            .Same.ShouldBeTrue();
+
+    [Fact]
+    public void NamesTheOtherWayRoundAreSeen() =>
+        Compare(Of("ragna", "sollid", company: "f", domain: "f.example", postal: "5003"), Of("sollid", "ragna", company: "f", domain: "f.example", postal: "5003"))
+            .Evidence.ShouldContain(e => e.Of == "name_order");
+
+    [Fact]
+    public void AHouseholdIsNotOnePerson() =>
+        Compare(
+            Of("ragna", "sollid", "familien@freemail.example", "+4722334455", street: "quay street 4", postal: "5003"),
+            Of("tor", "sollid", "familien@freemail.example", "+4722334455", street: "quay street 4", postal: "5003")
+        )
+            .Same.ShouldBeFalse();
+
+    [Fact]
+    public void DayAndMonthTheOtherWayRoundStillSpeakForThem()
+    {
+        var (a, b) = (new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 3, 4) }, new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 4, 3) });
+        Compare(a, b).Evidence.ShouldContain(e => e.Of == "born" && e.Bits > 0);
+    }
+
+    [Fact]
+    public void TwoCompaniesWithNobodyNamedAreComparedAsCompanies()
+    {
+        Compare(Of("", "", company: "fjordnaer laks", domain: "f.example"), Of("", "", company: "fjordnaer laks", domain: "f.example")).Same.ShouldBeTrue();
+        Compare(Of("ragna", "sollid", company: "fjordnaer laks", domain: "f.example"), Of("", "", company: "fjordnaer laks", domain: "f.example")).Twin.ShouldBeFalse();
+    }
+
+    [Fact]
+    public void ACommonNameSaysLessThanARareOne()
+    {
+        var many = new Matcher(MatchModel.Shipped, 0, new ValueShares(new Dictionary<(string, string), double> { [("last_name", "jensen")] = .02 }));
+        many.Compare(Of("ragna", "jensen"), Of("ragna", "jensen")).Bits.ShouldBeLessThan(many.Compare(Of("ragna", "sollid"), Of("ragna", "sollid")).Bits);
+    }
+
+    [Fact]
+    public void MoreIsAskedOfAPairAmongMoreRecords()
+    {
+        MatchBars.Among(1_000_000).Link.ShouldBeGreaterThan(MatchBars.Among(20_000).Link);
+        MatchBars.Among(0).ShouldBe(MatchBars.Among(MatchBars.Fewest));
+    }
 
     [Fact]
     public void TheWebDomainMakesAnAccountTheSameAndTheNameAloneDoesNot()
@@ -49,5 +188,5 @@ public sealed class MatcherTests
 
     [Fact]
     public void AnyNumberTheyShareCounts() =>
-        Matcher.Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
+        Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
 }

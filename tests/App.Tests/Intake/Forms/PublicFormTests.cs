@@ -193,7 +193,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
         await using (var connection = await fixture.Server.Connect())
             await connection.ExecuteAsync($"update task set done_at = now() where lead_id = '{lead}'");
         await Post("hydrologist-not-there", Answers("again@holmboe.example"));
-        await Post("site-survey", Answers("again@holmboe.example", ("company", "Holmboe Hav AS"), ("first_name", "Sigrid")));
+        await Post("site-survey", Answers("again@holmboe.example", ("company", "Holmboe Hav AS"), ("first_name", "Sign")));
         (await Scalar<string>($"select company || ' ' || first_name from lead where id = '{lead}'")).ShouldBe("Holmboe Hav AS Signe");
         (await Scalar<int>($"select count(*)::int from task where lead_id = '{lead}' and done_at is null")).ShouldBe(1);
         (await Scalar<int>("select count(*)::int from outbox where kind = 'lead-again' and subject like '%Holmboe'")).ShouldBeGreaterThan(0);

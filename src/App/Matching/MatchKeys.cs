@@ -1,0 +1,132 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>A key by which a lead or contact is found, see <see cref="BlockKeys"/>.</summary>
+public sealed class MatchKeyRow
+{
+    public long Key { get; set; }
+
+    /// <summary>A lead, a contact, or a lead that was merged into another.</summary>
+    public Guid RecordId { get; set; }
+}
+
+/// <summary>Keeps the keys by which people are found up to their facts. Whoever writes facts that identify somebody calls this; keys of deleted leads go by themselves.</summary>
+public static class MatchKeys
+{
+    /// <summary>Counts up when keys are made otherwise, so that all are made anew at the next start.</summary>
+    private const int Version = 1;
+
+    private const string Marker = "match-keys";
+    private const int BatchRecords = 5000;
+
+    public static BulkTable<MatchKeyRow> Table { get; } = new BulkTable<MatchKeyRow>("match_key").Long("key", k => k.Key).Uuid("record_id", k => k.RecordId);
+
+    private const string OfContact = """
+        select c.id, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
+        """;
+
+    /// <summary>The keys of a record, to be written by <see cref="Table"/>.</summary>
+    public static IEnumerable<MatchKeyRow> Of(Guid record, Identity who) => BlockKeys.Kept(who).Select(key => new MatchKeyRow { Key = key, RecordId = record });
+
+    /// <summary>Replaces the keys of these records.</summary>
+    public static async Task Write(NpgsqlConnection connection, IReadOnlyCollection<(Guid Id, Identity Who)> records, CancellationToken cancel = default)
+    {
+        if (records.Count == 0)
+            return;
+        await connection.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = records.Select(r => r.Id).ToArray() });
+        await Table.Write(connection, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
+    }
+
+    /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
+    public static async Task WriteContacts(NpgsqlConnection connection, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
+    {
+        await connection.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = contacts.ToArray() });
+        var rows = await connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids)", new { ids = contacts.ToArray() });
+        await Write(connection, [.. rows.Select(r => (r.Id, r.Identity(catalogue)))]);
+    }
+
+    /// <summary>Makes all keys, where those there are were made otherwise or before there were any. Nobody is matched meanwhile.</summary>
+    public static async Task Ensure(NpgsqlConnection connection, FieldCatalogue catalogue)
+    {
+        if (await connection.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
+            return;
+        await Rebuild(connection, catalogue);
+        await connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@version)) on conflict (key) do update set body = excluded.body",
+            new { Marker, version = $"{Version}" }
+        );
+    }
+
+    /// <summary>Makes the keys of all leads and contacts anew.</summary>
+    public static async Task Rebuild(NpgsqlConnection connection, FieldCatalogue catalogue)
+    {
+        await connection.ExecuteAsync("delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
+        for (var after = 0; ; )
+        {
+            var batch = await Leads(connection, after, catalogue);
+            if (batch.Count == 0)
+                break;
+            await Table.Write(connection, batch.SelectMany(l => Of(l.Id, l.Who)));
+            after = batch[^1].Number;
+        }
+        for (var after = Guid.Empty; ; )
+        {
+            var batch = (await connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id > @after order by c.id limit @BatchRecords", new { after, BatchRecords })).ToList();
+            if (batch.Count == 0)
+                break;
+            await Table.Write(connection, batch.SelectMany(c => Of(c.Id, c.Identity(catalogue))));
+            after = batch[^1].Id;
+        }
+    }
+
+    /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
+    public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(NpgsqlConnection connection, int after, FieldCatalogue catalogue, int most = BatchRecords)
+    {
+        await using var command = new NpgsqlCommand(
+            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most",
+            connection
+        );
+        command.Parameters.AddWithValue("after", after);
+        command.Parameters.AddWithValue("most", most);
+        var leads = new List<(Guid, int, Identity)>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+            leads.Add(((Guid)row["id"], (int)row["number"], Identity.Of(LeadRecord.Read(row, catalogue))));
+        return leads;
+    }
+}
+
+/// <summary>What identifies a contact, as it is read.</summary>
+public sealed record ContactIdentity
+{
+    public Guid Id { get; init; }
+    public string Name { get; init; } = "";
+    public string? Email { get; init; }
+    public string? Phone { get; init; }
+    public string Facts { get; init; } = "{}";
+    public string? CompanyKey { get; init; }
+    public string? Domain { get; init; }
+
+    /// <summary>The facts; the account says the company where they do not.</summary>
+    public Identity Identity(FieldCatalogue catalogue)
+    {
+        var facts = Json.ToRecord(Facts, catalogue);
+        var own = Core.Matching.Identity.Of(facts);
+        return new(Email ?? own.Email, Phone ?? own.Phone, own.FirstName, own.LastName, own.Company.Length > 0 ? own.Company : CompanyKey ?? "", own.Mobile)
+        {
+            Domain = own.Domain.Length > 0 ? own.Domain : Domain ?? "",
+            Street = own.Street,
+            PostalCode = own.PostalCode,
+            City = own.City,
+            Region = own.Region,
+            Country = own.Country,
+            Born = own.Born,
+        };
+    }
+}

@@ -1,0 +1,32 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Matching;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>How common a value is, see <see cref="ValueShares"/>.</summary>
+public sealed record ShareOf(string Comparison, string Value, double Share);
+
+/// <summary>An edition of the matching: its probabilities, and how common values were when it was made.</summary>
+public sealed record MatchingEdition(MatchModel Model, IReadOnlyList<ShareOf> Shares)
+{
+    public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share));
+}
+
+/// <summary>What matching goes by in this installation.</summary>
+public static class MatchingRows
+{
+    /// <summary>The matcher of the live edition, among as many leads and contacts as the database believes there are; the shipped model where none was published.</summary>
+    public static async Task<Matcher> Live(NpgsqlConnection connection)
+    {
+        var records = await connection.QuerySingleAsync<long>(
+            "select coalesce(sum(greatest(reltuples, 0)), 0)::bigint from pg_class where oid in ('lead'::regclass, 'contact'::regclass)"
+        );
+        var body = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        return body is null || Json.Read<MatchingEdition>(body) is not { } edition
+            ? new Matcher(MatchModel.Shipped, records)
+            : new Matcher(edition.Model, records, edition.ToShares());
+    }
+}
