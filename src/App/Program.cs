@@ -169,6 +169,9 @@ public static class Program
         builder.Services.AddSingleton<LeadExport>();
         builder.Services.AddSingleton<HandoverDesk>();
         builder.Services.AddSingleton<HandoverUndo>();
+        builder.Services.AddSingleton<RecordMerging>();
+        builder.Services.AddSingleton<TwinHunt>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<TwinHunt>());
         builder.Services.AddSingleton<Erasure>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddHostedService<HourlyDecay>();
@@ -282,6 +285,7 @@ public static class Program
         api.MapConsents();
         api.MapCustomFields();
         api.MapRights();
+        api.MapTwins();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();
         app.MapPublicForms();

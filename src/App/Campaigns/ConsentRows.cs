@@ -80,6 +80,13 @@ public sealed class ConsentRow
                 DeliveryId = delivery,
             });
 
+    /// <summary>The same as a word that ends it.</summary>
+    public ConsentRow AsWithdrawn()
+    {
+        State = Withdrawn;
+        return this;
+    }
+
     /// <summary>Ends what a person agreed to, for every address and number of the leads known by the one given, and says so in their stories.</summary>
     public static Task Withdraw(NpgsqlConnection connection, byte[] person, string[] purposes, string place, DateTime at) =>
         connection.ExecuteAsync(

@@ -179,6 +179,15 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 k.HasIndex(x => x.RecordId);
             }
         );
+        Map<TwinDueRow>(
+            builder,
+            "twin_due",
+            d =>
+            {
+                d.HasKey(x => x.RecordId);
+                d.Property(x => x.Asked).HasDefaultValueSql("gen_random_uuid()");
+            }
+        );
         Map<TwinRow>(
             builder,
             "twin",
@@ -198,6 +207,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 foreach (var json in new[] { nameof(MergeRow.Gone), nameof(MergeRow.Changes), nameof(MergeRow.Moved), nameof(MergeRow.Added) })
                     m.Property<string>(json).HasColumnType("jsonb");
                 m.HasIndex(x => x.KeptId);
+                m.HasIndex(x => x.NowId);
                 m.HasIndex(x => x.GoneId).IsUnique().HasFilter("apart_at is null");
             }
         );

@@ -117,23 +117,39 @@ public static class RecordFacts
 
     private static readonly string[] Keys = ["first_name", "last_name", "company", "email", "phone"];
 
-    // Columns by which records are found follow the facts they are made of.
     private static async Task Write(NpgsqlConnection connection, Landing kind, string table, Guid id, Dictionary<string, string> facts, string words, Guid person, DateTime now)
     {
-        var follow = kind switch
+        await WriteFacts(connection, table, id, facts);
+        if (kind != Landing.Deal)
+            await TwinHunt.Ask(connection, table, [id]);
+        await connection.ExecuteAsync(
+            $"""
+            insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);
+            select nextval('people_change');
+            """,
+            new
+            {
+                id,
+                words,
+                by = person,
+                now,
+            }
+        );
+    }
+
+    /// <summary>Writes the facts of a contact, account or deal, and the columns that follow them.</summary>
+    public static Task WriteFacts(NpgsqlConnection connection, string table, Guid id, Dictionary<string, string> facts)
+    {
+        var follow = table switch
         {
-            Landing.Contact => "name = @person, email = @email, phone = @phone,",
-            Landing.Account => "name = @company, company_key = @key, domain = @domain, country = @country,",
+            "contact" => "name = @person, email = @email, phone = @phone,",
+            "account" => "name = @company, company_key = @key, domain = @domain, country = @country,",
             _ => "version = version + 1,",
         };
         var of = (string key) => facts.GetValueOrDefault(key);
         var full = $"{of("first_name")} {of("last_name")}".Trim();
-        await connection.ExecuteAsync(
-            $"""
-            update {table} set {follow} facts = @facts::jsonb where id = @id;
-            insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);
-            select nextval('people_change');
-            """,
+        return connection.ExecuteAsync(
+            $"update {table} set {follow} facts = @facts::jsonb where id = @id",
             new
             {
                 id,
@@ -145,9 +161,6 @@ public static class RecordFacts
                 key = of("company") is { } company ? Folding.Company(company) : null,
                 domain = of("website"),
                 country = of("country"),
-                words,
-                by = person,
-                now,
             }
         );
     }

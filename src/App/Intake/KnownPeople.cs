@@ -64,6 +64,14 @@ public sealed class KnownPeople
         return known;
     }
 
+    /// <summary>Everybody who shares a key with the rows; nothing of accounts and bars.</summary>
+    public static async Task<KnownPeople> LoadNear(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue)
+    {
+        var known = new KnownPeople();
+        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Distinct()], catalogue);
+        return known;
+    }
+
     /// <summary>Makes a row known to the ones after it.</summary>
     public void Add(Asked row, Guid lead) => Add(new KnownPerson(KnownKind.EarlierRow, lead, row.Row, $"row {row.Row}", row.Identity), row.Keys);
 
@@ -113,11 +121,12 @@ public sealed class KnownPeople
             return;
         foreach (var lead in await Leads(connection, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
             Add(lead);
+        // The one kept may have been merged on.
         const string Merged = """
-            record_merge m cross join lateral jsonb_populate_record(null::lead, m.gone) l join lead k on k.id = m.kept_id
+            record_merge m cross join lateral jsonb_populate_record(null::lead, m.gone->'lead') l join lead k on k.id = m.now_id
             where m.gone_id = any(@ids) and m.kind = 'lead' and m.apart_at is null and k.state <> 'handed_over'
             """;
-        foreach (var lead in await Leads(connection, Merged, "m.kept_id", ids, catalogue))
+        foreach (var lead in await Leads(connection, Merged, "m.now_id", ids, catalogue))
             Add(lead);
         var contacts = await connection.QueryAsync<ContactIdentity>(
             """

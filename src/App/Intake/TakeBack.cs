@@ -170,6 +170,14 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), delivery.Id }
         );
         await Mark(connection, marked);
+        // Whose lead became part of another cannot go by itself.
+        await connection.ExecuteAsync(
+            """
+            update arrival a set left_because = 'The lead was merged into another one; take the two apart first.' from record_merge m
+            where a.delivery_id = @Id and a.row_number = any(@rows) and m.gone_id = a.lead_id and m.apart_at is null
+            """,
+            new { delivery.Id, rows = rows.Select(r => r.RowNumber).ToArray() }
+        );
     }
 
     private static Task Mark(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>

@@ -43,11 +43,15 @@ public static class MatchKeys
         await Table.Write(connection, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
     }
 
+    /// <summary>What identifies these contacts.</summary>
+    public static Task<IEnumerable<ContactIdentity>> Contacts(NpgsqlConnection connection, Guid[] ids) =>
+        connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids)", new { ids });
+
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
     public static async Task WriteContacts(NpgsqlConnection connection, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
     {
         await connection.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = contacts.ToArray() });
-        var rows = await connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids)", new { ids = contacts.ToArray() });
+        var rows = await Contacts(connection, [.. contacts]);
         await Write(connection, [.. rows.Select(r => (r.Id, r.Identity(catalogue)))]);
     }
 

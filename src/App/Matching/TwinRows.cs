@@ -30,6 +30,16 @@ public sealed class TwinRow
     public Guid? SettledBy { get; set; }
 }
 
+/// <summary>A record to be looked at for twins: it changed, or everything is looked at anew.</summary>
+public sealed class TwinDueRow
+{
+    public Guid RecordId { get; set; }
+    public string Kind { get; set; } = "";
+
+    /// <summary>Another one each time it is asked for.</summary>
+    public Guid Asked { get; set; }
+}
+
 /// <summary>A merge as it was done, with what is needed to take the two apart again.</summary>
 public sealed class MergeRow
 {
@@ -38,15 +48,18 @@ public sealed class MergeRow
     /// <summary>lead, contact or account.</summary>
     public string Kind { get; set; } = "";
     public Guid KeptId { get; set; }
+
+    /// <summary>The record that holds the gone one's part now: the one kept, or the one that was merged into since.</summary>
+    public Guid NowId { get; set; }
     public Guid GoneId { get; set; }
 
-    /// <summary>JSON: the row that went, whole.</summary>
+    /// <summary>JSON by table: the row that went, whole, and its tags.</summary>
     public string Gone { get; set; } = "{}";
 
     /// <summary>JSON: what the merge changed of the one kept, see <see cref="Leads.KeptChange"/>.</summary>
     public string Changes { get; set; } = "[]";
 
-    /// <summary>JSON: what moved over, by table; and what was added, by table.</summary>
+    /// <summary>JSON: ids of what moved over, and of what was added, by table.</summary>
     public string Moved { get; set; } = "{}";
     public string Added { get; set; } = "{}";
     public DateTime At { get; set; }

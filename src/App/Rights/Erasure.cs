@@ -72,6 +72,9 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
             update backfill b set changes = coalesce((select jsonb_agg(c) from jsonb_array_elements(b.changes) c where not (c->>'lead')::uuid = any(@leads)), '[]')
             where exists (select 1 from jsonb_array_elements(b.changes) c where (c->>'lead')::uuid = any(@leads))
             """,
+        "delete from match_key k using record_merge m where k.record_id = m.gone_id and (m.kept_id = any(@leads) or m.gone_id = any(@leads) or m.kept_id = any(@contacts) or m.gone_id = any(@contacts))",
+        "delete from record_merge where kept_id = any(@leads) or gone_id = any(@leads) or kept_id = any(@contacts) or gone_id = any(@contacts)",
+        "delete from twin where a = any(@leads) or b = any(@leads) or a = any(@contacts) or b = any(@contacts)",
         "delete from handover where lead_id = any(@leads) or contact_id = any(@contacts)",
     ];
 

@@ -46,6 +46,12 @@ public static class PersonRecords
             "'list', d.file_name, 'headings', (select jsonb_agg(c->>'heading' order by (c->>'index')::int) from jsonb_array_elements(d.plan->'columns') c)",
             ["email_key", "phone_key", "name_key"]
         ),
+        new(
+            "merges",
+            "records merged into theirs",
+            "record_merge t where t.kept_id = any(@leads) or t.gone_id = any(@leads) or t.kept_id = any(@contacts) or t.gone_id = any(@contacts)"
+        ),
+        new("twins", "questions whether they are somebody else", "twin t where t.a = any(@leads) or t.b = any(@leads) or t.a = any(@contacts) or t.b = any(@contacts)"),
         new("mails", "messages to them or about them", "outbox t where t.lead_id = any(@leads) or lower(t.to_email) = any(@emails)"),
     ];
 

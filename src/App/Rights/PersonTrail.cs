@@ -59,6 +59,8 @@ public sealed record PersonTrail(
             """
             select 'lead', id, email from lead where email = any(@emails) or id = any(@leads)
             union select 'contact', id, email from contact where email = any(@emails) or id = any(@contacts)
+            union select m.kind, x.id, m.gone->m.kind->>'email' from record_merge m cross join lateral (values (m.kept_id), (m.gone_id)) x(id)
+              where m.kind in ('lead', 'contact') and (m.gone->m.kind->>'email' = any(@emails) or m.kept_id = any(@leads) or m.gone_id = any(@leads) or m.kept_id = any(@contacts) or m.gone_id = any(@contacts))
             union select 'contact', c.id, c.email from handover h join contact c on c.id = h.contact_id where h.lead_id = any(@leads) and h.taken_back_at is null
             union select 'lead', l.id, l.email from handover h join lead l on l.id = h.lead_id where h.contact_id = any(@contacts) and h.taken_back_at is null
             """,

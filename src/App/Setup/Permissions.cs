@@ -31,6 +31,7 @@ public enum Act
     CoinTags,
     AnswerPersons,
     ExportLeads,
+    SettleTwins,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -56,6 +57,7 @@ public static class Permissions
         [Act.SetUp] = Leads,
         [Act.CoinTags] = [.. Leads, Role.Marketer],
         [Act.AnswerPersons] = Leads,
+        [Act.SettleTwins] = [.. Leads, Role.Manager],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 

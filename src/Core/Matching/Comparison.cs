@@ -121,6 +121,7 @@ public static class Comparisons
                 new("shared", "same place, as those who share a house or a company have", .1, .02),
                 new("region", "same region", .08, .03),
                 new("other", "different places", .1, .93),
+                new("branch", "different places, as branches of one company have", .00006, 1),
             ]
         ),
         new("country", "Country", [new("same", "same country", .97, .4), new("other", "different countries", .03, .6)]),

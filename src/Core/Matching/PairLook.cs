@@ -48,6 +48,8 @@ public static class PairLook
         look[Comparisons.Street] = Level(Comparisons.Street, street);
         // Who lives in the same street lives in the same place.
         var place = Place(a, b, shares || street is "same" or "near");
+        if (place == "other" && company is not null and not "other")
+            place = "branch";
         look[Comparisons.Place] = Level(Comparisons.Place, place);
         look[Comparisons.Country] = Level(Comparisons.Country, Country(a, b, place, shares));
         look[Comparisons.Born] = Level(Comparisons.Born, Born(a.Born, b.Born));
@@ -312,7 +314,7 @@ public static class PairLook
             return null;
         if (a.Country != b.Country)
             return "other";
-        return !shares && place is (null or "other") ? "same" : null;
+        return !shares && place is (null or "other" or "branch") ? "same" : null;
     }
 
     private static string? Born(LocalDate? a, LocalDate? b)

@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace DapperLantern.App.Data.Migrations
 {
     [DbContext(typeof(LanternDb))]
-    [Migration("20261125083821_Matching")]
+    [Migration("20261125090741_Matching")]
     partial class Matching
     {
         /// <inheritdoc />
@@ -1912,6 +1912,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("moved");
 
+                    b.Property<Guid>("NowId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("now_id");
+
                     b.Property<Guid>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
@@ -1927,7 +1931,34 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("KeptId")
                         .HasDatabaseName("ix_record_merge_kept_id");
 
+                    b.HasIndex("NowId")
+                        .HasDatabaseName("ix_record_merge_now_id");
+
                     b.ToTable("record_merge", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Matching.TwinDueRow", b =>
+                {
+                    b.Property<Guid>("RecordId")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("record_id");
+
+                    b.Property<Guid>("Asked")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("asked")
+                        .HasDefaultValueSql("gen_random_uuid()");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.HasKey("RecordId")
+                        .HasName("pk_twin_due");
+
+                    b.ToTable("twin_due", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Matching.TwinRow", b =>

@@ -36,6 +36,7 @@ namespace DapperLantern.App.Data.Migrations
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     kind = table.Column<string>(type: "text", nullable: false),
                     kept_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    now_id = table.Column<Guid>(type: "uuid", nullable: false),
                     gone_id = table.Column<Guid>(type: "uuid", nullable: false),
                     gone = table.Column<string>(type: "jsonb", nullable: false),
                     changes = table.Column<string>(type: "jsonb", nullable: false),
@@ -71,6 +72,19 @@ namespace DapperLantern.App.Data.Migrations
                     table.PrimaryKey("pk_twin", x => x.id);
                 });
 
+            migrationBuilder.CreateTable(
+                name: "twin_due",
+                columns: table => new
+                {
+                    record_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    asked = table.Column<Guid>(type: "uuid", nullable: false, defaultValueSql: "gen_random_uuid()")
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_twin_due", x => x.record_id);
+                });
+
             migrationBuilder.CreateIndex(
                 name: "ix_arrival_name_key",
                 table: "arrival",
@@ -95,6 +109,11 @@ namespace DapperLantern.App.Data.Migrations
                 column: "kept_id");
 
             migrationBuilder.CreateIndex(
+                name: "ix_record_merge_now_id",
+                table: "record_merge",
+                column: "now_id");
+
+            migrationBuilder.CreateIndex(
                 name: "ix_twin_a_b",
                 table: "twin",
                 columns: new[] { "a", "b" },
@@ -114,9 +133,13 @@ namespace DapperLantern.App.Data.Migrations
             migrationBuilder.Sql(
                 """
                 create function match_key_out() returns trigger language plpgsql as $$ begin
-                  delete from match_key k using gone g where k.record_id = g.id; return null; end $$;
+                  delete from match_key k using gone g where k.record_id = g.id;
+                  delete from twin t using gone g where t.state <> 'merged' and t.a = g.id;
+                  delete from twin t using gone g where t.state <> 'merged' and t.b = g.id;
+                  return null; end $$;
                 create trigger match_key_out after delete on lead referencing old table as gone for each statement execute function match_key_out();
                 create trigger match_key_out after delete on contact referencing old table as gone for each statement execute function match_key_out();
+                create trigger match_key_out after delete on account referencing old table as gone for each statement execute function match_key_out();
                 """
             );
         }
@@ -124,7 +147,9 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
-            migrationBuilder.Sql("drop trigger match_key_out on lead; drop trigger match_key_out on contact; drop function match_key_out();");
+            migrationBuilder.Sql(
+                "drop trigger match_key_out on lead; drop trigger match_key_out on contact; drop trigger match_key_out on account; drop function match_key_out();"
+            );
 
             migrationBuilder.DropTable(
                 name: "match_key");
@@ -134,6 +159,9 @@ namespace DapperLantern.App.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "twin");
+
+            migrationBuilder.DropTable(
+                name: "twin_due");
 
             migrationBuilder.DropIndex(
                 name: "ix_arrival_name_key",

@@ -1,0 +1,242 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Matching;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>A pair that waits for a person.</summary>
+/// <param name="Kind">lead, contact or account.</param>
+/// <param name="Sure">True when the evidence is over the upper bar.</param>
+public sealed record TwinItem(Guid Id, string Kind, string A, string B, double Bits, bool Sure, string Words);
+
+/// <param name="Ask">The lower bar, in bits.</param>
+/// <param name="Link">The upper bar.</param>
+public sealed record TwinList(IReadOnlyList<TwinItem> Twins, int All, double Ask, double Link, HuntProgress Looking, string? Odds);
+
+/// <param name="CreatedAt">When it came in.</param>
+public sealed record TwinHead(Guid Id, string Name, string Line, DateTime CreatedAt);
+
+/// <summary>A field where the two differ, or have the same to say.</summary>
+/// <param name="Take">keep, go, or both where they say the same.</param>
+/// <param name="Why">Why that value is proposed.</param>
+public sealed record TwinFact(string Field, string Label, string? Keep, string? Go, string Take, string Why);
+
+/// <summary>A pair side by side, with the evidence as it is now.</summary>
+public sealed record TwinSheet(Guid Id, string Kind, string State, TwinHead Keep, TwinHead Go, double Bits, double Ask, double Link, IReadOnlyList<Evidence> Evidence, IReadOnlyList<TwinFact> Facts);
+
+/// <param name="Keep">Which of the two is kept; the longer known one where it is not said.</param>
+/// <param name="Take">By field key: keep or go; what is not named is as proposed.</param>
+public sealed record MergeOrder(Guid? Keep = null, Dictionary<string, string>? Take = null);
+
+public sealed record MergeDone(Guid Merge, Guid Kept);
+
+/// <summary>A merge that can be taken back.</summary>
+public sealed record MergeItem(Guid Id, string Kind, Guid Kept, string KeptName, string GoneName, DateTime At, string? By);
+
+public static class TwinEndpoints
+{
+    private const int Shown = 200;
+    private const int Recent = 50;
+
+    public static void MapTwins(this IEndpointRouteBuilder api)
+    {
+        var settle = api.MapGroup("").Requires(Act.SettleTwins).WithTags("Twins");
+        settle.MapGet("/twins", List).WithSummary("Pairs that wait for a person, most evidence first");
+        settle.MapGet("/twins/{id}", Open).WithSummary("A pair side by side");
+        settle.MapPost("/twins/{id}/merge", Merge).WithSummary("Make one record of the two");
+        settle.MapPost("/twins/{id}/distinct", Distinct).WithSummary("Say that the two are not the same");
+        settle.MapPost("/twins/{id}/ask", AskAgain).WithSummary("Ask again what was said to be two");
+        settle.MapPost("/twins/look", Look).WithSummary("Look through the whole base");
+        settle.MapGet("/merges", Merges).WithSummary("The last merges");
+        settle.MapPost("/merges/{id}/take-apart", TakeApart).WithSummary("Take two merged records apart again");
+    }
+
+    private static async Task<Ok<TwinList>> List(string? kind, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var rows = (
+            await connection.QueryAsync<(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All)>(
+                """
+                select t.id, t.kind, coalesce(la.name, ca.name, aa.name), coalesce(lb.name, cb.name, ab.name), t.bits, t.sure, t.evidence::text, count(*) over ()::int from twin t
+                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
+                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.b and t.kind = 'lead') lb on true
+                left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
+                left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
+                where t.state = 'open' and (@kind::text is null or t.kind = @kind) order by t.bits desc, t.id limit @Shown
+                """,
+                new { kind, Shown }
+            )
+        ).ToList();
+        var odds = await connection.QuerySingleOrDefaultAsync<int?>("select number from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        return TypedResults.Ok(
+            new TwinList(
+                [.. rows.Select(r => new TwinItem(r.Id, r.Kind, r.A ?? "", r.B ?? "", (double)r.Bits, r.Sure, WordsOf(r.Evidence)))],
+                rows.Count == 0 ? 0 : rows[0].All,
+                installation.Matcher.Bars.Ask,
+                installation.Matcher.Bars.Link,
+                await TwinHunt.Progress(connection),
+                odds is { } number ? $"edition {number}" : null
+            )
+        );
+    }
+
+    private static string WordsOf(string evidence) => string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
+
+    private static async Task<Results<Ok<TwinSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, Installation installation, RecordMerging merging)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var twin = await connection.QuerySingleOrDefaultAsync<TwinRow>("select * from twin where id = @id", new { id });
+        if (twin is null)
+            return Trouble.NotFound("pair");
+        var (kept, gone) = await Sides(connection, twin, keep, installation);
+        if (kept is null || gone is null)
+            return Trouble.Conflict("gone", twin.State == TwinRow.Merged ? "These two are one already." : "One of the two is gone meanwhile.");
+        var lines = (await merging.Propose(connection, twin.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
+        var match = installation.Matcher.Compare(await Who(connection, twin.Kind, kept, installation), await Who(connection, twin.Kind, gone, installation));
+        var facts = TwinRecords
+            .FieldsOf(twin.Kind, installation.Catalogue)
+            .Where(f => kept.Values[f.Key].IsKnown || gone.Values[f.Key].IsKnown)
+            .Select(f =>
+            {
+                var line = lines.GetValueOrDefault(f.Key);
+                return new TwinFact(f.Key, f.Label, Shows(f, kept.Values), Shows(f, gone.Values), line is null ? "both" : line.Theirs ? "go" : "keep", line?.Why ?? "");
+            });
+        return TypedResults.Ok(
+            new TwinSheet(id, twin.Kind, twin.State, Head(kept), Head(gone), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts])
+        );
+    }
+
+    private static async Task<Identity> Who(NpgsqlConnection connection, string kind, TwinSide side, Installation installation) =>
+        (await TwinRecords.Identities(connection, kind, [side.Id], installation.Catalogue)).Select(i => i.Who).FirstOrDefault() ?? Identity.Of(side.Values);
+
+    private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
+
+    private static TwinHead Head(TwinSide side) => new(side.Id, side.Name, side.Line, side.CreatedAt);
+
+    // The one kept first: as said, else the one known longer.
+    private static async Task<(TwinSide? Keep, TwinSide? Go)> Sides(NpgsqlConnection connection, TwinRow twin, Guid? keep, Installation installation)
+    {
+        var sides = await TwinRecords.Sides(connection, twin.Kind, twin.A, twin.B, installation.Catalogue);
+        if (sides[0] is not { } a || sides[1] is not { } b)
+            return (sides[0], sides[1]);
+        return keep == b.Id || (keep != a.Id && b.CreatedAt < a.CreatedAt) ? (b, a) : (a, b);
+    }
+
+    private static async Task<Results<Ok<MergeDone>, ProblemHttpResult>> Merge(
+        Guid id,
+        MergeOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        RecordMerging merging,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var twin = await connection.QuerySingleOrDefaultAsync<TwinRow>("select * from twin where id = @id for update", new { id });
+        if (twin is null)
+            return Trouble.NotFound("pair");
+        if (twin.State != TwinRow.Open)
+            return Trouble.Conflict("settled", twin.State == TwinRow.Merged ? "These two are one already." : "Somebody said meanwhile that these are two. Ask again first.");
+        if (body.Keep is { } kept && kept != twin.A && kept != twin.B)
+            return Trouble.Invalid("keep-unknown", "Keep one of the two.", "keep");
+        if (body.Take?.FirstOrDefault(t => t.Value is not ("keep" or "go") || installation.Catalogue.Find(t.Key) is null) is { Key: not null } wrong)
+            return Trouble.Invalid("take-unknown", $"\u201c{wrong.Key}: {wrong.Value}\u201d says neither which field nor whose value.", "take");
+        var (keep, go) = await Sides(connection, twin, body.Keep, installation);
+        if (keep is null || go is null)
+            return Trouble.Conflict("gone", "One of the two is gone meanwhile.");
+        if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
+            return Trouble.Conflict("handed-over", "One of the two is handed over and read-only. Merge the contacts instead.");
+        var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
+        var merge = await merging.Merge(connection, twin.Kind, keep, go, take, user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(new MergeDone(merge, keep.Id));
+    }
+
+    private static Task<Results<NoContent, ProblemHttpResult>> Distinct(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Say(id, TwinRow.Open, TwinRow.Distinct, user, db, clock);
+
+    private static Task<Results<NoContent, ProblemHttpResult>> AskAgain(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Say(id, TwinRow.Distinct, TwinRow.Open, user, db, clock);
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var said = await connection.ExecuteAsync(
+            "update twin set state = @to, settled_at = case when @to = 'open' then null else @now end, settled_by = case when @to = 'open' then null else @me end where id = @id and state = @from",
+            new
+            {
+                id,
+                from,
+                to,
+                now = clock.UtcNow(),
+                me = user.Id(),
+            }
+        );
+        if (said > 0)
+            return TypedResults.NoContent();
+        var state = await connection.QuerySingleOrDefaultAsync<string>("select state from twin where id = @id", new { id });
+        return state is null ? Trouble.NotFound("pair")
+            : state == to ? TypedResults.NoContent()
+            : Trouble.Conflict("settled", "Somebody settled this pair meanwhile.");
+    }
+
+    private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
+    {
+        var connection = await db.Connection();
+        await TwinHunt.AskAll(connection);
+        return TypedResults.Accepted("/api/twins", await TwinHunt.Progress(connection));
+    }
+
+    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, Installation installation)
+    {
+        var rows = await (await db.Connection()).QueryAsync<(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By)>(
+            """
+            select m.id, m.kind, m.kept_id, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name), (m.gone->m.kind)::text, m.at, p.display_name
+            from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
+            where m.apart_at is null order by m.at desc limit @Recent
+            """,
+            new { Recent }
+        );
+        return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone), r.At, r.By)).ToList());
+    }
+
+    private static string NameOf(string kind, string row)
+    {
+        var fields = Json.Read<Dictionary<string, System.Text.Json.JsonElement>>(row);
+        string Text(string key) => fields.TryGetValue(key, out var value) && value.ValueKind == System.Text.Json.JsonValueKind.String ? value.GetString()! : "";
+        return kind != "lead" ? Text("name")
+            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } name ? name
+            : Text("company");
+    }
+
+    private static async Task<Results<Ok<ApartResult>, ProblemHttpResult>> TakeApart(Guid id, ClaimsPrincipal user, LanternDb db, RecordMerging merging, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var merge = await connection.QuerySingleOrDefaultAsync<MergeRow>("select * from record_merge where id = @id for update", new { id });
+        if (merge is null)
+            return Trouble.NotFound("merge");
+        if (merge.ApartAt is not null)
+            return Trouble.Conflict("apart", "These two were taken apart already.");
+        if (await connection.QuerySingleOrDefaultAsync<DateTime?>("select at from record_merge where gone_id = @KeptId and apart_at is null", merge) is not null)
+            return Trouble.Conflict("merged-on", "The record kept was merged into another since. Take that merge apart first.");
+        if (await connection.QuerySingleAsync<bool>($"select not exists (select 1 from {merge.Kind} where id = @KeptId)", merge))
+            return Trouble.Conflict("gone", "The record kept is gone.");
+        if (merge.Kind == "lead" && await connection.QuerySingleAsync<string>("select state from lead where id = @KeptId for update", merge) == LeadState.HandedOver)
+            return Trouble.Conflict("handed-over", "The lead was handed over since. Take the handover back first.");
+        var result = await merging.TakeApart(connection, merge, user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(result);
+    }
+}

@@ -1,0 +1,186 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Matching;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>How far the looking is.</summary>
+/// <param name="Done">Leads looked at.</param>
+public sealed record HuntProgress(int Done, int All, int Due);
+
+/// <summary>
+/// Looks for twins in the background: of each lead as it comes in, of each record whose identifying facts changed, and of the whole base when told so. Writes down what a person
+/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time.
+/// </summary>
+public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : BackgroundService
+{
+    private const long LockKey = 0x4C414E5457494E;
+    private const string Marker = "twin-hunt";
+    private const int BatchRecords = 1000;
+    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(LookAgain);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+            try
+            {
+                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                if (!await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@LockKey)", new { LockKey }))
+                    continue;
+                while (!stoppingToken.IsCancellationRequested && await Step(connection)) { }
+                await connection.ExecuteAsync("select pg_advisory_unlock(@LockKey)", new { LockKey });
+            }
+            catch (Exception e) when (e is NpgsqlException or InvalidOperationException && !stoppingToken.IsCancellationRequested)
+            {
+                log.LogWarning(e, "Twins could not be looked for; it is tried again");
+            }
+    }
+
+    /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
+    /// <param name="kind">lead, contact or account.</param>
+    public static Task Ask(NpgsqlConnection connection, string kind, IEnumerable<Guid> records) =>
+        connection.ExecuteAsync(
+            "insert into twin_due (record_id, kind) select distinct id, @kind from unnest(@ids) id order by id on conflict (record_id) do update set asked = gen_random_uuid()",
+            new { kind, ids = records.ToArray() }
+        );
+
+    /// <summary>Begins anew with the whole base.</summary>
+    public static async Task AskAll(NpgsqlConnection connection)
+    {
+        await Keep(connection, 0);
+        await connection.ExecuteAsync(
+            """
+            insert into twin_due (record_id, kind) select id, 'account' from account on conflict (record_id) do nothing;
+            insert into twin_due (record_id, kind) select id, 'contact' from contact on conflict (record_id) do nothing;
+            """
+        );
+    }
+
+    public static async Task<HuntProgress> Progress(NpgsqlConnection connection)
+    {
+        var (last, due) = await connection.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from twin_due) from lead");
+        return new HuntProgress(Math.Min(await Through(connection), last), last, due);
+    }
+
+    /// <summary>Looks at some of what is left. False when nothing is.</summary>
+    public async Task<bool> Step(NpgsqlConnection connection)
+    {
+        var leads = await MatchKeys.Leads(connection, await Through(connection), installation.Catalogue, BatchRecords);
+        if (leads.Count == 0)
+            return await StepDue(connection);
+        var found = await Near(connection, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
+        await using var transaction = await connection.BeginTransactionAsync();
+        await Admission.Lock(connection);
+        await WriteDown(connection, "lead", found);
+        await Keep(connection, leads[^1].Number);
+        await transaction.CommitAsync();
+        return true;
+    }
+
+    // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
+    private async Task<bool> StepDue(NpgsqlConnection connection)
+    {
+        var due = (await connection.QueryAsync<TwinDueRow>("select record_id, kind, asked from twin_due limit @BatchRecords", new { BatchRecords })).ToList();
+        if (due.Count == 0)
+            return false;
+        var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
+        foreach (var kind in due.GroupBy(d => d.Kind))
+            found.Add((kind.Key, await Near(connection, kind.Key, await TwinRecords.Identities(connection, kind.Key, [.. kind.Select(d => d.RecordId)], installation.Catalogue))));
+        await using var transaction = await connection.BeginTransactionAsync();
+        await Admission.Lock(connection);
+        var ids = due.Select(d => d.RecordId).ToArray();
+        await connection.ExecuteAsync("delete from twin_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked", new { ids, asked = due.Select(d => d.Asked).ToArray() });
+        // Of a record that changed, what was asked and no longer holds is asked no more.
+        await connection.ExecuteAsync(
+            "delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = twin.a and f.y = twin.b)",
+            new
+            {
+                ids,
+                @as = found.SelectMany(f => f.Pairs).Select(f => f.Item1).ToArray(),
+                bs = found.SelectMany(f => f.Pairs).Select(f => f.Item2).ToArray(),
+            }
+        );
+        foreach (var (kind, pairs) in found)
+            await WriteDown(connection, kind, pairs);
+        await transaction.CommitAsync();
+        return true;
+    }
+
+    private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
+        kind == "account" ? Accounts(connection, records) : People(connection, kind, records);
+
+    // Only of records that are still there.
+    private Task WriteDown(NpgsqlConnection connection, string kind, List<(Guid A, Guid B, MatchResult Match)> found) =>
+        connection.ExecuteAsync(
+            $"""
+            insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at)
+              select gen_random_uuid(), @kind, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', @now from unnest(@as, @bs, @bits, @sure, @evidence) as f(a, b, bits, sure, evidence)
+              where exists (select 1 from {kind} where id = f.a) and exists (select 1 from {kind} where id = f.b)
+              on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where twin.state = 'open'
+            """,
+            new
+            {
+                kind,
+                now = clock.UtcNow(),
+                @as = found.Select(f => f.A).ToArray(),
+                bs = found.Select(f => f.B).ToArray(),
+                bits = found.Select(f => (decimal)f.Match.Bits).ToArray(),
+                sure = found.Select(f => f.Match.Same).ToArray(),
+                evidence = found.Select(f => Json.Write(f.Match.Evidence)).ToArray(),
+            }
+        );
+
+    private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
+    {
+        var asked = records.Select(r => (r.Id, Asked: new Asked(0, new RowReading(new RecordValues(installation.Catalogue), [], null), r.Who))).ToList();
+        var known = await KnownPeople.LoadNear(connection, [.. asked.Select(a => a.Asked)], installation.Catalogue);
+        var of = kind == "lead" ? KnownKind.Lead : KnownKind.Contact;
+        var pairs = new Dictionary<(Guid, Guid), MatchResult>();
+        foreach (var (id, ask) in asked)
+        foreach (var other in known.Near(ask).Where(p => p.Kind == of && p.Id != id))
+            if (installation.Matcher.Compare(ask.Identity, other.Identity) is var match && (match.Same || match.Twin))
+                pairs.TryAdd(InOrder(id, other.Id), match);
+        return [.. pairs.Select(p => (p.Key.Item1, p.Key.Item2, p.Value))];
+    }
+
+    private async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(NpgsqlConnection connection, IReadOnlyList<(Guid Id, Identity Who)> records)
+    {
+        var ids = records.Select(r => r.Id).ToArray();
+        var near = await connection.QueryAsync<(Guid Of, Guid Other)>(
+            """
+            select a.id, b.id from account a join account b on b.id <> a.id and (b.domain = a.domain or b.company_key = a.company_key) where a.id = any(@ids)
+            """,
+            new { ids }
+        );
+        var pairs = near.ToList();
+        var others = (await TwinRecords.Identities(connection, "account", [.. pairs.Select(p => p.Other).Distinct()], installation.Catalogue)).ToDictionary(o => o.Id, o => o.Who);
+        var own = records.ToDictionary(r => r.Id, r => r.Who);
+        return
+        [
+            .. pairs
+                .Select(p => (Pair: InOrder(p.Of, p.Other), Match: installation.Matcher.Compare(own[p.Of], others[p.Other])))
+                .Where(p => p.Match.Same || p.Match.Twin)
+                .DistinctBy(p => p.Pair)
+                .Select(p => (p.Pair.Item1, p.Pair.Item2, p.Match)),
+        ];
+    }
+
+    /// <summary>The two in the order in which a pair is kept: as the database sorts them.</summary>
+    public static (Guid A, Guid B) InOrder(Guid a, Guid b) => string.CompareOrdinal(a.ToString(), b.ToString()) < 0 ? (a, b) : (b, a);
+
+    private static async Task<int> Through(NpgsqlConnection connection) =>
+        await connection.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
+
+    private static Task Keep(NpgsqlConnection connection, int through) =>
+        connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@through)) on conflict (key) do update set body = excluded.body",
+            new { Marker, through }
+        );
+}
