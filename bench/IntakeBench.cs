@@ -100,7 +100,11 @@ internal static class IntakeBench
 
     // A name of its own for each number, as the database makes it for the base: letters by chance, as unlike one another as names are.
     private static string NameOf(string seed, int letters) =>
-        string.Concat(Convert.ToHexStringLower(System.Security.Cryptography.MD5.HashData(System.Text.Encoding.ASCII.GetBytes(seed)))[..letters].Select(c => char.IsDigit(c) ? "ghiklnorst"[c - '0'] : c));
+        string.Concat(
+            Convert
+                .ToHexStringLower(System.Security.Cryptography.MD5.HashData(System.Text.Encoding.ASCII.GetBytes(seed)))[..letters]
+                .Select(c => char.IsDigit(c) ? "ghiklnorst"[c - '0'] : c)
+        );
 
     // Of a hundred rows: 6 add to known leads, 3 are twins in the file, 3 cannot be reached, 1 is barred, the rest are new.
     private static string WriteList(int rows, int baseLeads)

@@ -14,11 +14,22 @@ internal static class MatchingBench
             var records = set.Select(r => MatchingSet.Read(r, catalogue)).ToList();
             var truth = set.Select(r => r.Person).ToList();
             Console.WriteLine($"labelled set {seed}, {(hard ? "hard" : "usual")}: {people:N0} people, {set.Count:N0} records, {TruePairs(truth):N0} true pairs");
+            Keys(set, catalogue);
             var shares = Pairs.Shares(records);
             Tell("  shipped odds", records, truth, new Matcher(MatchModel.Shipped, records.Count, shares));
             var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(records, 1_000_000, new Random(1).Next), Pairs.Looks(records));
             Tell("  odds learnt from the set itself, unlabelled", records, truth, new Matcher(estimate.Model, records.Count, shares));
         }
+    }
+
+    private static void Keys(List<Labelled> set, FieldCatalogue catalogue)
+    {
+        var fresh = set.Select(r => MatchingSet.Read(r, catalogue)).ToList();
+        var (before, clock) = (GC.GetAllocatedBytesForCurrentThread(), System.Diagnostics.Stopwatch.StartNew());
+        var keys = fresh.Sum(r => BlockKeys.Kept(r).Count());
+        Console.WriteLine(
+            $"  keys: {(double)keys / fresh.Count:0.0} a record, {fresh.Count / clock.Elapsed.TotalSeconds:N0} records a second, {(GC.GetAllocatedBytesForCurrentThread() - before) / fresh.Count:N0} bytes allocated a record"
+        );
     }
 
     private static long TruePairs(List<int> truth) => truth.GroupBy(t => t).Sum(g => (long)g.Count() * (g.Count() - 1) / 2);
@@ -57,7 +68,10 @@ internal static class MatchingBench
     // For looking at what goes wrong.
     private static void Show(List<WeighedPair> pairs, List<Identity> records, List<int> truth, Matcher matcher)
     {
-        void Line(string kind, int a, int b) => Console.WriteLine($"      {kind} {Text(records[a])}  ~  {Text(records[b])}: {string.Join("; ", matcher.Compare(records[a], records[b]).Evidence.Select(e => $"{e.Words} {e.Bits:+0.0;-0.0}"))}");
+        void Line(string kind, int a, int b) =>
+            Console.WriteLine(
+                $"      {kind} {Text(records[a])}  ~  {Text(records[b])}: {string.Join("; ", matcher.Compare(records[a], records[b]).Evidence.Select(e => $"{e.Words} {e.Bits:+0.0;-0.0}"))}"
+            );
         foreach (var p in pairs.Where(p => p.Bits >= matcher.Bars.Link && truth[p.A] != truth[p.B]).Take(Shown))
             Line("WRONG", p.A, p.B);
         var linked = pairs.Where(p => p.Bits >= matcher.Bars.Link).Select(p => (p.A, p.B)).ToHashSet();

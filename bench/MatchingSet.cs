@@ -33,7 +33,8 @@ internal sealed class MatchingSet(int seed, bool hard)
         + "Olga:,Dmitri:,Svetlana:Sveta,Piotr:,Agnieszka:Aga,Zoltán:,Ilse:,Maarten:,Joost:,Femke:,Daniel:Dan,Anthony:Tony,Patricia:Trish,Deborah:Debbie,Charles:Chuck,Edward:Ted,Richard:Dick,James:Jim,John:Jack,Mary:Molly"
     ).Split(',');
 
-    private static readonly string[] Trades = "Laks,Havbruk,Marine,Wasser,Aqua,Shipping,Brewery,Dairy,Harbour,Consulting,Umwelt,Acuicola,Water,Labs,Instruments,Energy,Foods,Marina,Research,Utilities".Split(',');
+    private static readonly string[] Trades =
+        "Laks,Havbruk,Marine,Wasser,Aqua,Shipping,Brewery,Dairy,Harbour,Consulting,Umwelt,Acuicola,Water,Labs,Instruments,Energy,Foods,Marina,Research,Utilities".Split(',');
     private static readonly string[] Legal = "AS,GmbH,Ltd,S.L.,AB,Inc,SA,ApS,KG,".Split(',');
     private static readonly string[] Offices = ["info", "post", "office", "kontakt", "sales"];
     private static readonly string[] FreeMail = ["freemail.example", "mailhaus.example", "pondmail.example"];
@@ -115,7 +116,10 @@ internal sealed class MatchingSet(int seed, bool hard)
         if (firm is not null && relative is null && home.Country != firm.Town.Country)
             home = firm.Town;
         var handle = Chance(.5) ? $"{Ascii(given[0])}.{Ascii(last)}" : $"{Ascii(given[0])[..1]}{Ascii(last)}{_random.Next(60, 99)}";
-        var work = firm is null ? "" : Chance(.12) ? $"{Pick(Offices)}@{firm.Domain}" : $"{(Chance(.6) ? $"{Ascii(given[0])}.{Ascii(last)}" : $"{Ascii(given[0])[..1]}{Ascii(last)}")}@{firm.Domain}";
+        var work =
+            firm is null ? ""
+            : Chance(.12) ? $"{Pick(Offices)}@{firm.Domain}"
+            : $"{(Chance(.6) ? $"{Ascii(given[0])}.{Ascii(last)}" : $"{Ascii(given[0])[..1]}{Ascii(last)}")}@{firm.Domain}";
         return new Someone(
             id,
             given[0],
@@ -147,7 +151,10 @@ internal sealed class MatchingSet(int seed, bool hard)
         var slips = again ? 1.0 : .25;
         var at = who.Later is not null && again && Chance(.7) ? who.Later : who.Firm;
         var married = again && Chance(.02);
-        var first = Chance(.12 * slips) && who.Short.Length > 0 ? who.Short : Chance(.06 * slips) ? who.First[..1] + (Chance(.5) ? "." : "") : who.First;
+        var first =
+            Chance(.12 * slips) && who.Short.Length > 0 ? who.Short
+            : Chance(.06 * slips) ? who.First[..1] + (Chance(.5) ? "." : "")
+            : who.First;
         var last = married ? (Chance(.5) ? $"{who.Last}-{who.Maiden}" : who.Maiden) : who.Last;
         var facts = new Dictionary<string, string> { ["first_name"] = Spoil(first, .09 * slips), ["last_name"] = Spoil(last, .1 * slips) };
         if (Chance(.04 * slips))
@@ -183,13 +190,16 @@ internal sealed class MatchingSet(int seed, bool hard)
     }
 
     // Most people give the same address and number every time; some at times another.
-    private string Mail(Someone who, Firm? at) => at is not null && at != who.Firm ? Moved(who, at) : who.Work.Length > 0 && who.Id % 10 < 7 != Chance(hard ? .12 : .04) ? who.Work : who.Private;
+    private string Mail(Someone who, Firm? at) =>
+        at is not null && at != who.Firm ? Moved(who, at)
+        : who.Work.Length > 0 && who.Id % 10 < 7 != Chance(hard ? .12 : .04) ? who.Work
+        : who.Private;
 
     private string Phone(Someone who, Firm? at) =>
         (who.Id % 7, Chance(hard ? .15 : .08)) switch
         {
-            ( < 2, false) or (2, true) when at is not null => at.Switchboard,
-            ( < 5, false) or (6, true) => who.Mobile,
+            (< 2, false) or (2, true) when at is not null => at.Switchboard,
+            (< 5, false) or (6, true) => who.Mobile,
             _ => who.HomePhone,
         };
 
@@ -224,7 +234,25 @@ internal sealed class MatchingSet(int seed, bool hard)
 
     private string Heard(string text)
     {
-        (string From, string To)[] ears = [("ph", "f"), ("ck", "k"), ("sen", "son"), ("ei", "ie"), ("th", "t"), ("v", "w"), ("ss", "s"), ("c", "k"), ("y", "i"), ("ø", "oe"), ("ü", "ue"), ("å", "aa"), ("ll", "l"), ("i", "y"), ("dt", "t"), ("mann", "man")];
+        (string From, string To)[] ears =
+        [
+            ("ph", "f"),
+            ("ck", "k"),
+            ("sen", "son"),
+            ("ei", "ie"),
+            ("th", "t"),
+            ("v", "w"),
+            ("ss", "s"),
+            ("c", "k"),
+            ("y", "i"),
+            ("ø", "oe"),
+            ("ü", "ue"),
+            ("å", "aa"),
+            ("ll", "l"),
+            ("i", "y"),
+            ("dt", "t"),
+            ("mann", "man"),
+        ];
         var fitting = ears.Where(e => text.Contains(e.From, StringComparison.Ordinal)).ToList();
         if (fitting.Count == 0)
             return text;

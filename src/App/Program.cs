@@ -38,6 +38,11 @@ public static class Program
 {
     public static async Task Main(string[] args)
     {
+        if (args is ["match", .. var rest])
+        {
+            Environment.ExitCode = await MatchFile.Run(rest, Console.Out, Console.Error);
+            return;
+        }
         await using var app = Build(args);
         await Prepare(app);
         await app.RunAsync();
@@ -73,7 +78,12 @@ public static class Program
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
         var installation = app.Services.GetRequiredService<Installation>();
         await installation.Load();
-        await MatchKeys.Ensure(await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection(), installation.Catalogue);
+        var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
+        await MatchKeys.Ensure(connection, installation.Catalogue);
+        if (await ValueCounts.Load(connection) is not null)
+            return;
+        await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
+        await installation.Load();
     }
 
     private static void AddData(WebApplicationBuilder builder)
@@ -286,6 +296,7 @@ public static class Program
         api.MapCustomFields();
         api.MapRights();
         api.MapTwins();
+        api.MapOdds();
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();
         app.MapPublicForms();

@@ -30,6 +30,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
         _browser.See("Both bars are cleared");
         Keep("lead");
+        Take("twins", "/leads/twins", "One person, or two?");
         Take("scoring", "/scoring", "clear both bars");
         Take("routing", "/routing", "Teams and turns");
         _browser.Go("/handover");

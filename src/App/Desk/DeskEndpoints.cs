@@ -7,7 +7,7 @@ using Npgsql;
 
 namespace DapperLantern.App.Desk;
 
-/// <param name="Kind">lead, delivery, arrival or task: where the link goes.</param>
+/// <param name="Kind">lead, delivery, arrival, twin or task: where the link goes.</param>
 public sealed record DeskItem(string Kind, Guid Id, string Title, string Line, DateTime At);
 
 /// <summary>Decisions of one kind that wait.</summary>
@@ -78,6 +78,7 @@ public static class DeskEndpoints
                 "l.last_sign_at desc"
             )
         ),
+        ("twins", "Twins to settle", "One customer called twice by two of us, each knowing half.", Act.SettleTwins, Twins),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
         (
@@ -104,6 +105,15 @@ public static class DeskEndpoints
     private const string Rows = """
         select 'delivery', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
         from delivery d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
+        """;
+
+    private const string Twins = """
+        select 'twin', t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name),
+          case when t.sure then 'as good as sure, ' else '' end || t.bits || ' bits: ' || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
+            where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), ''),
+          t.found_at, (select count(*)::int from twin where state = 'open')
+        from (select * from twin where state = 'open' order by bits desc, id limit 6) t
+        left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
         """;
 
     private const string Arrivals = """
@@ -168,6 +178,6 @@ public static class DeskEndpoints
             )
             : 0;
         int Of(string key) => groups.GetValueOrDefault(key);
-        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock"), 0, Of("unrouted"), Of("qualified"), late, 0));
+        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock") + Of("twins"), 0, Of("unrouted"), Of("qualified"), late, 0));
     }
 }

@@ -1,8 +1,8 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
-using DapperLantern.App.Matching;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;

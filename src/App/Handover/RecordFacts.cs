@@ -1,8 +1,8 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
-using DapperLantern.App.Matching;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -103,7 +103,7 @@ public static class RecordFacts
         if (Nameless(kind, facts))
             return Trouble.Invalid("no-name", kind == Landing.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
         if (words.Count > 0)
-            {
+        {
             await Write(connection, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
             if (kind == Landing.Contact)
                 await MatchKeys.WriteContacts(connection, [id], installation.Catalogue);

@@ -47,7 +47,7 @@ public sealed record Asked(int Row, RowReading Reading, Identity Identity)
 public sealed class KnownPeople
 {
     /// <summary>Of those who share one key, so many are looked at, the ones known longest; what more share says little.</summary>
-    private const int MostSharing = 60;
+    private const int MostSharing = 24;
 
     private readonly Dictionary<long, List<KnownPerson>> _by = [];
     private readonly Dictionary<string, string> _accounts = [];
@@ -55,10 +55,11 @@ public sealed class KnownPeople
     private readonly Dictionary<string, string> _withdrawn = [];
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue)
+    /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
+    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
     {
         var known = new KnownPeople();
-        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Distinct()], catalogue);
+        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Where(k => among?.MayHave(k) != false).Distinct()], catalogue);
         await known.LoadAccounts(connection, rows);
         await known.LoadBarred(connection, rows);
         return known;
@@ -111,6 +112,8 @@ public sealed class KnownPeople
     // A lead that was merged into another is known under what it was, as the one it is part of now.
     private async Task LoadPeople(NpgsqlConnection connection, long[] keys, FieldCatalogue catalogue)
     {
+        if (keys.Length == 0)
+            return;
         var ids = (
             await connection.QueryAsync<Guid>(
                 "select distinct k.record_id from unnest(@keys) q cross join lateral (select record_id from match_key where key = q order by record_id limit @MostSharing) k",

@@ -3,6 +3,7 @@ using System.Threading.Channels;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -32,6 +33,9 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 {
     private const int BatchRows = 1000;
+
+    // Bytes of a row, to tell from the size of a file about how many rows it has.
+    private const int TypicalRow = 200;
 
     /// <summary>How the table <c>arrival</c> is written.</summary>
     public static BulkTable<Arrival> Table { get; } =
@@ -66,7 +70,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         var judged = Channel.CreateBounded<Judged>(1);
         // Four things go on at once: reading the file, looking up who is known, judging, and keeping.
         var cutting = Stage(read.Writer, () => Read(content, reading, reader, delivery.Through, read.Writer, stop.Token));
-        var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, stop.Token));
+        var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, delivery.Size / TypicalRow, stop.Token));
         var judging = Stage(judged.Writer, () => Judge(delivery, met.Reader, judged.Writer, plan.AsideUnread, stop.Token));
         try
         {
@@ -189,11 +193,18 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             await to.WriteAsync([.. rows.Select(r => SiftedRow.Read(reader, r.Number, Clean(r.Cells), r.Broken))], cancel);
     }
 
-    private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, CancellationToken cancel)
+    private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, long expected, CancellationToken cancel)
     {
         await using var connection = await database.OpenConnectionAsync(cancel);
+        // Whoever comes in meanwhile is met when the rows are taken in: the delivery notes up to when it knows.
+        SeenKeys? everybody = null;
+        var (looked, asked) = (0L, false);
         await foreach (var rows in from.ReadAllAsync(cancel))
-            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation.Catalogue)), cancel);
+        {
+            if (!asked && (looked += rows.Count) > BatchRows)
+                (asked, everybody) = (true, await MatchKeys.Everybody(connection, expected, cancel));
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation.Catalogue, everybody)), cancel);
+        }
     }
 
     // A row may be the twin of one that is judged and not yet kept, so the last few batches stay at hand until they are.

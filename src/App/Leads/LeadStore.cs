@@ -87,7 +87,14 @@ public static class LeadStore
     }
 
     /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from, and since when.</summary>
-    public static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from, DateTime at, FieldCatalogue catalogue)
+    public static async Task Write(
+        NpgsqlConnection connection,
+        Guid lead,
+        IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts,
+        string from,
+        DateTime at,
+        FieldCatalogue catalogue
+    )
     {
         if (facts.Count == 0)
             return;

@@ -2,6 +2,7 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
 using Npgsql;
 
@@ -22,6 +23,9 @@ public static class MatchKeys
     /// <summary>Counts up when keys are made otherwise, so that all are made anew at the next start.</summary>
     private const int Version = 1;
 
+    // Reading a key costs about a twentieth of asking for one, and a row has some six.
+    private const int ReadRatherThanAsk = 100;
+
     private const string Marker = "match-keys";
     private const int BatchRecords = 5000;
 
@@ -30,6 +34,22 @@ public static class MatchKeys
     private const string OfContact = """
         select c.id, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
         """;
+
+    /// <summary>
+    /// All keys there are, for whoever looks up so many people that asking for each costs more than reading them all; null where it does not. What comes in later is not among them.
+    /// </summary>
+    /// <param name="rows">How many people are going to be looked up.</param>
+    public static async Task<SeenKeys?> Everybody(NpgsqlConnection connection, long rows, CancellationToken cancel)
+    {
+        var keys = await connection.QuerySingleAsync<long>("select greatest(reltuples, 0)::bigint from pg_class where oid = 'match_key'::regclass");
+        if (keys > rows * ReadRatherThanAsk)
+            return null;
+        var seen = new SeenKeys(keys);
+        await using var copy = await connection.BeginBinaryExportAsync("copy (select key from match_key) to stdout (format binary)", cancel);
+        while (await copy.StartRowAsync(cancel) != -1)
+            seen.Add(await copy.ReadAsync<long>(cancel));
+        return seen;
+    }
 
     /// <summary>The keys of a record, to be written by <see cref="Table"/>.</summary>
     public static IEnumerable<MatchKeyRow> Of(Guid record, Identity who) => BlockKeys.Kept(who).Select(key => new MatchKeyRow { Key = key, RecordId = record });
@@ -92,10 +112,7 @@ public static class MatchKeys
     /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
     public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(NpgsqlConnection connection, int after, FieldCatalogue catalogue, int most = BatchRecords)
     {
-        await using var command = new NpgsqlCommand(
-            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most",
-            connection
-        );
+        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most", connection);
         command.Parameters.AddWithValue("after", after);
         command.Parameters.AddWithValue("most", most);
         var leads = new List<(Guid, int, Identity)>();

@@ -9,11 +9,9 @@ namespace DapperLantern.App.Matching;
 /// <summary>How common a value is, see <see cref="ValueShares"/>.</summary>
 public sealed record ShareOf(string Comparison, string Value, double Share);
 
-/// <summary>An edition of the matching: its probabilities, and how common values were when it was made.</summary>
-public sealed record MatchingEdition(MatchModel Model, IReadOnlyList<ShareOf> Shares)
-{
-    public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share));
-}
+/// <summary>An edition of the matching: its probabilities.</summary>
+/// <param name="Pairs">So many pairs of ours were looked at to learn them.</param>
+public sealed record MatchingEdition(MatchModel Model, long Pairs);
 
 /// <summary>What matching goes by in this installation.</summary>
 public static class MatchingRows
@@ -25,8 +23,7 @@ public static class MatchingRows
             "select coalesce(sum(greatest(reltuples, 0)), 0)::bigint from pg_class where oid in ('lead'::regclass, 'contact'::regclass)"
         );
         var body = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
-        return body is null || Json.Read<MatchingEdition>(body) is not { } edition
-            ? new Matcher(MatchModel.Shipped, records)
-            : new Matcher(edition.Model, records, edition.ToShares());
+        var shares = (await ValueCounts.Load(connection))?.ToShares();
+        return new Matcher(body is null ? MatchModel.Shipped : Json.Read<MatchingEdition>(body).Model, records, shares);
     }
 }

@@ -85,7 +85,15 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
         await connection.ExecuteAsync($"delete from {kind} where id = @Id", new { go.Id });
         await Keys(connection, go.Id, keys);
         var id = await Remember(connection, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
-        await Tell(connection, kind, keep.Id, $"Merged with {go.Name}, {char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}{(taken.Count == 0 ? "" : $". Taken from there: {Labels(taken.Select(t => t.Field))}")}", person, now, added);
+        await Tell(
+            connection,
+            kind,
+            keep.Id,
+            $"Merged with {go.Name}, {char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}{(taken.Count == 0 ? "" : $". Taken from there: {Labels(taken.Select(t => t.Field))}")}",
+            person,
+            now,
+            added
+        );
         await connection.ExecuteAsync("update record_merge set added = @added::jsonb where id = @id", new { id, added = Json.Write(added) });
         await Settle(connection, kind, keep.Id, now);
         return id;
@@ -126,7 +134,15 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     }
 
     // Who withdrew under either address has withdrawn, whichever address is kept.
-    private async Task KeepStricterWord(NpgsqlConnection connection, TwinSide keep, TwinSide go, List<MergeLine> taken, Dictionary<string, List<Guid>> added, Guid person, DateTime now)
+    private async Task KeepStricterWord(
+        NpgsqlConnection connection,
+        TwinSide keep,
+        TwinSide go,
+        List<MergeLine> taken,
+        Dictionary<string, List<Guid>> added,
+        Guid person,
+        DateTime now
+    )
     {
         var (one, other) = (PersonKeys.Of(keep.Values), PersonKeys.Of(go.Values));
         var book = await ConsentBook.Load(connection, [one, other]);
@@ -166,7 +182,10 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     }
 
     private static async Task<Dictionary<string, string?>> Standing(NpgsqlConnection connection, string columns, Guid id) =>
-        ((IDictionary<string, object?>)await connection.QuerySingleAsync($"select {columns} from lead where id = @id", new { id })).ToDictionary(c => c.Key, c => c.Value as string);
+        ((IDictionary<string, object?>)await connection.QuerySingleAsync($"select {columns} from lead where id = @id", new { id })).ToDictionary(
+            c => c.Key,
+            c => c.Value as string
+        );
 
     private static Task Set(NpgsqlConnection connection, string column, string? value, Guid id)
     {
@@ -367,7 +386,10 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
             else
                 left.Add(StandingWords[column]);
         }
-        var facts = changes.Where(c => !c.Field.StartsWith('=') && installation.Catalogue.Find(c.Field) is not null).Select(c => (Change: c, Field: installation.Catalogue[c.Field])).ToList();
+        var facts = changes
+            .Where(c => !c.Field.StartsWith('=') && installation.Catalogue.Find(c.Field) is not null)
+            .Select(c => (Change: c, Field: installation.Catalogue[c.Field]))
+            .ToList();
         var current = (await TwinRecords.Sides(connection, kind, merge.KeptId, merge.GoneId, installation.Catalogue))[0]!;
         var back = facts.Where(f => current.Values[f.Field.Key] == FieldValue.Parse(f.Field.Type, f.Change.After)).ToList();
         left.AddRange(facts.Except(back).Select(f => f.Field.Label.ToLowerInvariant()));
@@ -381,7 +403,14 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
 
     private async Task FactBack(NpgsqlConnection connection, Guid lead, FieldDefinition field, KeptChange change)
     {
-        await LeadStore.Write(connection, lead, [(field, FieldValue.Parse(field.Type, change.Before))], change.From?.From ?? "", change.From?.At ?? default, installation.Catalogue);
+        await LeadStore.Write(
+            connection,
+            lead,
+            [(field, FieldValue.Parse(field.Type, change.Before))],
+            change.From?.From ?? "",
+            change.From?.At ?? default,
+            installation.Catalogue
+        );
         if (change.From is null)
             await connection.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
     }

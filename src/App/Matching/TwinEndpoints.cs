@@ -30,7 +30,18 @@ public sealed record TwinHead(Guid Id, string Name, string Line, DateTime Create
 public sealed record TwinFact(string Field, string Label, string? Keep, string? Go, string Take, string Why);
 
 /// <summary>A pair side by side, with the evidence as it is now.</summary>
-public sealed record TwinSheet(Guid Id, string Kind, string State, TwinHead Keep, TwinHead Go, double Bits, double Ask, double Link, IReadOnlyList<Evidence> Evidence, IReadOnlyList<TwinFact> Facts);
+public sealed record TwinSheet(
+    Guid Id,
+    string Kind,
+    string State,
+    TwinHead Keep,
+    TwinHead Go,
+    double Bits,
+    double Ask,
+    double Link,
+    IReadOnlyList<Evidence> Evidence,
+    IReadOnlyList<TwinFact> Facts
+);
 
 /// <param name="Keep">Which of the two is kept; the longer known one where it is not said.</param>
 /// <param name="Take">By field key: keep or go; what is not named is as proposed.</param>
@@ -88,7 +99,8 @@ public static class TwinEndpoints
         );
     }
 
-    private static string WordsOf(string evidence) => string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
+    private static string WordsOf(string evidence) =>
+        string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
 
     private static async Task<Results<Ok<TwinSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, Installation installation, RecordMerging merging)
     {
@@ -108,11 +120,18 @@ public static class TwinEndpoints
             .Select(f =>
             {
                 var line = lines.GetValueOrDefault(f.Key);
-                return new TwinFact(f.Key, f.Label, Shows(f, kept.Values), Shows(f, gone.Values), line is null ? "both" : line.Theirs ? "go" : "keep", line?.Why ?? "");
+                return new TwinFact(
+                    f.Key,
+                    f.Label,
+                    Shows(f, kept.Values),
+                    Shows(f, gone.Values),
+                    line is null ? "both"
+                        : line.Theirs ? "go"
+                        : "keep",
+                    line?.Why ?? ""
+                );
             });
-        return TypedResults.Ok(
-            new TwinSheet(id, twin.Kind, twin.State, Head(kept), Head(gone), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts])
-        );
+        return TypedResults.Ok(new TwinSheet(id, twin.Kind, twin.State, Head(kept), Head(gone), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts]));
     }
 
     private static async Task<Identity> Who(NpgsqlConnection connection, string kind, TwinSide side, Installation installation) =>
@@ -164,9 +183,11 @@ public static class TwinEndpoints
         return TypedResults.Ok(new MergeDone(merge, keep.Id));
     }
 
-    private static Task<Results<NoContent, ProblemHttpResult>> Distinct(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Say(id, TwinRow.Open, TwinRow.Distinct, user, db, clock);
+    private static Task<Results<NoContent, ProblemHttpResult>> Distinct(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+        Say(id, TwinRow.Open, TwinRow.Distinct, user, db, clock);
 
-    private static Task<Results<NoContent, ProblemHttpResult>> AskAgain(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Say(id, TwinRow.Distinct, TwinRow.Open, user, db, clock);
+    private static Task<Results<NoContent, ProblemHttpResult>> AskAgain(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+        Say(id, TwinRow.Distinct, TwinRow.Open, user, db, clock);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {

@@ -24,6 +24,9 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
     private const string Marker = "twin-hunt";
     private const int BatchRecords = 1000;
     private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan CountAgain = TimeSpan.FromMinutes(10);
+
+    private DateTime _counted;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -35,12 +38,23 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
                 if (!await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@LockKey)", new { LockKey }))
                     continue;
                 while (!stoppingToken.IsCancellationRequested && await Step(connection)) { }
+                if (clock.UtcNow() - _counted > CountAgain)
+                    await CountValues(connection);
                 await connection.ExecuteAsync("select pg_advisory_unlock(@LockKey)", new { LockKey });
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException && !stoppingToken.IsCancellationRequested)
             {
                 log.LogWarning(e, "Twins could not be looked for; it is tried again");
             }
+    }
+
+    private async Task CountValues(NpgsqlConnection connection)
+    {
+        _counted = clock.UtcNow();
+        if (!await ValueCounts.AreStale(connection, _counted))
+            return;
+        await ValueCounts.Refresh(connection, _counted);
+        await installation.Changed();
     }
 
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
@@ -96,7 +110,10 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
         await using var transaction = await connection.BeginTransactionAsync();
         await Admission.Lock(connection);
         var ids = due.Select(d => d.RecordId).ToArray();
-        await connection.ExecuteAsync("delete from twin_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked", new { ids, asked = due.Select(d => d.Asked).ToArray() });
+        await connection.ExecuteAsync(
+            "delete from twin_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked",
+            new { ids, asked = due.Select(d => d.Asked).ToArray() }
+        );
         // Of a record that changed, what was asked and no longer holds is asked no more.
         await connection.ExecuteAsync(
             "delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = twin.a and f.y = twin.b)",

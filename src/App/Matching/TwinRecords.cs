@@ -8,7 +8,17 @@ using Npgsql;
 namespace DapperLantern.App.Matching;
 
 /// <summary>A record as one side of a pair: its values with who said them when.</summary>
-public sealed record TwinSide(Guid Id, string Name, string Line, DateTime CreatedAt, int Version, string State, Guid? Owner, RecordValues Values, IReadOnlyDictionary<string, Provenance> From)
+public sealed record TwinSide(
+    Guid Id,
+    string Name,
+    string Line,
+    DateTime CreatedAt,
+    int Version,
+    string State,
+    Guid? Owner,
+    RecordValues Values,
+    IReadOnlyDictionary<string, Provenance> From
+)
 {
     /// <summary>A value as the merge weighs it.</summary>
     /// <param name="people">User names of ours, by which a person's word is known.</param>
@@ -27,25 +37,30 @@ public sealed record TwinSide(Guid Id, string Name, string Line, DateTime Create
 /// <summary>Reading leads, contacts and accounts as pairs need them.</summary>
 public static class TwinRecords
 {
-    private static readonly Dictionary<string, FrozenPlan> Plans = new()
-    {
-        ["contact"] = new("contact", Landing.Contact),
-        ["account"] = new("account", Landing.Account),
-    };
+    private static readonly Dictionary<string, FrozenPlan> Plans = new() { ["contact"] = new("contact", Landing.Contact), ["account"] = new("account", Landing.Account) };
 
     private sealed record FrozenPlan(string Table, Landing Landing);
 
     /// <summary>The facts a record of the kind may have.</summary>
-    public static IEnumerable<FieldDefinition> FieldsOf(string kind, FieldCatalogue catalogue) => kind == "lead" ? catalogue.Facts : catalogue.FactsOf(Plans[kind].Landing).Where(f => catalogue.Find(f.Key) is not null);
+    public static IEnumerable<FieldDefinition> FieldsOf(string kind, FieldCatalogue catalogue) =>
+        kind == "lead" ? catalogue.Facts : catalogue.FactsOf(Plans[kind].Landing).Where(f => catalogue.Find(f.Key) is not null);
 
     /// <summary>What identifies these records; those that are gone are left out, and leads that were handed over.</summary>
     public static async Task<List<(Guid Id, Identity Who)>> Identities(NpgsqlConnection connection, string kind, Guid[] ids, FieldCatalogue catalogue)
     {
         if (kind == "lead")
-            return [.. (await LeadStore.LoadMany(connection, ids, catalogue, hold: false)).Values.Where(l => l.Facts.Text("state") != Core.Leads.LeadState.HandedOver).Select(l => (l.Id, Identity.Of(l.Facts)))];
+            return
+            [
+                .. (await LeadStore.LoadMany(connection, ids, catalogue, hold: false))
+                    .Values.Where(l => l.Facts.Text("state") != Core.Leads.LeadState.HandedOver)
+                    .Select(l => (l.Id, Identity.Of(l.Facts))),
+            ];
         if (kind == "contact")
             return [.. (await MatchKeys.Contacts(connection, ids)).Select(c => (c.Id, c.Identity(catalogue)))];
-        var accounts = await connection.QueryAsync<(Guid Id, string Facts, string? Domain, string? Country)>("select id, facts::text, domain, country from account where id = any(@ids)", new { ids });
+        var accounts = await connection.QueryAsync<(Guid Id, string Facts, string? Domain, string? Country)>(
+            "select id, facts::text, domain, country from account where id = any(@ids)",
+            new { ids }
+        );
         return [.. accounts.Select(a => (a.Id, OfAccount(Json.ToRecord(a.Facts, catalogue), a.Domain, a.Country)))];
     }
 

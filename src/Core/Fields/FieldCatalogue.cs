@@ -147,7 +147,7 @@ public sealed class FieldCatalogue
             "Street",
             FieldType.Text,
             false,
-            "street|street address|address|address 1|address 2|address line 1|address line 2|street 1|street 2|strasse|anschrift|adresse|adresse 1|adresse 2|rue|calle|direccion|domicilio|gate|gateadresse|vei"
+            "street|street address|street number|house number|hausnummer|address|address 1|address 2|address line 1|address line 2|street 1|street 2|strasse|anschrift|adresse|adresse 1|adresse 2|rue|calle|direccion|domicilio|gate|gateadresse|vei"
         ),
         Fact(
             "postal_code",
@@ -156,7 +156,7 @@ public sealed class FieldCatalogue
             false,
             "postal code|postcode|post code|zip|zip code|zip postal code|plz|postleitzahl|code postal|cp|codigo postal|postnummer|postnr"
         ),
-        Fact("city", "Place", FieldType.Name, false, "city|town|place|locality|ort|stadt|wohnort|ville|commune|localite|ciudad|poblacion|localidad|sted|poststed|by"),
+        Fact("city", "Place", FieldType.Name, false, "city|town|place|locality|suburb|ort|stadt|wohnort|ville|commune|localite|ciudad|poblacion|localidad|sted|poststed|by"),
         Fact(
             "region",
             "Region or state",

@@ -18,14 +18,14 @@ public sealed record HandoverTargets(IReadOnlyDictionary<string, string>? Contac
 /// <summary>Lays a lead's facts out over the records they become.</summary>
 public static class HandoverPlanner
 {
-    // Bound to the lead itself: what it scored and how it stood. They stay readable on the lead, which is never deleted.
-    private static readonly HashSet<string> OfTheLead = ["state", "fit", "engagement", "next_move", "created_at", "last_touch_at", "clock_due_at", "owner"];
+    // What the program knows by itself is bound to the lead: what it scored and how it stood. That stays readable on the lead, which is never deleted; where it came from goes along.
+    private static bool IsOfTheLead(FieldDefinition field) => field.Origin == FieldOrigin.System && field.Key is not ("source" or "campaign");
 
     /// <param name="closes">Month of the expected close, for the deal's name.</param>
     public static HandoverSheet Plan(RecordValues lead, HandoverTargets targets, NodaTime.YearMonth closes)
     {
         var makesAccount = lead["company"].IsKnown;
-        var lines = lead.Known().Where(k => !OfTheLead.Contains(k.Field.Key)).Select(k => Line(k.Field, k.Value, makesAccount, targets));
+        var lines = lead.Known().Where(k => !IsOfTheLead(k.Field)).Select(k => Line(k.Field, k.Value, makesAccount, targets));
         return new HandoverSheet(DealName(lead, closes), makesAccount, [.. lines]);
     }
 

@@ -57,7 +57,9 @@ public static class ColumnMatcher
         if (plain.Length < 5)
             return null;
         var near = catalogue
-            .Columns.SelectMany(f => f.Headings.Where(h => h.Length >= 5).Select(h => (Field: f, Heading: h, Away: TypingDistance.Within(h, plain, Math.Max(h.Length, plain.Length)))))
+            .Columns.SelectMany(f =>
+                f.Headings.Where(h => h.Length >= 5).Select(h => (Field: f, Heading: h, Away: TypingDistance.Within(h, plain, Math.Max(h.Length, plain.Length))))
+            )
             .Where(n => n.Away <= (plain.Length >= 8 ? 2 : 1))
             .OrderBy(n => n.Away)
             .FirstOrDefault();

@@ -26,15 +26,7 @@ public static class Sifter
     /// <param name="barred">Why this person must not come in; null when nothing bars them.</param>
     /// <param name="known">Those who share an address or number with the row, oldest first.</param>
     /// <param name="account">Name of the account the row's company is; null when it is none of ours.</param>
-    public static Verdict Decide(
-        RowReading row,
-        Identity identity,
-        string? barred,
-        IReadOnlyList<KnownPerson> known,
-        string? account,
-        bool asideUnread,
-        Matcher matcher
-    )
+    public static Verdict Decide(RowReading row, Identity identity, string? barred, IReadOnlyList<KnownPerson> known, string? account, bool asideUnread, Matcher matcher)
     {
         var matches = known.Count == 0 ? [] : Weigh(known, identity, matcher);
         // Too little for a lead may be enough to know one by: who answered a campaign often comes as a bare mail address.
@@ -63,10 +55,12 @@ public static class Sifter
 
     private static (KnownPerson Person, MatchResult Match)[] Weigh(IReadOnlyList<KnownPerson> known, Identity identity, Matcher matcher)
     {
-        var matches = new (KnownPerson, MatchResult)[known.Count];
-        for (var i = 0; i < matches.Length; i++)
-            matches[i] = (known[i], matcher.Compare(identity, known[i].Identity));
-        return matches;
+        // Most who share a number or a company are somebody else: words are only made for who may be the same.
+        var matches = new List<(KnownPerson, MatchResult)>();
+        foreach (var person in known)
+            if (matcher.Weigh(identity, person.Identity) >= matcher.Bars.Ask)
+                matches.Add((person, matcher.Compare(identity, person.Identity)));
+        return [.. matches];
     }
 
     // The one with most evidence; of equals the one known longest.

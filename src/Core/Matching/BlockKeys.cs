@@ -83,7 +83,9 @@ public static class BlockKeys
     {
         var form = NameForm.Of(company);
         var space = form.IndexOf(' ', StringComparison.Ordinal);
-        return space >= 4 ? form[..space] : form.Replace(" ", "", StringComparison.Ordinal) is { Length: > 8 } long_ ? long_[..8] : form;
+        return space >= 4 ? form[..space]
+            : form.Replace(" ", "", StringComparison.Ordinal) is { Length: > 8 } long_ ? long_[..8]
+            : form;
     }
 
     private static string Area(Identity who) => who.PostalCode.Length > 0 ? who.PostalCode[..Math.Min(3, who.PostalCode.Length)] : who.City;

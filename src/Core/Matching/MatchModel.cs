@@ -34,7 +34,7 @@ public sealed class ValueShares(IReadOnlyDictionary<(string Comparison, string V
 /// The two bars on a pair's weight in bits. A weight of log2(n) is what makes a pair among n records as likely to be one person as not; so more is asked of a pair the more
 /// records there are.
 /// </summary>
-/// <param name="Ask">From here a person is asked.</param>
+/// <param name="Ask">From here a person is asked: the two are as likely one as not.</param>
 /// <param name="Link">From here two records are taken as one without asking.</param>
 public sealed record MatchBars(double Ask, double Link)
 {
@@ -42,14 +42,13 @@ public sealed record MatchBars(double Ask, double Link)
     public const long Fewest = 1 << 14;
     public const long Most = 1 << 24;
 
-    // Odds of 1 to 4 are worth a question; 128 to 1 is sure enough.
-    private const double AskUnder = 2;
+    // As likely one as two is worth a question; 128 to 1 is sure enough.
     private const double LinkOver = 7;
 
     /// <summary>The bars among so many records.</summary>
     public static MatchBars Among(long records)
     {
         var even = Math.Log2(Math.Clamp(records, Fewest, Most));
-        return new MatchBars(Math.Round(even - AskUnder, 1), Math.Round(even + LinkOver, 1));
+        return new MatchBars(Math.Round(even, 1), Math.Round(even + LinkOver, 1));
     }
 }

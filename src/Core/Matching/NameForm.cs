@@ -6,8 +6,7 @@ namespace DapperLantern.Core.Matching;
 public static class NameForm
 {
     private const string Cyrillic = "абвгдеёжзийклмнопрстуфхцчшщъыьэюяіїєґ";
-    private static readonly string[] FromCyrillic =
-        "a b v g d e e zh z i i k l m n o p r s t u f kh ts ch sh shch  y  e iu ia i i ie g".Split(' ');
+    private static readonly string[] FromCyrillic = "a b v g d e e zh z i i k l m n o p r s t u f kh ts ch sh shch  y  e iu ia i i ie g".Split(' ');
     private const string Greek = "αβγδεζηθικλμνξοπρσςτυφχψωάέήίόύώϊϋ";
     private static readonly string[] FromGreek = "a v g d e z i th i k l m n x o p r s s t y f ch ps o a e i i o y o i y".Split(' ');
 

@@ -98,7 +98,9 @@ public static class PairLook
         return Rank(x).CompareTo(Rank(y)) <= 0 ? x : y;
 
         static (string, string)? Crossed(Identity a, Identity b) =>
-            (First(a.First, b.Last), Last(a.Last, b.First)) is ("same" or "nickname" or "part" or "near" or "initial", "same" or "part" or "near") crossed ? (crossed.Item1, crossed.Item2) : null;
+            (First(a.First, b.Last), Last(a.Last, b.First)) is ("same" or "nickname" or "part" or "near" or "initial", "same" or "part" or "near") crossed
+                ? (crossed.Item1, crossed.Item2)
+                : null;
 
         static (int, int) Rank((string First, string Last) names) =>
             (Level(Comparisons.FirstName, names.First) + Level(Comparisons.LastName, names.Last), Level(Comparisons.FirstName, names.First));
@@ -121,7 +123,9 @@ public static class PairLook
         {
             Word.Near => "near",
             Word.Alike => "alike",
-            _ => Initials(a, b) ? "initial" : Nicknames.Related(Before(a), Before(b)) ? "nickname" : "other",
+            _ => Initials(a, b) ? "initial"
+            : Nicknames.Related(Before(a), Before(b)) ? "nickname"
+            : "other",
         };
     }
 
@@ -163,7 +167,10 @@ public static class PairLook
     private static bool IsShort(string a, string b)
     {
         var (low, whole) = a.Length < b.Length ? (a, b) : (b, a);
-        var stem = low.EndsWith("ie", StringComparison.Ordinal) ? low[..^2] : low[^1] is 'i' or 'y' ? low[..^1] : low;
+        var stem =
+            low.EndsWith("ie", StringComparison.Ordinal) ? low[..^2]
+            : low[^1] is 'i' or 'y' ? low[..^1]
+            : low;
         return stem.Length >= 3 && whole.Length > low.Length && whole.StartsWith(stem, StringComparison.Ordinal) && !whole.Contains(' ', StringComparison.Ordinal);
     }
 
@@ -220,7 +227,9 @@ public static class PairLook
         return "";
     }
 
-    private static bool IsMadeOf(string local, Identity who) => who.Last.Length >= 3 && NameForm.Of(Folding.Plain(local)).Contains(who.Last, StringComparison.Ordinal);
+    private static bool IsMadeOf(string local, Identity who) =>
+        NameForm.Of(Folding.Plain(local)) is var form
+        && ((who.Last.Length >= 3 && form.Contains(who.Last, StringComparison.Ordinal)) || (who.First.Length >= 3 && form.Contains(who.First, StringComparison.Ordinal)));
 
     private static string? Phone(Identity a, Identity b, bool other)
     {
@@ -292,8 +301,7 @@ public static class PairLook
 
     private static string? Place(Identity a, Identity b, bool shares)
     {
-        var (codes, towns, regions) =
-            (a.PostalCode.Length > 0 && b.PostalCode.Length > 0, a.City.Length > 0 && b.City.Length > 0, a.Region.Length > 0 && b.Region.Length > 0);
+        var (codes, towns, regions) = (a.PostalCode.Length > 0 && b.PostalCode.Length > 0, a.City.Length > 0 && b.City.Length > 0, a.Region.Length > 0 && b.Region.Length > 0);
         // In another country the country says it.
         if (a.Country.Length > 0 && b.Country.Length > 0 && a.Country != b.Country)
             return null;

@@ -71,10 +71,11 @@ const more: Record<string, string> = {
   unrouted: "/leads?owner=none&state=open",
   qualified: "/handover",
   cleared: "/leads?move=hand_over&state=open",
+  twins: "/leads/twins",
   idle: "/leads?state=in_work&order=-last_touch_at",
 };
 
-const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "arrival" ? "/intake/waiting" : item.kind === "delivery" ? `/intake/${item.id}` : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
+const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "twin" ? `/leads/twins/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "delivery" ? `/intake/${item.id}` : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
 
 /** The first screen: what waits for a person, dearest delay first. */
 export function DeskPage() {
@@ -121,7 +122,7 @@ function GroupView({ group, zone }: { group: Schema["DeskGroup"]; zone: string }
           </li>
         ))}
       </ul>
-      {group.count > group.items.length && group.items[0]?.kind === "lead" && more[group.key] && (
+      {group.count > group.items.length && more[group.key] && (
         <div style={{ padding: "6px 0 0 48px", fontSize: 14 }}>
           <Link to={more[group.key]!}>All {group.count}</Link>
         </div>

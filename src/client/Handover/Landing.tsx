@@ -188,7 +188,7 @@ function Found({ kind, found, value, onChange }: FoundProps) {
   return (
     <div style={{ marginTop: 6 }}>
       <ChoiceBox label={`Link to a known ${kind}`} value={value} options={[...found.map((f) => ({ key: f.id, label: f.name })), { key: fresh, label: `another one: make a new ${kind}` }]} onChange={onChange} />
-      <p style={{ fontSize: 13, color: "var(--soft)", marginTop: 4 }}>{chosen ? `${chosen.evidence.join("; ")}. ${bits(chosen.bits)} of evidence.` : `A new ${kind} beside the known one.`}</p>
+      <p style={{ fontSize: 13, color: "var(--soft)", marginTop: 4 }}>{chosen ? `${chosen.evidence.join("; ")}. ${chosen.bits.toFixed(1)} bits of evidence.` : `A new ${kind} beside the known one.`}</p>
     </div>
   );
 }

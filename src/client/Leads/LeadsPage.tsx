@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import styled from "styled-components";
 import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
@@ -89,6 +89,7 @@ export function LeadsPage() {
           <Sentence where={work.where} fields={fields} text={work.text} order={orderWords(work.order, fields)} onChange={setWhere} onClearText={() => set({ text: null })} />
           <Under>
             <Total work={work} page={first} />
+            {wide && <ToTwins />}
             {wide && <Layout work={work} fields={fields} set={set} />}
           </Under>
         </Top>
@@ -134,6 +135,11 @@ export function LeadsPage() {
       )}
     </Bench>
   );
+}
+
+/** To the pairs that may be one, for who may settle them. */
+function ToTwins() {
+  return useMay("settleTwins") ? <Link to="/leads/twins">Twins</Link> : null;
 }
 
 type Page = NonNullable<ReturnType<typeof useLeadPages>["data"]>["pages"][number];

@@ -4101,6 +4101,452 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/twins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pairs that wait for a person, most evidence first */
+        get: {
+            parameters: {
+                query?: {
+                    kind?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TwinList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A pair side by side */
+        get: {
+            parameters: {
+                query?: {
+                    keep?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TwinSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make one record of the two */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MergeOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MergeDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/{id}/distinct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that the two are not the same */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask again what was said to be two */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look through the whole base */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Accepted */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HuntProgress"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/merges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last merges */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MergeItem"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/merges/{id}/take-apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take two merged records apart again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ApartResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/matching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each piece of evidence weighs */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OddsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/matching/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Learn the odds from our own leads, as a draft */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OddsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/matching/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Match by the draft from now on */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OddsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/matching/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Match as before the last edition, or as shipped */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OddsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/leads": {
         parameters: {
             query?: never;
@@ -4262,7 +4708,7 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleTwins";
         AddressCount: {
             /** Format: int32 */
             may: number;
@@ -4272,6 +4718,13 @@ export interface components {
             barred: number;
             /** Format: int32 */
             withoutConsent: number;
+        };
+        ApartResult: {
+            /** Format: uuid */
+            kept: string;
+            /** Format: uuid */
+            back: string;
+            left: string[];
         };
         AroundView: {
             tags: components["schemas"]["LeadTagView"][];
@@ -4745,6 +5198,17 @@ export interface components {
             lead: string;
             again: boolean;
         };
+        /** @description One piece of evidence for or against two records being one. */
+        Evidence: {
+            /** @description Key of the comparison. */
+            of: string;
+            words: string;
+            /**
+             * Format: double
+             * @description Positive speaks for, negative against; a tenth exact.
+             */
+            bits: number;
+        };
         FactView: {
             key: string;
             label: string;
@@ -4941,8 +5405,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            /** Format: int32 */
-            weight: number;
+            /** Format: double */
+            bits: number;
             same: boolean;
             evidence: string[];
         };
@@ -5012,6 +5476,14 @@ export interface components {
             label: string;
             /** Format: int32 */
             count: number;
+        };
+        HuntProgress: {
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            all: number;
+            /** Format: int32 */
+            due: number;
         };
         /** Format: binary */
         IFormFile: string;
@@ -5159,8 +5631,8 @@ export interface components {
             leadId: null | string;
             name: string;
             evidence: string;
-            /** Format: int32 */
-            weight: number;
+            /** Format: double */
+            bits: number;
             same: boolean;
         };
         LineView: {
@@ -5272,6 +5744,31 @@ export interface components {
             /** Format: int32 */
             fit: number;
         };
+        MergeDone: {
+            /** Format: uuid */
+            merge: string;
+            /** Format: uuid */
+            kept: string;
+        };
+        MergeItem: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            /** Format: uuid */
+            kept: string;
+            keptName: string;
+            goneName: string;
+            /** Format: date-time */
+            at: string;
+            by: null | string;
+        };
+        MergeOrder: {
+            /** Format: uuid */
+            keep?: null | string;
+            take?: null | {
+                [key: string]: string;
+            };
+        };
         /**
          * @description Which value holds when a known record and an arrival both have one.
          * @default fillBlanks
@@ -5338,6 +5835,34 @@ export interface components {
         NewTouch: {
             kind: string;
             text: string;
+        };
+        OddsComparison: {
+            key: string;
+            label: string;
+            levels: components["schemas"]["OddsLevel"][];
+        };
+        OddsLevel: {
+            key: string;
+            words: string;
+            /** Format: double */
+            live: number;
+            /** Format: double */
+            shipped: number;
+            /** Format: double */
+            draft: null | number;
+        };
+        OddsView: {
+            /** Format: int32 */
+            edition: number;
+            /** Format: int32 */
+            draft: null | number;
+            /** Format: int64 */
+            pairs: number;
+            /** Format: double */
+            ask: number;
+            /** Format: double */
+            link: number;
+            comparisons: components["schemas"]["OddsComparison"][];
         };
         /** @description A question nobody has answered yet, with the range the fit would land in for its answers. */
         OpenQuestion: {
@@ -5835,6 +6360,60 @@ export interface components {
             /** Format: int32 */
             edition: number;
             lines: components["schemas"]["TraceLine"][];
+        };
+        TwinFact: {
+            field: string;
+            label: string;
+            keep: null | string;
+            go: null | string;
+            take: string;
+            why: string;
+        };
+        TwinHead: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            line: string;
+            /** Format: date-time */
+            createdAt: string;
+        };
+        TwinItem: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            a: string;
+            b: string;
+            /** Format: double */
+            bits: number;
+            sure: boolean;
+            words: string;
+        };
+        TwinList: {
+            twins: components["schemas"]["TwinItem"][];
+            /** Format: int32 */
+            all: number;
+            /** Format: double */
+            ask: number;
+            /** Format: double */
+            link: number;
+            looking: components["schemas"]["HuntProgress"];
+            odds: null | string;
+        };
+        TwinSheet: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            state: string;
+            keep: components["schemas"]["TwinHead"];
+            go: components["schemas"]["TwinHead"];
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            ask: number;
+            /** Format: double */
+            link: number;
+            evidence: components["schemas"]["Evidence"][];
+            facts: components["schemas"]["TwinFact"][];
         };
         ValueView: {
             key: string;

@@ -1,4 +1,5 @@
 import { Button as AriaButton, type ButtonProps } from "react-aria-components";
+import type { Ref } from "react";
 import styled, { css } from "styled-components";
 
 type Look = "main" | "plain" | "quiet" | "bad";
@@ -60,6 +61,6 @@ const Styled = styled(AriaButton)<{ $look: Look }>`
 `;
 
 /** A button. One "main" on a screen: the thing one came to do. While pending it takes no second press. */
-export function Button({ look = "plain", ...props }: ButtonProps & { look?: Look }) {
+export function Button({ look = "plain", ...props }: ButtonProps & { look?: Look; ref?: Ref<HTMLButtonElement> }) {
   return <Styled $look={look} {...props} />;
 }

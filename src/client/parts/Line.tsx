@@ -250,10 +250,11 @@ function FindBox() {
   );
 }
 
-const setups: ["sources" | "tags" | "barred" | "fields" | "access" | "persons", string][] = [
+const setups: ["sources" | "tags" | "barred" | "fields" | "access" | "persons" | "matching", string][] = [
   ["fields", "Fields of your own"],
   ["sources", "Sources"],
   ["tags", "Tags"],
+  ["matching", "How records are matched"],
   ["barred", "Whom not to contact"],
   ["persons", "One person's data"],
   ["access", "Access for other systems"],
@@ -263,7 +264,7 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp"), persons: useMay("answerPersons") };
+  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp"), matching: useMay("setUp"), persons: useMay("answerPersons") };
   const setup = setups.filter(([path]) => may[path]);
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();

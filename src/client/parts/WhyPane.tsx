@@ -59,7 +59,7 @@ export function WhyPane({ title, children }: { title: ReactNode; children: React
 
 const Reason = styled.li`
   display: grid;
-  grid-template-columns: 40px 1fr;
+  grid-template-columns: 44px 1fr;
   gap: 10px;
   padding: 7px 0;
   border-bottom: 1px solid var(--hair);
@@ -84,11 +84,13 @@ type Evidence = { label: string; points: number; detail?: string };
 
 /** Evidence in order with its weight; the sum under it when there is one. */
 export function Evidence({ items, warm, sum }: { items: readonly Evidence[]; warm?: boolean; sum?: string }) {
+  // Where one has a tenth all show theirs, so that they stand under one another.
+  const places = items.some((i) => !Number.isInteger(i.points)) ? 1 : 0;
   return (
     <Reasons>
       {items.map((item, i) => (
         <Reason key={i}>
-          <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{points(item.points)}</b>
+          <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{points(item.points, places)}</b>
           <span>
             {item.label}
             {item.detail && <small>{item.detail}</small>}
@@ -97,7 +99,7 @@ export function Evidence({ items, warm, sum }: { items: readonly Evidence[]; war
       ))}
       {sum && (
         <Reason>
-          <b>= {items.reduce((s, i) => s + i.points, 0)}</b>
+          <b>= {items.reduce((s, i) => s + i.points, 0).toFixed(places)}</b>
           <span>{sum}</span>
         </Reason>
       )}

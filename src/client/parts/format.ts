@@ -10,7 +10,7 @@ const signs: Record<string, string> = { EUR: "€", GBP: "£", USD: "$" };
 export const money = (value: number, currency: string) => `${signs[currency] ?? currency}${thin}${whole(value)}`;
 
 /** Points with their sign: +30, −5. */
-export const points = (value: number) => (value < 0 ? `\u2212${-value}` : `+${value}`);
+export const points = (value: number, places = 0) => (value < 0 ? `\u2212${(-value).toFixed(places)}` : `+${value.toFixed(places)}`);
 
 const noon = (day: string) => new Date(`${day}T12:00:00Z`);
 

@@ -134,7 +134,12 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (await _ingrid.Get($"/api/leads/{b}")).Status.ShouldBe(HttpStatusCode.NotFound);
         var again = await _ingrid.Post(
             "/api/leads",
-            new { source = "telephone", facts = new { email = "sunniva.brattli@freemail.example", last_name = "Brattli" }, note = "Third call." }
+            new
+            {
+                source = "telephone",
+                facts = new { email = "sunniva.brattli@freemail.example", last_name = "Brattli" },
+                note = "Third call.",
+            }
         );
         again.Read<LeadMade>().Id.ShouldBe(a);
     }
@@ -221,7 +226,12 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             twins.Add(await Asked(leads[i], leads[(i + 1) % 5]));
         await Task.WhenAll(twins.Select(t => _ingrid.Post($"/api/twins/{t}/merge", new { })));
         (await Scalar<int>("select count(*)::int from story_entry where kind = 'note' and text like 'Link %' and lead_id in (select id from lead)")).ShouldBe(5);
-        (await Scalar<int>("select (select count(*) from lead where id = any(@ids))::int + (select count(*) from record_merge where gone_id = any(@ids) and apart_at is null)::int", new { ids = leads.ToArray() })).ShouldBe(5);
+        (
+            await Scalar<int>(
+                "select (select count(*) from lead where id = any(@ids))::int + (select count(*) from record_merge where gone_id = any(@ids) and apart_at is null)::int",
+                new { ids = leads.ToArray() }
+            )
+        ).ShouldBe(5);
     }
 
     [Fact]
@@ -244,7 +254,10 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     private Task<string> State(Guid lead) =>
-        Scalar<string>("select c.state from consent c join lead l on c.person_key = person_key(l.email) where l.id = @lead and c.purpose = 'news' order by c.at desc limit 1", new { lead });
+        Scalar<string>(
+            "select c.state from consent c join lead l on c.person_key = person_key(l.email) where l.id = @lead and c.purpose = 'news' order by c.at desc limit 1",
+            new { lead }
+        );
 
     [Fact]
     public async Task OneCompanyTwiceIsAskedAboutAndABranchIsNot()

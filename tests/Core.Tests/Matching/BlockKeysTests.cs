@@ -16,8 +16,7 @@ public sealed class BlockKeysTests
     }
 
     [Fact]
-    public void WhoeverIsTheSameMeetsThroughTheNamesWhateverTheirOrder() =>
-        Meet(new("", "", "ragna", "sollid", ""), new("", "", "sollid", "ragna", "")).ShouldBeTrue();
+    public void WhoeverIsTheSameMeetsThroughTheNamesWhateverTheirOrder() => Meet(new("", "", "ragna", "sollid", ""), new("", "", "sollid", "ragna", "")).ShouldBeTrue();
 
     [Fact]
     public void ALastNameThatSoundsAlikeMeetsAtTheSameCompany() =>
@@ -70,7 +69,11 @@ public sealed class BlockKeysTests
     [Fact]
     public void ClustersHoldWhoeverIsLinkedThroughOthers()
     {
-        TwinClusters.Of(6, [(4, 5), (0, 2), (2, 5)]).ShouldBe([[0, 2, 4, 5]]);
+        TwinClusters
+            .Of(6, [(4, 5), (0, 2), (2, 5)])
+            .ShouldBe([
+                [0, 2, 4, 5],
+            ]);
         TwinClusters.Of(3, []).ShouldBeEmpty();
     }
 }

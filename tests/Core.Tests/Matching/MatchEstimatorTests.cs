@@ -42,7 +42,11 @@ public sealed class MatchEstimatorTests
             .Sample(
                 (seed, share, agree, chance) =>
                 {
-                    var estimate = MatchEstimator.Run(MatchModel.Shipped, Drawn(seed, 2000, 0, agree, chance), [new PairCounts(BlockKind.Mail, Drawn(seed + 1, 3000, share, agree, chance))]);
+                    var estimate = MatchEstimator.Run(
+                        MatchModel.Shipped,
+                        Drawn(seed, 2000, 0, agree, chance),
+                        [new PairCounts(BlockKind.Mail, Drawn(seed + 1, 3000, share, agree, chance))]
+                    );
                     var likelihoods = estimate.Rounds.Single().Likelihoods;
                     return likelihoods.Zip(likelihoods.Skip(1)).All(p => p.Second >= p.First - 1e-3);
                 },

@@ -14,16 +14,16 @@ public sealed class MatcherTests
 
     /// <summary>People made of few values, so that they agree, nearly agree and differ in every way.</summary>
     internal static readonly Gen<Identity> AnyIdentity = Gen.Select(
-        Gen.Select(
-            OneOf("|ragna@f.example|ragna@g.example|rgana@f.example|info@f.example|r.sollid@f.example"),
-            OneOf("|+4722334455|+4722334456|+442079460000"),
-            OneOf("|ragna|ragn|r|bob|robert|tor|anna maria|sollid")
-        ),
-        Gen.Select(OneOf("|sollid|solid|vik|ragna|sollid berg"), OneOf("|fjordnaer laks|fjordner laks|oban mussels"), OneOf("|+4799887766")),
-        Gen.Select(OneOf("|f.example|g.example"), OneOf("|quay street 4|quay strete 4|hill road 9"), OneOf("|5003|5004|0150")),
-        Gen.Select(OneOf("|bergen|oslo"), OneOf("|NO-46|NO-03"), OneOf("|NO|GB")),
-        Gen.OneOfConst<LocalDate?>(null, new LocalDate(1980, 3, 4), new LocalDate(1980, 4, 3), new LocalDate(1981, 3, 4))
-    )
+            Gen.Select(
+                OneOf("|ragna@f.example|ragna@g.example|rgana@f.example|info@f.example|r.sollid@f.example"),
+                OneOf("|+4722334455|+4722334456|+442079460000"),
+                OneOf("|ragna|ragn|r|bob|robert|tor|anna maria|sollid")
+            ),
+            Gen.Select(OneOf("|sollid|solid|vik|ragna|sollid berg"), OneOf("|fjordnaer laks|fjordner laks|oban mussels"), OneOf("|+4799887766")),
+            Gen.Select(OneOf("|f.example|g.example"), OneOf("|quay street 4|quay strete 4|hill road 9"), OneOf("|5003|5004|0150")),
+            Gen.Select(OneOf("|bergen|oslo"), OneOf("|NO-46|NO-03"), OneOf("|NO|GB")),
+            Gen.OneOfConst<LocalDate?>(null, new LocalDate(1980, 3, 4), new LocalDate(1980, 4, 3), new LocalDate(1981, 3, 4))
+        )
         .Select(
             (a, b, c, d, born) =>
                 new Identity(a.Item1, a.Item2, a.Item3, b.Item1, b.Item2, b.Item3)
@@ -115,7 +115,9 @@ public sealed class MatcherTests
     }
 
     [Fact]
-    public void TwoNamesBehindOneOfficeAddressAreTwoPeople() => Compare(Of("ragna", "sollid", "office@f.example"), Of("tor", "vik", "office@f.example")).ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Twin.ShouldBeFalse());
+    public void TwoNamesBehindOneOfficeAddressAreTwoPeople() =>
+        Compare(Of("ragna", "sollid", "office@f.example"), Of("tor", "vik", "office@f.example"))
+            .ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Twin.ShouldBeFalse());
 
     [Fact]
     public void TheSameNameAndTelephoneAreTheSamePerson() => Compare(Of("ragna", "sollid", phone: "1"), Of("ragna", "sollid", phone: "1")).Same.ShouldBeTrue();
@@ -154,7 +156,10 @@ public sealed class MatcherTests
     [Fact]
     public void DayAndMonthTheOtherWayRoundStillSpeakForThem()
     {
-        var (a, b) = (new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 3, 4) }, new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 4, 3) });
+        var (a, b) = (
+            new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 3, 4) },
+            new Identity("", "", "ragna", "sollid", "") { Born = new LocalDate(1980, 4, 3) }
+        );
         Compare(a, b).Evidence.ShouldContain(e => e.Of == "born" && e.Bits > 0);
     }
 
@@ -187,6 +192,5 @@ public sealed class MatcherTests
     }
 
     [Fact]
-    public void AnyNumberTheyShareCounts() =>
-        Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
+    public void AnyNumberTheyShareCounts() => Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
 }

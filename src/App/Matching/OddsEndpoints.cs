@@ -1,0 +1,160 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Matching;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <param name="Live">What it weighs now, in bits.</param>
+/// <param name="Shipped">What it weighs as shipped.</param>
+/// <param name="Draft">What it would weigh as learnt last; null where nothing is drafted.</param>
+public sealed record OddsLevel(string Key, string Words, double Live, double Shipped, double? Draft);
+
+public sealed record OddsComparison(string Key, string Label, IReadOnlyList<OddsLevel> Levels);
+
+/// <summary>What each piece of evidence weighs.</summary>
+/// <param name="Edition">Number of the live edition; 0 for what was shipped.</param>
+/// <param name="Draft">Number of what was learnt last and not published; null for none.</param>
+/// <param name="Pairs">So many pairs of ours the draft was learnt from.</param>
+public sealed record OddsView(int Edition, int? Draft, long Pairs, double Ask, double Link, IReadOnlyList<OddsComparison> Comparisons);
+
+/// <summary>The odds behind the matching: looked at, learnt from one's own leads, published, and back.</summary>
+public static class OddsEndpoints
+{
+    private const int Sample = 30_000;
+    private const int PairsByChance = 400_000;
+    private const int FewestPairs = 300;
+
+    public static void MapOdds(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/matching").Requires(Act.SetUp).WithTags("Twins");
+        group.MapGet("", Show).WithSummary("What each piece of evidence weighs");
+        group.MapPost("/learn", Learn).WithSummary("Learn the odds from our own leads, as a draft");
+        group.MapPost("/publish", Publish).WithSummary("Match by the draft from now on");
+        group.MapPost("/back", Back).WithSummary("Match as before the last edition, or as shipped");
+    }
+
+    private static async Task<Ok<OddsView>> Show(LanternDb db, Installation installation) => TypedResults.Ok(await View(await db.Connection(), installation));
+
+    private static async Task<OddsView> View(NpgsqlConnection connection, Installation installation)
+    {
+        var editions = (
+            await connection.QueryAsync<(int Number, string State, string Body)>(
+                "select number, state, body::text from edition where kind = @Matching and state in ('live', 'draft')",
+                new { Edition.Matching }
+            )
+        ).ToList();
+        var live = editions.FirstOrDefault(e => e.State == "live");
+        var draft = editions.FirstOrDefault(e => e.State == "draft");
+        var (now, drafted) = (ModelOf(live.Body) ?? MatchModel.Shipped, ModelOf(draft.Body));
+        var comparisons = Comparisons.All.Select(c => new OddsComparison(
+            c.Key,
+            c.Label,
+            [.. c.Levels.Select(l => new OddsLevel(l.Key, l.Words, Bits(now, c, l), l.Bits, drafted is null ? null : Bits(drafted, c, l)))]
+        ));
+        var bars = installation.Matcher.Bars;
+        return new OddsView(
+            live.Number,
+            drafted is null ? null : draft.Number,
+            drafted is null ? 0 : Json.Read<MatchingEdition>(draft.Body).Pairs,
+            bars.Ask,
+            bars.Link,
+            [.. comparisons]
+        );
+    }
+
+    private static MatchModel? ModelOf(string? body) => body is null ? null : Json.Read<MatchingEdition>(body).Model;
+
+    private static double Bits(MatchModel model, Comparison comparison, Level level) => Math.Round(Math.Log2(model[comparison, level].M / model[comparison, level].U), 1);
+
+    // From the leads that came last; the same leads give the same odds.
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var last = await connection.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+        var leads = await MatchKeys.Leads(connection, Math.Max(0, last - Sample), installation.Catalogue, Sample);
+        var people = leads.Select(l => l.Who).ToList();
+        var looks = Pairs.Looks(people);
+        var pairs = looks.Sum(l => l.Looks.Values.Sum());
+        if (pairs < FewestPairs)
+            return Trouble.Conflict(
+                "too-few-pairs",
+                $"Only {pairs} pairs of your leads have something in common; from under {FewestPairs} nothing is to be learnt. The shipped odds stay."
+            );
+        var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await connection.ExecuteAsync(
+            """
+            delete from edition where kind = @Matching and state = 'draft';
+            insert into edition (id, kind, number, state, body) values (@id, @Matching, (select coalesce(max(number), 0) + 1 from edition where kind = @Matching), 'draft', @body::jsonb);
+            """,
+            new
+            {
+                id = Guid.CreateVersion7(),
+                Edition.Matching,
+                body = Json.Write(new MatchingEdition(estimate.Model, pairs)),
+            }
+        );
+        await transaction.CommitAsync();
+        return TypedResults.Ok(await View(connection, installation));
+    }
+
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, Installation installation, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (
+            await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft' for update", new { Edition.Matching })
+            is not { } draft
+        )
+            return Trouble.Conflict("no-draft", "Nothing is learnt that could be published.");
+        await connection.ExecuteAsync(
+            """
+            update edition set state = 'old' where kind = @Matching and state = 'live';
+            update edition set state = 'live', published_at = @now where id = @draft;
+            """,
+            new
+            {
+                Edition.Matching,
+                draft,
+                now = clock.UtcNow(),
+            }
+        );
+        await transaction.CommitAsync();
+        return await Changed(connection, installation);
+    }
+
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, Installation installation)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (
+            await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live' for update", new { Edition.Matching })
+            is not { } live
+        )
+            return Trouble.Conflict("as-shipped", "The odds are as shipped already.");
+        await connection.ExecuteAsync(
+            """
+            delete from edition where kind = @Matching and state = 'draft';
+            update edition set state = 'draft' where id = @live;
+            update edition set state = 'live' where id = (select id from edition where kind = @Matching and state = 'old' order by published_at desc limit 1);
+            """,
+            new { Edition.Matching, live }
+        );
+        await transaction.CommitAsync();
+        return await Changed(connection, installation);
+    }
+
+    // What waits to be settled is weighed anew.
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(NpgsqlConnection connection, Installation installation)
+    {
+        await installation.Changed();
+        await connection.ExecuteAsync(
+            "insert into twin_due (record_id, kind) select x.id, t.kind from twin t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
+        );
+        return TypedResults.Ok(await View(connection, installation));
+    }
+}

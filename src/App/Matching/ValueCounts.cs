@@ -1,0 +1,69 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>How common names, companies, places and numbers are among our leads; counted now and then, because a common name says less.</summary>
+/// <param name="Leads">So many leads there were.</param>
+public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> Shares)
+{
+    private const string Entry = "value-shares";
+    private const int Patience = 600;
+
+    // A value at least as common as one in a thousand and there ten times; a number under three last names, as an office has.
+    private const string Count = """
+        select 'first_name' as comparison, first_name as value, count(*)::float8 / sum(count(*)) over () as share, count(*) as n from lead where first_name is not null group by 2
+        union all select 'last_name', last_name, count(*)::float8 / sum(count(*)) over (), count(*) from lead where last_name is not null group by 2
+        union all select 'organisation', company_key, count(*)::float8 / sum(count(*)) over (), count(*) from lead where company_key is not null group by 2
+        union all select 'company', company_key, count(*)::float8 / sum(count(*)) over (), count(*) from lead where company_key is not null and first_name is null and last_name is null group by 2
+        union all select 'place', city, count(*)::float8 / sum(count(*)) over (), count(*) from lead where city is not null group by 2
+        """;
+
+    /// <summary>The counts as they were kept last; null before they were ever made.</summary>
+    public static async Task<ValueCounts?> Load(NpgsqlConnection connection) =>
+        await connection.QuerySingleOrDefaultAsync<string>("select body::text from setup_entry where key = @Entry", new { Entry }) is { } body
+            ? Json.Read<ValueCounts>(body)
+            : null;
+
+    /// <summary>True where so many leads came since that the counts no longer hold, or they are a week old.</summary>
+    public static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now)
+    {
+        var kept = await Load(connection);
+        if (kept is null)
+            return true;
+        var leads = await connection.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
+        return now - kept.At > TimeSpan.FromDays(7) || leads > 1000 + kept.Leads * 1.2;
+    }
+
+    /// <summary>Counts and keeps.</summary>
+    public static async Task Refresh(NpgsqlConnection connection, DateTime now)
+    {
+        var common = await connection.QueryAsync<(string Comparison, string Value, double Share)>(
+            $"select comparison, value, share from ({Count}) c where n >= (select greatest(10, count(*) / 1000) from lead)",
+            commandTimeout: Patience
+        );
+        var numbers = await connection.QueryAsync<(string Number, double Share)>(
+            "select phone, count(*)::float8 / (select count(*) from lead) from lead where phone is not null group by phone having count(*) >= @many and count(distinct lower(last_name)) >= @many",
+            new { many = Pairs.ManyNames },
+            commandTimeout: Patience
+        );
+        // Spellings that fall together are as common as they are together.
+        var shares = common
+            .Select(c => new ShareOf(c.Comparison, FormOf(c.Comparison, c.Value), c.Share))
+            .Concat(numbers.Select(n => new ShareOf("phone", n.Number, n.Share)))
+            .GroupBy(s => (s.Comparison, s.Value))
+            .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
+        var counts = new ValueCounts(await connection.QuerySingleAsync<int>("select count(*)::int from lead"), now, [.. shares]);
+        await connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values (@Entry, @body::jsonb) on conflict (key) do update set body = excluded.body",
+            new { Entry, body = Json.Write(counts) }
+        );
+    }
+
+    private static string FormOf(string comparison, string value) => comparison is "organisation" or "company" ? value : NameForm.Of(Folding.Plain(value));
+
+    public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share));
+}

@@ -1,0 +1,105 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, must, type Schema } from "../api/client";
+import { Cluster, Table } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { count, points } from "../parts/format";
+import { tell, tellTrouble } from "../parts/Toast";
+import { SetupPage } from "./SetupPage";
+
+type Odds = Schema["OddsView"];
+
+const acts = {
+  learn: () => must(api.POST("/api/matching/learn")),
+  publish: () => must(api.POST("/api/matching/publish")),
+  back: () => must(api.POST("/api/matching/back")),
+};
+
+/** What each piece of evidence weighs when records are matched; learnt from our own leads, looked at, published, and back. */
+export function MatchingPage() {
+  const queries = useQueryClient();
+  const odds = useQuery({ queryKey: ["odds"], queryFn: () => must(api.GET("/api/matching")) });
+  const [busy, setBusy] = useState(false);
+  const run = async (act: () => Promise<Odds>, told: string, undo?: () => Promise<Odds>) => {
+    setBusy(true);
+    try {
+      queries.setQueryData(["odds"], await act());
+      tell(told, undo && (() => void run(undo, "As it was before.")));
+    } catch (e) {
+      tellTrouble(e);
+    } finally {
+      setBusy(false);
+      void queries.invalidateQueries({ queryKey: ["twins"] });
+    }
+  };
+  return (
+    <SetupPage title="How records are matched" intro="Each respect in which two records agree or differ weighs so many bits; one bit doubles the odds that they are one." query={odds}>
+      {(now) => (
+        <>
+          <p>
+            From {now.ask.toFixed(1)} bits a person is asked, from {now.link.toFixed(1)} two records are linked by themselves; the more records there are, the more is asked. Pairs that wait are under <Link to="/leads/twins">Twins</Link>.
+          </p>
+          <Cluster style={{ margin: "12px 0 14px" }}>
+            <Button look={now.draft ? "plain" : "main"} isDisabled={busy} onPress={() => void run(acts.learn, "Learnt; look at the draft before it is published.")}>
+              Learn from our leads
+            </Button>
+            {now.draft && (
+              <Button look="main" isDisabled={busy} onPress={() => void run(acts.publish, `Edition ${now.draft} is live.`, acts.back)}>
+                Publish edition {now.draft}
+              </Button>
+            )}
+            {now.edition > 0 && (
+              <Button look="quiet" isDisabled={busy} onPress={() => void run(acts.back, "The edition before is live again.")}>
+                Back to the edition before
+              </Button>
+            )}
+          </Cluster>
+          <p style={{ color: "var(--soft)", fontSize: 13, marginBottom: 10 }} role="status">
+            {now.edition > 0 ? `Edition ${now.edition} is live.` : "The odds are as shipped."}
+            {now.draft && ` Edition ${now.draft} was learnt from ${count(now.pairs, "pair")} that share a key, and is not live; what it would weigh by two bits otherwise stands out.`}
+          </p>
+          <Weights odds={now} />
+        </>
+      )}
+    </SetupPage>
+  );
+}
+
+function Weights({ odds }: { odds: Odds }) {
+  const drafted = odds.draft != null;
+  return (
+    <Table style={{ maxWidth: 760 }}>
+      <thead>
+        <tr>
+          <th scope="col">Respect</th>
+          <th scope="col">When</th>
+          <th scope="col" className="n">
+            Live, bits
+          </th>
+          <th scope="col" className="n">
+            Shipped
+          </th>
+          {drafted && (
+            <th scope="col" className="n">
+              Draft
+            </th>
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {odds.comparisons.flatMap((c) =>
+          c.levels.map((l, i) => (
+            <tr key={`${c.key} ${l.key}`}>
+              <td>{i === 0 && <b>{c.label}</b>}</td>
+              <td>{l.words}</td>
+              <td className="n">{points(l.live, 1)}</td>
+              <td className="n">{points(l.shipped, 1)}</td>
+              {drafted && <td className="n">{l.draft == null ? "" : <span style={Math.abs(l.draft - l.live) >= 2 ? { color: "var(--lamp-ink)", fontWeight: 640 } : undefined}>{points(l.draft, 1)}</span>}</td>}
+            </tr>
+          )),
+        )}
+      </tbody>
+    </Table>
+  );
+}
