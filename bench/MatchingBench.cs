@@ -22,6 +22,27 @@ internal static class MatchingBench
         }
     }
 
+    /// <summary>Records of which the last hundred thousand come in: each is looked for among all before it.</summary>
+    public static void Large(FieldCatalogue catalogue, int people)
+    {
+        const int Arriving = 100_000;
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var set = new MatchingSet(9, false).Make(people);
+        var records = set.Select(r => MatchingSet.Read(r, catalogue)).ToList();
+        var truth = set.Select(r => r.Person).ToList();
+        Console.WriteLine($"large set: {records.Count:N0} records made and read in {clock.Elapsed.TotalSeconds:0} s");
+        var matcher = new Matcher(MatchModel.Shipped, records.Count, Pairs.Shares(records));
+        clock.Restart();
+        var found = Pairs.Find(records, matcher, records.Count - Arriving);
+        var linked = found.Where(p => p.Bits >= matcher.Bars.Link).ToList();
+        Console.WriteLine(
+            $"  {Arriving:N0} against {records.Count - Arriving:N0} and among themselves: {clock.Elapsed.TotalSeconds:0.0} s, keys sorted and pairs weighed on one core; peak memory {Measure.PeakMemory()} MB"
+        );
+        Console.WriteLine(
+            $"  bars {matcher.Bars.Ask} and {matcher.Bars.Link} bits: {linked.Count:N0} pairs linked, {linked.Count(p => truth[p.A] != truth[p.B]):N0} of them wrong; {found.Count - linked.Count:N0} more asked about"
+        );
+    }
+
     private static void Keys(List<Labelled> set, FieldCatalogue catalogue)
     {
         var fresh = set.Select(r => MatchingSet.Read(r, catalogue)).ToList();

@@ -185,6 +185,7 @@ public static class Program
         builder.Services.AddSingleton<Erasure>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddHostedService<HourlyDecay>();
+        builder.Services.AddHostedService<LeadWaking>();
         builder.Services.AddHostedService<OutboxDoor>();
         builder.Services.AddHostedService<SetupWatch>();
         builder.Services.AddSingleton<Backfill>();

@@ -236,8 +236,13 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     {
         var own = Identity.Of(record);
         var found = await connection.QueryAsync<(Guid Id, string Name, string Facts)>(
-            "select id, name, facts::text from contact where email = @Email or phone = @Phone order by created_at limit 50",
-            new { own.Email, own.Phone }
+            "select id, name, facts::text from contact where id in (select record_id from match_key where key = any(@keys)) or email = @Email or phone = @Phone order by created_at limit 50",
+            new
+            {
+                own.Email,
+                own.Phone,
+                keys = BlockKeys.Kept(own).ToArray(),
+            }
         );
         return Judge(found.Select(c => (c.Id, c.Name, installation.Matcher.Compare(own, Identity.Of(Json.ToRecord(c.Facts, installation.Catalogue))))));
     }

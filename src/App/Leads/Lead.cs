@@ -38,6 +38,12 @@ public sealed class Lead
     /// <summary>See <see cref="Core.Leads.Signs"/>; kept with the scores.</summary>
     public DateTime? LastSignAt { get; set; }
     public int? SilentDays { get; set; }
+
+    /// <summary>When a lead on hold wakes; null for others.</summary>
+    public DateTime? WakeAt { get; set; }
+
+    /// <summary>Key of the reason of a disqualified one; null for others.</summary>
+    public string? StateReason { get; set; }
     public string Qualification { get; set; } = "{}";
 
     /// <summary>Custom fields by key, in stored form.</summary>
@@ -97,6 +103,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
             .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
         lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().IncludeProperties(l => new { l.State, l.OwnerId }).HasFilter("owner_id is null");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
+        lead.HasIndex(l => l.WakeAt).HasFilter("wake_at is not null");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");
     }
 }

@@ -26,7 +26,9 @@ public sealed record FactsChange(Dictionary<string, string> Facts);
 /// <param name="Kind">note, call (reached) or call_missed.</param>
 public sealed record NewTouch(string Kind, string Text);
 
-public sealed record StateChange(string State);
+/// <param name="Reason">Key of the reason, for a disqualified lead.</param>
+/// <param name="WakeAt">When it wakes, for a lead on hold.</param>
+public sealed record StateChange(string State, string? Reason = null, DateTime? WakeAt = null);
 
 public sealed record OwnerChange(Guid? Owner);
 
@@ -134,6 +136,7 @@ public static class LeadEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
+        Installation installation,
         TimeProvider clock
     )
     {
@@ -147,21 +150,31 @@ public static class LeadEndpoints
         var qualification = findings == "{}" ? Qualification.Unknown : Json.Read<Qualification>(findings);
         if (body.State == LeadState.Qualified && qualification.Missing().FirstOrDefault() is { } missing)
             return Trouble.Invalid("not-qualified", missing, "state");
-        if (from != body.State)
+        var (now, reasons) = (clock.UtcNow(), installation.Catalogue["state_reason"].Choices);
+        var wakes = body.WakeAt?.ToUniversalTime();
+        if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
+            return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
+        await connection.ExecuteAsync(
+            """
+            update lead set state = @State, version = version + 1, last_touch_at = @now, clock_due_at = case when @State = 'new' then clock_due_at end,
+              wake_at = case when @State = 'on_hold' then @wakes::timestamptz end, state_reason = case when @State = 'disqualified' then @Reason::text end where id = @id
+            """,
+            new
+            {
+                id,
+                body.State,
+                body.Reason,
+                wakes,
+                now,
+            }
+        );
+        var more = body.State switch
         {
-            var now = clock.UtcNow();
-            var label = LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant();
-            await connection.ExecuteAsync(
-                "update lead set state = @State, version = version + 1, last_touch_at = @now, clock_due_at = case when @State = 'new' then clock_due_at end where id = @id",
-                new
-                {
-                    id,
-                    body.State,
-                    now,
-                }
-            );
-            await Tell(connection, id, "state", $"State is now {label}", user, now);
-        }
+            LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
+            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}",
+            _ => "",
+        };
+        await Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id))!);
     }

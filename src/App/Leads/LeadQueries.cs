@@ -36,7 +36,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         var now = clock.UtcNow();
         var row = await connection.QuerySingleAsync<LeadHead>(
             """
-            select l.number, l.version, l.state, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.provenance::text,
+            select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name
             from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = @id
             """,
@@ -52,6 +52,8 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             LeadRecord.NameOf(record),
             Headline(record),
             row.State,
+            row.WakeAt,
+            row.StateReason,
             row.SourceName,
             row.CampaignName,
             row.OwnerId,
@@ -158,6 +160,8 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         public int Number { get; init; }
         public int Version { get; init; }
         public string State { get; init; } = "";
+        public DateTime? WakeAt { get; init; }
+        public string? StateReason { get; init; }
         public Guid? OwnerId { get; init; }
         public DateTime? ClockStartedAt { get; init; }
         public DateTime? ClockDueAt { get; init; }

@@ -21,6 +21,8 @@ public static class LeadRecord
         "next_step_at",
         "last_sign_at",
         "silent_days",
+        "wake_at",
+        "state_reason",
     ];
 
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>

@@ -95,6 +95,8 @@ public sealed record LeadSheet(
     string Name,
     string? Headline,
     string State,
+    DateTime? WakeAt,
+    string? StateReason,
     string SourceName,
     string? CampaignName,
     Guid? OwnerId,

@@ -162,11 +162,12 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     // State, owner, clock, first coming, and what was found of need, budget, authority and timing.
     private static async Task<List<KeptChange>> TakeStanding(NpgsqlConnection connection, TwinSide keep, TwinSide go)
     {
-        const string Columns = "state, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
+        const string Columns = "state, wake_at::text, state_reason, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
         var (ours, theirs) = (await Standing(connection, Columns, keep.Id), await Standing(connection, Columns, go.Id));
         var wanted = new Dictionary<string, string?>(ours);
         if (Array.IndexOf(Farther, go.State) > Array.IndexOf(Farther, keep.State))
-            wanted["state"] = go.State;
+            foreach (var column in new[] { "state", "wake_at", "state_reason" })
+                wanted[column] = theirs[column];
         if (keep.Owner is null && go.Owner is not null)
             foreach (var column in new[] { "owner_id", "clock_started_at", "clock_due_at" })
                 wanted[column] = theirs[column];
@@ -193,7 +194,7 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
         {
             "owner_id" => "uuid",
             "qualification" => "jsonb",
-            "state" => "text",
+            "state" or "state_reason" => "text",
             _ => "timestamptz",
         };
         return connection.ExecuteAsync($"update lead set {column} = @value::{type} where id = @id", new { id, value });
@@ -418,6 +419,8 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     private static readonly Dictionary<string, string> StandingWords = new()
     {
         ["state"] = "state",
+        ["wake_at"] = "when it wakes",
+        ["state_reason"] = "reason disqualified",
         ["owner_id"] = "owner",
         ["clock_started_at"] = "clock",
         ["clock_due_at"] = "clock",

@@ -247,6 +247,11 @@ public sealed class FieldCatalogue
         System("clock_due_at", "Answer by", FieldType.Date),
         System("next_step_at", "Next step", FieldType.Date),
         System("last_sign_at", "Last sign", FieldType.Date),
+        System("wake_at", "Wakes", FieldType.Date),
+        System("state_reason", "Reason disqualified", FieldType.Choice) with
+        {
+            Choices = Leads.LeadState.Reasons,
+        },
         System("silent_days", "Silent days before the last sign", FieldType.Number),
     ];
 

@@ -59,6 +59,9 @@ public static class ProblemWords
         ["answer-needed"] = "This must be answered.",
         ["answer-too-long"] = "The answer is longer than 5,000 letters.",
         ["consent-needed"] = "This consent is needed.",
+        ["wake-missing"] = "Say on which coming day it wakes.",
+        ["wake-far"] = "A lead is on hold for at most five years.",
+        ["reason-missing"] = "Say why; the reasons are counted.",
         ["condition-unreadable"] = "The condition is not readable: {0}.",
     };
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DapperLantern.Core.Fields;
+using NodaTime;
 
 namespace DapperLantern.Core.Leads;
 
@@ -15,6 +16,31 @@ public static class LeadState
 
     public static ImmutableArray<Choice> Choices { get; } =
     [new(New, "New"), new(InWork, "In work"), new(OnHold, "On hold"), new(Qualified, "Qualified"), new(HandedOver, "Handed over"), new(Disqualified, "Disqualified")];
+
+    /// <summary>Why a lead is disqualified, as shipped; an installation may have its own.</summary>
+    public static ImmutableArray<Choice> Reasons { get; } =
+    [
+        new("too_dear", "Too dear"),
+        new("went_silent", "Went silent"),
+        new("chose_another", "Chose another"),
+        new("no_match", "Not a match"),
+        new("declined", "We declined"),
+        new("budget_moved", "Budget moved"),
+    ];
+
+    /// <summary>A lead sleeps at most so long.</summary>
+    public static Duration LongestHold { get; } = Duration.FromDays(5 * 366);
+
+    /// <summary>What a change of state lacks; null when nothing. On hold needs the moment it wakes, disqualified one of the reasons.</summary>
+    /// <param name="reasons">The reasons there are.</param>
+    public static Problem? Lacks(string to, string? reason, Instant? wakes, IEnumerable<Choice> reasons, Instant now) =>
+        to switch
+        {
+            OnHold when wakes is null || wakes <= now => new Problem("wake-missing", "wakeAt"),
+            OnHold when wakes > now + LongestHold => new Problem("wake-far", "wakeAt"),
+            Disqualified when reasons.All(r => r.Key != reason) => new Problem("reason-missing", "reason"),
+            _ => null,
+        };
 
     /// <summary>True when a person may move a lead from one state to the other. A handed-over lead is read-only; only a handover hands over.</summary>
     public static bool MayMove(string from, string to) => from != HandedOver && to != HandedOver && Choices.Any(c => c.Key == to);

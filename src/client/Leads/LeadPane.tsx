@@ -15,7 +15,8 @@ import { Around } from "./Around";
 import { Composer } from "./Composer";
 import { Facts } from "./Facts";
 import { Qualifying } from "./Qualifying";
-import { leadActs, useLeadAct, usePeople, type Sheet } from "./queries";
+import { leadActs, useLeadAct, usePeople, type Sheet, type StateChange } from "./queries";
+import { StateAsk, StateWords } from "./StateAsk";
 import { Story } from "./Story";
 import { moves, states } from "./words";
 
@@ -111,16 +112,20 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
       onSuccess: (now) => tell(now.ownerName ? `Given to ${now.ownerName}.` : "Put back to wait for an owner.", () => act.mutate(() => leadActs.give(now, before ?? null))),
     });
   };
-  const move = (state: string) => {
-    const before = lead.state;
-    act.mutate(() => leadActs.move(lead, state), {
+  // On hold asks until when, disqualified asks why; the rest is done at once.
+  const [asking, setAsking] = useState<string>();
+  const move = (to: StateChange) => {
+    const before = { state: lead.state, reason: lead.stateReason, wakeAt: lead.wakeAt };
+    setAsking(undefined);
+    act.mutate(() => leadActs.move(lead, to), {
       onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutate(() => leadActs.move(now, before))),
       onError: (e) => tellTrouble(e),
     });
   };
+  const choose = (state: string) => (state === "on_hold" || state === "disqualified" ? setAsking(state) : state === lead.state ? setAsking(undefined) : move({ state }));
   return (
     <Standing>
-      <ChoiceBox label="State" value={lead.state} options={movable.map(([key, label]) => ({ key, label }))} isDisabled={!mayWrite || act.isPending} onChange={move} />
+      <ChoiceBox label="State" value={asking ?? lead.state} options={movable.map(([key, label]) => ({ key, label }))} isDisabled={!mayWrite || act.isPending} onChange={choose} />
       <ChoiceBox
         label="Owner"
         value={lead.ownerId ?? "none"}
@@ -129,6 +134,7 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
         onChange={give}
       />
       <div style={{ paddingBottom: 4 }}>{lead.clock ? <ClockBar clock={lead.clock} /> : <small style={{ color: "var(--soft)" }}>{lead.state === "new" ? "no clock without owner" : "the clock is stopped"}</small>}</div>
+      {asking ? <StateAsk state={asking} onGive={move} onLeave={() => setAsking(undefined)} /> : <StateWords lead={lead} onChange={mayWrite ? setAsking : undefined} />}
     </Standing>
   );
 }

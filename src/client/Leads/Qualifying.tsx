@@ -55,7 +55,7 @@ export function Qualifying({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean 
   const act = useLeadAct(lead.id);
   const mayHandOver = useMay("handOver");
   const ready = lead.missingToQualify.length === 0;
-  const qualify = () => act.mutate(() => leadActs.move(lead, "qualified"), { onSuccess: (now) => tell("Qualified.", () => act.mutate(() => leadActs.move(now, lead.state))) });
+  const qualify = () => act.mutate(() => leadActs.move(lead, { state: "qualified" }), { onSuccess: (now) => tell("Qualified.", () => act.mutate(() => leadActs.move(now, { state: lead.state, reason: lead.stateReason, wakeAt: lead.wakeAt }))) });
   return (
     <Box aria-label="Qualification">
       <header>

@@ -53,12 +53,14 @@ export function useLeadAct(id: string) {
   });
 }
 
+export type StateChange = Schema["StateChange"];
+
 const at = (id: string, version?: number) => ({ params: { path: { id } }, headers: version ? { "If-Match": `"${version}"` } : undefined });
 
 export const leadActs = {
   edit: (lead: Sheet, facts: Record<string, string>) => must(api.PATCH("/api/leads/{id}", { ...at(lead.id, lead.version), body: { facts } })),
   touch: (id: string, kind: string, text: string) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body: { kind, text } })),
-  move: (lead: Sheet, state: string) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: { state } })),
+  move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
   qualify: (lead: Sheet, body: Schema["Qualification"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),
 };

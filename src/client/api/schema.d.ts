@@ -5593,6 +5593,9 @@ export interface components {
             name: string;
             headline: null | string;
             state: string;
+            /** Format: date-time */
+            wakeAt: null | string;
+            stateReason: null | string;
             sourceName: string;
             campaignName: null | string;
             /** Format: uuid */
@@ -6263,6 +6266,9 @@ export interface components {
         };
         StateChange: {
             state: string;
+            reason?: null | string;
+            /** Format: date-time */
+            wakeAt?: null | string;
         };
         StoryView: {
             /** Format: uuid */

@@ -43,8 +43,8 @@ public sealed class MatchFileTests
         rec_id,given_name,surname,street_number,address_1,suburb,postcode,date_of_birth,entity
         1,michaela,neumann,8,stanley street,miami,4223,19151111,A
         2,micheala,neuman,8,stanley st,miami,4223,19151111,A
-        3,courtney,painter,12,pinkerton circuit,bega flats,4560,19161214,B
-        4,painter,courtney,12,pinkerton cct,begaflats,4560,19161412,B
+        3,courtney,painter,12,pinkerton circuit,bega flats,4560,19160304,B
+        4,painter,courtney,12,pinkerton cct,begaflats,4560,19160403,B
         5,charles,green,38,salkauskas crescent,dapto,4566,19480930,C
         6,vanessa,green,38,salkauskas crescent,dapto,4566,19520312,D
         """;

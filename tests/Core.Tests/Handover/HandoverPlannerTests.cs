@@ -26,6 +26,17 @@ public sealed class HandoverPlannerTests
         });
 
     [Fact]
+    public void WhatTheProgramKnowsByItselfStaysWithTheLeadAndWhereItCameFromGoesAlong()
+    {
+        var lead = Sample.Record(("last_name", "Vik"), ("source", "form-guide"), ("state", "qualified"));
+        foreach (var field in lead.Catalogue.Fields.Where(f => f.Origin == FieldOrigin.System && f.Type == FieldType.Date))
+            lead[field.Key] = FieldValue.Of(NodaTime.Instant.FromUtc(2026, 11, 1, 0, 0));
+        lead["silent_days"] = FieldValue.Of(12m);
+        var lines = HandoverPlanner.Plan(lead, new HandoverTargets(null, null), new NodaTime.YearMonth(2027, 2)).Lines;
+        lines.Select(l => l.Field).ShouldBe(["last_name", "source"], ignoreOrder: true);
+    }
+
+    [Fact]
     public void EveryKnownFactLandsOnceCustomOnesToo() =>
         AnyLead.Sample(lead =>
         {

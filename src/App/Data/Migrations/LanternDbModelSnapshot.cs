@@ -1474,12 +1474,20 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("state");
 
+                    b.Property<string>("StateReason")
+                        .HasColumnType("text")
+                        .HasColumnName("state_reason");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .ValueGeneratedOnAdd()
                         .HasColumnType("integer")
                         .HasDefaultValue(1)
                         .HasColumnName("version");
+
+                    b.Property<DateTime?>("WakeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("wake_at");
 
                     b.Property<string>("city")
                         .HasColumnType("text")
@@ -1585,6 +1593,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("Number")
                         .IsUnique()
                         .HasDatabaseName("ix_lead_number");
+
+                    b.HasIndex("WakeAt")
+                        .HasDatabaseName("ix_lead_wake_at")
+                        .HasFilter("wake_at is not null");
 
                     b.HasIndex("email")
                         .HasDatabaseName("ix_lead_email");

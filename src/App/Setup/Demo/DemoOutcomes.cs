@@ -31,6 +31,8 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         await connection.ExecuteAsync(
             """
             update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
+              wake_at = case when x.state = 'on_hold' then @now + (l.number * 7 % 150 + 3) * interval '1 day' end,
+              state_reason = case when x.state = 'disqualified' then (array['no_match', 'went_silent', 'too_dear', 'went_silent', 'chose_another', 'budget_moved', 'declined'])[l.number % 7 + 1] end,
               qualification = case when x.state in ('qualified', 'handed_over') then @findings::jsonb else qualification end
               from unnest(@ids, @states, @touched) as x(id, state, touched) where l.id = x.id;
             update task t set done_at = l.last_touch_at from lead l
@@ -43,6 +45,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 states,
                 touched,
                 findings = Json.Write(Findings),
+                now,
                 later = now.AddDays(2),
             }
         );

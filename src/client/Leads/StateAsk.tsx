@@ -1,0 +1,74 @@
+import { useState } from "react";
+import styled from "styled-components";
+import { Button } from "../parts/Button";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { day, inDays } from "../parts/format";
+import { small } from "../parts/theme";
+import { useFields, type Sheet, type StateChange } from "./queries";
+
+const Row = styled.form`
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: end;
+  max-width: 560px;
+  & > :first-child {
+    width: 200px;
+  }
+`;
+
+const Words = styled.p`
+  grid-column: 1 / -1;
+  ${small}
+`;
+
+const usual = 30;
+
+/** What a state needs to be said beside it: until when a lead is on hold, why it is disqualified. */
+export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (to: StateChange) => void; onLeave: () => void }) {
+  const [wakes, setWakes] = useState(inDays(usual));
+  const [reason, setReason] = useState<string>();
+  const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
+  const hold = state === "on_hold";
+  const give = () => (hold ? onGive({ state, wakeAt: `${wakes}T06:00:00Z` }) : reason && onGive({ state, reason }));
+  return (
+    <Row
+      onSubmit={(e) => {
+        e.preventDefault();
+        give();
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Escape") {
+          e.stopPropagation();
+          onLeave();
+        }
+      }}
+    >
+      {hold ? <TextBox label="Wakes on" type="date" value={wakes} onChange={setWakes} autoFocus /> : <ChoiceBox label="Why" value={reason ?? null} options={reasons} onChange={setReason} />}
+      <Button type="submit" look="main" isDisabled={hold ? !wakes : !reason}>
+        {hold ? "Put on hold" : "Disqualify"}
+      </Button>
+      <Button look="quiet" onPress={onLeave}>
+        Leave it
+      </Button>
+    </Row>
+  );
+}
+
+/** The same as words, once it is so; a press asks again. */
+export function StateWords({ lead, onChange }: { lead: Sheet; onChange?: (state: string) => void }) {
+  const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
+  const words = lead.state === "on_hold" && lead.wakeAt ? `Wakes on ${day(lead.wakeAt)}.` : lead.state === "disqualified" && lead.stateReason ? `${reasons.find((r) => r.key === lead.stateReason)?.label ?? lead.stateReason}.` : null;
+  if (!words) return null;
+  return (
+    <Words>
+      {words}{" "}
+      {onChange && (
+        <Button look="quiet" style={{ minHeight: 0, padding: 0, fontSize: 13 }} onPress={() => onChange(lead.state)}>
+          Change
+        </Button>
+      )}
+    </Words>
+  );
+}
