@@ -203,6 +203,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
             insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @At, 'handed_over', @text, @PersonId);
             update story_entry set contact_id = @ContactId, account_id = @AccountId, deal_id = @DealId where lead_id = @LeadId;
             update task set deal_id = @DealId, contact_id = @ContactId where lead_id = @LeadId;
+            delete from twin where state = 'open' and (a = @LeadId or b = @LeadId);
             update lead set state = 'handed_over', clock_due_at = null, last_touch_at = @At, version = version + 1 where id = @LeadId;
             """,
             new

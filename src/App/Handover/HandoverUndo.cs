@@ -51,6 +51,7 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
             }
         );
         await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
+        await TwinHunt.Ask(connection, "lead", [done.LeadId]);
         return null;
     }
 }

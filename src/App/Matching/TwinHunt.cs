@@ -133,13 +133,15 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
     private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
         kind == "account" ? Accounts(connection, records) : People(connection, kind, records);
 
-    // Only of records that are still there.
-    private Task WriteDown(NpgsqlConnection connection, string kind, List<(Guid A, Guid B, MatchResult Match)> found) =>
-        connection.ExecuteAsync(
+    // Only of records that are still there, and can be merged: a lead that was handed over is read-only.
+    private Task WriteDown(NpgsqlConnection connection, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
+    {
+        var open = kind == "lead" ? "and state <> 'handed_over'" : "";
+        return connection.ExecuteAsync(
             $"""
             insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at)
               select gen_random_uuid(), @kind, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', @now from unnest(@as, @bs, @bits, @sure, @evidence) as f(a, b, bits, sure, evidence)
-              where exists (select 1 from {kind} where id = f.a) and exists (select 1 from {kind} where id = f.b)
+              where exists (select 1 from {kind} where id = f.a {open}) and exists (select 1 from {kind} where id = f.b {open})
               on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where twin.state = 'open'
             """,
             new
@@ -153,6 +155,7 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
                 evidence = found.Select(f => Json.Write(f.Match.Evidence)).ToArray(),
             }
         );
+    }
 
     private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
     {

@@ -281,6 +281,14 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     [Fact]
+    public async Task NobodyIsAskedAboutALeadThatWasHandedOver()
+    {
+        await Settled();
+        (await Scalar<int>("select count(*)::int from twin t join lead l on l.id in (t.a, t.b) where t.state = 'open' and l.state = 'handed_over'")).ShouldBe(0);
+        (await Scalar<int>("select count(*)::int from lead where state = 'handed_over'")).ShouldBeGreaterThan(0);
+    }
+
+    [Fact]
     public async Task ARepMayNotSettleTwins() => (await (await fixture.Server.SignIn("tor.vik")).Get("/api/twins")).Status.ShouldBe(HttpStatusCode.Forbidden);
 
     [Fact]
