@@ -27,10 +27,13 @@ public static class MatchEstimator
     {
         var odds = new Odds(start);
         LearnU(odds, chance);
-        var learnt = sharing.Where(s => s.Looks.Count > 1).Select(s => Learn(odds, s)).ToList();
+        var learnt = sharing.Where(s => s.Looks.Count > 1 && !IsOfAGroup(s.By)).Select(s => Learn(odds, s)).ToList();
         Combine(odds, learnt);
         return new MatchEstimate(odds.ToModel(), [.. learnt.Select(l => (l.By, (IReadOnlyList<double>)l.Likelihoods, l.Share))], sharing.Sum(s => s.Looks.Values.Sum()));
     }
+
+    // Colleagues and relatives share these keys, and they, not twins, are what such pairs would teach.
+    private static bool IsOfAGroup(BlockKind kind) => kind is BlockKind.Organisation or BlockKind.NameAndPlace or BlockKind.Address or BlockKind.Phone;
 
     private static void LearnU(Odds odds, IReadOnlyDictionary<Levels, long> chance)
     {

@@ -57,7 +57,7 @@ export function MatchingPage() {
           </Cluster>
           <p style={{ color: "var(--soft)", fontSize: 13, marginBottom: 10 }} role="status">
             {now.edition > 0 ? `Edition ${now.edition} is live.` : "The odds are as shipped."}
-            {now.draft && ` Edition ${now.draft} was learnt from ${count(now.pairs, "pair")} that share a key, and is not live; what it would weigh by two bits otherwise stands out.`}
+            {now.draft && ` Edition ${now.draft} was learnt from ${count(now.pairs, "pair")} that share a key, and is not live; what it would weigh by two bits otherwise stands out. Few true pairs teach badly: look at each before you publish.`}
           </p>
           <Weights odds={now} />
         </>
