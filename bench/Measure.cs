@@ -22,6 +22,9 @@ internal static class Measure
         int.Parse(File.ReadLines("/proc/self/status").First(l => l.StartsWith("VmHWM", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], null)
         / 1024;
 
+    /// <summary>The value that a share of the times lie at or under: 0.5 is the median.</summary>
+    public static double At(List<double> times, double share) => times.Order().ElementAt((int)Math.Min(times.Count - 1, share * times.Count));
+
     public static void Require(bool holds, string found)
     {
         if (!holds)

@@ -7,7 +7,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>matching</c>, <c>scoring</c>; default all), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>; default all), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -30,6 +30,8 @@ public static class Program
             await CaptureBench.Run(app, what == "all" ? 15 : Number(1, 15));
         if (what is "all" or "worklist")
             await WorklistBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
+        if (what is "all" or "search")
+            await SearchBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
         if (what is "all" or "matching")
             MatchingBench.Run(app.Services.GetRequiredService<Installation>().Catalogue, what == "all" ? 5_000 : Number(1, 20_000), what == "all" ? 1 : Number(2, 3));
         if (what == "matching" && Number(3, 0) is > 0 and var large)

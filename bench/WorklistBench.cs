@@ -78,7 +78,7 @@ internal static class WorklistBench
             hand.Add(byHand * 1000);
         }
         Console.WriteLine(
-            $"{name}: {(page!.Estimated ? "about " : "")}{page.Count:#,0} leads; page and count median {At(ours, 0.5):0.0} ms, p95 {At(ours, 0.95):0.0} ms; by hand {At(hand, 0.5):0.0} and {At(hand, 0.95):0.0} ms; ratio of medians {At(ours, 0.5) / At(hand, 0.5):0.00}"
+            $"{name}: {(page!.Estimated ? "about " : "")}{page.Count:#,0} leads; page and count median {Measure.At(ours, 0.5):0.0} ms, p95 {Measure.At(ours, 0.95):0.0} ms; by hand {Measure.At(hand, 0.5):0.0} and {Measure.At(hand, 0.95):0.0} ms; ratio of medians {Measure.At(ours, 0.5) / Measure.At(hand, 0.5):0.00}"
         );
     }
 
@@ -105,8 +105,6 @@ internal static class WorklistBench
         await connection.QueryAsync("select lead_id, kind, at, detail from lead_event where lead_id = any(@ids) order by at", new { ids = ids.ToArray() });
         return ids;
     }
-
-    private static double At(List<double> times, double share) => times.Order().ElementAt((int)Math.Min(times.Count - 1, share * times.Count));
 
     // A third of the leads are open; of a hundred open ones six have nobody, eight have cleared the bar; of a hundred of all, one came back to life.
     private static async Task Base(NpgsqlConnection connection, int leads)

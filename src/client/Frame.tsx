@@ -1,7 +1,8 @@
 import { useEffect, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 import styled from "styled-components";
-import { Line, stops } from "./parts/Line";
+import { Line } from "./parts/Line";
+import { stops } from "./parts/places";
 import { Keys } from "./parts/Keys";
 import { Skeleton, Trouble } from "./parts/States";
 import { undoLast } from "./parts/Toast";

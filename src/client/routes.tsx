@@ -12,6 +12,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/desk" replace /> },
       { path: "desk", lazy: async () => ({ Component: (await import("./Desk/DeskPage")).DeskPage }) },
+      { path: "desk/follow-ups", lazy: async () => ({ Component: (await import("./FollowUps/FollowUpsPage")).FollowUpsPage }) },
       { path: "intake", lazy: async () => ({ Component: (await import("./Intake/IntakePage")).IntakePage }) },
       { path: "intake/waiting", lazy: async () => ({ Component: (await import("./Intake/Forms/WaitingPage")).WaitingPage }) },
       { path: "intake/forms/:form", lazy: async () => ({ Component: (await import("./Intake/Forms/FormPage")).FormPage }) },
@@ -30,6 +31,8 @@ export const router = createBrowserRouter([
       { path: "setup/persons", lazy: async () => ({ Component: (await import("./Setup/PersonsPage")).PersonsPage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("./Setup/FieldsPage")).FieldsPage }) },
       { path: "setup/matching", lazy: async () => ({ Component: (await import("./Setup/MatchingPage")).MatchingPage }) },
+      { path: "setup/templates", lazy: async () => ({ Component: (await import("./Setup/TemplatesPage")).TemplatesPage }) },
+      { path: "setup/sent", lazy: async () => ({ Component: (await import("./Setup/SentPage")).SentPage }) },
       { path: "setup/access", lazy: async () => ({ Component: (await import("./Setup/TokensPage")).TokensPage }) },
       { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },
     ],

@@ -13,6 +13,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
         new()
         {
             { "/desk", "decisions wait" },
+            { "/desk/follow-ups?who=all", "follow-ups" },
+            { "/desk/follow-ups?who=all&show=week", "The week from" },
             { "/intake", "Deliveries" },
             { "/leads", "leads," },
             { "/leads?show=counts", "has most" },
@@ -30,6 +32,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/intake/campaigns/bloom", "What people did" },
             { "/setup/persons?who=ragna@fjordnaer.example", "Erase them" },
             { "/setup/access", "How to send" },
+            { "/setup/templates", "First contact" },
+            { "/setup/sent", "The latest 200 messages" },
             { "/setup/matching", "The odds are as shipped." },
             { "/setup/sources", "Counts as" },
             { "/setup/tags", "Coined by" },

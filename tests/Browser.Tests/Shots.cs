@@ -15,6 +15,13 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
     public void EveryMainViewMakesAPicture()
     {
         Take("desk", "/desk", "decisions wait");
+        Take("follow-ups", "/desk/follow-ups?who=all&show=week", "The week from");
+        _browser.Go("/leads");
+        _browser.ClickButton("Several at once");
+        _browser.Click(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[1]"));
+        _browser.Click(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[3]"));
+        _browser.See("2 ticked");
+        Keep("several");
         Take("intake", "/intake", "Sources, the last 30 days");
         _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo/lists/northern-waters-expo.xlsx"));
         _browser.See("61 rows read");
@@ -44,7 +51,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
-        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(15);
+        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(18);
     }
 
     private void Take(string name, string path, string settled)

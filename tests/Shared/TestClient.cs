@@ -39,10 +39,18 @@ public sealed class TestClient(string address)
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null, null);
 
+    /// <summary>The answer as soon as its head is there, for streams.</summary>
+    public Task<HttpResponseMessage> Watch(string path, CancellationToken cancel) =>
+        _http.GetAsync(new Uri(path, UriKind.Relative), HttpCompletionOption.ResponseHeadersRead, cancel);
+
     /// <summary>The answer as it comes, for files.</summary>
     public Task<HttpResponseMessage> Raw(string path) => _http.GetAsync(new Uri(path, UriKind.Relative));
 
-    public Task<Answer> Post(string path, object? body = null, int? version = null) => Send(HttpMethod.Post, path, body, version);
+    /// <param name="key">By which a repeated request is known.</param>
+    public Task<Answer> Post(string path, object? body = null, int? version = null, string? key = null) => Send(HttpMethod.Post, path, body, version, key);
+
+    /// <summary>Posts JSON as it stands.</summary>
+    public Task<Answer> PostText(string path, string json) => Send(HttpMethod.Post, path, new StringContent(json, System.Text.Encoding.UTF8, "application/json"));
 
     public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, body, version);
 
@@ -80,16 +88,18 @@ public sealed class TestClient(string address)
     /// <summary>Writes from now on without the token, as another site's page would.</summary>
     public void ForgetToken() => _token = "";
 
-    private Task<Answer> Send(HttpMethod method, string path, object? body, int? version) =>
-        Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version);
+    private Task<Answer> Send(HttpMethod method, string path, object? body, int? version, string? key = null) =>
+        Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version, key);
 
-    private async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null)
+    private async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null, string? key = null)
     {
         using var request = new HttpRequestMessage(method, path) { Content = content };
         if (_token.Length > 0)
             request.Headers.Add("X-Lantern-Token", _token);
         if (version is { } v)
             request.Headers.TryAddWithoutValidation("If-Match", $"\"{v}\"");
+        if (key is not null)
+            request.Headers.Add("Idempotency-Key", key);
         using var response = await _http.SendAsync(request);
         return new Answer(response.StatusCode, await response.Content.ReadAsStringAsync(), response.Content.Headers.ContentType?.MediaType);
     }

@@ -75,10 +75,7 @@ public static class TagEndpoints
         return TypedResults.Ok(new TagsView([.. tags], convention.Groups, convention.Pattern, convention.Hint, Colours));
     }
 
-    private static async Task<TagConvention> Convention(NpgsqlConnection connection) =>
-        await connection.QuerySingleOrDefaultAsync<string>("select body::text from setup_entry where key = 'tag-convention'") is { } body
-            ? Json.Read<TagConvention>(body)
-            : TagConvention.Usual;
+    private static async Task<TagConvention> Convention(NpgsqlConnection connection) => await SetupEntries.Read<TagConvention>(connection, "tag-convention") ?? TagConvention.Usual;
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Coin(NewTag body, ClaimsPrincipal user, LanternDb db)
     {

@@ -15,16 +15,16 @@ public static class Csv
     }
 
     /// <summary>What a cell written by <see cref="Line"/>, or by a spreadsheet that keeps numbers as text, means: without the apostrophe in front of a formula's sign.</summary>
-    public static string Meant(string cell) => cell.Length > 1 && cell[0] == '\'' && (IsFormula(cell[1..]) || cell[1] == '\'') ? cell[1..] : cell;
+    public static string Meant(string cell) => cell.Length > 1 && cell[0] == '\'' && (IsFormula(cell.AsSpan(1)) || cell[1] == '\'') ? cell[1..] : cell;
 
     // An apostrophe in front makes a text of what would be a formula (OWASP, CSV injection). An empty first cell is quoted, so that no line is blank.
     private static string Cell(string value)
     {
-        var safe = IsFormula(value) || (value.Length > 1 && value[0] == '\'' && (IsFormula(value[1..]) || value[1] == '\'')) ? "'" + value : value;
+        var safe = IsFormula(value) || (value.Length > 1 && value[0] == '\'' && (IsFormula(value.AsSpan(1)) || value[1] == '\'')) ? "'" + value : value;
         return safe.Length == 0 || safe.AsSpan().IndexOfAny(",\"\r\n;\t") >= 0 || safe[0] == ' ' || safe[^1] == ' '
             ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\""
             : safe;
     }
 
-    private static bool IsFormula(string value) => value.Length > 0 && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r';
+    private static bool IsFormula(ReadOnlySpan<char> value) => value.Length > 0 && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r';
 }

@@ -6,9 +6,12 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
@@ -40,6 +43,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         {
             p.ToTable("person");
             p.Property(x => x.Role).HasConversion<string>();
+            p.HasIndex(x => x.CalendarHash).IsUnique().HasFilter("calendar_hash is not null");
         });
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claim");
         builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_login");
@@ -61,6 +65,9 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         Map<TaskRow>(builder, "task", t => t.HasIndex(x => new { x.OwnerId, x.DueAt }).HasFilter("done_at is null"));
         builder.Entity<TaskRow>().HasIndex(t => t.LeadId);
         MapStory(builder);
+        MapBulk(builder);
+        MapActivities(builder);
+        Map<SearchWord>(builder, "search_word", w => w.HasKey(x => x.Word));
         MapRouting(builder);
         MapIntake(builder);
         MapCampaigns(builder);
@@ -76,10 +83,55 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             s =>
             {
                 s.HasIndex(x => new { x.LeadId, x.At });
+                s.Property(x => x.Detail).HasColumnType("jsonb");
+                s.Property(x => x.Was).HasColumnType("jsonb").HasDefaultValueSql("'[]'::jsonb");
+                s.Property(x => x.Pinned).HasDefaultValue(false);
                 s.HasIndex(x => new { x.DealId, x.At }).HasFilter("deal_id is not null");
                 s.HasIndex(x => new { x.AccountId, x.At }).HasFilter("account_id is not null");
             }
         );
+
+    private static void MapActivities(ModelBuilder builder)
+    {
+        Map<MeetingRow>(
+            builder,
+            "meeting",
+            m =>
+            {
+                m.HasIndex(x => x.LeadId);
+                m.HasIndex(x => new { x.StartsAt, x.EndsAt });
+                m.Property(x => x.Version).HasDefaultValue(1);
+            }
+        );
+        Map<ResourceRow>(builder, "resource", r => r.HasKey(x => x.Key));
+        Map<BookingRow>(builder, "booking", b => b.HasKey(x => new { x.MeetingId, x.ResourceKey }));
+    }
+
+    private static void MapBulk(ModelBuilder builder)
+    {
+        Map<BulkEdit>(
+            builder,
+            "bulk_edit",
+            b =>
+            {
+                b.Property(x => x.Act).HasColumnType("jsonb");
+                b.HasIndex(x => new { x.PersonId, x.RequestKey }).IsUnique().HasFilter("request_key is not null");
+                b.HasIndex(x => x.State).HasFilter("state in ('doing', 'undoing')");
+                b.HasIndex(x => x.CreatedAt).IsDescending();
+            }
+        );
+        Map<BulkLeadRow>(
+            builder,
+            "bulk_lead",
+            l =>
+            {
+                l.HasKey(x => new { x.BulkId, x.Position });
+                l.HasIndex(x => x.LeadId);
+                l.Property(x => x.Kept).HasColumnType("jsonb");
+                l.HasOne<BulkEdit>().WithMany().HasForeignKey(x => x.BulkId).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
+    }
 
     private static void MapRouting(ModelBuilder builder)
     {

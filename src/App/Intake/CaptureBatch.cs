@@ -193,6 +193,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
         foreach (var d in taken)
             await CompleteOne(connection, d, now);
+        // What admission planned stands with the lead already; only what a person planned beside it is new.
+        await FollowUps.Refresh(connection, [.. taken.Where(d => d.Arriving.FollowUp is not null).Select(d => d.Raw.LeadId!.Value).Distinct()]);
     }
 
     private static IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
@@ -246,6 +248,5 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                     DueAt = task.DueAt.ToUniversalTime(),
                 }
             );
-        await FollowUps.Refresh(connection, [id]);
     }
 }

@@ -58,21 +58,14 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
         {
             if (!_mine.TryAdd(id, 0))
                 continue;
-            var locked = false;
             try
             {
-                locked = await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@Key)", new { Key = LockKey(id) });
-                if (!locked)
-                    continue;
-                await Run(connection, id, cancel);
-                return true;
+                if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, cancel)))
+                    return true;
             }
             finally
             {
                 _mine.TryRemove(id, out _);
-                // The connection goes back to a pool, so the lock must not wait for the connection's end.
-                if (locked && connection.State == System.Data.ConnectionState.Open)
-                    await connection.ExecuteAsync("select pg_advisory_unlock(@Key)", new { Key = LockKey(id) });
             }
         }
         return false;
@@ -104,7 +97,4 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
             await connection.ExecuteAsync("update delivery set tries = tries + 1, trouble = @sentence where id = @id", new { id, sentence });
         }
     }
-
-    // The first half of the id is time; the second is chance.
-    private static long LockKey(Guid id) => BitConverter.ToInt64(id.ToByteArray(), 8);
 }

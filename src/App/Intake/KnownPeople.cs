@@ -20,6 +20,9 @@ public sealed record Asked(int Row, RowReading Reading, Identity Identity)
     /// <summary>By what the person is found among those we have.</summary>
     public long[] Keys => _keys ??= [.. BlockKeys.Kept(Identity)];
 
+    /// <summary>The one of the keys that is of the name; null where there is none.</summary>
+    public long? NameKey { get; } = BlockKeys.OfName(Identity);
+
     /// <summary>What could bar the person: address and numbers, and the domains of address and website with the ones above them.</summary>
     public string[] BarKeys => _barKeys ??= [.. EveryBarKey().Distinct()];
 
@@ -49,6 +52,9 @@ public sealed class KnownPeople
     /// <summary>Of those who share one key, so many are looked at, the ones known longest; what more share says little.</summary>
     private const int MostSharing = 24;
 
+    /// <summary>A name that so many have says nothing by itself: whoever is the same shares more.</summary>
+    private const int MostOfName = 8;
+
     private readonly Dictionary<long, List<KnownPerson>> _by = [];
     private readonly Dictionary<string, string> _accounts = [];
     private readonly Dictionary<string, string> _barred = [];
@@ -58,18 +64,17 @@ public sealed class KnownPeople
     /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
     public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
     {
-        var known = new KnownPeople();
-        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Where(k => among?.MayHave(k) != false).Distinct()], catalogue);
+        var known = await LoadNear(connection, rows, catalogue, among);
         await known.LoadAccounts(connection, rows);
         await known.LoadBarred(connection, rows);
         return known;
     }
 
     /// <summary>Everybody who shares a key with the rows; nothing of accounts and bars.</summary>
-    public static async Task<KnownPeople> LoadNear(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue)
+    public static async Task<KnownPeople> LoadNear(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
     {
         var known = new KnownPeople();
-        await known.LoadPeople(connection, [.. rows.SelectMany(r => r.Keys).Distinct()], catalogue);
+        await known.LoadPeople(connection, await Sharing(connection, rows, among), catalogue);
         return known;
     }
 
@@ -81,12 +86,15 @@ public sealed class KnownPeople
     {
         List<KnownPerson>? near = null;
         foreach (var key in row.Keys)
-            if (_by.TryGetValue(key, out var list))
+            if (_by.TryGetValue(key, out var list) && (list.Count < MostOf(row, key) || row.NameKey is null))
                 foreach (var person in list)
-                    if (near is null || !near.Contains(person))
+                    if (near is null || !near.Exists(n => ReferenceEquals(n, person)))
                         (near ??= []).Add(person);
         return near ?? (IReadOnlyList<KnownPerson>)[];
     }
+
+    // Who is in a crowd, such as behind a switchboard's number, is found by the name; who has no name is looked for in the crowd.
+    private static int MostOf(Asked row, long key) => key == row.NameKey ? MostOfName : MostSharing;
 
     /// <summary>The name of the account the row's company is, by its web domain, else by its name without the legal form.</summary>
     public string? AccountOf(Asked row)
@@ -109,17 +117,35 @@ public sealed class KnownPeople
         return null;
     }
 
-    // A lead that was merged into another is known under what it was, as the one it is part of now.
-    private async Task LoadPeople(NpgsqlConnection connection, long[] keys, FieldCatalogue catalogue)
+    // Records that share a key with the rows; of a crowd none, but for a row without a name.
+    private static async Task<Guid[]> Sharing(NpgsqlConnection connection, IReadOnlyList<Asked> rows, SeenKeys? among)
     {
-        if (keys.Length == 0)
-            return;
-        var ids = (
-            await connection.QueryAsync<Guid>(
-                "select distinct k.record_id from unnest(@keys) q cross join lateral (select record_id from match_key where key = q order by record_id limit @MostSharing) k",
-                new { keys, MostSharing }
-            )
-        ).ToArray();
+        var keys = new Dictionary<long, (int Most, bool Alone)>();
+        foreach (var row in rows)
+        foreach (var key in row.Keys)
+            if (among?.MayHave(key) != false)
+                keys[key] = (MostOf(row, key), row.NameKey is null || (keys.TryGetValue(key, out var before) && before.Alone));
+        if (keys.Count == 0)
+            return [];
+        var found = await connection.QueryAsync<Guid>(
+            """
+            select distinct r.id from unnest(@keys, @most, @alone) q(key, most, alone)
+            cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key order by record_id limit q.most) x) k
+            cross join lateral unnest(k.ids) r(id) where q.alone or cardinality(k.ids) < q.most
+            """,
+            new
+            {
+                keys = keys.Keys.ToArray(),
+                most = keys.Values.Select(k => k.Most).ToArray(),
+                alone = keys.Values.Select(k => k.Alone).ToArray(),
+            }
+        );
+        return [.. found];
+    }
+
+    // A lead that was merged into another is known under what it was, as the one it is part of now.
+    private async Task LoadPeople(NpgsqlConnection connection, Guid[] ids, FieldCatalogue catalogue)
+    {
         if (ids.Length == 0)
             return;
         foreach (var lead in await Leads(connection, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
@@ -131,28 +157,21 @@ public sealed class KnownPeople
             """;
         foreach (var lead in await Leads(connection, Merged, "m.now_id", ids, catalogue))
             Add(lead);
-        var contacts = await connection.QueryAsync<ContactIdentity>(
-            """
-            select c.id, c.name, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain
-            from contact c left join account a on a.id = c.account_id where c.id = any(@ids) order by c.created_at, c.id
-            """,
-            new { ids }
-        );
-        foreach (var contact in contacts)
+        foreach (var contact in await MatchKeys.Contacts(connection, ids))
             Add(new KnownPerson(KnownKind.Contact, contact.Id, 0, contact.Name, contact.Identity(catalogue)));
     }
 
     private static async Task<List<KnownPerson>> Leads(NpgsqlConnection connection, string from, string id, Guid[] ids, FieldCatalogue catalogue)
     {
-        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, {id} as found_id, l.number from {from} order by l.number", connection);
+        await using var command = new NpgsqlCommand($"select {LeadIdentity.Columns}, {id}, l.number from {from} order by l.number", connection);
+        LeadIdentity.AddTo(command, catalogue);
         command.Parameters.AddWithValue("ids", ids);
         var leads = new List<KnownPerson>();
         await using var row = await command.ExecuteReaderAsync();
         while (await row.ReadAsync())
         {
-            var record = LeadRecord.Read(row, catalogue);
-            var name = $"{(int)row["number"]} {record.Text("first_name")} {record.Text("last_name")}".TrimEnd();
-            leads.Add(new KnownPerson(KnownKind.Lead, (Guid)row["found_id"], 0, name, Identity.Of(record)));
+            var who = LeadIdentity.Read(row, catalogue, out var name);
+            leads.Add(new KnownPerson(KnownKind.Lead, row.GetGuid(LeadIdentity.Count), 0, $"{row.GetInt32(LeadIdentity.Count + 1)} {name}".TrimEnd(), who));
         }
         return leads;
     }
@@ -174,26 +193,32 @@ public sealed class KnownPeople
         var names = Earlier(rows.Select(r => NameKey(delivery, r)));
         if (emails.Count == 0 && people.Count == 0 && names.Count == 0)
             return;
-        var found = await connection.QueryAsync<(Guid Delivery, int Row, string Outcome, Guid? Lead, string Values)>(
+        // Limits keep the plan to look rows up one by one: what the planner knows of a table that is being filled is out of date.
+        var found = await connection.QueryAsync<(int Row, string Outcome, Guid? Lead, string Values)>(
             """
-            select a.* from unnest(@emails) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where email_key = k order by row_number limit @MostSharing) a
-            union
-            select a.* from unnest(@people) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where phone_key = k order by row_number limit @MostSharing) a
-            union
-            select a.* from unnest(@names) k cross join lateral (select delivery_id, row_number, outcome, lead_id, values from arrival where name_key = k order by row_number limit @MostSharing) a
-            order by row_number
+            select a.row_number, a.outcome, a.lead_id, a.values from (
+              select a.row_number from unnest(@emails) k cross join lateral (select row_number from arrival where email_key = k order by row_number limit @MostSharing) a
+              union
+              select a.row_number from unnest(@people) k cross join lateral (select row_number from arrival where phone_key = k order by row_number limit @MostSharing) a
+              union
+              select r from unnest(@names) k
+                cross join lateral (select array_agg(row_number) as rows from (select row_number from arrival where name_key = k order by row_number limit @MostOfName) x) n
+                cross join lateral unnest(n.rows) r where cardinality(n.rows) < @MostOfName
+            ) m cross join lateral (select * from arrival where delivery_id = @delivery and row_number = m.row_number limit 1) a order by a.row_number
             """,
             new
             {
+                delivery,
                 emails = emails.ToArray(),
                 people = people.ToArray(),
                 names = names.ToArray(),
                 MostSharing,
+                MostOfName,
             }
         );
         var written = new HashSet<int>();
-        foreach (var (of, row, outcome, lead, values) in found)
-            if (of == delivery && SiftOutcome.MakeLead.Contains(outcome) && written.Add(row))
+        foreach (var (row, outcome, lead, values) in found)
+            if (SiftOutcome.MakeLead.Contains(outcome) && written.Add(row))
                 Add(new KnownPerson(KnownKind.EarlierRow, lead!.Value, row, $"row {row}", Identity.Of(Json.ToRecord(values, catalogue))));
         foreach (var (arrival, asked) in unwritten ?? [])
             if (Shares(arrival) && SiftOutcome.MakeLead.Contains(arrival.Outcome) && written.Add(arrival.RowNumber))
@@ -209,7 +234,7 @@ public sealed class KnownPeople
     public static IEnumerable<long> KeysOf(Arrival row) => new[] { row.EmailKey, row.PhoneKey, row.NameKey }.OfType<long>();
 
     /// <summary>By which rows of a delivery are found whose names share their rarest trigrams.</summary>
-    public static long? NameKey(Guid delivery, Asked row) => BlockKeys.OfName(row.Identity) is { } key ? key ^ MatchKey.Of(delivery, "name") : null;
+    public static long? NameKey(Guid delivery, Asked row) => row.NameKey is { } key ? key ^ MatchKey.Of(delivery, "name") : null;
 
     /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
     public static long? PhoneKey(Guid delivery, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(delivery, $"{identity.Number}|{identity.LastName}") : null;

@@ -134,6 +134,17 @@ public sealed class StoryEntry
     public Guid? DealId { get; set; }
     public Guid? PersonId { get; set; }
     public Guid? DeliveryId { get; set; }
+
+    /// <summary>JSON of what a call or meeting tells beside its text; null for most.</summary>
+    public string? Detail { get; set; }
+    public bool Pinned { get; set; }
+    public DateTime? EditedAt { get; set; }
+
+    /// <summary>When it was removed; it is kept, and can be brought back.</summary>
+    public DateTime? RemovedAt { get; set; }
+
+    /// <summary>JSON list of what it said before, each until when.</summary>
+    public string Was { get; set; } = "[]";
 }
 
 /// <summary>A follow-up: something to do, for somebody, by a time.</summary>
@@ -147,4 +158,10 @@ public sealed class TaskRow
     public string Subject { get; set; } = "";
     public DateTime DueAt { get; set; }
     public DateTime? DoneAt { get; set; }
+
+    /// <summary>See <see cref="Core.Leads.Activities.Repeat"/>; null for once.</summary>
+    public string? Repeat { get; set; }
+
+    /// <summary>The one that came in its place when it was done.</summary>
+    public Guid? NextId { get; set; }
 }

@@ -16,7 +16,7 @@ public static class LeadAround
         ["in_campaign"] = ("campaign_response g where g.lead_id = l.id", "g.campaign_key"),
         ["responded"] = ("campaign_response g where g.lead_id = l.id", "g.response"),
         ["event"] = ("lead_event g where g.lead_id = l.id", "g.kind"),
-        ["said"] = ("story_entry g where g.lead_id = l.id and g.kind in ('note', 'call', 'call_missed')", "g.text"),
+        ["said"] = ("story_entry g where g.lead_id = l.id and g.kind in ('note', 'call', 'call_missed') and g.removed_at is null", "g.text"),
     };
 
     private static readonly Dictionary<string, string> One = new()
@@ -28,8 +28,8 @@ public static class LeadAround
                 where gc.email = l.email and gs.counts = 'won') then 'yes'
               else 'no' end)
             """,
-        ["last_call_at"] = "(select max(g.at) from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",
-        ["calls"] = "(select count(*)::numeric from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed'))",
+        ["last_call_at"] = "(select max(g.at) from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed') and g.removed_at is null)",
+        ["calls"] = "(select count(*)::numeric from story_entry g where g.lead_id = l.id and g.kind in ('call', 'call_missed') and g.removed_at is null)",
     };
 
     /// <summary>What to select from, up to and with the condition that joins it to the lead, and the value in it.</summary>

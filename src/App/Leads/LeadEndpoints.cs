@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using System.Text.Json;
 using Dapper;
@@ -9,6 +10,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Scoring;
@@ -23,8 +25,15 @@ public sealed record FilledView(IReadOnlyList<string> Fields);
 /// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
 public sealed record FactsChange(Dictionary<string, string> Facts);
 
-/// <param name="Kind">note, call (reached) or call_missed.</param>
-public sealed record NewTouch(string Kind, string Text);
+/// <summary>A note, or a call.</summary>
+/// <param name="Kind">note, call, or call_missed for a call that reached nobody.</param>
+/// <param name="Outcome">Of a call, see <see cref="CallOutcome"/>; as the kind says, where null.</param>
+/// <param name="Incoming">True where they called us.</param>
+/// <param name="Minutes">How long the call was, 0 to 600.</param>
+public sealed record NewTouch(string Kind, string Text, string? Outcome = null, bool Incoming = false, int? Minutes = null);
+
+/// <summary>What a call tells beside its text, as it is kept.</summary>
+public sealed record CallDetail(string Outcome, bool Incoming, int? Minutes);
 
 /// <param name="Reason">Key of the reason, for a disqualified lead.</param>
 /// <param name="WakeAt">When it wakes, for a lead on hold.</param>
@@ -34,24 +43,33 @@ public sealed record OwnerChange(Guid? Owner);
 
 public static class LeadEndpoints
 {
-    private const int LongestNote = 10_000;
+    public const int LongestNote = 10_000;
+    private const int LongestCall = 600;
 
     public static void MapLeads(this IEndpointRouteBuilder api)
     {
         var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
         see.MapGet("/leads/{id}", Open).WithSummary("One lead whole");
+        see.MapGet("/leads/{id:guid}/live", Live).WithSummary("A sign at each change of a lead (server-sent events)").ExcludeFromDescription();
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
         work.MapPost("/leads/{id}/touches", Touch).WithSummary("Record a note or a call");
         work.MapPost("/leads/{id}/look-up", LookUp).WithSummary("Fill blanks from the company directory");
         work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state");
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record need, budget, authority, timing");
-        work.MapPost("/tasks/{id}/done", Done).WithSummary("Mark a task done");
         api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, LanternDb db, LeadQueries queries) =>
-        await queries.Sheet(await db.Connection(), id) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries) =>
+        await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
+
+    private static ServerSentEventsResult<string> Live(Guid id, LeadLive live, CancellationToken cancel) => TypedResults.ServerSentEvents(Signs(id, live, cancel), "changed");
+
+    private static async IAsyncEnumerable<string> Signs(Guid id, LeadLive live, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        await foreach (var _ in live.Watch(id, cancel))
+            yield return "changed";
+    }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Edit(
         Guid id,
@@ -74,7 +92,7 @@ public static class LeadEndpoints
             return Trouble.Invalid(problem.Code, problem.Words + more, problem.Path);
         }
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
     private static async Task<Results<Ok<FilledView>, ProblemHttpResult>> LookUp(Guid id, ClaimsPrincipal user, LanternDb db, LeadEditing editing, TimeProvider clock)
@@ -105,13 +123,21 @@ public static class LeadEndpoints
             return Trouble.Invalid("text-missing", "Write the note first.", "text");
         if (text.Length > LongestNote)
             return Trouble.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {text.Length}.", "text");
+        var outcome = body.Kind == "note" ? null : body.Outcome ?? (body.Kind == "call" ? CallOutcome.Reached : "not_reached");
+        if ((outcome is not null && CallOutcome.LabelOf(outcome) is null) || body.Minutes is < 0 or > LongestCall)
+            return Trouble.Invalid("call-unfit", $"Choose how the call ended; it lasts 0 to {LongestCall} minutes.", "outcome");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await WhyNot(connection, id, user, null) is { } no)
             return no;
         var now = clock.UtcNow();
-        await Tell(connection, id, body.Kind, text, user, now);
-        if (body.Kind == "call")
+        var kind =
+            outcome is null ? "note"
+            : outcome == CallOutcome.Reached ? "call"
+            : "call_missed";
+        await Tell(connection, id, kind, text, user, now, outcome is null ? null : Json.Write(new CallDetail(outcome, body.Incoming, body.Minutes)));
+        await LeadLive.Changed(connection, id);
+        if (kind == "call")
         {
             await connection.ExecuteAsync("insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, 'call.reached', @now, '')", new { id, now });
             await rescore.Run(connection, id, now);
@@ -119,11 +145,11 @@ public static class LeadEndpoints
         if (body.Kind != "note")
             await StopClock(connection, id, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
-    // The clock stops at a real touch; a new lead that was called is in work.
-    private static Task StopClock(NpgsqlConnection connection, Guid id, DateTime now) =>
+    /// <summary>Stops the response clock of a lead that was called or written to; a new one is in work from then on.</summary>
+    internal static Task StopClock(NpgsqlConnection connection, Guid id, DateTime now) =>
         connection.ExecuteAsync(
             "update lead set clock_due_at = null, last_touch_at = @now, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = @id",
             new { id, now }
@@ -155,10 +181,7 @@ public static class LeadEndpoints
         if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
             return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
         await connection.ExecuteAsync(
-            """
-            update lead set state = @State, version = version + 1, last_touch_at = @now, clock_due_at = case when @State = 'new' then clock_due_at end,
-              wake_at = case when @State = 'on_hold' then @wakes::timestamptz end, state_reason = case when @State = 'disqualified' then @Reason::text end where id = @id
-            """,
+            LeadMove.Statement("id = @id"),
             new
             {
                 id,
@@ -176,7 +199,7 @@ public static class LeadEndpoints
         };
         await Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(
@@ -196,7 +219,7 @@ public static class LeadEndpoints
             return Trouble.Invalid("finding-unreadable", "Each of the four findings needs a certainty and at most 500 letters of evidence.");
         await connection.ExecuteAsync("update lead set qualification = @body::jsonb, version = version + 1 where id = @id", new { id, body = Json.Write(body) });
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!);
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Give(
@@ -223,41 +246,10 @@ public static class LeadEndpoints
             return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await installation.Rules(connection)).Router.Sheet;
         var due = to?.Hours().After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await connection.ExecuteAsync(
-            """
-            update lead set owner_id = @Owner, version = version + 1, clock_started_at = @started, clock_due_at = case when state = 'new' then @due end where id = @id;
-            update task set owner_id = coalesce(@Owner, owner_id) where lead_id = @id and done_at is null;
-            insert into task (id, lead_id, owner_id, subject, due_at)
-              select gen_random_uuid(), @id, @Owner, @Task, @due where @Owner::uuid is not null and not exists (select 1 from task where lead_id = @id and done_at is null);
-            """,
-            new
-            {
-                id,
-                body.Owner,
-                started = to is null ? (DateTime?)null : now,
-                due,
-                sheet.Task,
-            }
-        );
-        await FollowUps.Refresh(connection, [id]);
+        await LeadGiving.Give(connection, [new Giving(id, body.Owner, due)], sheet.Task, now);
         await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!);
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> Done(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
-    {
-        if (await db.Tasks.FindAsync(id) is not { } task)
-            return Trouble.NotFound("task");
-        if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
-            return Trouble.NotYours();
-        task.DoneAt ??= clock.UtcNow();
-        await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.SaveChangesAsync();
-        if (task.LeadId is { } lead)
-            await FollowUps.Refresh(await db.Connection(), [lead]);
-        await transaction.CommitAsync();
-        return TypedResults.NoContent();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
     /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
@@ -277,11 +269,13 @@ public static class LeadEndpoints
     }
 
     /// <summary>Writes a line into the lead's story.</summary>
-    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now) =>
+    /// <param name="detail">JSON; see <see cref="StoryEntry.Detail"/>.</param>
+    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
         connection.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @lead, @now, @kind, @text, @person)",
+            "insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), @lead, @now, @kind, @text, @person, @detail::jsonb)",
             new
             {
+                detail,
                 lead,
                 now,
                 kind,

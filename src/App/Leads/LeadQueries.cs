@@ -1,8 +1,11 @@
+using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -29,7 +32,8 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     }
 
     /// <summary>One lead with everything its page shows; null when there is none.</summary>
-    public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id)
+    /// <param name="user">Who reads, to tell which notes they may correct.</param>
+    public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
     {
         if (await LeadStore.Load(connection, id, installation.Catalogue) is not { } record)
             return null;
@@ -66,9 +70,11 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             await Trace(connection, id),
             qualification,
             [.. qualification.Missing()],
-            await StoryOf(connection, "lead_id", id),
+            await StoryOf(connection, "lead_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
             await TasksOf(connection, id),
-            await Became(connection, id)
+            await Became(connection, id),
+            await MeetingEndpoints.Of(connection, id),
+            await Company(connection, id)
         );
     }
 
@@ -82,7 +88,11 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     private async Task<List<FactView>> Facts(NpgsqlConnection connection, RecordValues record, string provenance)
     {
         var from = Json.Read<Dictionary<string, Provenance>>(provenance);
-        var names = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var names = (
+            await connection.QueryAsync<(string Key, string Name)>(
+                "select distinct on (1) key, name from (select key, name from source union all select user_name, display_name from person) n"
+            )
+        ).ToDictionary(s => s.Key, s => s.Name);
         return
         [
             .. installation.Catalogue.Facts.Select(f =>
@@ -121,26 +131,67 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         return found is { } f ? new TraceView(f.At, f.Number, Json.Read<List<TraceLine>>(f.Trace)) : null;
     }
 
-    /// <summary>A record's story, newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
-    public static async Task<List<StoryView>> StoryOf(NpgsqlConnection connection, string column, Guid id) =>
-        (
-            await connection.QueryAsync<(Guid Id, DateTime At, string Kind, string Text, string? By)>(
-                $"select s.id, s.at, s.kind, s.text, p.display_name from story_entry s left join person p on p.id = s.person_id where s.{column} = @id order by s.at desc, s.id desc limit 200",
+    /// <summary>A record's story, pinned entries first, then newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
+    /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
+    public static async Task<List<StoryView>> StoryOf(NpgsqlConnection connection, string column, Guid id, (Guid Id, bool All)? reader = null) => (
+            await connection.QueryAsync<StoryLine>(
+                $"""
+                select s.id, s.at, s.kind, s.text, s.person_id, s.pinned, s.edited_at, s.detail::text as detail, p.display_name as by
+                from story_entry s left join person p on p.id = s.person_id where s.{column} = @id and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit 200
+                """,
                 new { id }
             )
-        )
-            .Select(s => new StoryView(s.Id, s.At, s.Kind, s.Text, s.By))
-            .ToList();
+        ).Select(s => s.ToView(reader)).ToList();
+
+    private sealed record StoryLine
+    {
+        public Guid Id { get; init; }
+        public DateTime At { get; init; }
+        public string Kind { get; init; } = "";
+        public string Text { get; init; } = "";
+        public Guid? PersonId { get; init; }
+        public bool Pinned { get; init; }
+        public DateTime? EditedAt { get; init; }
+        public string? Detail { get; init; }
+        public string? By { get; init; }
+
+        public StoryView ToView((Guid Id, bool All)? reader)
+        {
+            var isNote = Kind is "note" or "call" or "call_missed";
+            var call = Kind is "call" or "call_missed" && Detail is not null ? Json.Read<CallDetail>(Detail) : null;
+            return new StoryView(
+                Id,
+                At,
+                Kind,
+                Text,
+                By,
+                Pinned,
+                EditedAt,
+                call is null ? null : new CallView(CallOutcome.LabelOf(call.Outcome) ?? call.Outcome, call.Incoming, call.Minutes),
+                isNote && reader is { } who && (who.All || PersonId == who.Id)
+            );
+        }
+    }
 
     private static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, Guid lead) =>
         (
-            await connection.QueryAsync<(Guid Id, string Subject, DateTime Due, DateTime? Done, string Owner)>(
-                "select t.id, t.subject, t.due_at, t.done_at, p.display_name from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.due_at",
+            await connection.QueryAsync<TaskView>(
+                "select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.due_at",
                 new { lead }
             )
-        )
-            .Select(t => new TaskView(t.Id, t.Subject, t.Due, t.Done, t.Owner))
-            .ToList();
+        ).ToList();
+
+    private static async Task<List<ColleagueView>> Company(NpgsqlConnection connection, Guid lead) =>
+        (
+            await connection.QueryAsync<ColleagueView>(
+                """
+                select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.wants
+                from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
+                where l.id = @lead order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
+                """,
+                new { lead }
+            )
+        ).ToList();
 
     private static async Task<BecameView?> Became(NpgsqlConnection connection, Guid lead)
     {

@@ -65,9 +65,17 @@ public sealed record FactView(string Key, string Label, string Type, string? Val
 
 public sealed record ChoiceView(string Key, string Label);
 
-public sealed record StoryView(Guid Id, DateTime At, string Kind, string Text, string? By);
+/// <summary>One entry of a story.</summary>
+/// <param name="Call">How a call went; null for what is none.</param>
+/// <param name="Editable">True for a note or call that whoever reads may correct and remove.</param>
+public sealed record StoryView(Guid Id, DateTime At, string Kind, string Text, string? By, bool Pinned, DateTime? EditedAt, CallView? Call, bool Editable);
 
-public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, string Owner);
+/// <param name="Outcome">A label.</param>
+/// <param name="Incoming">True where they called us.</param>
+/// <param name="Minutes">How long; null where it was not said.</param>
+public sealed record CallView(string Outcome, bool Incoming, int? Minutes);
+
+public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, Guid OwnerId, string Owner, string? Repeat);
 
 /// <summary>What a handed-over lead became.</summary>
 public sealed record BecameView(Guid HandoverId, Guid? AccountId, string? AccountName, Guid ContactId, string ContactName, Guid DealId, string DealName);
@@ -88,6 +96,10 @@ public sealed record ScoreView(
 
 public sealed record TraceView(DateTime At, int Edition, IReadOnlyList<TraceLine> Lines);
 
+/// <summary>Another lead of the same company, by its name without the legal form.</summary>
+public sealed record ColleagueView(Guid Id, int Number, string Name, string State, string? Owner, string? Wants);
+
+/// <param name="Company">The company's other leads, those still open first; at most 20.</param>
 public sealed record LeadSheet(
     Guid Id,
     int Number,
@@ -111,5 +123,7 @@ public sealed record LeadSheet(
     IReadOnlyList<string> MissingToQualify,
     IReadOnlyList<StoryView> Story,
     IReadOnlyList<TaskView> Tasks,
-    BecameView? Became
+    BecameView? Became,
+    IReadOnlyList<Activities.MeetingView> Meetings,
+    IReadOnlyList<ColleagueView> Company
 );

@@ -32,7 +32,7 @@ public static class MatchKeys
     public static BulkTable<MatchKeyRow> Table { get; } = new BulkTable<MatchKeyRow>("match_key").Long("key", k => k.Key).Uuid("record_id", k => k.RecordId);
 
     private const string OfContact = """
-        select c.id, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
+        select c.id, c.name, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
         """;
 
     /// <summary>
@@ -63,9 +63,9 @@ public static class MatchKeys
         await Table.Write(connection, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
     }
 
-    /// <summary>What identifies these contacts.</summary>
+    /// <summary>What identifies these contacts, the ones known longest first.</summary>
     public static Task<IEnumerable<ContactIdentity>> Contacts(NpgsqlConnection connection, Guid[] ids) =>
-        connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids)", new { ids });
+        connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids) order by c.created_at, c.id", new { ids });
 
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
     public static async Task WriteContacts(NpgsqlConnection connection, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
@@ -81,10 +81,7 @@ public static class MatchKeys
         if (await connection.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
             return;
         await Rebuild(connection, catalogue);
-        await connection.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@version)) on conflict (key) do update set body = excluded.body",
-            new { Marker, version = $"{Version}" }
-        );
+        await SetupEntries.Keep(connection, Marker, $"\"{Version}\"");
     }
 
     /// <summary>Makes the keys of all leads and contacts anew.</summary>
@@ -112,13 +109,14 @@ public static class MatchKeys
     /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
     public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(NpgsqlConnection connection, int after, FieldCatalogue catalogue, int most = BatchRecords)
     {
-        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most", connection);
+        await using var command = new NpgsqlCommand($"select {LeadIdentity.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most", connection);
+        LeadIdentity.AddTo(command, catalogue);
         command.Parameters.AddWithValue("after", after);
         command.Parameters.AddWithValue("most", most);
         var leads = new List<(Guid, int, Identity)>();
         await using var row = await command.ExecuteReaderAsync();
         while (await row.ReadAsync())
-            leads.Add(((Guid)row["id"], (int)row["number"], Identity.Of(LeadRecord.Read(row, catalogue))));
+            leads.Add((row.GetGuid(LeadIdentity.Count), row.GetInt32(LeadIdentity.Count + 1), LeadIdentity.Read(row, catalogue, out _)));
         return leads;
     }
 }

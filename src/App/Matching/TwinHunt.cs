@@ -35,17 +35,19 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
             try
             {
                 await using var connection = await source.OpenConnectionAsync(stoppingToken);
-                if (!await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@LockKey)", new { LockKey }))
-                    continue;
-                while (!stoppingToken.IsCancellationRequested && await Step(connection)) { }
-                if (clock.UtcNow() - _counted > CountAgain)
-                    await CountValues(connection);
-                await connection.ExecuteAsync("select pg_advisory_unlock(@LockKey)", new { LockKey });
+                await SessionLock.With(connection, LockKey, () => Look(connection, stoppingToken));
             }
-            catch (Exception e) when (e is NpgsqlException or InvalidOperationException && !stoppingToken.IsCancellationRequested)
+            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
                 log.LogWarning(e, "Twins could not be looked for; it is tried again");
             }
+    }
+
+    private async Task Look(NpgsqlConnection connection, CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested && await Step(connection)) { }
+        if (clock.UtcNow() - _counted > CountAgain)
+            await CountValues(connection);
     }
 
     private async Task CountValues(NpgsqlConnection connection)
@@ -185,6 +187,7 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
         return
         [
             .. pairs
+                .Where(p => own.ContainsKey(p.Of) && others.ContainsKey(p.Other))
                 .Select(p => (Pair: InOrder(p.Of, p.Other), Match: installation.Matcher.Compare(own[p.Of], others[p.Other])))
                 .Where(p => p.Match.Same || p.Match.Twin)
                 .DistinctBy(p => p.Pair)
@@ -198,9 +201,5 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
     private static async Task<int> Through(NpgsqlConnection connection) =>
         await connection.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
 
-    private static Task Keep(NpgsqlConnection connection, int through) =>
-        connection.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@through)) on conflict (key) do update set body = excluded.body",
-            new { Marker, through }
-        );
+    private static Task Keep(NpgsqlConnection connection, int through) => SetupEntries.Keep(connection, Marker, $"{through}");
 }

@@ -23,10 +23,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
         """;
 
     /// <summary>The counts as they were kept last; null before they were ever made.</summary>
-    public static async Task<ValueCounts?> Load(NpgsqlConnection connection) =>
-        await connection.QuerySingleOrDefaultAsync<string>("select body::text from setup_entry where key = @Entry", new { Entry }) is { } body
-            ? Json.Read<ValueCounts>(body)
-            : null;
+    public static Task<ValueCounts?> Load(NpgsqlConnection connection) => SetupEntries.Read<ValueCounts>(connection, Entry);
 
     /// <summary>True where so many leads came since that the counts no longer hold, or they are a week old.</summary>
     public static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now)
@@ -57,10 +54,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .GroupBy(s => (s.Comparison, s.Value))
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
         var counts = new ValueCounts(await connection.QuerySingleAsync<int>("select count(*)::int from lead"), now, [.. shares]);
-        await connection.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@Entry, @body::jsonb) on conflict (key) do update set body = excluded.body",
-            new { Entry, body = Json.Write(counts) }
-        );
+        await SetupEntries.Keep(connection, Entry, Json.Write(counts));
     }
 
     private static string FormOf(string comparison, string value) => comparison is "organisation" or "company" ? value : NameForm.Of(Folding.Plain(value));

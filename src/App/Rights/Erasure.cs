@@ -59,6 +59,8 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
         "delete from story_entry where lead_id = any(@leads) or contact_id = any(@contacts)",
         "delete from lead_event where lead_id = any(@leads)",
         "delete from lead_tag where lead_id = any(@leads)",
+        "delete from bulk_edit b using bulk_lead l where l.bulk_id = b.id and l.lead_id = any(@leads) and b.leads = 1",
+        "delete from bulk_lead where lead_id = any(@leads)",
         "delete from campaign_response where lead_id = any(@leads)",
         "delete from consent where (lead_id = any(@leads) or person_key = any(@keys)) and state <> 'withdrawn'",
         "update consent set lead_id = null, place = '', wording = '', ask = null where lead_id = any(@leads) or person_key = any(@keys)",

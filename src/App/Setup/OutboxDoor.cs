@@ -8,19 +8,17 @@ using Npgsql;
 namespace DapperLantern.App.Setup;
 
 /// <summary>
-/// Sends what waits in the outbox. Here it goes into a shipped mail catcher: a Maildir under <c>Outbox:Folder</c>. Rows are claimed with
+/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailDoors"/>. Rows are claimed with
 /// a lock that other processes skip, so that none is sent twice at once; a row that fails is tried again, at most ten times.
 /// </summary>
 public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxDoor> log) : BackgroundService
 {
-    private readonly string? _folder = configuration["Outbox:Folder"];
+    private readonly IMailDoor? _door = MailDoors.Of(configuration, log);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        if (_folder is null)
+        if (_door is null)
             return;
-        foreach (var part in new[] { "tmp", "new", "cur" })
-            Directory.CreateDirectory(Path.Combine(_folder, part));
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(5));
         while (await timer.WaitForNextTickAsync(stoppingToken))
             try
@@ -80,18 +78,15 @@ public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configura
 
     private async Task<bool> Deliver(Waiting row, CancellationToken cancel)
     {
-        var temporary = Path.Combine(_folder!, "tmp", $"{row.Id}");
         try
         {
             using var message = Write(row);
-            await message.WriteToAsync(temporary, cancel);
-            File.Move(temporary, Path.Combine(_folder!, "new", $"{row.Id}.eml"), overwrite: true);
-            return true;
+            return await _door!.Send(message, row.Id, cancel);
         }
-        catch (Exception e) when (e is IOException or FormatException or ArgumentException)
+        catch (Exception e) when (e is FormatException or ArgumentException)
         {
             // An address that no mail can have is tried like the rest and then left; it must not hold up the others.
-            log.LogWarning(e, "A message could not be delivered; it is tried again");
+            log.LogWarning(e, "A message could not be written; it is tried again");
             return false;
         }
     }

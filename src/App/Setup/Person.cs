@@ -18,6 +18,9 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>Most open leads the person takes.</summary>
     public int Capacity { get; set; } = 60;
 
+    /// <summary>SHA-256 of the private address of the person's calendar; null where there is none.</summary>
+    public byte[]? CalendarHash { get; set; }
+
     public Core.Routing.WorkingHours Hours() =>
         new(DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute));
 

@@ -28,9 +28,14 @@ public static class NameCase
     /// <summary>"MARÍA DEL MAR" gives "María del Mar"; "o'neill-smith" gives "O'Neill-Smith"; "McBride" stays.</summary>
     public static string Of(string name)
     {
-        var letters = name.Where(char.IsLetter).ToArray();
-        var oneCase = letters.All(char.IsUpper) || letters.All(char.IsLower);
-        if (!oneCase || letters.Length < 2)
+        var (letters, upper, lower) = (0, 0, 0);
+        foreach (var letter in name)
+        {
+            letters += char.IsLetter(letter) ? 1 : 0;
+            upper += char.IsUpper(letter) ? 1 : 0;
+            lower += char.IsLower(letter) ? 1 : 0;
+        }
+        if (letters < 2 || (upper != letters && lower != letters))
             return name;
         var words = name.ToLowerInvariant().Split(' ');
         return string.Join(' ', words.Select((w, i) => Particles.Contains(w) && (i > 0 || words.Length > 1) ? w : Capitals(w)));

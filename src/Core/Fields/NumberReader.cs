@@ -17,6 +17,8 @@ public static partial class NumberReader
         ("Fr.", ["CHF"]),
     ];
 
+    private static readonly string[] Codes = ["EUR", "GBP", "USD", "CAD", "AUD", "NOK", "SEK", "DKK", "CHF", "ISK", "PLN", "JPY"];
+
     // Most amounts are bare numbers; they need no looking for a currency.
     private const int MostPlainDigits = 15;
     private static readonly SearchValues<char> BareAmount = SearchValues.Create("0123456789.,' ");
@@ -97,6 +99,8 @@ public static partial class NumberReader
         var trimmed = text.Trim();
         if (!trimmed.AsSpan().ContainsAnyExcept(BareAmount))
             return (trimmed, []);
+        if (StartingCode(trimmed) is { } starts)
+            return (trimmed[starts.Length..], [starts]);
         var code = CurrencyCode().Match(trimmed);
         if (code.Success)
             return (trimmed.Remove(code.Index, code.Length), [code.Value.ToUpperInvariant()]);
@@ -108,6 +112,15 @@ public static partial class NumberReader
                 return (trimmed[..^sign.Length], currencies);
         }
         return (trimmed, []);
+    }
+
+    // "EUR 1,200", as most write it: told without a pattern.
+    private static string? StartingCode(string text)
+    {
+        foreach (var code in Codes)
+            if (text.Length > code.Length && text.StartsWith(code, StringComparison.Ordinal) && text[code.Length] == ' ')
+                return code;
+        return null;
     }
 
     // Spaces of all widths and the Swiss apostrophe only group digits.

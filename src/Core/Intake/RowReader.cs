@@ -87,10 +87,11 @@ public sealed class RowReader
             values[_country] = FieldValue.Of(_plan.Country);
     }
 
-    private string Gather(FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells)
+    private static string Gather(FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells) =>
+        columns.Length == 1 ? Cell(cells, columns[0].Index) : GatherSeveral(field, columns, cells);
+
+    private static string GatherSeveral(FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells)
     {
-        if (columns.Length == 1)
-            return Cell(cells, columns[0].Index);
         var parts = columns.Select(c => Cell(cells, c.Index).Trim()).Where(c => c.Length > 0).Distinct();
         return ColumnMatcher.MayGather(field) ? string.Join(", ", parts) : parts.FirstOrDefault() ?? "";
     }

@@ -35,12 +35,12 @@ public static class BlockKeys
         }
         foreach (var number in who.Numbers)
             Add(BlockKind.Phone, number);
-        var (first, last) = (NameSound.Of(who.First), NameSound.Of(who.Last));
+        var (first, last) = (who.FirstSound, who.LastSound);
         var (low, high) = string.CompareOrdinal(first, last) <= 0 ? (first, last) : (last, first);
         if (who.Domain.Length > 0)
             Add(BlockKind.Organisation, who.Domain, last);
         if (who.Company.Length > 0)
-            Add(BlockKind.Organisation, Start(who.Company), last);
+            Add(BlockKind.Organisation, Start(who), last);
         if (who.IsNamed)
         {
             if (Area(who) is { Length: > 0 } area)
@@ -79,12 +79,12 @@ public static class BlockKeys
         };
 
     // Names of companies begin alike more often than they end alike: "fjordnaer laks" and "fjordnaer laks norge".
-    private static string Start(string company)
+    private static string Start(Identity who)
     {
-        var form = NameForm.Of(company);
+        var form = who.CompanyForm;
         var space = form.IndexOf(' ', StringComparison.Ordinal);
         return space >= 4 ? form[..space]
-            : form.Replace(" ", "", StringComparison.Ordinal) is { Length: > 8 } long_ ? long_[..8]
+            : who.CompanyLetters is { Length: > 8 } long_ ? long_[..8]
             : form;
     }
 

@@ -17,6 +17,10 @@ public sealed class Identity(string email, string phone, string firstName, strin
     private readonly RecordValues? _record;
     private string? _first;
     private string? _last;
+    private string? _firstSound;
+    private string? _lastSound;
+    private string? _companyForm;
+    private string? _companyLetters;
     private string? _domain;
     private string? _street;
     private string? _postalCode;
@@ -88,6 +92,18 @@ public sealed class Identity(string email, string phone, string firstName, strin
 
     /// <summary>The last name with its spellings made one, see <see cref="NameForm"/>.</summary>
     public string Last => _last ??= NameForm.Of(LastName);
+
+    /// <summary>How <see cref="First"/> sounds, see <see cref="NameSound"/>.</summary>
+    public string FirstSound => _firstSound ??= NameSound.Of(First);
+
+    /// <summary>How <see cref="Last"/> sounds.</summary>
+    public string LastSound => _lastSound ??= NameSound.Of(Last);
+
+    /// <summary>The company with its spellings made one.</summary>
+    public string CompanyForm => _companyForm ??= NameForm.Of(Company);
+
+    /// <summary>The same without the spaces between its words.</summary>
+    public string CompanyLetters => _companyLetters ??= CompanyForm.Replace(" ", "", StringComparison.Ordinal);
 
     public bool IsNamed => FirstName.Length > 0 || LastName.Length > 0;
 

@@ -150,7 +150,7 @@ public static class PairLook
         if (a == b)
             return Word.Same;
         // Numbers tell things of one name apart.
-        if (Digits(a) is { Length: > 0 } x && Digits(b) is { Length: > 0 } y && x != y)
+        if (HasDigit(a) && HasDigit(b) && !SameDigits(a, b))
             return Word.Other;
         var longer = Math.Max(a.Length, b.Length);
         if (Math.Min(a.Length, b.Length) < ShortestSlip)
@@ -161,7 +161,7 @@ public static class PairLook
             : Word.Other;
     }
 
-    private static bool Sounds(string a, string b) => NameSound.Of(a) is { Length: >= 3 } sound && sound == NameSound.Of(b) && a[0] == b[0];
+    private static bool Sounds(string a, string b) => a[0] == b[0] && NameSound.Of(a) is { Length: >= 3 } sound && sound == NameSound.Of(b);
 
     // "kathi" of "katharina", "willi" of "wilhelm": how short forms are made in most languages.
     private static bool IsShort(string a, string b)
@@ -207,7 +207,7 @@ public static class PairLook
             return null;
         var (local, of) = (Mailboxes.LocalPart(x), Mailboxes.LocalPart(y));
         // Numbers tell people of one name apart, so a digit's difference is no slip.
-        var slip = !other && Math.Min(local.Length, of.Length) >= ShortestSlip && Digits(x) == Digits(y) && TypingDistance.Within(x, y, 1) <= 1;
+        var slip = !other && Math.Min(local.Length, of.Length) >= ShortestSlip && SameDigits(x, y) && TypingDistance.Within(x, y, 1) <= 1;
         if (slip)
             return "near";
         // A company gives each a mailbox, so two there are more likely two people's.
@@ -219,12 +219,28 @@ public static class PairLook
         return !alike || IsMadeOf(local, a) || IsMadeOf(local, b) ? null : "local";
     }
 
-    private static string Digits(string text)
+    private static bool HasDigit(string text)
     {
         foreach (var letter in text)
             if (char.IsDigit(letter))
-                return string.Concat(text.Where(char.IsDigit));
-        return "";
+                return true;
+        return false;
+    }
+
+    // True where the digits of both are the same ones in the same order, or there are none.
+    private static bool SameDigits(string a, string b)
+    {
+        for (int i = 0, j = 0; ; i++, j++)
+        {
+            while (i < a.Length && !char.IsDigit(a[i]))
+                i++;
+            while (j < b.Length && !char.IsDigit(b[j]))
+                j++;
+            if (i == a.Length || j == b.Length)
+                return i == a.Length && j == b.Length;
+            if (a[i] != b[j])
+                return false;
+        }
     }
 
     private static bool IsMadeOf(string local, Identity who) =>
@@ -260,11 +276,11 @@ public static class PairLook
     {
         var (domains, names) = (a.Domain.Length > 0 && b.Domain.Length > 0, a.Company.Length > 0 && b.Company.Length > 0);
         var domain = domains && SameDomain(a.Domain, b.Domain);
-        var name = names && Spaceless(a.Company, b.Company);
+        var name = names && (a.Company == b.Company || a.CompanyLetters == b.CompanyLetters);
         return domain && name ? "both"
             : domain ? "domain"
             : name ? (domains ? "name_only" : "name")
-            : names && Similar(a.Company, b.Company) ? "near"
+            : names && Similar(a.CompanyForm, b.CompanyForm) ? "near"
             : domains || names ? "other"
             : null;
     }
@@ -272,13 +288,9 @@ public static class PairLook
     private static bool SameDomain(string a, string b) =>
         a == b || (a.Length > b.Length ? a.EndsWith("." + b, StringComparison.Ordinal) : a.Length < b.Length && b.EndsWith("." + a, StringComparison.Ordinal));
 
-    private static bool Spaceless(string a, string b) =>
-        a == b || NameForm.Of(a).Replace(" ", "", StringComparison.Ordinal) == NameForm.Of(b).Replace(" ", "", StringComparison.Ordinal);
-
     // The same words in another order, all words of the shorter in the longer, or a slip in a long name.
-    private static bool Similar(string a, string b)
+    private static bool Similar(string x, string y)
     {
-        var (x, y) = (NameForm.Of(a), NameForm.Of(b));
         if (Math.Min(x.Length, y.Length) >= 6 && TypingDistance.Within(x, y, Math.Max(x.Length, y.Length) / 6) <= Math.Max(x.Length, y.Length) / 6)
             return true;
         var (few, many) = (x.Split(' '), y.Split(' '));
@@ -294,7 +306,7 @@ public static class PairLook
         if (a == b)
             return shares ? "shared" : "same";
         var longer = Math.Max(a.Length, b.Length);
-        if (longer >= 6 && Digits(a) == Digits(b) && TypingDistance.Within(a, b, longer / 4) <= longer / 4)
+        if (longer >= 6 && SameDigits(a, b) && TypingDistance.Within(a, b, longer / 4) <= longer / 4)
             return shares ? "shared" : "near";
         return "other";
     }

@@ -86,7 +86,9 @@ export function DeskPage() {
       <Pane>
         <Inner>
           <h1>{desk.data ? (desk.data.total ? `${count(desk.data.total, "decision")} ${desk.data.total === 1 ? "waits" : "wait"}` : "Nothing waits") : "The Desk"}</h1>
-          <p style={{ color: "var(--soft)" }}>Dearest delay first, {session.name.split(" ")[0]}.</p>
+          <p style={{ color: "var(--soft)" }}>
+            Dearest delay first, {session.name.split(" ")[0]}. <Link to="/desk/follow-ups">Your follow-ups</Link>
+          </p>
           {desk.isPending && <Skeleton rows={8} />}
           {desk.isError && <Trouble error={desk.error} />}
           {desk.data?.total === 0 && <Empty>The Desk shows what needs a decision from you. Everything is answered, routed and handed over.</Empty>}

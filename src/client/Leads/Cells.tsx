@@ -36,6 +36,9 @@ const Bar = styled.div<{ $template: string }>`
   align-items: center;
   border-bottom: 1px solid var(--hair);
   flex: none;
+  /* As wide as the rows beside their scroll bar. */
+  overflow: hidden;
+  scrollbar-gutter: stable;
   ${small}
   & > div {
     position: relative;
@@ -83,10 +86,10 @@ const Grip = styled.div`
   }
 `;
 
-type HeadingProps = { columns: Column[]; fields: Field[]; template: string; order: string; onOrder: (order: string) => void; onWidth: (field: string, width: number | null) => void };
+type HeadingProps = { columns: Column[]; fields: Field[]; template: string; lead: number; order: string; onOrder: (order: string) => void; onWidth: (field: string, width: number | null) => void };
 
 /** Names of the columns. A press orders by one, another press turns it round; the edge of a column is dragged, or moved by arrow keys. */
-export function Headings({ columns, fields, template: tracks, order, onOrder, onWidth }: HeadingProps) {
+export function Headings({ columns, fields, template: tracks, lead, order, onOrder, onWidth }: HeadingProps) {
   const sort = (key: string, many: boolean | undefined, label: string) => {
     if (many) return <span>{label}</span>;
     const down = order.split(",")[0] === `-${key}`;
@@ -100,7 +103,8 @@ export function Headings({ columns, fields, template: tracks, order, onOrder, on
   };
   return (
     <Bar $template={tracks}>
-      <span />
+      {/* Over the tick and the lamp stands nothing. */}
+      <span style={{ gridColumn: `span ${lead}` }} />
       <div>{sort("last_name", false, "Name")}</div>
       {columns.map((c) => {
         const field = fields.find((f) => f.key === c.field);

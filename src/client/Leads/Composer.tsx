@@ -4,7 +4,13 @@ import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { tell } from "../parts/Toast";
-import { leadActs, useLeadAct, type Sheet } from "./queries";
+import { useRefresh } from "../Setup/session";
+import { CallForm } from "./Activities/CallForm";
+import { MeetingForm } from "./Activities/MeetingForm";
+import { MessageForm } from "./Activities/MessageForm";
+import { acts } from "./Activities/queries";
+import { TaskForm } from "./Activities/TaskForm";
+import { leadActs, useLeadAct, type Sheet, type Touch } from "./queries";
 
 const Box = styled.section`
   border-top: 1px solid var(--hair);
@@ -14,7 +20,7 @@ const Box = styled.section`
     justify-content: flex-end;
     margin-top: 8px;
   }
-  label {
+  .note label {
     position: absolute;
     width: 1px;
     height: 1px;
@@ -31,10 +37,6 @@ const Kinds = styled(RadioGroup)`
 `;
 
 const Kind = styled(Radio)`
-  position: static !important;
-  width: auto !important;
-  height: auto !important;
-  clip-path: none !important;
   color: var(--soft);
   cursor: pointer;
   padding-bottom: 2px;
@@ -47,33 +49,48 @@ const Kind = styled(Radio)`
 `;
 
 const kinds = [
-  { key: "note", label: "Note", hint: "What is worth remembering…", told: "Noted." },
-  { key: "call", label: "Call, reached", hint: "What was said…", told: "The call is recorded; the clock is stopped." },
-  { key: "call_missed", label: "Call, not reached", hint: "Left a message, try again when…", told: "The try is recorded; the clock is stopped." },
+  { key: "note", label: "Note" },
+  { key: "call", label: "Call" },
+  { key: "message", label: "Message" },
+  { key: "task", label: "Next step" },
+  { key: "meeting", label: "Meeting" },
 ];
 
-/** Records a touch where everyone can see it. Ctrl+Enter keeps it. */
+/** Records what happened and plans what comes next, where everyone can see it. Ctrl+Enter keeps a note or call. */
 export function Composer({ lead }: { lead: Sheet }) {
   const [kind, setKind] = useState("note");
-  const [text, setText] = useState("");
   const act = useLeadAct(lead.id);
-  const chosen = kinds.find((k) => k.key === kind)!;
-  const keep = () => act.mutate(() => leadActs.touch(lead.id, kind, text), { onSuccess: () => (setText(""), tell(chosen.told)) });
+  const refresh = useRefresh();
+  const touch = (body: Touch, done: () => void) => act.mutate(() => leadActs.touch(lead.id, body), { onSuccess: () => (done(), tell(body.kind === "note" ? "Noted." : "The call is recorded; the clock is stopped.")) });
   return (
-    <Box aria-label="Record a touch" onKeyDown={(e) => e.key === "Enter" && e.ctrlKey && !act.isPending && keep()}>
-      <Kinds aria-label="Kind of touch" orientation="horizontal" value={kind} onChange={setKind}>
+    <Box aria-label="Record and plan">
+      <Kinds aria-label="Kind" orientation="horizontal" value={kind} onChange={setKind}>
         {kinds.map((k) => (
           <Kind key={k.key} value={k.key}>
             {k.label}
           </Kind>
         ))}
       </Kinds>
-      <TextBox label={chosen.label} lines value={text} onChange={setText} placeholder={chosen.hint} />
+      {kind === "note" && <NoteForm busy={act.isPending} onKeep={touch} />}
+      {kind === "call" && <CallForm busy={act.isPending} onKeep={touch} />}
+      {kind === "message" && <MessageForm lead={lead} onSent={() => (tell("It is on its way; the clock is stopped."), void refresh())} />}
+      {kind === "task" && <TaskForm onKeep={(body) => acts.plan(lead.id, body).then(() => (tell("Planned."), refresh()))} onSteps={(plan) => acts.planSteps(lead.id, plan).then(() => (tell("The steps are planned."), refresh()))} />}
+      {kind === "meeting" && <MeetingForm onKeep={(body) => acts.meet(lead.id, body).then(() => (tell("The meeting is planned."), setKind("note"), refresh()))} />}
+    </Box>
+  );
+}
+
+function NoteForm({ busy, onKeep }: { busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
+  const [text, setText] = useState("");
+  const keep = () => onKeep({ kind: "note", text, incoming: false }, () => setText(""));
+  return (
+    <div className="note">
+      <TextBox label="Note" lines value={text} onChange={setText} onKeyDown={(e) => e.key === "Enter" && e.ctrlKey && !busy && text.trim() && keep()} placeholder="What is worth remembering… **strong**, *slanted*, - for a list" />
       <div className="row">
-        <Button onPress={keep} isDisabled={act.isPending || (kind === "note" && !text.trim())}>
-          {kind === "note" ? "Keep the note" : "Record the call"}
+        <Button onPress={keep} isDisabled={busy || !text.trim()}>
+          Keep the note
         </Button>
       </div>
-    </Box>
+    </div>
   );
 }

@@ -40,7 +40,7 @@ const Box = styled.div`
   }
 `;
 
-const Word = styled(Press)`
+export const Word = styled(Press)`
   border: 0;
   background: none;
   padding: 2px 0;

@@ -12,6 +12,7 @@ import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useMay, useRefresh, useSession } from "../Setup/session";
 import { Around } from "./Around";
+import { Company } from "./Company";
 import { Composer } from "./Composer";
 import { Facts } from "./Facts";
 import { Qualifying } from "./Qualifying";
@@ -93,9 +94,10 @@ export function LeadPane({ lead, onBack, ask }: Props) {
         <StandingRow lead={lead} mayWrite={mayWrite} />
         <Facts lead={lead} mayWrite={mayWrite} ask={ask} />
         <Around lead={lead} mayWrite={mayWrite} />
+        <Company lead={lead} />
         {lead.state !== "handed_over" && <Qualifying lead={lead} mayWrite={mayWrite} />}
         {mayWrite && <Composer lead={lead} />}
-        <Story lead={lead} />
+        <Story lead={lead} mayWrite={mayWrite} />
       </Inner>
     </Pane>
   );

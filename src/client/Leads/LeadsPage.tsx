@@ -8,12 +8,13 @@ import { count as counted, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
 import { useMay } from "../Setup/session";
+import { BulkBar, type Ticked } from "./Bulk/BulkBar";
 import { allOf, partsOf, type Condition } from "./conditions";
 import { Counts } from "./Counts";
-import { Layout, orderWords } from "./Layout";
+import { Layout, orderWords, Word } from "./Layout";
 import { LeadPane } from "./LeadPane";
 import { LeadWhy } from "./LeadWhy";
-import { useFields, useGroups, useLead, useLeadPages } from "./queries";
+import { useFields, useGroups, useLead, useLeadPages, useLive } from "./queries";
 import { Sentence } from "./Sentence";
 import { ViewBar } from "./ViewBar";
 import { useWork, whereOf, writeColumns, type Work } from "./work";
@@ -73,7 +74,11 @@ export function LeadsPage() {
   const fields = useFields().data ?? [];
   const pages = useLeadPages(work, ready);
   const lead = useLead(id);
+  useLive(id);
   const [asked, setAsked] = useState(0);
+  // Leads ticked to be changed together; null while one is not about that.
+  const [ticked, setTicked] = useState<Ticked | null>(null);
+  const mayTick = useMayTick(work);
   const leads = useMemo(() => pages.data?.pages.flatMap((p) => p.leads) ?? [], [pages.data]);
   const first = pages.data?.pages[0];
   const groups = useGroups(whereOf(work), work.show === "rows" ? work.group : null);
@@ -90,6 +95,11 @@ export function LeadsPage() {
           <Under>
             <Total work={work} page={first} />
             {wide && <ToTwins />}
+            {wide && mayTick && work.show === "rows" && (
+              <Word onPress={() => setTicked(ticked ? null : new Set())} aria-pressed={!!ticked}>
+                Several at once
+              </Word>
+            )}
             {wide && <Layout work={work} fields={fields} set={set} />}
           </Under>
         </Top>
@@ -108,6 +118,8 @@ export function LeadsPage() {
                 fields={fields}
                 counts={sizes}
                 selected={id}
+                ticked={wide ? ticked : null}
+                onTick={setTicked}
                 onOpen={(lead) => void navigate(`/leads/${lead}?${params}`)}
                 onMore={() => pages.hasNextPage && !pages.isFetching && void pages.fetchNextPage()}
                 onOrder={(order) => set({ order })}
@@ -115,6 +127,9 @@ export function LeadsPage() {
               />
             )}
           </>
+        )}
+        {wide && ticked && work.show === "rows" && first && (
+          <BulkBar ticked={ticked} all={first.count} about={first.estimated} where={JSON.stringify(whereOf(work))} view={work.view} onTick={setTicked} onLeave={() => setTicked(null)} />
         )}
       </List>
       {id && lead.isPending && (
@@ -135,6 +150,12 @@ export function LeadsPage() {
       )}
     </Bench>
   );
+}
+
+/** Whoever may change some lead, by role or by the view, may tick. */
+function useMayTick(work: Work) {
+  const [works, gives, runs] = [useMay("workLeads"), useMay("giveLeads"), useMay("runIntake")];
+  return works || gives || runs || !!work.view?.mayDo.includes("give");
 }
 
 /** To the pairs that may be one, for who may settle them. */

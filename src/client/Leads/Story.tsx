@@ -1,10 +1,16 @@
+import { useState } from "react";
 import styled from "styled-components";
-import { api, must } from "../api/client";
+import { useUndoable } from "../parts/acting";
 import { Button } from "../parts/Button";
+import { ChoiceBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
 import { useRefresh, useSession } from "../Setup/session";
+import { Entry } from "./Activities/Entry";
+import { Meetings } from "./Activities/Meetings";
+import { acts, repeatWords } from "./Activities/queries";
+import { TaskForm } from "./Activities/TaskForm";
 import type { Sheet } from "./queries";
 
 const List = styled.ol`
@@ -49,10 +55,8 @@ const Tasks = styled.ul`
   }
 `;
 
-const leads: Record<string, string> = { call: "Call, reached. ", call_missed: "Call, not reached. ", mail: "Letter. ", note: "" };
-
-/** A record's entries, newest first. */
-export function StoryList({ entries }: { entries: Sheet["story"] }) {
+/** A record's entries: pinned ones first, then the newest. */
+export function StoryList({ entries, mayWrite }: { entries: Sheet["story"]; mayWrite?: boolean }) {
   const { timeZone } = useSession();
   return (
     <List>
@@ -61,55 +65,90 @@ export function StoryList({ entries }: { entries: Sheet["story"] }) {
           <time dateTime={s.at} title={exact(s.at, timeZone)}>
             {moment(s.at, timeZone)}
           </time>
-          <div className="entry">
-            {leads[s.kind] && <b>{leads[s.kind]}</b>}
-            {s.text}
-            {s.by && <small>{s.by}</small>}
-          </div>
+          <Entry entry={s} mayWrite={mayWrite} />
         </li>
       ))}
     </List>
   );
 }
 
+const kinds = [
+  { key: "all", label: "everything" },
+  { key: "notes", label: "notes" },
+  { key: "calls", label: "calls and meetings" },
+  { key: "mail", label: "letters and messages" },
+  { key: "came", label: "what came in" },
+  { key: "kept", label: "changes" },
+];
+
+const belongs: Record<string, string[]> = { notes: ["note"], calls: ["call", "call_missed", "meeting"], mail: ["mail", "message"], came: ["came_in", "added"] };
+const named = Object.values(belongs).flat();
+
+const fits = (entry: Sheet["story"][number], kind: string) => kind === "all" || (kind === "kept" ? !named.includes(entry.kind) : belongs[kind]!.includes(entry.kind));
+
 /** What comes next, and everything that happened. */
-export function Story({ lead }: { lead: Sheet }) {
-  const { timeZone } = useSession();
-  const refresh = useRefresh();
+export function Story({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const open = lead.tasks.filter((t) => !t.doneAt);
-  const done = async (id: string) => {
-    try {
-      await must(api.POST("/api/tasks/{id}/done", { params: { path: { id } } }));
-      tell("Done.");
-    } catch (e) {
-      tellTrouble(e);
-    }
-    await refresh();
-  };
+  const [kind, setKind] = useState("all");
+  const shown = lead.story.filter((s) => fits(s, kind));
+  const meets = lead.meetings.some((m) => !m.cancelled && !m.result);
   return (
     <section aria-label="Story" style={{ borderTop: "1px solid var(--hair)", paddingTop: 12 }}>
       <h2 style={{ marginBottom: 6 }}>{open.length ? "Next, and the story" : "The story"}</h2>
       {open.length > 0 && (
         <Tasks aria-label="Next steps">
           {open.map((t) => (
-            <li key={t.id}>
-              <span>
-                {t.subject}{" "}
-                <small title={exact(t.dueAt, timeZone)}>
-                  {t.owner}, by {moment(t.dueAt, timeZone)}
-                </small>
-              </span>
-              {lead.state !== "handed_over" && (
-                <Button look="quiet" onPress={() => void done(t.id)}>
-                  Done
-                </Button>
-              )}
-            </li>
+            <Step key={t.id} task={t} mayWrite={mayWrite} />
           ))}
         </Tasks>
       )}
-      {open.length === 0 && lead.state === "in_work" && <p style={{ color: "var(--lamp-ink)", fontSize: 14, marginBottom: 8 }}>No next step.</p>}
-      <StoryList entries={lead.story} />
+      <Meetings lead={lead} mayWrite={mayWrite} />
+      {open.length === 0 && !meets && lead.state === "in_work" && <p style={{ color: "var(--lamp-ink)", fontSize: 14, marginBottom: 8 }}>No next step.</p>}
+      {lead.story.length > 4 && (
+        <div style={{ width: 190, marginBottom: 8 }}>
+          <ChoiceBox label="Of the story" hideLabel value={kind} options={kinds.filter((k) => k.key === "all" || lead.story.some((s) => fits(s, k.key)))} onChange={setKind} />
+        </div>
+      )}
+      <StoryList entries={shown} mayWrite={mayWrite} />
     </section>
+  );
+}
+
+function Step({ task, mayWrite }: { task: Sheet["tasks"][number]; mayWrite: boolean }) {
+  const { timeZone, id, role } = useSession();
+  const refresh = useRefresh();
+  const now = useNow();
+  const [changing, setChanging] = useState(false);
+  const may = mayWrite && (task.ownerId === id || (role !== "rep" && role !== "qualifier"));
+  const run = useUndoable();
+  const late = Date.parse(task.dueAt) < now;
+  if (changing)
+    return (
+      <li>
+        <div style={{ flex: 1 }}>
+          <TaskForm task={task} onLeave={() => setChanging(false)} onKeep={(body) => acts.change(task.id, body).then(() => (setChanging(false), refresh()))} />
+        </div>
+      </li>
+    );
+  return (
+    <li>
+      <span>
+        {task.subject}{" "}
+        <small title={exact(task.dueAt, timeZone)} style={late ? { color: "var(--lamp-ink)" } : undefined}>
+          {task.owner}, {late ? "was due" : "by"} {moment(task.dueAt, timeZone)}
+          {task.repeat && `, ${repeatWords(task.repeat)}`}
+        </small>
+      </span>
+      {may && (
+        <span style={{ whiteSpace: "nowrap" }}>
+          <Button look="quiet" onPress={() => void run(() => acts.done(task.id), "Done.", () => acts.reopen(task.id))}>
+            Done
+          </Button>
+          <Button look="quiet" onPress={() => setChanging(true)}>
+            Change
+          </Button>
+        </span>
+      )}
+    </li>
   );
 }

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef } from "react";
 import type React from "react";
-import { GridList, GridListItem, type GridListItemProps, ListLayout, Virtualizer } from "react-aria-components";
+import { Checkbox, GridList, GridListItem, type GridListItemProps, ListLayout, Virtualizer } from "react-aria-components";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { ClockBar } from "../parts/ClockBar";
@@ -9,6 +9,7 @@ import { Lamp } from "../parts/Lamp";
 import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
 import { CellOf, Headings, Move, Owner, template } from "./Cells";
+import type { Ticked } from "./Bulk/BulkBar";
 import type { Field } from "./conditions";
 import type { Work } from "./work";
 
@@ -99,6 +100,39 @@ const Head = styled(GridListItem)`
   }
 ` as React.ComponentType<GridListItemProps>;
 
+const tick = "22px";
+
+const Tick = styled(Checkbox)`
+  display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  span {
+    width: 16px;
+    height: 16px;
+    border: 1.5px solid var(--mark);
+    border-radius: 2px;
+    display: grid;
+    place-items: center;
+  }
+  &[data-selected] span {
+    background: var(--slate);
+    border-color: var(--slate);
+  }
+  &[data-selected] span::after {
+    content: "";
+    width: 8px;
+    height: 4px;
+    border: solid var(--paper);
+    border-width: 0 0 2px 2px;
+    transform: rotate(-45deg) translate(1px, -1px);
+  }
+  &[data-focus-visible] span {
+    outline: 2px solid var(--slate);
+    outline-offset: 2px;
+  }
+`;
+
 const narrow = "32px minmax(0, 1fr) 82px 78px";
 
 type Props = {
@@ -108,6 +142,9 @@ type Props = {
   counts: Map<string | null, number>;
   wide: boolean;
   selected?: string;
+  /** Leads ticked to be changed together; null while one opens them instead. */
+  ticked: Ticked | null;
+  onTick: (ticked: Ticked) => void;
   onOpen: (id: string) => void;
   onMore: () => void;
   onOrder: (order: string) => void;
@@ -115,7 +152,7 @@ type Props = {
 };
 
 /** Rows of leads; only those in sight are drawn. Arrows move, Enter opens. */
-export function Worklist({ leads, work, fields, counts, wide, selected, onOpen, onMore, onOrder, onWidth }: Props) {
+export function Worklist({ leads, work, fields, counts, wide, selected, ticked, onTick, onOpen, onMore, onOrder, onWidth }: Props) {
   const { timeZone } = useSession();
   const grid = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -129,23 +166,25 @@ export function Worklist({ leads, work, fields, counts, wide, selected, onOpen, 
   const lines = useMemo(() => (work.group ? headed(leads, counts) : leads), [leads, work.group, counts]);
   const heads = useMemo(() => lines.filter((l) => "heading" in l).map((l) => l.id), [lines]);
   const dense = work.dense && wide;
-  const [columns, least] = template(work.columns, fields);
+  const [tracks, least] = template(work.columns, fields);
+  const ticking = ticked !== null;
+  const columns = ticking ? `${tick} ${tracks}` : tracks;
   const height = dense ? 34 : 60;
   return (
     <Scroll $least={wide ? least : 0}>
-      {wide && <Headings columns={work.columns} fields={fields} template={columns} order={work.order} onOrder={onOrder} onWidth={onWidth} />}
+      {wide && <Headings columns={work.columns} fields={fields} template={columns} lead={ticking ? 2 : 1} order={work.order} onOrder={onOrder} onWidth={onWidth} />}
       {/* A list lays out anew when its rows change height. */}
-      <Virtualizer key={height} layout={ListLayout} layoutOptions={{ rowHeight: height }}>
+      <Virtualizer key={`${height} ${ticking}`} layout={ListLayout} layoutOptions={{ rowHeight: height }}>
         <Grid
           ref={grid}
           aria-label="Leads"
-          selectionMode="single"
-          selectionBehavior="replace"
+          selectionMode={ticking ? "multiple" : "single"}
+          selectionBehavior={ticking ? "toggle" : "replace"}
           items={lines}
           disabledKeys={heads}
-          dependencies={[wide, timeZone, work.columns, work.dense, fields]}
-          selectedKeys={selected ? [selected] : []}
-          onSelectionChange={(keys) => keys !== "all" && keys.size > 0 && onOpen(String([...keys][0]))}
+          dependencies={[wide, timeZone, work.columns, work.dense, fields, ticking]}
+          selectedKeys={ticked ?? (selected ? [selected] : [])}
+          onSelectionChange={(keys) => (ticking ? onTick(keys === "all" ? "all" : new Set([...keys].map(String))) : keys !== "all" && keys.size > 0 && onOpen(String([...keys][0])))}
         >
           {(line: Line) =>
             "heading" in line ? (
@@ -153,7 +192,7 @@ export function Worklist({ leads, work, fields, counts, wide, selected, onOpen, 
                 {line.heading} {line.count !== undefined && <span>{whole(line.count)}</span>}
               </Head>
             ) : (
-              <LeadRow lead={line} work={work} fields={fields} wide={wide} dense={dense} template={columns} zone={timeZone} />
+              <LeadRow lead={line} work={work} fields={fields} wide={wide} dense={dense} template={columns} ticking={ticking} zone={timeZone} />
             )
           }
         </Grid>
@@ -166,12 +205,17 @@ export function Worklist({ leads, work, fields, counts, wide, selected, onOpen, 
 const headed = (leads: Item[], counts: Map<string | null, number>): Line[] =>
   leads.flatMap((lead, i): Line[] => (i === 0 || leads[i - 1]!.group !== lead.group ? [{ id: `group ${lead.group}`, heading: lead.groupLabel ?? "", count: counts.get(lead.group) }, lead] : [lead]));
 
-type RowProps = { lead: Item; work: Work; fields: Field[]; wide: boolean; dense: boolean; template: string; zone: string };
+type RowProps = { lead: Item; work: Work; fields: Field[]; wide: boolean; dense: boolean; template: string; ticking: boolean; zone: string };
 
-function LeadRow({ lead, work, fields, wide, dense, template: columns, zone }: RowProps) {
+function LeadRow({ lead, work, fields, wide, dense, template: columns, ticking, zone }: RowProps) {
   const company = lead.company === lead.name ? null : lead.company;
   return (
     <Row id={lead.id} textValue={lead.name} $template={wide ? columns : narrow} $dense={dense}>
+      {ticking && (
+        <Tick slot="selection">
+          <span aria-hidden />
+        </Tick>
+      )}
       <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
       <div>
         <b>{lead.name}</b>

@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, must, TroubleError, type Schema } from "../api/client";
 import { tellTrouble } from "../parts/Toast";
@@ -33,12 +34,23 @@ export const useGroups = (where: Condition, rows: string | null, columns?: strin
 export const useLead = (id?: string) =>
   useQuery({ queryKey: ["lead", id], enabled: !!id, queryFn: () => must(api.GET("/api/leads/{id}", { params: { path: { id: id! } } })) });
 
+/** Looks at a lead again whenever somebody changes it. */
+export function useLive(id?: string) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    if (!id) return;
+    const signs = new EventSource(`/api/leads/${id}/live`);
+    signs.addEventListener("changed", () => void queries.invalidateQueries({ queryKey: ["lead", id] }));
+    return () => signs.close();
+  }, [id, queries]);
+}
+
 export const usePeople = () => useQuery({ queryKey: ["people"], staleTime: 300_000, queryFn: () => must(api.GET("/api/people")) });
 
 export const useFields = () => useQuery({ queryKey: ["fields"], staleTime: 300_000, queryFn: () => must(api.GET("/api/fields")) });
 
-/** Writes to a lead; the answer is the lead as it is now. A stale write shows theirs and says so. */
-export function useLeadAct(id: string) {
+/** Writes to a lead; the answer is the lead as it is now. A stale write shows theirs and says so, unless the caller settles that (`staleIsMine`). */
+export function useLeadAct(id: string, { staleIsMine = false } = {}) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (work: () => Promise<Sheet>) => work(),
@@ -47,19 +59,21 @@ export function useLeadAct(id: string) {
       void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" && !(q.queryKey[0] === "lead" && q.queryKey[1] === id) });
     },
     onError: (error) => {
+      if (staleIsMine && error instanceof TroubleError && error.status === 412) return;
       if (error instanceof TroubleError && error.status === 412) void queries.invalidateQueries({ queryKey: ["lead", id] });
       if (!(error instanceof TroubleError && error.field)) tellTrouble(error);
     },
   });
 }
 
+export type Touch = Schema["NewTouch"];
 export type StateChange = Schema["StateChange"];
 
 const at = (id: string, version?: number) => ({ params: { path: { id } }, headers: version ? { "If-Match": `"${version}"` } : undefined });
 
 export const leadActs = {
   edit: (lead: Sheet, facts: Record<string, string>) => must(api.PATCH("/api/leads/{id}", { ...at(lead.id, lead.version), body: { facts } })),
-  touch: (id: string, kind: string, text: string) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body: { kind, text } })),
+  touch: (id: string, body: Touch) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body })),
   move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
   qualify: (lead: Sheet, body: Schema["Qualification"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),

@@ -312,6 +312,218 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/step-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps that usually follow one another */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepPlan"][];
+                    };
+                };
+            };
+        };
+        /** Change the step plans */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StepPlan"][];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/resources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be taken along */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ResourceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/resources/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add, rename or retire what can be taken along */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ResourceView"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is dated in a period, and what is overdue */
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    who?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FollowUpsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Leads, contacts, accounts, deals and notes by words, numbers of leads or telephone numbers */
+        get: {
+            parameters: {
+                query: {
+                    text: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SearchView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scoring": {
         parameters: {
             query?: never;
@@ -2517,42 +2729,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{id}/done": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Mark a task done */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description No Content */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -2888,6 +3064,874 @@ export interface paths {
                 path: {
                     id: string;
                 };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bulk-edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to many leads lately */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BulkEditView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Do something to many leads (Idempotency-Key) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BulkOrder"];
+                };
+            };
+            responses: {
+                /** @description Accepted */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BulkEditView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bulk-edits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far one is */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BulkEditView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bulk-edits/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an order would do */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BulkOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BulkPreview"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bulk-edits/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what was done */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Accepted */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BulkEditView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan a next step */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TaskWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the steps of a step plan */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StepsOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a next step */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TaskWrite"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Drop a next step */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark a next step done; one that repeats comes again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TaskDone"];
+                    };
+                };
+            };
+        };
+        /** Take that back */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/story/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a note */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Correct a note, or pin it */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NoteChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/story/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed note back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/meetings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan a meeting or visit */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MeetingWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a meeting (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MeetingWrite"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Call a meeting off */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record what came of a meeting */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MeetingResult"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/message-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Templates of messages */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MessageTemplate"][];
+                    };
+                };
+            };
+        };
+        /** Change the templates */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MessageTemplate"][];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/messages/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill a template with a lead's facts */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DraftOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DraftView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a message to a lead */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MessageWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was sent, and what waits to be */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SentView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether there is an address of one's calendar */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalendarView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a private address of one's calendar; the one before is void */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalendarAddress"];
+                    };
+                };
+            };
+        };
+        /** Make the address void */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
                 cookie?: never;
             };
             requestBody?: never;
@@ -4796,6 +5840,96 @@ export interface components {
             dealId: string;
             dealName: string;
         };
+        /** @description Something to be done to many leads at once. */
+        BulkAct: {
+            /** @description One of the constants. */
+            kind: string;
+            /** @description For string BulkAct.Fact: key of the field. */
+            field?: null | string;
+            /** @description For string BulkAct.Fact: the value as written; empty empties the field. */
+            value?: null | string;
+            /** @description Key of the tag, or of the campaign. */
+            key?: null | string;
+            /** @description For string BulkAct.Campaign: how they stand to it, one of ours. */
+            response?: null | string;
+            /** @description For string BulkAct.Give: who gets them, in turn; empty puts them back to wait for an owner. */
+            to?: null | string[];
+            /** @description For string BulkAct.Move: the new state. */
+            state?: null | string;
+            /** @description Key of the reason, for a disqualified lead. */
+            reason?: null | string;
+            /**
+             * Format: date-time
+             * @description When it wakes, for a lead on hold.
+             */
+            wakeAt?: null | string;
+        };
+        BulkEditView: {
+            /** Format: uuid */
+            id: string;
+            words: string;
+            by: string;
+            mine: boolean;
+            state: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: int32 */
+            leads: number;
+            /** Format: int32 */
+            looked: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            leftAlone: number;
+            /** Format: int32 */
+            restored: number;
+            trouble: null | string;
+            left: components["schemas"]["BulkReason"][];
+        };
+        BulkOrder: {
+            act: components["schemas"]["BulkAct"];
+            leads?: null | string[];
+            where?: null | string;
+            /** Format: uuid */
+            view?: null | string;
+        };
+        BulkPreview: {
+            words: string;
+            /** Format: int32 */
+            leads: number;
+            /** Format: int32 */
+            looked: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            same: number;
+            left: components["schemas"]["BulkReason"][];
+            samples: components["schemas"]["BulkSample"][];
+        };
+        BulkReason: {
+            why: string;
+            /** Format: int32 */
+            leads: number;
+        };
+        BulkSample: {
+            /** Format: int32 */
+            number: number;
+            name: string;
+            before: string;
+            after: string;
+        };
+        CalendarAddress: {
+            path: string;
+        };
+        CalendarView: {
+            made: boolean;
+        };
+        CallView: {
+            outcome: string;
+            incoming: boolean;
+            /** Format: int32 */
+            minutes: null | number;
+        };
         CampaignListItem: {
             key: string;
             name: string;
@@ -4919,6 +6053,16 @@ export interface components {
             minutesLeft: number;
             /** Format: double */
             used: number;
+        };
+        ColleagueView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            state: string;
+            owner: null | string;
+            wants: null | string;
         };
         ColumnChange: {
             target: string;
@@ -5155,9 +6299,19 @@ export interface components {
             /** Format: int32 */
             total: number;
         };
+        DraftOrder: {
+            template: string;
+        };
         DraftProblem: {
             path: string;
             sentence: string;
+        };
+        DraftView: {
+            to: null | string;
+            subject: string;
+            text: string;
+            missing: string[];
+            mayNot: null | string;
         };
         /** @description What one kind of event is worth. */
         EngagementSignal: {
@@ -5259,6 +6413,32 @@ export interface components {
             subject: string;
             /** Format: date-time */
             dueAt: string;
+        };
+        FollowUpView: {
+            kind: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            leadId: null | string;
+            /** Format: uuid */
+            dealId: null | string;
+            subject: string;
+            who: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            until: null | string;
+            /** Format: uuid */
+            ownerId: string;
+            owner: string;
+            done: boolean;
+            repeat: null | string;
+        };
+        FollowUpsView: {
+            items: components["schemas"]["FollowUpView"][];
+            overdue: components["schemas"]["FollowUpView"][];
+            /** Format: int32 */
+            allOverdue: number;
         };
         /** @description Totals of open deals in one currency. */
         ForecastTotal: {
@@ -5614,6 +6794,8 @@ export interface components {
             story: components["schemas"]["StoryView"][];
             tasks: components["schemas"]["TaskView"][];
             became: null | components["schemas"]["BecameView"];
+            meetings: components["schemas"]["MeetingView"][];
+            company: components["schemas"]["ColleagueView"][];
         };
         LeadTagView: {
             key: string;
@@ -5697,6 +6879,46 @@ export interface components {
             /** @default false */
             asideUnread: boolean;
         };
+        MeetingResult: {
+            result: string;
+            /** Format: int32 */
+            satisfaction?: null | number;
+        };
+        MeetingView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            version: number;
+            subject: string;
+            /** Format: date-time */
+            startsAt: string;
+            /** Format: date-time */
+            endsAt: string;
+            place: string;
+            goal: string;
+            people: string[];
+            peopleNames: string[];
+            guests: string[];
+            resources: string[];
+            result: null | string;
+            /** Format: int32 */
+            satisfaction: null | number;
+            cancelled: boolean;
+        };
+        MeetingWrite: {
+            subject: string;
+            /** Format: date-time */
+            startsAt: string;
+            /** Format: date-time */
+            endsAt: string;
+            /** @default  */
+            place: string;
+            /** @default  */
+            goal: string;
+            people?: null | string[];
+            guests?: null | string[];
+            resources?: null | string[];
+        };
         MemberPage: {
             members: components["schemas"]["CampaignMember"][];
             /** Format: int32 */
@@ -5778,6 +7000,20 @@ export interface components {
          * @enum {unknown}
          */
         MergePolicy: "fillBlanks" | "keepOurs" | "takeTheirs" | "newestWins";
+        MessageTemplate: {
+            key: string;
+            label: string;
+            purpose: null | string;
+            subject: string;
+            text: string;
+        };
+        MessageWrite: {
+            /** Format: uuid */
+            id: string;
+            subject: string;
+            text: string;
+            template?: null | string;
+        };
         NewBarred: {
             kind: string;
             value: string;
@@ -5838,6 +7074,15 @@ export interface components {
         NewTouch: {
             kind: string;
             text: string;
+            outcome?: null | string;
+            /** @default false */
+            incoming: boolean;
+            /** Format: int32 */
+            minutes?: null | number;
+        };
+        NoteChange: {
+            text?: null | string;
+            pinned?: null | boolean;
         };
         OddsComparison: {
             key: string;
@@ -5903,6 +7148,11 @@ export interface components {
             key: string;
             name: string;
             stages: components["schemas"]["StageView"][];
+        };
+        PlannedStep: {
+            subject: string;
+            /** Format: int32 */
+            inDays: number;
         };
         ProblemGroup: {
             field: string;
@@ -5994,6 +7244,11 @@ export interface components {
             id: string;
             name: string;
             facts: components["schemas"]["FactView"][];
+        };
+        ResourceView: {
+            key: string;
+            name: string;
+            retired: boolean;
         };
         ResponseOrder: {
             response: string;
@@ -6090,6 +7345,20 @@ export interface components {
             map: components["schemas"]["MapCell"][];
             quarters: components["schemas"]["QuarterCount"][];
         };
+        SearchHit: {
+            kind: string;
+            /** Format: uuid */
+            id: string;
+            opens: null | string;
+            /** Format: uuid */
+            opensId: null | string;
+            title: string;
+            detail: string;
+        };
+        SearchView: {
+            hits: components["schemas"]["SearchHit"][];
+            meant: string[];
+        };
         SentBatch: {
             items: components["schemas"]["BatchItem"][];
         };
@@ -6131,6 +7400,21 @@ export interface components {
             lead: null | string;
             /** Format: int32 */
             number: null | number;
+        };
+        SentView: {
+            /** Format: uuid */
+            id: string;
+            to: string;
+            subject: string;
+            text: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            sentAt: null | string;
+            /** Format: int32 */
+            tries: number;
+            /** Format: uuid */
+            leadId: null | string;
         };
         SessionView: {
             /** Format: uuid */
@@ -6270,6 +7554,14 @@ export interface components {
             /** Format: date-time */
             wakeAt?: null | string;
         };
+        StepPlan: {
+            key: string;
+            label: string;
+            steps: components["schemas"]["PlannedStep"][];
+        };
+        StepsOrder: {
+            plan: string;
+        };
         StoryView: {
             /** Format: uuid */
             id: string;
@@ -6278,6 +7570,11 @@ export interface components {
             kind: string;
             text: string;
             by: null | string;
+            pinned: boolean;
+            /** Format: date-time */
+            editedAt: null | string;
+            call: null | components["schemas"]["CallView"];
+            editable: boolean;
         };
         TagChange: {
             name?: null | string;
@@ -6316,6 +7613,10 @@ export interface components {
             type: string;
             gathers: boolean;
         };
+        TaskDone: {
+            /** Format: uuid */
+            next: null | string;
+        };
         TaskView: {
             /** Format: uuid */
             id: string;
@@ -6324,7 +7625,18 @@ export interface components {
             dueAt: string;
             /** Format: date-time */
             doneAt: null | string;
+            /** Format: uuid */
+            ownerId: string;
             owner: string;
+            repeat: null | string;
+        };
+        TaskWrite: {
+            subject: string;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: uuid */
+            owner?: null | string;
+            repeat?: null | string;
         };
         TeamView: {
             key: string;

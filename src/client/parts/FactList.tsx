@@ -78,7 +78,7 @@ const Edit = styled.input`
 
 export type Fact = Schema["FactView"];
 
-/** Writes one value; what was wrong with it is thrown. */
+/** Writes one value; what was wrong with it is thrown. The fact is as it was when writing began. */
 export type SaveFact = (fact: Fact, value: string) => Promise<unknown>;
 
 type Props = { facts: Fact[]; mayWrite: boolean; onSave: SaveFact; label?: string; usual?: string; asked?: string; ask?: number; more?: ReactNode };
@@ -138,6 +138,8 @@ export function FactList({ facts, mayWrite, onSave, label = "Facts", usual, aske
 }
 
 function FactEditor({ fact, onSave, onDone }: { fact: Fact; onSave: SaveFact; onDone: () => void }) {
+  // What stood there when writing began: somebody may change it meanwhile.
+  const [began] = useState(fact);
   const [text, setText] = useState(fact.stored ?? "");
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -145,11 +147,11 @@ function FactEditor({ fact, onSave, onDone }: { fact: Fact; onSave: SaveFact; on
 
   const save = async (value: string) => {
     if (left.current) return;
-    if (value.trim() === (fact.stored ?? "")) return onDone();
+    if (value.trim() === (began.stored ?? "")) return onDone();
     left.current = true;
     setBusy(true);
     try {
-      await onSave(fact, value);
+      await onSave(began, value);
       onDone();
     } catch (e) {
       left.current = false;
@@ -173,7 +175,11 @@ function FactEditor({ fact, onSave, onDone }: { fact: Fact; onSave: SaveFact; on
         onChange={(e) => setText(e.target.value)}
         onBlur={() => !error && void save(text)}
         onKeyDown={(e) => {
-          if (e.key === "Enter") void save(text);
+          if (e.key === "Enter") {
+            // What is asked back must not be answered by the same press.
+            e.preventDefault();
+            void save(text);
+          }
           if (e.key === "Escape") {
             left.current = true;
             onDone();

@@ -3,7 +3,7 @@ import { Overlay } from "./Dialog";
 
 const keys: [string, string][] = [
   ["1 to 8", "the stops of the line"],
-  ["/ or Ctrl K", "search"],
+  ["/ or Ctrl K", "search, and commands"],
   ["n", "new lead"],
   ["arrows, Enter", "move in a list, open"],
   ["Esc", "back, close"],

@@ -1,24 +1,15 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Button as AriaButton, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
 import { Link, useLocation, useNavigate } from "react-router";
 import styled from "styled-components";
 import { api, must } from "../api/client";
+import { useSignOut } from "../Search/commands";
+import { SearchBox } from "../Search/SearchBox";
 import { useMay, useSession } from "../Setup/session";
 import { Button } from "./Button";
 import { Mark } from "./Mark";
+import { stops, useSetups } from "./places";
 import { setTheme, small, theme, type Theme } from "./theme";
-
-/** The stops of the lead's way, in order. */
-export const stops = [
-  { key: "desk", name: "Desk", path: "/desk" },
-  { key: "intake", name: "Intake", path: "/intake" },
-  { key: "leads", name: "Leads", path: "/leads" },
-  { key: "scoring", name: "Scoring", path: "/scoring" },
-  { key: "routing", name: "Routing", path: "/routing" },
-  { key: "handover", name: "Handover", path: "/handover" },
-  { key: "deals", name: "Deals", path: "/deals" },
-  { key: "reports", name: "Reports", path: "/reports" },
-] as const;
 
 const Band = styled.header`
   height: 56px;
@@ -134,28 +125,6 @@ const Unseen = styled.span`
   clip-path: inset(50%);
 `;
 
-const Find = styled.form`
-  display: flex;
-  align-items: center;
-  border-bottom: 1px solid var(--mark);
-  width: 128px;
-  input {
-    width: 100%;
-    border: 0;
-    background: none;
-    padding: 4px 2px;
-    font-size: 14px;
-  }
-  kbd {
-    ${small}
-    font: inherit;
-    font-size: 12px;
-    border: 1px solid var(--hair);
-    border-radius: 3px;
-    padding: 0 5px;
-  }
-`;
-
 const Face = styled(AriaButton)`
   width: 30px;
   height: 30px;
@@ -222,7 +191,7 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
           })}
         </ol>
       </Way>
-      <FindBox />
+      <SearchBox onNew={onNew} onKeys={onKeys} />
       {mayCapture && (
         <Button look="main" onPress={onNew}>
           New lead
@@ -233,46 +202,17 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
   );
 }
 
-function FindBox() {
-  const navigate = useNavigate();
-  return (
-    <Find
-      role="search"
-      onSubmit={(e) => {
-        e.preventDefault();
-        const text = new FormData(e.currentTarget).get("find")?.toString().trim();
-        void navigate(text ? `/leads?text=${encodeURIComponent(text)}` : "/leads");
-      }}
-    >
-      <input id="find" name="find" placeholder="Search" aria-label="Search leads" autoComplete="off" />
-      <kbd aria-hidden>/</kbd>
-    </Find>
-  );
-}
-
-const setups: ["sources" | "tags" | "barred" | "fields" | "access" | "persons" | "matching", string][] = [
-  ["fields", "Fields of your own"],
-  ["sources", "Sources"],
-  ["tags", "Tags"],
-  ["matching", "How records are matched"],
-  ["barred", "Whom not to contact"],
-  ["persons", "One person's data"],
-  ["access", "Access for other systems"],
-];
-
 function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const session = useSession();
-  const queries = useQueryClient();
   const navigate = useNavigate();
-  const may = { sources: useMay("setUp"), tags: useMay("coinTags"), barred: useMay("runIntake"), fields: useMay("setUp"), access: useMay("setUp"), matching: useMay("setUp"), persons: useMay("answerPersons") };
-  const setup = setups.filter(([path]) => may[path]);
+  const signOut = useSignOut();
+  const setup = useSetups();
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();
-    if (key in may) return navigate(`/setup/${key}`);
-    if (key !== "out") return setTheme(key as Theme);
-    await must(api.DELETE("/api/session"));
-    queries.clear();
-    location.assign("/");
+    if (key === "out") return signOut();
+    const page = setup.find((s) => s.key === key);
+    if (page) return navigate(page.path);
+    setTheme(key as Theme);
   };
   const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
   return (
@@ -288,9 +228,9 @@ function PersonMenu({ onKeys }: { onKeys: () => void }) {
               {label}
             </MenuItem>
           ))}
-          {setup.map(([path, label]) => (
-            <MenuItem id={path} key={path}>
-              {label}
+          {setup.map((s) => (
+            <MenuItem id={s.key} key={s.key}>
+              {s.label}
             </MenuItem>
           ))}
           <MenuItem id="keys">Keys</MenuItem>

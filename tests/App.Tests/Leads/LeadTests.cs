@@ -9,6 +9,20 @@ namespace DapperLantern.App.Tests.Leads;
 
 public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
+    [Fact]
+    public async Task SeveralWhoAskForOneCompanyAreShownTogether()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        var (key, all) = await connection.QueryFirstAsync<(string, int)>(
+            "select company_key, count(*)::int from lead where company_key is not null group by 1 having count(*) between 3 and 15 order by 1 limit 1"
+        );
+        var leads = (await connection.QueryAsync<Guid>("select id from lead where company_key = @key", new { key })).ToList();
+        var sheet = await ingrid.Read<LeadSheet>($"/api/leads/{leads[0]}");
+        sheet.Company.Count.ShouldBe(all - 1);
+        sheet.Company.Select(c => c.Id).Order().ShouldBe(leads.Skip(1).Order());
+    }
+
     private readonly TestServer _server = fixture.Server;
 
     private async Task<Guid> Id(string where)
@@ -72,7 +86,7 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var lead = await ingrid.Read<LeadSheet>($"/api/leads/{await Id("industry is null and state = 'in_work' and company is not null")}");
         var now = (await ingrid.Patch($"/api/leads/{lead.Id}", new { facts = new { industry = "Aquaculture" } }, lead.Version)).Read<LeadSheet>();
         now.Facts.Single(f => f.Key == "industry").Stored.ShouldBe("fish_farming");
-        now.Facts.Single(f => f.Key == "industry").From.ShouldBe("ingrid.brekke");
+        now.Facts.Single(f => f.Key == "industry").From.ShouldBe("Ingrid Brekke");
         now.Score.FitReasons.ShouldContain(r => r.Label == "Fish farming");
         now.Story[0].Text.ShouldBe("Changed industry to Fish farming");
     }

@@ -138,14 +138,20 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();
-        var lead = await connection.QueryFirstAsync<Guid>("select id from lead where state = 'in_work' and next_step_at is not null order by number limit 1");
+        var lead = await connection.QueryFirstAsync<Guid>(
+            """
+            select l.id from lead l join task t on t.lead_id = l.id and t.done_at is null where l.state = 'in_work' and not exists (select 1 from meeting m where m.lead_id = l.id)
+            group by l.id having count(*) = 1 and max(t.repeat) is null order by max(l.number) limit 1
+            """
+        );
         var task = await connection.QueryFirstAsync<Guid>("select id from task where lead_id = @lead and done_at is null order by due_at limit 1", new { lead });
         await ingrid.Post($"/api/tasks/{task}/done");
         await ingrid.Post($"/api/leads/{lead}/touches", new { kind = "call", text = "Rang about the probes." });
         var differing = await connection.QueryAsync<int>(
             """
             select l.number from lead l
-              left join lateral (select min(due_at) as due from task where lead_id = l.id and done_at is null) t on true
+              left join lateral (select least((select min(due_at) from task where lead_id = l.id and done_at is null),
+                (select min(starts_at) from meeting where lead_id = l.id and cancelled_at is null and result is null)) as due) t on true
               left join lateral (select max(at) as at from lead_event where lead_id = l.id) e on true
               left join lateral (select max(at) as at from lead_event where lead_id = l.id and at < e.at - interval '1 day') b on true
             where l.next_step_at is distinct from t.due or l.last_sign_at is distinct from e.at

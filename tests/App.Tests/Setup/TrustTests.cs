@@ -11,9 +11,12 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
 {
     private static readonly string[] Public = ["/health", "/api/session", "/api/demo-sign-ins"];
 
-    // Forms and the pages behind mails are for visitors.
+    // Forms and the pages behind mails are for visitors; a calendar's address is its key.
     private static bool IsPublic(RouteEndpoint endpoint) =>
-        Public.Contains(Path(endpoint)) || Path(endpoint).StartsWith("/f/", StringComparison.Ordinal) || Path(endpoint).StartsWith("/consent/", StringComparison.Ordinal);
+        Public.Contains(Path(endpoint))
+        || Path(endpoint).StartsWith("/f/", StringComparison.Ordinal)
+        || Path(endpoint).StartsWith("/consent/", StringComparison.Ordinal)
+        || Path(endpoint) == "/calendar/{key}.ics";
 
     private IEnumerable<RouteEndpoint> Endpoints => fixture.Server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
 

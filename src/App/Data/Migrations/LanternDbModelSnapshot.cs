@@ -1360,6 +1360,261 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("source", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Leads.Activities.BookingRow", b =>
+                {
+                    b.Property<Guid>("MeetingId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("meeting_id");
+
+                    b.Property<string>("ResourceKey")
+                        .HasColumnType("text")
+                        .HasColumnName("resource_key");
+
+                    b.Property<DateTime>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<DateTime>("StartsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("starts_at");
+
+                    b.HasKey("MeetingId", "ResourceKey")
+                        .HasName("pk_booking");
+
+                    b.ToTable("booking", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Activities.MeetingRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime?>("CancelledAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("cancelled_at");
+
+                    b.Property<DateTime>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<string>("Goal")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("goal");
+
+                    b.PrimitiveCollection<string[]>("Guests")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("guests");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<Guid>("MadeBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("made_by");
+
+                    b.PrimitiveCollection<Guid[]>("People")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("people");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("place");
+
+                    b.Property<string>("Result")
+                        .HasColumnType("text")
+                        .HasColumnName("result");
+
+                    b.Property<int?>("Satisfaction")
+                        .HasColumnType("integer")
+                        .HasColumnName("satisfaction");
+
+                    b.Property<DateTime>("StartsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("starts_at");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
+                    b.HasKey("Id")
+                        .HasName("pk_meeting");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_meeting_lead_id");
+
+                    b.HasIndex("StartsAt", "EndsAt")
+                        .HasDatabaseName("ix_meeting_starts_at_ends_at");
+
+                    b.ToTable("meeting", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Activities.ResourceRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<bool>("Retired")
+                        .HasColumnType("boolean")
+                        .HasColumnName("retired");
+
+                    b.HasKey("Key")
+                        .HasName("pk_resource");
+
+                    b.ToTable("resource", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Bulk.BulkEdit", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("act");
+
+                    b.Property<int>("Changed")
+                        .HasColumnType("integer")
+                        .HasColumnName("changed");
+
+                    b.Property<DateTime>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<DateTime?>("DoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("done_at");
+
+                    b.Property<int>("Leads")
+                        .HasColumnType("integer")
+                        .HasColumnName("leads");
+
+                    b.Property<int>("LeftAlone")
+                        .HasColumnType("integer")
+                        .HasColumnName("left_alone");
+
+                    b.Property<int>("Looked")
+                        .HasColumnType("integer")
+                        .HasColumnName("looked");
+
+                    b.Property<bool>("OwnOnly")
+                        .HasColumnType("boolean")
+                        .HasColumnName("own_only");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("RequestKey")
+                        .HasColumnType("text")
+                        .HasColumnName("request_key");
+
+                    b.Property<int>("Restored")
+                        .HasColumnType("integer")
+                        .HasColumnName("restored");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Trouble")
+                        .HasColumnType("text")
+                        .HasColumnName("trouble");
+
+                    b.Property<DateTime?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("words");
+
+                    b.HasKey("Id")
+                        .HasName("pk_bulk_edit");
+
+                    b.HasIndex("CreatedAt")
+                        .IsDescending()
+                        .HasDatabaseName("ix_bulk_edit_created_at");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_bulk_edit_state")
+                        .HasFilter("state in ('doing', 'undoing')");
+
+                    b.HasIndex("PersonId", "RequestKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_bulk_edit_person_id_request_key")
+                        .HasFilter("request_key is not null");
+
+                    b.ToTable("bulk_edit", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Bulk.BulkLeadRow", b =>
+                {
+                    b.Property<Guid>("BulkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("bulk_id");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<string>("Kept")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("kept");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("Outcome")
+                        .HasColumnType("text")
+                        .HasColumnName("outcome");
+
+                    b.Property<bool?>("Restored")
+                        .HasColumnType("boolean")
+                        .HasColumnName("restored");
+
+                    b.Property<string>("Why")
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("BulkId", "Position")
+                        .HasName("pk_bulk_lead");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_bulk_lead_lead_id");
+
+                    b.ToTable("bulk_lead", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Leads.Lead", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1714,6 +1969,14 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("delivery_id");
 
+                    b.Property<string>("Detail")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("detail");
+
+                    b.Property<DateTime?>("EditedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("edited_at");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1727,10 +1990,27 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
+                    b.Property<bool>("Pinned")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("boolean")
+                        .HasDefaultValue(false)
+                        .HasColumnName("pinned");
+
+                    b.Property<DateTime?>("RemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("removed_at");
+
                     b.Property<string>("Text")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("text");
+
+                    b.Property<string>("Was")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("was")
+                        .HasDefaultValueSql("'[]'::jsonb");
 
                     b.HasKey("Id")
                         .HasName("pk_story_entry");
@@ -1776,9 +2056,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("lead_id");
 
+                    b.Property<Guid?>("NextId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("next_id");
+
                     b.Property<Guid>("OwnerId")
                         .HasColumnType("uuid")
                         .HasColumnName("owner_id");
+
+                    b.Property<string>("Repeat")
+                        .HasColumnType("text")
+                        .HasColumnName("repeat");
 
                     b.Property<string>("Subject")
                         .IsRequired()
@@ -2166,6 +2454,22 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("turn", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Search.SearchWord", b =>
+                {
+                    b.Property<string>("Word")
+                        .HasColumnType("text")
+                        .HasColumnName("word");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("integer")
+                        .HasColumnName("count");
+
+                    b.HasKey("Word")
+                        .HasName("pk_search_word");
+
+                    b.ToTable("search_word", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Setup.Edition", b =>
                 {
                     b.Property<Guid>("Id")
@@ -2282,6 +2586,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("away_until");
 
+                    b.Property<byte[]>("CalendarHash")
+                        .HasColumnType("bytea")
+                        .HasColumnName("calendar_hash");
+
                     b.Property<int>("Capacity")
                         .HasColumnType("integer")
                         .HasColumnName("capacity");
@@ -2368,6 +2676,11 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasKey("Id")
                         .HasName("pk_person");
+
+                    b.HasIndex("CalendarHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_person_calendar_hash")
+                        .HasFilter("calendar_hash is not null");
 
                     b.HasIndex("NormalizedEmail")
                         .HasDatabaseName("EmailIndex");
@@ -2498,6 +2811,16 @@ namespace DapperLantern.App.Data.Migrations
                         .HasName("pk_person_token");
 
                     b.ToTable("person_token", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Bulk.BulkLeadRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Leads.Bulk.BulkEdit", null)
+                        .WithMany()
+                        .HasForeignKey("BulkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_bulk_lead_bulk_edit_bulk_id");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<System.Guid>", b =>

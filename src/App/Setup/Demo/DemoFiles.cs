@@ -31,6 +31,9 @@ public sealed record DemoReach(int DaysAgo, int Sent, int Opened, int Clicked, i
 
 public sealed record DemoSource(string Key, string Name, string Channel, string EventKind, string? Campaign);
 
+/// <summary>Something that is taken along to meetings.</summary>
+public sealed record DemoResource(string Key, string Name);
+
 public sealed record DemoTag(string Key, string Name, string Group, string Colour);
 
 /// <param name="Kind">person or domain.</param>
@@ -51,7 +54,8 @@ public sealed record DemoSetup(
     IReadOnlyList<string> LostReasons,
     IReadOnlyList<DemoTag> Tags,
     Campaigns.TagConvention TagConvention,
-    IReadOnlyList<DemoBarred> Barred
+    IReadOnlyList<DemoBarred> Barred,
+    IReadOnlyList<DemoResource> Resources
 )
 {
     private const int DaysAfter = 14;

@@ -76,6 +76,7 @@ public sealed class DemoLoader(
         await transaction.CommitAsync();
         await DropLists(connection, folder, now);
         await RunClocksOut(connection, now);
+        await PlanMeetings(connection, setup, now);
         await connection.ExecuteAsync("update outbox set sent_at = created_at");
         await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
@@ -245,6 +246,29 @@ public sealed class DemoLoader(
             "update lead set clock_due_at = @due where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
             new { due = now.AddMinutes(50) }
         );
+
+    // Some meetings, one of them over with nothing said of it yet; and something to do today for everybody who works leads.
+    private static async Task PlanMeetings(NpgsqlConnection connection, DemoSetup setup, DateTime now)
+    {
+        await connection.ExecuteAsync("insert into resource (key, name, retired) values (@Key, @Name, false)", setup.Resources);
+        await connection.ExecuteAsync(
+            """
+            insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
+              select gen_random_uuid(), l.id, s.at, s.at + interval '90 minutes', (array['Site survey', 'Look at the pens', 'Talk about the offer'])[1 + l.n % 3], coalesce(l.city, ''),
+                'See where a buoy could be moored', array[concat_ws(' ', l.first_name, l.last_name)], array[l.owner_id], l.owner_id, 1
+              from (select *, row_number() over (order by number)::int - 1 as n from (select * from lead where state in ('in_work', 'qualified') and owner_id is not null order by number desc limit 14) x) l
+              cross join lateral (select date_trunc('day', @now::timestamptz) + (l.n - 1) * interval '1 day' + interval '9 hours' + (l.n % 4) * interval '105 minutes' as at) s;
+            insert into booking (meeting_id, resource_key, starts_at, ends_at)
+              select m.id, @first, m.starts_at, m.ends_at from (select *, row_number() over (order by starts_at) as n from meeting) m where m.n % 3 = 1;
+            insert into task (id, lead_id, owner_id, subject, due_at, repeat)
+              select gen_random_uuid(), l.id, l.owner_id, (array['Send the price guide', 'Ask about the mooring', 'Call about the trial'])[1 + l.n % 3], date_trunc('day', @now::timestamptz) + (8 + l.n % 8) * interval '1 hour',
+                case when l.n % 3 = 0 then '1w' end
+              from (select *, row_number() over (partition by owner_id order by number desc)::int as n from lead where state in ('in_work', 'qualified') and owner_id is not null) l where l.n <= 4;
+            """,
+            new { now, first = setup.Resources[0].Key }
+        );
+        await FollowUps.Refresh(connection, [.. await connection.QueryAsync<Guid>("select id from lead where owner_id is not null")]);
+    }
 
     // One list is taken in and left rows to mend; another waits in the sieve.
     private async Task DropLists(NpgsqlConnection connection, string folder, DateTime now)

@@ -1,0 +1,29 @@
+using Dapper;
+using Npgsql;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>A lock that belongs to a database connection: free again the moment its process or connection is gone, so that whoever claims it goes on where another stopped.</summary>
+public static class SessionLock
+{
+    /// <summary>Key of a record's lock. The first half of the id is time; the second is chance.</summary>
+    public static long KeyOf(Guid id) => BitConverter.ToInt64(id.ToByteArray(), 8);
+
+    /// <summary>Works under a lock. False, and nothing is done, where somebody else has it.</summary>
+    public static async Task<bool> With(NpgsqlConnection connection, long key, Func<Task> work)
+    {
+        if (!await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@key)", new { key }))
+            return false;
+        try
+        {
+            await work();
+            return true;
+        }
+        finally
+        {
+            // The connection goes back to a pool, so the lock must not wait for the connection's end.
+            if (connection.State == System.Data.ConnectionState.Open)
+                await connection.ExecuteAsync("select pg_advisory_unlock(@key)", new { key });
+        }
+    }
+}

@@ -1,0 +1,108 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <summary>Something dated.</summary>
+/// <param name="Kind">task, meeting, answer (a response clock) or wakes (a lead on hold).</param>
+/// <param name="Id">Of the task, meeting or lead.</param>
+/// <param name="Who">The name of the lead, or of the deal.</param>
+/// <param name="Until">Where it ends; null for a moment.</param>
+public sealed record FollowUpView(
+    string Kind,
+    Guid Id,
+    Guid? LeadId,
+    Guid? DealId,
+    string Subject,
+    string Who,
+    DateTime At,
+    DateTime? Until,
+    Guid OwnerId,
+    string Owner,
+    bool Done,
+    string? Repeat
+);
+
+/// <summary>What is dated in a period, and what is overdue.</summary>
+/// <param name="Overdue">Not done, and due before the period and before now; the longest waiting first, at most 100.</param>
+/// <param name="AllOverdue">How many there are.</param>
+public sealed record FollowUpsView(IReadOnlyList<FollowUpView> Items, IReadOnlyList<FollowUpView> Overdue, int AllOverdue);
+
+/// <summary>Follow-ups: a person's day, what is overdue, and the calendar.</summary>
+public static class FollowUpEndpoints
+{
+    private const int Most = 2000;
+    private const int MostOverdue = 100;
+    private static readonly TimeSpan LongestPeriod = TimeSpan.FromDays(62);
+
+    // Everything dated of one person, or of all (@who null).
+    private const string Dated = """
+        select 'task' as kind, t.id, t.lead_id, t.deal_id, t.subject, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, d.name, '') as who,
+          t.due_at as at, null::timestamptz as until, t.owner_id, p.display_name as owner, t.done_at is not null as done, t.repeat
+          from task t join person p on p.id = t.owner_id left join lead l on l.id = t.lead_id left join deal d on d.id = t.deal_id
+          where t.due_at >= @from and t.due_at < @to and (@who::uuid is null or t.owner_id = @who)
+        union all
+        select 'meeting', m.id, m.lead_id, null, m.subject, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, ''), m.starts_at, m.ends_at, x.person, p.display_name,
+          m.result is not null, null
+          from meeting m join lead l on l.id = m.lead_id cross join lateral unnest(case when cardinality(m.people) = 0 then array[m.made_by] else m.people end) x(person) join person p on p.id = x.person
+          where m.cancelled_at is null and m.starts_at < @to and m.ends_at >= @from and (@who::uuid is null or x.person = @who)
+        union all
+        select 'wakes', l.id, l.id, null, 'Wakes from being on hold', coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, ''), l.wake_at, null, l.owner_id, p.display_name, false, null
+          from lead l join person p on p.id = l.owner_id where l.wake_at >= @from and l.wake_at < @to and (@who::uuid is null or l.owner_id = @who)
+        """;
+
+    public static void MapFollowUps(this IEndpointRouteBuilder api) =>
+        api.MapGet("/follow-ups", Read).Requires(Act.SeeLeads).WithTags("Follow-ups").WithSummary("What is dated in a period, and what is overdue");
+
+    // Who works only their own sees only their own.
+    private static async Task<Results<Ok<FollowUpsView>, ProblemHttpResult>> Read(DateTime from, DateTime to, string? who, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        if (to <= from || to - from > LongestPeriod)
+            return Trouble.Invalid("period-range", "A period has up to 62 days.", "to");
+        Guid? whose =
+            who == "all" && !Permissions.OwnOnly(user.Role()) ? null
+            : Guid.TryParse(who, out var other) && !Permissions.OwnOnly(user.Role()) ? other
+            : user.Id();
+        var connection = await db.Connection();
+        var (now, start) = (clock.UtcNow(), from.ToUniversalTime());
+        var until = start < now ? start : now;
+        var items = await Of(connection, start, to.ToUniversalTime(), whose);
+        var overdue = (
+            await connection.QueryAsync<FollowUpView>(
+                $"select * from ({Dated}) x where kind = 'task' and not done order by at limit {MostOverdue}",
+                new
+                {
+                    from = DateTime.UnixEpoch,
+                    to = until,
+                    who = whose,
+                }
+            )
+        ).ToList();
+        var all =
+            overdue.Count < MostOverdue
+                ? overdue.Count
+                : await connection.QuerySingleAsync<int>(
+                    "select count(*)::int from task where done_at is null and due_at < @until and (@whose::uuid is null or owner_id = @whose)",
+                    new { until, whose }
+                );
+        return TypedResults.Ok(new FollowUpsView(items, overdue, all));
+    }
+
+    /// <summary>What is dated in a period, in order.</summary>
+    public static async Task<List<FollowUpView>> Of(NpgsqlConnection connection, DateTime from, DateTime to, Guid? who) =>
+        (
+            await connection.QueryAsync<FollowUpView>(
+                $"select * from ({Dated}) x order by at, id limit {Most}",
+                new
+                {
+                    from,
+                    to,
+                    who,
+                }
+            )
+        ).ToList();
+}

@@ -1,0 +1,300 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <param name="People">Of ours.</param>
+/// <param name="Guests">Of theirs, as written.</param>
+/// <param name="Resources">Keys of what is taken along.</param>
+public sealed record MeetingWrite(
+    string Subject,
+    DateTime StartsAt,
+    DateTime EndsAt,
+    string Place = "",
+    string Goal = "",
+    IReadOnlyList<Guid>? People = null,
+    IReadOnlyList<string>? Guests = null,
+    IReadOnlyList<string>? Resources = null
+);
+
+/// <param name="Satisfaction">How satisfied the customer was, 1 to 5.</param>
+public sealed record MeetingResult(string Result, int? Satisfaction = null);
+
+/// <summary>A meeting as its lead shows it.</summary>
+public sealed record MeetingView(
+    Guid Id,
+    int Version,
+    string Subject,
+    DateTime StartsAt,
+    DateTime EndsAt,
+    string Place,
+    string Goal,
+    IReadOnlyList<Guid> People,
+    IReadOnlyList<string> PeopleNames,
+    IReadOnlyList<string> Guests,
+    IReadOnlyList<string> Resources,
+    string? Result,
+    int? Satisfaction,
+    bool Cancelled
+);
+
+/// <summary>Something that can be taken along.</summary>
+public sealed record ResourceView(string Key, string Name, bool Retired);
+
+/// <summary>Meetings and visits, and what is taken along to them: a thing is at one place at a time, which the database holds.</summary>
+public static class MeetingEndpoints
+{
+    private const int LongestLine = 200;
+    private const int LongestText = 4000;
+    private const int MostGuests = 30;
+    private static readonly TimeSpan Longest = TimeSpan.FromDays(14);
+
+    public static void MapMeetings(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Follow-ups");
+        work.MapPost("/leads/{id:guid}/meetings", Plan).WithSummary("Plan a meeting or visit");
+        work.MapPut("/meetings/{id:guid}", Change).WithSummary("Change a meeting (If-Match)");
+        work.MapPut("/meetings/{id:guid}/result", Conclude).WithSummary("Record what came of a meeting");
+        work.MapDelete("/meetings/{id:guid}", Cancel).WithSummary("Call a meeting off");
+        api.MapGet("/resources", Resources).Requires(Act.SeeLeads).WithTags("Follow-ups").WithSummary("What can be taken along");
+        api.MapPut("/resources/{key}", KeepResource).Requires(Act.SetUp).WithTags("Follow-ups").WithSummary("Add, rename or retire what can be taken along");
+    }
+
+    /// <summary>A lead's meetings, the latest first.</summary>
+    public static async Task<List<MeetingView>> Of(NpgsqlConnection connection, Guid lead)
+    {
+        var names = (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+        var rows = (await connection.QueryAsync<MeetingRow>("select * from meeting where lead_id = @lead order by starts_at desc", new { lead })).ToList();
+        var booked = (
+            await connection.QueryAsync<(Guid Meeting, string Key)>(
+                "select meeting_id, resource_key from booking where meeting_id = any(@ids)",
+                new { ids = rows.Select(r => r.Id).ToArray() }
+            )
+        ).ToLookup(b => b.Meeting, b => b.Key);
+        return
+        [
+            .. rows.Select(m => new MeetingView(
+                m.Id,
+                m.Version,
+                m.Subject,
+                m.StartsAt,
+                m.EndsAt,
+                m.Place,
+                m.Goal,
+                m.People,
+                [.. m.People.Select(p => names.GetValueOrDefault(p, "somebody"))],
+                m.Guests,
+                [.. booked[m.Id].Order(StringComparer.Ordinal)],
+                m.Result,
+                m.Satisfaction,
+                m.CancelledAt is not null
+            )),
+        ];
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Plan(
+        Guid id,
+        MeetingWrite body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+            return no;
+        if (await Wrong(connection, body) is { } wrong)
+            return wrong;
+        var meeting = Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            """
+            insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
+            values (@meeting, @id, @from, @to, @subject, @place, @goal, @guests, @people, @me, 1)
+            """,
+            Written(body, meeting, user, id)
+        );
+        if (await Book(connection, meeting, body) is { } taken)
+            return taken;
+        await LeadEndpoints.Tell(connection, id, "meeting", $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}", user, clock.UtcNow());
+        await Settle(connection, id);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static object Written(MeetingWrite body, Guid meeting, ClaimsPrincipal user, Guid id) =>
+        new
+        {
+            id,
+            meeting,
+            me = user.Id(),
+            from = body.StartsAt.ToUniversalTime(),
+            to = body.EndsAt.ToUniversalTime(),
+            subject = body.Subject.Trim(),
+            place = body.Place.Trim(),
+            goal = body.Goal.Trim(),
+            guests = (body.Guests ?? []).Select(FieldReader.Clean).Where(g => g.Length > 0).ToArray(),
+            people = (body.People ?? []).Distinct().ToArray(),
+        };
+
+    // A meeting ahead is a next step too.
+    private static async Task Settle(NpgsqlConnection connection, Guid lead)
+    {
+        await FollowUps.Refresh(connection, [lead]);
+        await LeadLive.Changed(connection, lead);
+    }
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, MeetingWrite body)
+    {
+        if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestLine })
+            return Trouble.Invalid("subject-missing", $"Say what the meeting is, in up to {LongestLine} letters.", "subject");
+        if (body.EndsAt <= body.StartsAt || body.EndsAt - body.StartsAt > Longest || body.StartsAt.Year is < 2000 or > 2100)
+            return Trouble.Invalid("moment-range", "It ends after it begins, and lasts at most two weeks.", "endsAt");
+        if (
+            body.Place.Length > LongestLine
+            || body.Goal.Length > LongestText
+            || (body.Guests ?? []) is var guests && (guests.Count > MostGuests || guests.Any(g => g.Length > LongestLine))
+        )
+            return Trouble.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
+        var people = (body.People ?? []).Distinct().ToArray();
+        if (await connection.QuerySingleAsync<int>("select count(*)::int from person where id = any(@people)", new { people }) != people.Length)
+            return Trouble.Invalid("person-unknown", "Choose people of ours.", "people");
+        var resources = (body.Resources ?? []).Distinct().ToArray();
+        return await connection.QuerySingleAsync<int>("select count(*)::int from resource where key = any(@resources) and not retired", new { resources }) != resources.Length
+            ? Trouble.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
+            : null;
+    }
+
+    // Two who take the same thing at once: the database lets one.
+    private static async Task<ProblemHttpResult?> Book(NpgsqlConnection connection, Guid meeting, MeetingWrite body)
+    {
+        try
+        {
+            await connection.ExecuteAsync(
+                "delete from booking where meeting_id = @meeting; insert into booking (meeting_id, resource_key, starts_at, ends_at) select @meeting, key, @from, @to from unnest(@keys) key",
+                new
+                {
+                    meeting,
+                    keys = (body.Resources ?? []).Distinct().ToArray(),
+                    from = body.StartsAt.ToUniversalTime(),
+                    to = body.EndsAt.ToUniversalTime(),
+                }
+            );
+            return null;
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.ExclusionViolation)
+        {
+            return Trouble.Conflict("resource-taken", "Something you want to take along is at another meeting then. Choose another time, or go without.");
+        }
+    }
+
+    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    {
+        var meeting = await connection.QuerySingleOrDefaultAsync<MeetingRow>("select * from meeting where id = @id for update", new { id });
+        if (meeting is null)
+            return (null, Trouble.NotFound("meeting"));
+        return (meeting, await LeadEndpoints.WhyNot(connection, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? Trouble.Stale() : null));
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, MeetingWrite body, HttpRequest request, ClaimsPrincipal user, LanternDb db)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (meeting, no) = await Hold(connection, id, user, request.Version());
+        if ((no ?? await Wrong(connection, body)) is { } wrong)
+            return wrong;
+        await connection.ExecuteAsync(
+            """
+            update meeting set starts_at = @from, ends_at = @to, subject = @subject, place = @place, goal = @goal, guests = @guests, people = @people, cancelled_at = null,
+              version = version + 1 where id = @meeting
+            """,
+            Written(body, id, user, meeting!.LeadId)
+        );
+        if (await Book(connection, id, body) is { } taken)
+            return taken;
+        await Settle(connection, meeting.LeadId);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Conclude(Guid id, MeetingResult body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        if (body.Satisfaction is < 1 or > 5)
+            return Trouble.Invalid("satisfaction-range", "Satisfaction goes from 1 to 5.", "satisfaction");
+        if ((body.Result ?? "").Trim() is not { Length: > 0 and <= LongestText })
+            return Trouble.Invalid("text-missing", "Say what came of it.", "result");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (meeting, no) = await Hold(connection, id, user, null);
+        if (no is not null)
+            return no;
+        var result = body.Result!.Trim();
+        await connection.ExecuteAsync(
+            "update meeting set result = @result, satisfaction = @Satisfaction, version = version + 1 where id = @id",
+            new
+            {
+                id,
+                result,
+                body.Satisfaction,
+            }
+        );
+        // Said once in the story; a corrected result changes its line.
+        var text = $"{meeting!.Subject}: {result}{(body.Satisfaction is { } s ? $" (satisfaction {s} of 5)" : "")}";
+        var told = await connection.ExecuteAsync(
+            "update story_entry set text = @text where lead_id = @LeadId and kind = 'meeting' and detail->>'meeting' = @meeting",
+            new
+            {
+                text,
+                meeting.LeadId,
+                meeting = $"{id}",
+            }
+        );
+        if (told == 0)
+            await LeadEndpoints.Tell(connection, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
+        await Settle(connection, meeting.LeadId);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Cancel(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (meeting, no) = await Hold(connection, id, user, null);
+        if (no is not null)
+            return no;
+        await connection.ExecuteAsync(
+            "update meeting set cancelled_at = coalesce(cancelled_at, @now), version = version + 1 where id = @id; delete from booking where meeting_id = @id",
+            new { id, now = clock.UtcNow() }
+        );
+        await LeadEndpoints.Tell(connection, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
+        await Settle(connection, meeting.LeadId);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Ok<List<ResourceView>>> Resources(LanternDb db) =>
+        TypedResults.Ok((await (await db.Connection()).QueryAsync<ResourceView>("select key, name, retired from resource order by name")).ToList());
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepResource(string key, ResourceView body, LanternDb db)
+    {
+        if (key.Length > 60 || FieldReader.Clean(body.Name) is not { Length: > 0 and <= LongestLine } name)
+            return Trouble.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
+        await (await db.Connection()).ExecuteAsync(
+            "insert into resource (key, name, retired) values (@key, @name, @Retired) on conflict (key) do update set name = excluded.name, retired = excluded.retired",
+            new
+            {
+                key,
+                name,
+                body.Retired,
+            }
+        );
+        return TypedResults.NoContent();
+    }
+}

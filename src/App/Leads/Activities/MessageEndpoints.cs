@@ -1,0 +1,162 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <param name="Template">Key of a template.</param>
+public sealed record DraftOrder(string Template);
+
+/// <summary>A message filled from a template, to be looked over.</summary>
+/// <param name="Missing">Labels of facts the template names and nobody knows.</param>
+/// <param name="MayNot">Why they must not be written to for this; null when they may.</param>
+public sealed record DraftView(string? To, string Subject, string Text, IReadOnlyList<string> Missing, string? MayNot);
+
+/// <param name="Id">Chosen by the writer, so that a message sent twice goes once.</param>
+/// <param name="Template">The template it was made from, whose purpose of consent is checked again; null for a message of one's own.</param>
+public sealed record MessageWrite(Guid Id, string Subject, string Text, string? Template = null);
+
+/// <summary>A message of the outbox.</summary>
+/// <param name="SentAt">When it left; null while it waits.</param>
+public sealed record SentView(Guid Id, string To, string Subject, string Text, DateTime CreatedAt, DateTime? SentAt, int Tries, Guid? LeadId);
+
+/// <summary>Messages to a lead: filled from a template, looked over, sent through the outbox; never to whom we must not write.</summary>
+public static class MessageEndpoints
+{
+    private const int LongestSubject = 200;
+    private const int MostTemplates = 60;
+    private const int Shown = 200;
+
+    public static void MapMessages(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Messages");
+        work.MapGet("/message-templates", Templates).WithSummary("Templates of messages");
+        work.MapPost("/leads/{id:guid}/messages/draft", Draft).WithSummary("Fill a template with a lead's facts");
+        work.MapPost("/leads/{id:guid}/messages", Send).WithSummary("Send a message to a lead");
+        var setUp = api.MapGroup("").Requires(Act.SetUp).WithTags("Messages");
+        setUp.MapPut("/message-templates", KeepTemplates).WithSummary("Change the templates");
+        setUp.MapGet("/outbox", Sent).WithSummary("What was sent, and what waits to be");
+    }
+
+    private static async Task<Ok<IReadOnlyList<MessageTemplate>>> Templates(LanternDb db) => TypedResults.Ok(await MessageTemplates.All(await db.Connection()));
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, Installation installation)
+    {
+        if (body.Count > MostTemplates || body.DistinctBy(t => t.Key).Count() != body.Count)
+            return Trouble.Invalid("templates-unfit", $"There are up to {MostTemplates} templates, each with a key of its own.", "templates");
+        foreach (var template in body)
+            if ((Unfit(template, installation) ?? MessageTemplates.Wrong(template, installation.Catalogue)) is { } words)
+                return Trouble.Invalid("template-unfit", words, "templates");
+        await MessageTemplates.Keep(await db.Connection(), body);
+        return TypedResults.NoContent();
+    }
+
+    private static string? Unfit(MessageTemplate template, Installation installation) =>
+        LengthOf(template.Label) is 0 or > LongestSubject || LengthOf(template.Subject) is 0 or > LongestSubject || template.Text.Trim().Length is 0 or > LeadEndpoints.LongestNote
+            ? "A template has a name, a subject and a text."
+        : template.Purpose is not null && installation.ConsentPurposes.All(p => p.Key != template.Purpose) ? $"“{template.Purpose}” is no purpose of consent we ask for."
+        : null;
+
+    private static int LengthOf(string? text) => FieldReader.Clean(text).Length;
+
+    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        if (await LeadStore.Load(connection, id, installation.Catalogue) is not { } facts)
+            return Trouble.NotFound("lead");
+        if ((await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
+            return Trouble.NotFound("template");
+        var me = await connection.QuerySingleAsync<string>("select display_name from person where id = @me", new { me = user.Id() });
+        var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
+        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(connection, facts, template.Purpose, installation)));
+    }
+
+    // Consent is looked up each time: it may have been withdrawn since the draft.
+    private static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, Installation installation)
+    {
+        if (facts.Text("email") is null)
+            return "No mail address is known.";
+        var keys = PersonKeys.Of(facts);
+        var book = await ConsentBook.Load(connection, [keys]);
+        if (book.IsBarred(keys))
+            return "They are on the list of whom not to contact.";
+        if (purpose is null)
+            return null;
+        var label = installation.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
+        return book.StateOf(keys, purpose) switch
+        {
+            "given" => null,
+            "withdrawn" => $"They withdrew their consent to this: {label}.",
+            _ => $"Their consent to this is not known: {label}.",
+        };
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Send(
+        Guid id,
+        MessageWrite body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        var subject = FieldReader.Clean(body.Subject);
+        if (subject.Length is 0 or > LongestSubject)
+            return Trouble.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject");
+        if ((body.Text ?? "").Trim() is not { Length: > 0 and <= LeadEndpoints.LongestNote } text)
+            return Trouble.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+            return no;
+        var facts = (await LeadStore.Load(connection, id, installation.Catalogue))!;
+        var template = (await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template);
+        if (body.Template is not null && template is null)
+            return Trouble.NotFound("template");
+        if (await WhyNot(connection, facts, template?.Purpose, installation) is { } mayNot)
+            return Trouble.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
+        var now = clock.UtcNow();
+        var made = await connection.ExecuteAsync(
+            """
+            insert into outbox (id, kind, to_email, language, lead_id, subject, text, created_at, tries)
+            values (@message, 'message', @to, @language, @lead, @subject, @text, @now, 0) on conflict (id) do nothing
+            """,
+            new
+            {
+                message = body.Id,
+                lead = id,
+                to = facts.Text("email"),
+                language = facts.Text("language"),
+                subject,
+                text,
+                now,
+            }
+        );
+        if (made > 0)
+        {
+            await LeadEndpoints.Tell(connection, id, "message", $"{subject}\n{text}", user, now);
+            await LeadEndpoints.StopClock(connection, id, now);
+        }
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static async Task<Ok<List<SentView>>> Sent(LanternDb db) =>
+        TypedResults.Ok(
+            (
+                await (await db.Connection()).QueryAsync<SentView>(
+                    """
+                    select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.lead_id
+                    from outbox o left join person p on p.id = o.person_id order by o.created_at desc limit @Shown
+                    """,
+                    new { Shown }
+                )
+            ).ToList()
+        );
+}

@@ -1,0 +1,89 @@
+using System.Text.RegularExpressions;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using Fluid;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <summary>A message to be filled with a lead's facts.</summary>
+/// <param name="Purpose">Key of the purpose of consent it needs; null for an answer to what they asked.</param>
+/// <param name="Subject">With fields as {{ first_name }}, {{ company }}; {{ me }} is whoever writes.</param>
+public sealed record MessageTemplate(string Key, string Label, string? Purpose, string Subject, string Text)
+{
+    /// <summary>As shipped; an installation may have its own.</summary>
+    public static IReadOnlyList<MessageTemplate> Usual { get; } =
+    [
+        new(
+            "thanks",
+            "Thank you for asking",
+            null,
+            "Your question about {{ wants | default: 'measuring water' }}",
+            "Dear {{ first_name | default: 'Sir or Madam' }} {{ last_name }},\n\nthank you for asking about {{ wants | default: 'measuring water' }}. I look after {{ company | default: 'you' }} here and will call you within a day.\n\nUntil then,\n{{ me }}"
+        ),
+        new(
+            "survey",
+            "Dates for a site survey",
+            null,
+            "A site survey{{ city | prepend: ' in ' }}",
+            "Dear {{ first_name }} {{ last_name }},\n\nwe would like to look at your water before we advise you. Would one of the next two weeks suit {{ company }}?\n\nKind regards\n{{ me }}"
+        ),
+        new(
+            "reading",
+            "Something worth reading",
+            "news",
+            "Bloom season: what others measure",
+            "Dear {{ first_name }} {{ last_name }},\n\nthe new guide for the bloom season is out, with three sites like yours. Shall I send it to {{ company }}?\n\nKind regards\n{{ me }}"
+        ),
+    ];
+}
+
+/// <summary>Fills templates. A field that is not known and has no default is said, not left as a hole.</summary>
+public static partial class MessageTemplates
+{
+    private const string Entry = "message-templates";
+    private const string Me = "me";
+    private static readonly FluidParser Parser = new();
+
+    public static async Task<IReadOnlyList<MessageTemplate>> All(NpgsqlConnection connection) =>
+        await SetupEntries.Read<List<MessageTemplate>>(connection, Entry) ?? MessageTemplate.Usual;
+
+    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Keep(connection, Entry, Json.Write(templates));
+
+    /// <summary>Why a template cannot be used; null when it can.</summary>
+    public static string? Wrong(MessageTemplate template, FieldCatalogue catalogue)
+    {
+        foreach (var text in new[] { template.Subject, template.Text })
+        {
+            if (!Parser.TryParse(text, out _, out var error))
+                return $"“{template.Label}” cannot be read: {error}";
+            foreach (var name in NamesIn(text))
+                if (name != Me && catalogue.Find(name) is null)
+                    return $"“{template.Label}” has a field “{name}” that no lead has.";
+        }
+        return null;
+    }
+
+    /// <summary>The subject and text for a lead, and the labels of what is missing in them.</summary>
+    public static async Task<(string Subject, string Text, IReadOnlyList<string> Missing)> Fill(MessageTemplate template, RecordValues facts, string me)
+    {
+        var values = new TemplateContext { CultureInfo = System.Globalization.CultureInfo.InvariantCulture };
+        values.SetValue(Me, me);
+        foreach (var (field, value) in facts.Known())
+            values.SetValue(field.Key, field.Show(value.ToString()));
+        var missing = MissingIn($"{template.Subject} {template.Text}").Where(n => n != Me && facts.Catalogue.Find(n) is { } f && !facts[f.Ordinal].IsKnown);
+        return (await Render(template.Subject, values), await Render(template.Text, values), [.. missing.Distinct().Select(n => facts.Catalogue[n].Label)]);
+    }
+
+    private static async Task<string> Render(string text, TemplateContext values) =>
+        Parser.TryParse(text, out var parsed, out _) ? (await parsed.RenderAsync(values)).Replace(" ,", ",", StringComparison.Ordinal).Trim() : text;
+
+    private static IEnumerable<string> NamesIn(string text) => Field().Matches(text).Select(m => m.Groups["name"].Value);
+
+    private static IEnumerable<string> MissingIn(string text) =>
+        Field().Matches(text).Where(m => !m.Groups["rest"].Value.Contains("default:", StringComparison.Ordinal)).Select(m => m.Groups["name"].Value);
+
+    [GeneratedRegex(@"\{\{-?\s*(?<name>\w+)(?<rest>[^}]*)\}\}")]
+    private static partial Regex Field();
+}

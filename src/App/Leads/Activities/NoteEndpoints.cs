@@ -1,0 +1,89 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <summary>What is null stays.</summary>
+public sealed record NoteChange(string? Text = null, bool? Pinned = null);
+
+/// <summary>Notes and calls in a story: corrected by who wrote them, pinned, removed and brought back. What a note said before is kept.</summary>
+public static class NoteEndpoints
+{
+    public static void MapNotes(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("/story/{id:guid}").Requires(Act.WorkLeads).WithTags("Leads");
+        work.MapPatch("", Change).WithSummary("Correct a note, or pin it");
+        work.MapDelete("", Remove).WithSummary("Remove a note");
+        work.MapPost("/restore", Restore).WithSummary("Bring a removed note back");
+    }
+
+    private static Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, NoteChange body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        var text = body.Text?.Trim();
+        if (text is { Length: 0 or > LeadEndpoints.LongestNote })
+            return Task.FromResult<Results<NoContent, ProblemHttpResult>>(
+                Trouble.Invalid("text-range", $"A note has 1 to {LeadEndpoints.LongestNote} letters; to have none, remove it.", "text")
+            );
+        return With(
+            id,
+            user,
+            db,
+            byWriter: text is not null,
+            connection =>
+                connection.ExecuteAsync(
+                    """
+                    update story_entry set pinned = coalesce(@Pinned, pinned), edited_at = case when @text::text is null or @text = text then edited_at else @now end,
+                      was = case when @text::text is null or @text = text then was else was || jsonb_build_object('text', text, 'until', @now::timestamptz) end, text = coalesce(@text, text)
+                    where id = @id
+                    """,
+                    new
+                    {
+                        id,
+                        text,
+                        body.Pinned,
+                        now = clock.UtcNow(),
+                    }
+                )
+        );
+    }
+
+    private static Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+        With(
+            id,
+            user,
+            db,
+            byWriter: true,
+            connection => connection.ExecuteAsync("update story_entry set removed_at = coalesce(removed_at, @now) where id = @id", new { id, now = clock.UtcNow() })
+        );
+
+    private static Task<Results<NoContent, ProblemHttpResult>> Restore(Guid id, ClaimsPrincipal user, LanternDb db) =>
+        With(id, user, db, byWriter: true, connection => connection.ExecuteAsync("update story_entry set removed_at = null where id = @id", new { id }));
+
+    // Who wrote it may change it, and who sets up; everybody who works the lead may pin it.
+    private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<NpgsqlConnection, Task> write)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var found = await connection.QuerySingleOrDefaultAsync<(Guid? Lead, Guid? Person, string Kind)?>(
+            "select lead_id, person_id, kind from story_entry where id = @id for update",
+            new { id }
+        );
+        if (found is not { Kind: "note" or "call" or "call_missed" } entry)
+            return Trouble.NotFound("note");
+        if (byWriter && entry.Person != user.Id() && !user.May(Act.SetUp))
+            return Trouble.NotYours();
+        if (entry.Lead is { } lead)
+        {
+            if (await LeadEndpoints.WhyNot(connection, lead, user, null) is { } no)
+                return no;
+            await LeadLive.Changed(connection, lead);
+        }
+        await write(connection);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+}

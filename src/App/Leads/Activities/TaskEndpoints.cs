@@ -1,0 +1,248 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Activities;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <param name="Owner">Who does it; whoever plans it, where null.</param>
+/// <param name="Repeat">"1w", "2m", "10d"; null for once.</param>
+public sealed record TaskWrite(string Subject, DateTime DueAt, Guid? Owner = null, string? Repeat = null);
+
+/// <summary>What a press on Done did.</summary>
+/// <param name="Next">The task that comes in its place, where it repeats.</param>
+public sealed record TaskDone(Guid? Next);
+
+/// <summary>Steps planned for a lead at once.</summary>
+public sealed record StepsOrder(string Plan);
+
+/// <summary>Next steps: planned, moved, done, taken back.</summary>
+public static class TaskEndpoints
+{
+    private const string PlansKey = "step-plans";
+    private const int LongestSubject = 200;
+    private const int MostSteps = 20;
+    private static readonly TimeSpan Farthest = TimeSpan.FromDays(5 * 366);
+
+    public static void MapTasks(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Follow-ups");
+        work.MapPost("/leads/{id:guid}/tasks", Plan).WithSummary("Plan a next step");
+        work.MapPost("/leads/{id:guid}/steps", PlanSteps).WithSummary("Plan the steps of a step plan");
+        work.MapPut("/tasks/{id:guid}", Change).WithSummary("Change a next step");
+        work.MapDelete("/tasks/{id:guid}", Drop).WithSummary("Drop a next step");
+        work.MapPost("/tasks/{id:guid}/done", Done).WithSummary("Mark a next step done; one that repeats comes again");
+        work.MapDelete("/tasks/{id:guid}/done", Reopen).WithSummary("Take that back");
+        work.MapGet("/step-plans", Plans).WithSummary("Steps that usually follow one another");
+        api.MapPut("/step-plans", KeepPlans).Requires(Act.SetUp).WithTags("Follow-ups").WithSummary("Change the step plans");
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Plan(Guid id, TaskWrite body, ClaimsPrincipal user, LanternDb db, LeadQueries queries, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+            return no;
+        if (await Wrong(connection, body, user, clock) is { } wrong)
+            return wrong;
+        await Write(connection, id, [(Guid.CreateVersion7(), body.Subject.Trim(), body.DueAt.ToUniversalTime(), body.Owner ?? user.Id(), body.Repeat)]);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(Guid Id, string Subject, DateTime Due, Guid Owner, string? Repeat)> tasks)
+    {
+        await connection.ExecuteAsync(
+            "insert into task (id, lead_id, owner_id, subject, due_at, repeat) select id, @lead, owner, subject, due, repeat from unnest(@ids, @owners, @subjects, @dues, @repeats) t(id, owner, subject, due, repeat)",
+            new
+            {
+                lead,
+                ids = tasks.Select(t => t.Id).ToArray(),
+                owners = tasks.Select(t => t.Owner).ToArray(),
+                subjects = tasks.Select(t => t.Subject).ToArray(),
+                dues = tasks.Select(t => t.Due).ToArray(),
+                repeats = tasks.Select(t => t.Repeat).ToArray(),
+            }
+        );
+        await FollowUps.Refresh(connection, [lead]);
+        await LeadLive.Changed(connection, lead);
+    }
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
+    {
+        if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestSubject })
+            return Trouble.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");
+        if (body.DueAt > clock.UtcNow() + Farthest || body.DueAt.Year < 2000)
+            return Trouble.Invalid("moment-range", "Choose a day within the next five years.", "dueAt");
+        if (body.Repeat is not null && Repeat.Read(body.Repeat) is null)
+            return Trouble.Invalid("repeat-unknown", "It repeats every 1 to 60 days, weeks or months.", "repeat");
+        if (body.Owner is { } owner && owner != user.Id())
+        {
+            if (Permissions.OwnOnly(user.Role()))
+                return Trouble.NotYours();
+            if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
+                return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+        }
+        return null;
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> PlanSteps(
+        Guid id,
+        StepsOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+            return no;
+        if ((await PlansOf(connection)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
+            return Trouble.NotFound("step plan");
+        var owner = await connection.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
+        var hours = (await LeadQueries.Hours(connection))[owner];
+        var now = clock.UtcNow().ToInstant();
+        await Write(
+            connection,
+            id,
+            [.. plan.Steps.Select(s => (Guid.CreateVersion7(), s.Subject, hours.After(now + Duration.FromDays(s.InDays), Duration.FromHours(1)).ToUtc(), owner, (string?)null))]
+        );
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    // Locks a task and its lead, and says why this person may not write it; null when they may.
+    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user)
+    {
+        var task = await connection.QuerySingleOrDefaultAsync<TaskRow>("select * from task where id = @id for update", new { id });
+        if (task is null)
+            return (null, Trouble.NotFound("task"));
+        if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
+            return (null, Trouble.NotYours());
+        return (task, null);
+    }
+
+    private static async Task Settle(NpgsqlConnection connection, TaskRow task)
+    {
+        if (task.LeadId is not { } lead)
+            return;
+        await FollowUps.Refresh(connection, [lead]);
+        await LeadLive.Changed(connection, lead);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, TaskWrite body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (task, no) = await Hold(connection, id, user);
+        if ((no ?? await Wrong(connection, body, user, clock)) is { } wrong)
+            return wrong;
+        await connection.ExecuteAsync(
+            "update task set subject = @subject, due_at = @due, owner_id = @owner, repeat = @Repeat where id = @id",
+            new
+            {
+                id,
+                body.Repeat,
+                subject = body.Subject.Trim(),
+                due = body.DueAt.ToUniversalTime(),
+                owner = body.Owner ?? task!.OwnerId,
+            }
+        );
+        await Settle(connection, task!);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Drop(Guid id, ClaimsPrincipal user, LanternDb db)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (task, no) = await Hold(connection, id, user);
+        if (no is not null)
+            return no;
+        await connection.ExecuteAsync("delete from task where id = @id", new { id });
+        await Settle(connection, task!);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Ok<TaskDone>, ProblemHttpResult>> Done(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (task, no) = await Hold(connection, id, user);
+        if (no is not null)
+            return no;
+        var now = clock.UtcNow();
+        // A second press does nothing more.
+        if (task!.DoneAt is not null)
+            return TypedResults.Ok(new TaskDone(task.NextId));
+        Guid? next = Repeat.Read(task.Repeat) is null ? null : Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            "update task set done_at = @now, next_id = @next where id = @id",
+            new
+            {
+                id,
+                now,
+                next,
+            }
+        );
+        if (next is not null)
+            await connection.ExecuteAsync(
+                "insert into task (id, lead_id, deal_id, contact_id, owner_id, subject, due_at, repeat) select @next, lead_id, deal_id, contact_id, owner_id, subject, @due, repeat from task where id = @id",
+                new
+                {
+                    id,
+                    next,
+                    due = await NextDue(connection, task, now),
+                }
+            );
+        await Settle(connection, task);
+        await transaction.CommitAsync();
+        return TypedResults.Ok(new TaskDone(next));
+    }
+
+    private static async Task<DateTime> NextDue(NpgsqlConnection connection, TaskRow task, DateTime now)
+    {
+        var zone = await connection.QuerySingleAsync<string>("select time_zone from person where id = @OwnerId", new { task.OwnerId });
+        return Repeat.Read(task.Repeat)!.Next(task.DueAt.ToInstant(), now.ToInstant(), LeadAsk.ZoneOf(zone)).ToUtc();
+    }
+
+    // The one that came in its place goes, unless it is done too.
+    private static async Task<Results<NoContent, ProblemHttpResult>> Reopen(Guid id, ClaimsPrincipal user, LanternDb db)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (task, no) = await Hold(connection, id, user);
+        if (no is not null)
+            return no;
+        await connection.ExecuteAsync("delete from task where id = @NextId and done_at is null; update task set done_at = null, next_id = null where id = @Id", task);
+        await Settle(connection, task!);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Ok<IReadOnlyList<StepPlan>>> Plans(LanternDb db) => TypedResults.Ok(await PlansOf(await db.Connection()));
+
+    private static async Task<IReadOnlyList<StepPlan>> PlansOf(NpgsqlConnection connection) => await SetupEntries.Read<List<StepPlan>>(connection, PlansKey) ?? StepPlan.Usual;
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepPlans(List<StepPlan> body, LanternDb db)
+    {
+        if (body.Count > MostSteps || body.Any(p => FieldReader.Clean(p.Label).Length == 0 || p.Key.Length is 0 or > 60 || p.Steps.Count is 0 or > MostSteps))
+            return Trouble.Invalid("plan-unfit", $"A step plan has a name and 1 to {MostSteps} steps.", "plans");
+        if (body.SelectMany(p => p.Steps).Any(s => s.InDays is < 0 or > 730 || FieldReader.Clean(s.Subject) is not { Length: > 0 and <= LongestSubject }))
+            return Trouble.Invalid("step-unfit", "Each step says what is to be done, and in how many days, 0 to 730.", "plans");
+        if (body.DistinctBy(p => p.Key).Count() != body.Count)
+            return Trouble.Invalid("plan-twice", "Two step plans have the same key.", "plans");
+        await SetupEntries.Keep(await db.Connection(), PlansKey, Json.Write(body));
+        return TypedResults.NoContent();
+    }
+}

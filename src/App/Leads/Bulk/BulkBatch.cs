@@ -1,0 +1,112 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Core.Matching;
+using DapperLantern.Core.Qualifying;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>A lead with everything an act upon many may look at.</summary>
+public sealed record BulkFound(int Number, KnownLead Known, BulkLead Now, DateTime? ClockStarted, DateTime? ClockDue, DateTime? WakeAt);
+
+/// <summary>Reads and writes leads of an act, a few hundred at a time.</summary>
+public sealed class BulkBatch(Installation installation, LeadMerging merging)
+{
+    /// <summary>Leads by their ids; those that are gone are left out.</summary>
+    /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>
+    /// <param name="hold">True to lock them, which requires a transaction.</param>
+    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold)
+    {
+        var known = await LeadStore.LoadMany(connection, ids, installation.Catalogue, hold);
+        var rows = await connection.QueryAsync<Row>(
+            $"""
+            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.qualification::text as qualification, {Has(act)} as has
+            from lead l where l.id = any(@ids)
+            """,
+            new
+            {
+                ids,
+                act.Key,
+                act.Response,
+            }
+        );
+        return rows.Where(r => known.ContainsKey(r.Id)).ToDictionary(r => r.Id, r => Found(known[r.Id], r, own));
+    }
+
+    private static BulkFound Found(KnownLead known, Row row, Guid? own)
+    {
+        var findings = row.Qualification == "{}" ? Qualification.Unknown : Json.Read<Qualification>(row.Qualification);
+        var now = new BulkLead(known.Facts, row.State, row.StateReason, row.WakeAt?.ToInstant(), row.OwnerId, findings, row.Has, own is null || row.OwnerId == own);
+        return new BulkFound(row.Number, known, now, row.ClockStartedAt, row.ClockDueAt, row.WakeAt);
+    }
+
+    private static string Has(BulkAct act) =>
+        act.Kind switch
+        {
+            BulkAct.Tag or BulkAct.Untag => "exists (select 1 from lead_tag t join tag g on g.key = t.tag_key where t.lead_id = l.id and (g.key = @Key or g.merged_into = @Key))",
+            BulkAct.Campaign => "exists (select 1 from campaign_response r where r.lead_id = l.id and r.campaign_key = @Key and r.response = @Response)",
+            _ => "false",
+        };
+
+    /// <summary>Writes a field of leads that were read locked, with the scores and keys that follow.</summary>
+    public async Task WriteFacts(NpgsqlConnection connection, IReadOnlyList<(KnownLead Lead, FieldValue Value, Provenance? From)> puts, FieldDefinition field, DateTime now)
+    {
+        foreach (var (lead, value, from) in puts)
+        {
+            (lead.Facts[field.Ordinal], lead.Changed) = (value, true);
+            if (from is null)
+                lead.Provenance.Remove(field.Key);
+            else
+                lead.Provenance[field.Key] = from;
+        }
+        var leads = puts.Select(p => p.Lead).ToList();
+        var ids = leads.Select(l => l.Id).ToArray();
+        await merging.Rescore(connection, leads, await LeadStore.EventsOf(connection, ids), now);
+        await LeadBulkUpdate.Write(connection, leads);
+        if (!Identity.Fields.Contains(field.Key))
+            return;
+        await TwinHunt.Ask(connection, "lead", ids);
+        await connection.ExecuteAsync("select nextval('people_change')");
+    }
+
+    /// <summary>The same line in the story of each.</summary>
+    public static Task Tell(NpgsqlConnection connection, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
+        connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, @kind, @text, @person from unnest(@ids) l",
+            new
+            {
+                ids,
+                now,
+                kind,
+                text,
+                person,
+            }
+        );
+
+    /// <summary>The kind of story line an act makes.</summary>
+    public static string StoryKind(BulkAct act) =>
+        act.Kind switch
+        {
+            BulkAct.Give => "routed",
+            BulkAct.Move => "state",
+            _ => "edited",
+        };
+
+    private sealed record Row
+    {
+        public Guid Id { get; init; }
+        public int Number { get; init; }
+        public string State { get; init; } = "";
+        public string? StateReason { get; init; }
+        public DateTime? WakeAt { get; init; }
+        public Guid? OwnerId { get; init; }
+        public DateTime? ClockStartedAt { get; init; }
+        public DateTime? ClockDueAt { get; init; }
+        public string Qualification { get; init; } = "{}";
+        public bool Has { get; init; }
+    }
+}

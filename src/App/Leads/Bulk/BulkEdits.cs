@@ -1,0 +1,199 @@
+using System.Globalization;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Bulk;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>A change as the preview shows it.</summary>
+public sealed record BulkSample(int Number, string Name, string Before, string After);
+
+/// <summary>Why leads are left as they are, and how many.</summary>
+public sealed record BulkReason(string Why, int Leads);
+
+/// <summary>What an order would do.</summary>
+/// <param name="Leads">All it is about.</param>
+/// <param name="Looked">So many were looked at; the first by number, where there are more.</param>
+/// <param name="Changed">Of those, so many would be changed.</param>
+/// <param name="Same">And so many are so already.</param>
+public sealed record BulkPreview(string Words, int Leads, int Looked, int Changed, int Same, IReadOnlyList<BulkReason> Left, IReadOnlyList<BulkSample> Samples);
+
+/// <summary>What was done to many leads.</summary>
+/// <param name="State">doing, done, undoing or undone.</param>
+/// <param name="Looked">Leads the work under way has looked at.</param>
+/// <param name="Left">Why leads were left as they are, or not restored.</param>
+public sealed record BulkEditView(
+    Guid Id,
+    string Words,
+    string By,
+    bool Mine,
+    string State,
+    DateTime CreatedAt,
+    int Leads,
+    int Looked,
+    int Changed,
+    int LeftAlone,
+    int Restored,
+    string? Trouble,
+    IReadOnlyList<BulkReason> Left
+);
+
+/// <summary>Previews, opens and reads what is done to many leads at once.</summary>
+public sealed class BulkEdits(Installation installation, BulkBatch batch, TimeProvider clock)
+{
+    private const int MostPreviewed = 5000;
+    private const int Samples = 6;
+    private const int Lately = 30;
+
+    /// <summary>What an order would do, told from its first leads. Nothing is written.</summary>
+    public async Task<BulkPreview> Preview(NpgsqlConnection connection, BulkOrdered order, ClaimsPrincipal user)
+    {
+        var now = clock.UtcNow();
+        var sql = new ConditionSql(installation.Catalogue, now);
+        var which = BulkOrders.Which(order, sql);
+        var all = await Count(connection, which, sql);
+        var field = order.Act.Kind == BulkAct.Fact ? installation.Catalogue[order.Act.Field!] : null;
+        var (changed, same, left, samples) = (0, 0, new Dictionary<string, int>(), new List<BulkSample>());
+        var people = await Names(connection);
+        foreach (var ids in (await First(connection, which, sql)).Chunk(BulkDoing.Batch))
+        {
+            var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false);
+            foreach (var lead in ids.Select(i => found.GetValueOrDefault(i)).OfType<BulkFound>())
+            {
+                var outcome = BulkChange.Decide(order.Act, field, lead.Now, now.ToInstant());
+                if (outcome.Verdict == BulkVerdict.Left)
+                    left[outcome.Why] = left.GetValueOrDefault(outcome.Why) + 1;
+                else if (outcome.Verdict == BulkVerdict.Same)
+                    same++;
+                else if (++changed <= Samples)
+                    samples.Add(Sample(order.Act, field, lead, outcome, changed - 1, people));
+            }
+        }
+        var reasons = left.OrderByDescending(l => l.Value).Select(l => new BulkReason(l.Key, l.Value)).ToList();
+        return new BulkPreview(order.Words, all, Math.Min(all, MostPreviewed), changed, same, reasons, samples);
+    }
+
+    private BulkSample Sample(BulkAct act, FieldDefinition? field, BulkFound lead, BulkOutcome outcome, int turn, Dictionary<Guid, string> people)
+    {
+        var (before, after) = act.Kind switch
+        {
+            BulkAct.Fact => (Shown(field!, lead.Known.Facts[field!.Ordinal]), Shown(field!, outcome.Value)),
+            BulkAct.Give => (NameOf(lead.Now.Owner), NameOf(act.To is { Length: > 0 } to ? to[turn % to.Length] : null)),
+            BulkAct.Move => (StateLabel(lead.Now.State), StateLabel(act.State!)),
+            _ => ("", ""),
+        };
+        return new BulkSample(lead.Number, LeadRecord.NameOf(lead.Known.Facts), before, after);
+
+        string NameOf(Guid? owner) => owner is { } id ? people.GetValueOrDefault(id, "somebody") : "no owner";
+    }
+
+    private static string StateLabel(string state) => LeadState.Choices.FirstOrDefault(c => c.Key == state)?.Label ?? state;
+
+    private static string Shown(FieldDefinition field, FieldValue value) =>
+        !value.IsKnown ? "blank"
+        : field.Type == FieldType.Date ? value.Moment.ToUtc().ToString("d MMM yyyy", CultureInfo.InvariantCulture)
+        : field.Show(value.ToString());
+
+    private static async Task<Dictionary<Guid, string>> Names(NpgsqlConnection connection) =>
+        (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+
+    private static async Task<int> Count(NpgsqlConnection connection, string which, ConditionSql sql)
+    {
+        await using var command = new NpgsqlCommand($"select count(*)::int from lead l where {which}", connection);
+        sql.AddTo(command);
+        return (int)(await command.ExecuteScalarAsync())!;
+    }
+
+    private static async Task<List<Guid>> First(NpgsqlConnection connection, string which, ConditionSql sql)
+    {
+        await using var command = new NpgsqlCommand($"select l.id from lead l where {which} order by l.number limit {MostPreviewed}", connection);
+        sql.AddTo(command);
+        var ids = new List<Guid>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+            ids.Add(row.GetGuid(0));
+        return ids;
+    }
+
+    /// <summary>Keeps an order with its leads frozen, to be done in the background. A request sent twice gives the same id.</summary>
+    /// <param name="key">By which a repeated request is known; null for none.</param>
+    public async Task<Guid> Open(NpgsqlConnection connection, BulkOrdered order, ClaimsPrincipal user, string? key)
+    {
+        var (now, id) = (clock.UtcNow(), Guid.CreateVersion7());
+        var mine = new
+        {
+            id,
+            me = user.Id(),
+            act = Json.Write(order.Act),
+            order.Words,
+            order.OwnOnly,
+            key,
+            now,
+        };
+        var made = await connection.ExecuteAsync(
+            """
+            insert into bulk_edit (id, person_id, act, words, own_only, state, request_key, created_at, leads, looked, changed, left_alone, restored, tries)
+            values (@id, @me, @act::jsonb, @Words, @OwnOnly, 'doing', @key, @now, 0, 0, 0, 0, 0, 0) on conflict (person_id, request_key) where request_key is not null do nothing
+            """,
+            mine
+        );
+        if (made == 0)
+            return await connection.QuerySingleAsync<Guid>("select id from bulk_edit where person_id = @me and request_key = @key", mine);
+        var sql = new ConditionSql(installation.Catalogue, now);
+        var bulk = sql.Parameter(id, NpgsqlTypes.NpgsqlDbType.Uuid);
+        await using var command = new NpgsqlCommand(
+            $"""
+            with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {bulk}, row_number() over (order by l.number), l.id from lead l where {BulkOrders.Which(
+                order,
+                sql
+            )} returning 1)
+            update bulk_edit set leads = (select count(*) from frozen) where id = {bulk}
+            """,
+            connection
+        );
+        sql.AddTo(command);
+        await command.ExecuteNonQueryAsync();
+        return id;
+    }
+
+    /// <summary>One, or the latest: everybody's for who may give leads, else one's own.</summary>
+    public static async Task<List<BulkEditView>> List(NpgsqlConnection connection, ClaimsPrincipal user, Guid? id = null)
+    {
+        var edits = (
+            await connection.QueryAsync<(BulkEdit Edit, string By)>(
+                $"""
+                select b.*, p.display_name as by from bulk_edit b join person p on p.id = b.person_id
+                where (@all or b.person_id = @me) and (@id::uuid is null or b.id = @id) order by b.created_at desc limit {Lately}
+                """,
+                [typeof(BulkEdit), typeof(string)],
+                o => ((BulkEdit)o[0], (string)o[1]),
+                new
+                {
+                    id,
+                    me = user.Id(),
+                    all = user.May(Act.GiveLeads),
+                },
+                splitOn: "by"
+            )
+        ).ToList();
+        var reasons = (
+            await connection.QueryAsync<(Guid Bulk, string Why, int Leads)>(
+                "select bulk_id, why, count(*)::int from bulk_lead where bulk_id = any(@ids) and why is not null group by 1, 2 order by 3 desc",
+                new { ids = edits.Select(e => e.Edit.Id).ToArray() }
+            )
+        ).ToLookup(r => r.Bulk, r => new BulkReason(r.Why, r.Leads));
+        return [.. edits.Select(e => View(e.Edit, e.By, user, [.. reasons[e.Edit.Id]]))];
+    }
+
+    private static BulkEditView View(BulkEdit e, string by, ClaimsPrincipal user, List<BulkReason> left) =>
+        new(e.Id, e.Words, by, e.PersonId == user.Id(), e.State, e.CreatedAt, e.Leads, e.Looked, e.Changed, e.LeftAlone, e.Restored, e.Trouble, left);
+
+    /// <summary>Orders the undoing. False when there is nothing to undo.</summary>
+    public static async Task<bool> Undo(NpgsqlConnection connection, Guid id) =>
+        await connection.ExecuteAsync("update bulk_edit set state = 'undoing', looked = 0, tries = 0 where id = @id and state = 'done'", new { id }) > 0;
+}

@@ -1,0 +1,70 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>Many leads at once, over HTTP. What an act needs beside seeing leads is decided with the act: see <see cref="BulkOrders"/>.</summary>
+public static class BulkEndpoints
+{
+    private const int LongestKey = 200;
+
+    public static void MapBulk(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/bulk-edits").Requires(Act.SeeLeads).WithTags("Leads");
+        group.MapGet("", List).WithSummary("What was done to many leads lately");
+        group.MapGet("/{id:guid}", One).WithSummary("How far one is");
+        group.MapPost("/preview", Preview).WithSummary("What an order would do");
+        group.MapPost("", Order).WithSummary("Do something to many leads (Idempotency-Key)");
+        group.MapPost("/{id:guid}/undo", Undo).WithSummary("Take back what was done");
+    }
+
+    private static async Task<Ok<List<BulkEditView>>> List(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok(await BulkEdits.List(await db.Connection(), user));
+
+    private static async Task<Results<Ok<BulkEditView>, ProblemHttpResult>> One(Guid id, ClaimsPrincipal user, LanternDb db) =>
+        (await BulkEdits.List(await db.Connection(), user, id)).FirstOrDefault() is { } found ? TypedResults.Ok(found) : Trouble.NotFound("order");
+
+    private static async Task<Results<Ok<BulkPreview>, ProblemHttpResult>> Preview(BulkOrder body, ClaimsPrincipal user, LanternDb db, BulkOrders orders, BulkEdits edits)
+    {
+        var connection = await db.Connection();
+        var (order, wrong) = await orders.Check(connection, body, user);
+        return wrong is not null ? wrong : TypedResults.Ok(await edits.Preview(connection, order!, user));
+    }
+
+    private static async Task<Results<Accepted<BulkEditView>, ProblemHttpResult>> Order(
+        BulkOrder body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        BulkOrders orders,
+        BulkEdits edits,
+        BulkRunner runner
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (order, wrong) = await orders.Check(connection, body, user);
+        if (wrong is not null)
+            return wrong;
+        var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? given : null;
+        var id = await edits.Open(connection, order!, user, key);
+        await transaction.CommitAsync();
+        runner.Wake();
+        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(connection, user, id))[0]);
+    }
+
+    private static async Task<Results<Accepted<BulkEditView>, ProblemHttpResult>> Undo(Guid id, ClaimsPrincipal user, LanternDb db, BulkRunner runner)
+    {
+        var connection = await db.Connection();
+        if ((await BulkEdits.List(connection, user, id)).FirstOrDefault() is not { } found)
+            return Trouble.NotFound("order");
+        if (!found.Mine && !user.May(Act.SetUp))
+            return Trouble.NotYours();
+        if (!await BulkEdits.Undo(connection, id))
+            return Trouble.Conflict("not-done", found.State == BulkEdit.Undone ? "This is taken back already." : "This is still being worked on.");
+        runner.Wake();
+        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(connection, user, id))[0]);
+    }
+}

@@ -1,0 +1,141 @@
+using System.Collections.Immutable;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Bulk;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>Orders something for several leads: exactly one of <see cref="Leads"/> and <see cref="Where"/> says which.</summary>
+/// <param name="Leads">These, up to 5 000.</param>
+/// <param name="Where">All a condition holds of, as JSON in the condition language.</param>
+/// <param name="View">The fixed view in which one works, where it lets one do more than one's role.</param>
+public sealed record BulkOrder(BulkAct Act, IReadOnlyList<Guid>? Leads = null, string? Where = null, Guid? View = null);
+
+/// <summary>An order that may be done.</summary>
+/// <param name="Which">Leads it is about.</param>
+/// <param name="OwnOnly">True when only those of whoever orders may be changed.</param>
+public sealed record BulkOrdered(BulkAct Act, string Words, Condition Which, ImmutableArray<Guid>? Leads, bool OwnOnly);
+
+/// <summary>Checks orders: that the act makes sense, and that whoever orders may. Nothing unchecked goes on.</summary>
+public sealed class BulkOrders(Installation installation, TimeProvider clock)
+{
+    private const int MostNamed = 5000;
+
+    public async Task<(BulkOrdered?, ProblemHttpResult?)> Check(NpgsqlConnection connection, BulkOrder order, ClaimsPrincipal user)
+    {
+        if (order.Leads is null == order.Where is null)
+            return (null, Trouble.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
+        if (order.Leads is { Count: 0 or > MostNamed })
+            return (null, Trouble.Invalid("which-leads", $"Name 1 to {MostNamed} leads; for more, say a condition.", "leads"));
+        var (which, problem) = LeadAsk.Condition(order.Where, installation.Catalogue, user);
+        if (problem is not null)
+            return (null, Trouble.Invalid(problem.Code, problem.Words, "where"));
+        var act = Plain(order.Act);
+        var (named, wrong) = await Wrong(connection, act);
+        if (wrong is not null)
+            return (null, wrong);
+        var (within, may) = await May(connection, act, order.View, user);
+        if (!may)
+            return (null, Trouble.NotYours());
+        which = within is null ? which : new AllOf([which!, within]);
+        var own = within is null && act.Kind != BulkAct.Give && Permissions.OwnOnly(user.Role());
+        return (new BulkOrdered(act, BulkWords.Of(act, installation.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
+    }
+
+    // Only what the act needs, so that it can be compared later; moments to the second.
+    private static BulkAct Plain(BulkAct act) =>
+        act with
+        {
+            To = act.To is { IsDefault: false } to ? [.. to.Distinct()] : null,
+            Reason = act.State == LeadState.Disqualified ? act.Reason : null,
+            WakeAt = act is { State: LeadState.OnHold, WakeAt: { } at } ? DateTimeOffset.FromUnixTimeSeconds(at.ToUnixTimeSeconds()) : null,
+            Response = act.Kind == BulkAct.Campaign ? act.Response ?? CampaignResponse.Planned : null,
+        };
+
+    // Who may not by their role may where a view of their team lets them, with what it holds.
+    private async Task<(Condition? Within, bool May)> May(NpgsqlConnection connection, BulkAct act, Guid? view, ClaimsPrincipal user)
+    {
+        if (act.Kind == BulkAct.Campaign && user.May(Act.RunIntake))
+            return (null, true);
+        if (user.May(act.Kind == BulkAct.Give ? Act.GiveLeads : Act.WorkLeads))
+            return (null, true);
+        if (act.Kind != BulkAct.Give || await ViewEndpoints.Lets(connection, view, "give", user) is not { } within)
+            return (null, false);
+        return (LeadAsk.Condition(within, installation.Catalogue, user).Item1, true);
+    }
+
+    // The name of what the act names, or what is wrong.
+    private async Task<(string Named, ProblemHttpResult? Wrong)> Wrong(NpgsqlConnection connection, BulkAct act) =>
+        act.Kind switch
+        {
+            BulkAct.Fact => ("", WrongFact(act)),
+            BulkAct.Move => ("", WrongState(act)),
+            BulkAct.Give => await Receivers(connection, act),
+            BulkAct.Tag or BulkAct.Untag => await Name(
+                connection,
+                act.Key,
+                "select name from tag where key = @key and merged_into is null and (not retired or @also)",
+                act.Kind == BulkAct.Untag,
+                "tag"
+            ),
+            BulkAct.Campaign when CampaignResponse.Find(act.Response) is not { IsTheirs: false } => (
+                "",
+                Trouble.Invalid(
+                    "response-unknown",
+                    "Only what we do is entered for many here; what people did themselves comes by list, form or from the campaign's own page.",
+                    "response"
+                )
+            ),
+            BulkAct.Campaign => await Name(connection, act.Key, "select name from campaign where key = @key", false, "campaign"),
+            _ => ("", Trouble.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
+        };
+
+    private ProblemHttpResult? WrongFact(BulkAct act)
+    {
+        if (act.Field is null || installation.Catalogue.Find(act.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
+            return Trouble.Invalid("field-unknown", "Choose a fact of the lead.", "field");
+        // What depends on each lead's country is read with each lead.
+        return field.Type is not (FieldType.Phone or FieldType.Region) && FieldReader.Read(field, act.Value, default(Conventions)).Problem is { } problem
+            ? Trouble.Invalid(problem.Code, problem.Words, "value")
+            : null;
+    }
+
+    private ProblemHttpResult? WrongState(BulkAct act)
+    {
+        if (!LeadState.MayMove(LeadState.New, act.State ?? ""))
+            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+        var wakes = act.WakeAt is { } at ? NodaTime.Instant.FromDateTimeOffset(at) : (NodaTime.Instant?)null;
+        return LeadState.Lacks(act.State!, act.Reason, wakes, installation.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks
+            ? Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path)
+            : null;
+    }
+
+    private static async Task<(string, ProblemHttpResult?)> Receivers(NpgsqlConnection connection, BulkAct act)
+    {
+        if (act.To is not { Length: > 0 } to)
+            return ("", null);
+        var names = (
+            await connection.QueryAsync<string>("select display_name from person where id = any(@to) and role in ('Rep', 'Qualifier')", new { to = to.ToArray() })
+        ).ToList();
+        return names.Count == to.Length ? (names[0], null) : ("", Trouble.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
+    }
+
+    private static async Task<(string, ProblemHttpResult?)> Name(NpgsqlConnection connection, string? key, string sql, bool also, string what) =>
+        await connection.QuerySingleOrDefaultAsync<string>(sql, new { key, also }) is { } name
+            ? (name, null)
+            : ("", Trouble.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
+
+    /// <summary>The SQL of the leads an order is about, over <c>lead l</c>, with the parameters in <paramref name="sql"/>.</summary>
+    public static string Which(BulkOrdered order, ConditionSql sql) =>
+        order.Leads is { } ids
+            ? $"(l.id = any({sql.Parameter(ids.ToArray(), NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Uuid)}) and {sql.Write(order.Which)})"
+            : sql.Write(order.Which);
+}

@@ -1,0 +1,70 @@
+using Dapper;
+using DapperLantern.App.Data;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>
+/// Does and undoes in the background what was ordered for many leads. Any number of processes run one; each order is worked on by one at a time, held by a lock that goes with its
+/// connection, and whoever goes on does so behind the last batch that was committed.
+/// </summary>
+public sealed class BulkRunner(NpgsqlDataSource source, BulkDoing doing, BulkUndoing undoing, TimeProvider clock, ILogger<BulkRunner> log) : BackgroundService
+{
+    private const int MostTries = 5;
+    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
+    private readonly SemaphoreSlim _wake = new(0);
+
+    /// <summary>Tells this process that there is work.</summary>
+    public void Wake() => _wake.Release();
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        while (!stoppingToken.IsCancellationRequested)
+            try
+            {
+                bool worked;
+                await using (var connection = await source.OpenConnectionAsync(stoppingToken))
+                    worked = await RunOne(connection, stoppingToken);
+                if (!worked)
+                    await _wake.WaitAsync(LookAgain, stoppingToken);
+            }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again");
+                await Task.Delay(LookAgain, stoppingToken);
+            }
+    }
+
+    /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
+    public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
+    {
+        var waiting = await connection.QueryAsync<(Guid Id, string State)>(
+            "select id, state from bulk_edit where state in ('doing', 'undoing') and tries < @MostTries order by leads, created_at",
+            new { MostTries }
+        );
+        foreach (var (id, state) in waiting)
+            if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, state, cancel)))
+                return true;
+        return false;
+    }
+
+    private async Task Run(NpgsqlConnection connection, Guid id, string state, CancellationToken cancel)
+    {
+        try
+        {
+            while (await (state == BulkEdit.Doing ? doing.Step(connection, id, clock.UtcNow(), cancel) : undoing.Step(connection, id, clock.UtcNow(), cancel))) { }
+        }
+        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        {
+            log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
+            await connection.ExecuteAsync(
+                "update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = @id",
+                new { id }
+            );
+        }
+    }
+}

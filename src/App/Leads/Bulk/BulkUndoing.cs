@@ -1,0 +1,146 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Bulk;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>Takes back what was done to many leads, a batch a transaction. What was changed since is left, with why.</summary>
+public sealed class BulkUndoing(Installation installation, BulkBatch batch)
+{
+    private const string Since = "changed since";
+
+    /// <summary>Undoes the next batch. False when there was none left: then it is undone.</summary>
+    public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
+    {
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        var edit = await connection.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'undoing' for update", new { id });
+        if (edit is null)
+            return false;
+        var act = Json.Read<BulkAct>(edit.Act);
+        var rows = (
+            await connection.QueryAsync<BulkLeadRow>(
+                "select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position limit @most",
+                new { id, most = BulkDoing.Batch }
+            )
+        ).ToList();
+        if (rows.Count == 0)
+            await connection.ExecuteAsync("update bulk_edit set state = 'undone', undone_at = @now where id = @id", new { id, now });
+        else
+            await Undo(connection, edit, act, rows, now);
+        await transaction.CommitAsync(cancel);
+        return rows.Count > 0;
+    }
+
+    private async Task Undo(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
+    {
+        var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true);
+        var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
+        var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
+        var whys = asked.Select(a => WhyNot(act, field, a.Lead, a.Kept)).ToList();
+        var back = asked.Zip(whys).Where(x => x.Second is null).Select(x => (Lead: x.First.Lead!, x.First.Kept)).ToList();
+        if (back.Count > 0)
+        {
+            await Restore(connection, edit, act, field, back, now);
+            await BulkBatch.Tell(connection, [.. back.Select(b => b.Lead.Known.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+        }
+        await connection.ExecuteAsync(
+            """
+            update bulk_lead b set restored = x.why is null, why = coalesce(x.why, b.why) from unnest(@positions, @whys) x(position, why) where b.bulk_id = @Id and b.position = x.position;
+            update bulk_edit set looked = looked + @looked, restored = restored + @restored where id = @Id;
+            """,
+            new
+            {
+                edit.Id,
+                positions = rows.Select(r => r.Position).ToArray(),
+                whys = whys.ToArray(),
+                looked = rows.Count,
+                restored = back.Count,
+            }
+        );
+    }
+
+    private static string? WhyNot(BulkAct act, FieldDefinition? field, BulkFound? lead, BulkKept kept) =>
+        lead is null ? "gone meanwhile"
+        : lead.Now.State == LeadState.HandedOver ? "handed over meanwhile"
+        : act.Kind switch
+        {
+            BulkAct.Fact when field is null => "the field is gone",
+            BulkAct.Fact => lead.Known.Facts[field.Ordinal] == FieldValue.Parse(field.Type, kept.After!) ? null : Since,
+            BulkAct.Give => lead.Now.Owner == kept.OwnerAfter ? null : Since,
+            BulkAct.Move => lead.Now.State == act.State && lead.Now.Reason == act.Reason && lead.WakeAt == act.WakeAt?.UtcDateTime ? null : Since,
+            BulkAct.Untag => lead.Now.Has ? Since : null,
+            _ => lead.Now.Has ? null : Since,
+        };
+
+    private async Task Restore(NpgsqlConnection connection, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(BulkFound Lead, BulkKept Kept)> back, DateTime now)
+    {
+        var ids = back.Select(b => b.Lead.Known.Id).ToArray();
+        switch (act.Kind)
+        {
+            case BulkAct.Fact:
+                await batch.WriteFacts(connection, [.. back.Select(b => (b.Lead.Known, FieldValue.Parse(field!.Type, b.Kept.Before!), b.Kept.From))], field!, now);
+                break;
+            case BulkAct.Give:
+                await GiveBack(connection, ids, back);
+                break;
+            case BulkAct.Move:
+                await MoveBack(connection, ids, back);
+                break;
+            case BulkAct.Campaign:
+                await connection.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
+                break;
+            default:
+                await connection.ExecuteAsync(
+                    act.Kind == BulkAct.Untag
+                        ? "insert into lead_tag (lead_id, tag_key) select id, @Key from unnest(@ids) id on conflict do nothing"
+                        : "delete from lead_tag where lead_id = any(@ids) and tag_key = @Key",
+                    new { ids, act.Key }
+                );
+                break;
+        }
+    }
+
+    private static async Task GiveBack(NpgsqlConnection connection, Guid[] ids, List<(BulkFound Lead, BulkKept Kept)> back)
+    {
+        var tasks = back.SelectMany(b => b.Kept.Tasks ?? []).ToList();
+        await connection.ExecuteAsync(
+            """
+            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = x.started, clock_due_at = case when l.state = 'new' then x.due end
+              from unnest(@ids, @owners, @starts, @dues) x(id, owner, started, due) where l.id = x.id;
+            update task t set owner_id = x.owner from unnest(@tasks, @taskOwners) x(id, owner) where t.id = x.id and t.done_at is null;
+            delete from task where id = any(@made) and done_at is null;
+            """,
+            new
+            {
+                ids,
+                owners = back.Select(b => b.Kept.OwnerBefore).ToArray(),
+                starts = back.Select(b => b.Kept.ClockStarted).ToArray(),
+                dues = back.Select(b => b.Kept.ClockDue).ToArray(),
+                tasks = tasks.Select(t => t.Task).ToArray(),
+                taskOwners = tasks.Select(t => t.Owner).ToArray(),
+                made = back.Select(b => b.Kept.TaskMade).OfType<Guid>().ToArray(),
+            }
+        );
+        await FollowUps.Refresh(connection, ids);
+    }
+
+    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<(BulkFound Lead, BulkKept Kept)> back) =>
+        connection.ExecuteAsync(
+            """
+            update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1
+            from unnest(@ids, @states, @reasons, @wakes, @dues) x(id, state, reason, wakes, due) where l.id = x.id
+            """,
+            new
+            {
+                ids,
+                states = back.Select(b => b.Kept.Before).ToArray(),
+                reasons = back.Select(b => b.Kept.ReasonBefore).ToArray(),
+                wakes = back.Select(b => b.Kept.WokeAt).ToArray(),
+                dues = back.Select(b => b.Kept.ClockDue).ToArray(),
+            }
+        );
+}

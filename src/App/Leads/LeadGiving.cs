@@ -1,0 +1,49 @@
+using Dapper;
+using DapperLantern.App.Leads.Bulk;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>A lead and who gets it.</summary>
+/// <param name="Owner">Null puts it back to wait for an owner.</param>
+/// <param name="Due">By when the owner is to answer; null for nobody.</param>
+public sealed record Giving(Guid Lead, Guid? Owner, DateTime? Due);
+
+/// <summary>What giving found and made.</summary>
+/// <param name="Open">The open tasks by lead, with whose they were.</param>
+/// <param name="Made">The task made for a lead that had none open.</param>
+public sealed record LeadsGiven(ILookup<Guid, TaskOwner> Open, IReadOnlyDictionary<Guid, Guid> Made);
+
+/// <summary>Gives leads to people, one or many: their clock starts, open tasks go along, and where there is none the first is made.</summary>
+public static class LeadGiving
+{
+    /// <summary>In the caller's transaction, with the leads locked.</summary>
+    /// <param name="subject">What is to be done first.</param>
+    public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, string subject, DateTime now)
+    {
+        var ids = givings.Select(g => g.Lead).ToArray();
+        var open = (
+            await connection.QueryAsync<(Guid Task, Guid Lead, Guid Owner)>("select id, lead_id, owner_id from task where lead_id = any(@ids) and done_at is null", new { ids })
+        ).ToLookup(t => t.Lead, t => new TaskOwner(t.Task, t.Owner));
+        var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
+        await connection.ExecuteAsync(
+            """
+            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then @now end, clock_due_at = case when l.state = 'new' then x.due end
+              from unnest(@ids, @owners, @dues) x(id, owner, due) where l.id = x.id;
+            update task t set owner_id = x.owner from unnest(@ids, @owners) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
+            insert into task (id, lead_id, owner_id, subject, due_at) select x.made, x.id, x.owner, @subject, x.due from unnest(@made, @ids, @owners, @dues) x(made, id, owner, due) where x.made is not null;
+            """,
+            new
+            {
+                ids,
+                now,
+                subject,
+                owners = givings.Select(g => g.Owner).ToArray(),
+                dues = givings.Select(g => g.Due).ToArray(),
+                made = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray(),
+            }
+        );
+        await FollowUps.Refresh(connection, ids);
+        return new LeadsGiven(open, made);
+    }
+}

@@ -1,0 +1,24 @@
+using System.Security.Claims;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Search;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Search;
+
+/// <summary>The one search box over HTTP.</summary>
+public static class SearchEndpoints
+{
+    private const int LongestText = 200;
+
+    public static void MapSearch(this IEndpointRouteBuilder api) =>
+        api.MapGet("/search", Find)
+            .Requires(Act.SeeLeads)
+            .WithTags("Search")
+            .WithSummary("Leads, contacts, accounts, deals and notes by words, numbers of leads or telephone numbers");
+
+    private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, SearchQueries queries) =>
+        text.Length > LongestText
+            ? Trouble.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
+            : TypedResults.Ok(await queries.Find(await db.Connection(), SearchAsk.Read(text), user.May(Act.SeeDeals)));
+}

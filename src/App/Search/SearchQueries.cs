@@ -1,0 +1,180 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Search;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace DapperLantern.App.Search;
+
+/// <summary>Something found.</summary>
+/// <param name="Kind">lead, contact, account, deal or note.</param>
+/// <param name="Id">Of what is found; of a note, of the lead or deal it is about.</param>
+/// <param name="Opens">Where it is shown: lead or deal; null where it is shown nowhere yet.</param>
+/// <param name="OpensId">Of that lead or deal.</param>
+/// <param name="Detail">What tells it from others of the same name.</param>
+public sealed record SearchHit(string Kind, Guid Id, string? Opens, Guid? OpensId, string Title, string Detail);
+
+/// <summary>What was found, the best first.</summary>
+/// <param name="Meant">Words looked for beside those that were typed, since nobody has those.</param>
+public sealed record SearchView(IReadOnlyList<SearchHit> Hits, IReadOnlyList<string> Meant);
+
+/// <summary>
+/// Searches everything for words, numbers of leads and telephone numbers. Words are found as they are or as the beginning of longer ones by an index over words; where that finds
+/// little, words that look alike and stand in some name are looked for too.
+/// </summary>
+public sealed class SearchQueries
+{
+    private const int Most = 12;
+    private const int MostRanked = 200;
+    private const int Few = 3;
+    private const int MostMeant = 3;
+
+    /// <param name="deals">True for who may see accounts, contacts and deals.</param>
+    public async Task<SearchView> Find(NpgsqlConnection connection, SearchAsk ask, bool deals)
+    {
+        if (ask.IsEmpty)
+            return new SearchView([], []);
+        // A whole address is somebody's; its words are many people's.
+        if (ask.Email is not null && await LookByMail(connection, ask, deals) is { Count: > 0 } known)
+            return new SearchView(Best(known), []);
+        var plain = await Look(connection, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], deals);
+        if (plain.Count >= Few || ask.Digits is not null)
+            return new SearchView(Best(plain), []);
+        var meant = await Meant(connection, ask);
+        if (meant.All(m => m.IsEmpty))
+            return new SearchView(Best(plain), []);
+        var more = await Look(connection, ask, meant, deals);
+        return new SearchView(Best([.. plain, .. more]), [.. meant.SelectMany(m => m)]);
+    }
+
+    private static List<SearchHit> Best(List<(SearchHit Hit, double Rank)> found) =>
+        [
+            .. found
+                .GroupBy(f => (f.Hit.Kind, f.Hit.Id))
+                .Select(g => g.MaxBy(f => f.Rank))
+                .OrderByDescending(f => f.Rank)
+                .ThenBy(f => f.Hit.Title, StringComparer.Ordinal)
+                .Take(Most)
+                .Select(f => f.Hit),
+        ];
+
+    private static async Task<List<(SearchHit, double)>> LookByMail(NpgsqlConnection connection, SearchAsk ask, bool deals)
+    {
+        await using var batch = new NpgsqlBatch(connection);
+        foreach (
+            var sql in new[] { $"{LeadColumns} from lead l where l.email = $1 limit {Most}", deals ? $"{ContactColumns} where c.email = $1 limit {Most}" : null }.OfType<string>()
+        )
+            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = ask.Email! } } });
+        return await Read(batch, ask);
+    }
+
+    private static async Task<List<(SearchHit, double)>> Look(NpgsqlConnection connection, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
+    {
+        await using var batch = new NpgsqlBatch(connection);
+        var words = QueryOf(ask, meant);
+        Add(LeadsByWords, words);
+        Add(NotesByWords, words);
+        if (ask.Number is { } number)
+            Add($"{LeadColumns} from lead l where l.number = $1", number);
+        if (ask.Digits is { } digits)
+            AddPhones(digits);
+        if (deals)
+            foreach (var sql in new[] { ContactsByWords, AccountsByWords, DealsByWords })
+                Add(sql, words);
+        return await Read(batch, ask);
+
+        void Add(string sql, object value) => batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = value } } });
+
+        void AddPhones(string number)
+        {
+            foreach (var column in new[] { "phone", "mobile" })
+                if (ask.IsInternational)
+                    Add($"{LeadColumns} from lead l where l.{column} >= '+' || $1 and l.{column} < '+' || $1 || ':' limit {Most}", number);
+                else
+                    Add($"{LeadColumns} from lead l where reverse(l.{column}) like reverse($1) || '%' limit {Most}", number);
+            if (deals)
+                Add($"{ContactColumns} where reverse(c.phone) like reverse($1) || '%' limit {Most}", number);
+        }
+    }
+
+    // Every word must be there: as it is, as a beginning, or as one that may be meant. Words are letters and digits only, so nothing in them is an operator.
+    private static string QueryOf(SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant) =>
+        string.Join(" & ", ask.Words.Select((w, i) => $"({string.Join(" | ", meant[i].Select(m => $"'{m}'").Prepend(w.Length > 1 ? $"'{w}':*" : $"'{w}'"))})"));
+
+    private static async Task<List<ImmutableArray<string>>> Meant(NpgsqlConnection connection, SearchAsk ask)
+    {
+        var near = (
+            await connection.QueryAsync<(string Typed, string Word, int Count)>(
+                """
+                select q, w.word, w.count from unnest(@words) q
+                cross join lateral (select word, count from search_word where word % q and abs(length(word) - length(q)) <= 2 order by similarity(word, q) desc limit 20) w
+                """,
+                new { words = ask.Words.Where(w => SearchRank.MostSlips(w) > 0).ToArray() }
+            )
+        ).ToLookup(n => n.Typed, n => (n.Word, n.Count));
+        return [.. ask.Words.Select(w => SearchRank.Meant(w, near[w], MostMeant))];
+    }
+
+    // Columns of every statement: kind, id, where it opens, its id, title, detail, and the texts it was searched by.
+    private const string LeadColumns = """
+        select 'lead', l.id, 'lead', l.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, 'No name'),
+          concat_ws(' · ', l.number::text, nullif(l.company, ''), l.city, l.state), concat_ws(' ', l.first_name, l.last_name), l.company, l.email, l.number::text
+        """;
+    private static readonly string LeadsByWords = $"{LeadColumns} from lead l where search_words(l.first_name, l.last_name, l.company, l.email) @@ $1::tsquery limit {MostRanked}";
+    private static readonly string NotesByWords = $"""
+        select 'note', s.id, case when s.lead_id is not null then 'lead' when s.deal_id is not null then 'deal' end, coalesce(s.lead_id, s.deal_id),
+          left(s.text, 120), concat_ws(' · ', to_char(s.at, 'YYYY-MM-DD'), (select coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company) from lead l where l.id = s.lead_id)),
+          null, null, null, left(s.text, 2000)
+        from story_entry s where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ $1::tsquery limit {MostRanked}
+        """;
+    private const string ContactColumns = """
+        select 'contact', c.id, coalesce((select 'deal' from deal d where d.contact_id = c.id limit 1), (select 'lead' from handover h where h.contact_id = c.id and h.taken_back_at is null limit 1)),
+          coalesce((select d.id from deal d where d.contact_id = c.id order by d.id desc limit 1), (select h.lead_id from handover h where h.contact_id = c.id and h.taken_back_at is null limit 1)),
+          c.name, concat_ws(' · ', (select a.name from account a where a.id = c.account_id), c.email), c.name, null, c.email, null from contact c
+        """;
+    private static readonly string ContactsByWords = $"{ContactColumns} where search_words(c.name, c.email, null, null) @@ $1::tsquery limit {MostRanked}";
+    private static readonly string AccountsByWords = $"""
+        select 'account', a.id, (select 'deal' from deal d where d.account_id = a.id limit 1), (select d.id from deal d where d.account_id = a.id order by d.id desc limit 1),
+          a.name, coalesce(a.domain, ''), a.name, a.domain, null, null from account a where search_words(a.name, a.domain, null, null) @@ $1::tsquery limit {MostRanked}
+        """;
+    private static readonly string DealsByWords = $"""
+        select 'deal', d.id, 'deal', d.id, d.name, coalesce((select a.name from account a where a.id = d.account_id), ''), d.name, null, null, null
+        from deal d where search_words(d.name, null, null, null) @@ $1::tsquery limit {MostRanked}
+        """;
+
+    private static async Task<List<(SearchHit, double)>> Read(NpgsqlBatch batch, SearchAsk ask)
+    {
+        var found = new List<(SearchHit, double)>();
+        await using var row = await batch.ExecuteReaderAsync();
+        do while (await row.ReadAsync())
+            found.Add(Read(row, ask));
+        while (await row.NextResultAsync());
+        return found;
+    }
+
+    private const double NumberMet = 2;
+
+    private static (SearchHit, double) Read(NpgsqlDataReader row, SearchAsk ask)
+    {
+        var kind = row.GetString(0);
+        var detail = row.GetString(5);
+        if (kind == "lead")
+            detail = Shown(detail);
+        var hit = new SearchHit(kind, row.GetGuid(1), Text(2), row.IsDBNull(3) ? null : row.GetGuid(3), row.GetString(4), detail);
+        var rank = ask.Number is { } number && Text(9) == $"{number}" ? NumberMet : SearchRank.Of(ask, Text(6), Text(7), Text(8), kind == "note" ? Text(9) : null);
+        return (hit, rank);
+
+        string? Text(int i) => row.IsDBNull(i) ? null : row.GetString(i);
+    }
+
+    // The state at the end by its label.
+    private static string Shown(string detail)
+    {
+        var cut = detail.LastIndexOf(" · ", StringComparison.Ordinal);
+        var state = detail[(cut + 3)..];
+        return LeadState.Choices.FirstOrDefault(c => c.Key == state) is { } choice ? $"{detail[..cut]} · {choice.Label.ToLowerInvariant()}" : detail;
+    }
+}

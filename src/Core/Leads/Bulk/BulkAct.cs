@@ -1,0 +1,54 @@
+using System.Collections.Immutable;
+using DapperLantern.Core.Fields;
+
+namespace DapperLantern.Core.Leads.Bulk;
+
+/// <summary>Something to be done to many leads at once.</summary>
+/// <param name="Kind">One of the constants.</param>
+/// <param name="Field">For <see cref="Fact"/>: key of the field.</param>
+/// <param name="Value">For <see cref="Fact"/>: the value as written; empty empties the field.</param>
+/// <param name="Key">Key of the tag, or of the campaign.</param>
+/// <param name="Response">For <see cref="Campaign"/>: how they stand to it, one of ours.</param>
+/// <param name="To">For <see cref="Give"/>: who gets them, in turn; empty puts them back to wait for an owner.</param>
+/// <param name="State">For <see cref="Move"/>: the new state.</param>
+/// <param name="Reason">Key of the reason, for a disqualified lead.</param>
+/// <param name="WakeAt">When it wakes, for a lead on hold.</param>
+public sealed record BulkAct(
+    string Kind,
+    string? Field = null,
+    string? Value = null,
+    string? Key = null,
+    string? Response = null,
+    ImmutableArray<Guid>? To = null,
+    string? State = null,
+    string? Reason = null,
+    DateTimeOffset? WakeAt = null
+)
+{
+    public const string Fact = "fact";
+    public const string Tag = "tag";
+    public const string Untag = "untag";
+    public const string Give = "give";
+    public const string Move = "state";
+    public const string Campaign = "campaign";
+
+    public static ImmutableArray<string> Kinds { get; } = [Fact, Tag, Untag, Give, Move, Campaign];
+}
+
+/// <summary>What the act names, as words: a field's label, a tag, people, a campaign.</summary>
+public static class BulkWords
+{
+    /// <summary>"Sector to Aquaculture", "Tag expo-2026", "Given in turn to two people".</summary>
+    /// <param name="named">The name of the tag or campaign, or of the one person.</param>
+    public static string Of(BulkAct act, FieldCatalogue catalogue, string named) =>
+        act.Kind switch
+        {
+            BulkAct.Fact => $"{catalogue[act.Field!].Label} to {(string.IsNullOrWhiteSpace(act.Value) ? "blank" : catalogue[act.Field!].Show(act.Value))}",
+            BulkAct.Tag => $"Tag {named} put on",
+            BulkAct.Untag => $"Tag {named} taken off",
+            BulkAct.Give when act.To is not { Length: > 0 } => "Put back to wait for an owner",
+            BulkAct.Give => act.To is { Length: > 1 } to ? $"Given in turn to {to.Length} people" : $"Given to {named}",
+            BulkAct.Move => $"State to {LeadState.Choices.Single(c => c.Key == act.State).Label.ToLowerInvariant()}",
+            _ => $"Added to the campaign {named}",
+        };
+}

@@ -1,0 +1,96 @@
+import { Link } from "react-router";
+import styled, { css } from "styled-components";
+import { useUndoable } from "../parts/acting";
+import { Button } from "../parts/Button";
+import { exact, moment } from "../parts/format";
+import { useNow } from "../parts/now";
+import { small } from "../parts/theme";
+import { acts, repeatWords } from "../Leads/Activities/queries";
+import { useMay, useSession } from "../Setup/session";
+import type { Item } from "./days";
+
+const List = styled.ul<{ $narrow?: boolean }>`
+  list-style: none;
+  padding: 0;
+  font-size: 14px;
+  li {
+    display: grid;
+    grid-template-columns: ${(p) => (p.$narrow ? "1fr" : "76px minmax(0, 1fr) auto")};
+    gap: 0 12px;
+    align-items: baseline;
+    padding: 7px 0;
+    border-bottom: 1px solid var(--hair);
+  }
+  li[data-done] {
+    color: var(--soft);
+    text-decoration: line-through;
+  }
+  a {
+    color: var(--ink);
+    font-weight: 600;
+    text-decoration: none;
+  }
+  a:hover {
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+  time,
+  small {
+    ${small}
+  }
+  time[data-late] {
+    color: var(--lamp-ink);
+  }
+  small {
+    display: block;
+  }
+  ${(p) =>
+    p.$narrow &&
+    css`
+      button {
+        justify-self: start;
+        min-height: 24px;
+      }
+    `}
+`;
+
+const kinds: Record<string, string> = { meeting: "Meeting: ", wakes: "" };
+
+type Props = { items: Item[]; narrow?: boolean; dated?: boolean; everybody?: boolean };
+
+/** Follow-ups in the order of their time; a task is done with a press. */
+export function Lines({ items, narrow, dated, everybody }: Props) {
+  const { timeZone, id, role } = useSession();
+  const run = useUndoable();
+  const now = useNow();
+  const works = useMay("workLeads");
+  const clock = new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
+  const done = (item: Item) => run(() => acts.done(item.id), item.repeat ? "Done; it comes again." : "Done.", () => acts.reopen(item.id));
+  const mayDo = (item: Item) => works && item.kind === "task" && !item.done && (item.ownerId === id || (role !== "rep" && role !== "qualifier"));
+  const late = (item: Item) => item.kind === "task" && !item.done && Date.parse(item.at) < now;
+  const to = (item: Item) => (item.leadId ? `/leads/${item.leadId}` : `/deals/${item.dealId}`);
+  return (
+    <List $narrow={narrow}>
+      {items.map((item) => (
+        <li key={`${item.kind} ${item.id} ${item.ownerId}`} data-done={item.done || undefined}>
+          <time dateTime={item.at} title={exact(item.at, timeZone)} data-late={late(item) || undefined}>
+            {dated ? moment(item.at, timeZone) : clock.format(new Date(item.at))}
+            {item.until && !dated && `–${clock.format(new Date(item.until))}`}
+          </time>
+          <span>
+            <Link to={to(item)}>
+              {kinds[item.kind]}
+              {item.subject}
+            </Link>
+            <small>{[item.who, everybody && item.owner, item.repeat && repeatWords(item.repeat)].filter(Boolean).join(" · ")}</small>
+          </span>
+          {mayDo(item) && (
+            <Button look="quiet" aria-label={`Done: ${item.subject}, ${item.who}`} onPress={() => void done(item)}>
+              Done
+            </Button>
+          )}
+        </li>
+      ))}
+    </List>
+  );
+}

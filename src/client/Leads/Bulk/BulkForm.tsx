@@ -1,0 +1,240 @@
+import { useEffect, useState, type ReactNode } from "react";
+import styled from "styled-components";
+import { TroubleError } from "../../api/client";
+import { Button } from "../../parts/Button";
+import { Overlay } from "../../parts/Dialog";
+import { ChoiceBox, TextBox } from "../../parts/Field";
+import { count, inDays, whole } from "../../parts/format";
+import { Ticks } from "../../parts/Ticks";
+import { tellTrouble } from "../../parts/Toast";
+import { small } from "../../parts/theme";
+import { useFields, usePeople } from "../queries";
+import { states } from "../words";
+import { order, usePreview, type Order } from "./queries";
+
+export type Kind = "fact" | "tag" | "untag" | "give" | "state" | "campaign";
+type Act = Order["act"];
+
+const titles: Record<Kind, string> = {
+  fact: "Change a fact",
+  tag: "Put a tag on",
+  untag: "Take a tag off",
+  give: "Give",
+  state: "Change the state",
+  campaign: "Add to a campaign",
+};
+
+const Stack = styled.div`
+  display: grid;
+  gap: 14px;
+`;
+
+const What = styled.section`
+  border-top: 1px solid var(--hair);
+  padding-top: 12px;
+  min-height: 150px;
+  font-size: 14px;
+  p + p {
+    margin-top: 4px;
+  }
+  ul {
+    list-style: none;
+    padding: 0;
+    margin: 8px 0 0;
+  }
+  li {
+    display: grid;
+    grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr) 18px minmax(0, 1fr);
+    gap: 8px;
+    padding: 3px 0;
+    border-bottom: 1px solid var(--hair);
+  }
+  li > span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  small {
+    ${small}
+  }
+`;
+
+type Props = { kind: Kind; which: Omit<Order, "act">; onClose: () => void; onOrdered: (id: string) => void };
+
+/** Says what is to be done, shows what it would change, and orders it. */
+export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
+  const [act, setAct] = useState<Act | null>(null);
+  const [sending, setSending] = useState(false);
+  // The same press twice is the same order.
+  const [key] = useState(() => crypto.randomUUID());
+  const settled = useSettled(act);
+  const asked = settled ? { ...which, act: settled } : null;
+  const preview = usePreview(asked);
+  const current = settled === act ? preview.data : undefined;
+  const trouble = settled === act && preview.error instanceof TroubleError ? preview.error : undefined;
+  const send = async () => {
+    setSending(true);
+    try {
+      const edit = await order(asked!, key);
+      onOrdered(edit.id);
+      onClose();
+    } catch (e) {
+      setSending(false);
+      tellTrouble(e);
+    }
+  };
+  const more = current && current.leads > current.looked;
+  return (
+    <Overlay title={titles[kind]} isOpen onClose={onClose} width={600}>
+      <Stack as="form" onSubmit={(e: React.FormEvent) => (e.preventDefault(), current && current.changed > 0 && !sending && void send())}>
+        <Ask kind={kind} error={trouble} onChange={setAct} />
+        <What aria-live="polite" aria-label="What it would do">
+          {!act && <small>Choose, and what would change is shown here.</small>}
+          {act && !current && !trouble && <small>looking …</small>}
+          {trouble && !trouble.field && <p>{trouble.message}</p>}
+          {current && <Outcome preview={current} />}
+        </What>
+        <div style={{ display: "flex", gap: 12 }}>
+          <Button type="submit" look="main" isDisabled={!current || current.changed === 0} isPending={sending}>
+            {!current || current.changed === 0 ? titles[kind] : more ? `${titles[kind]}: ${whole(current.leads)} leads` : `${titles[kind]}: ${count(current.changed, "lead")}`}
+          </Button>
+          <Button onPress={onClose}>Leave it</Button>
+        </div>
+      </Stack>
+    </Overlay>
+  );
+}
+
+// Typing asks the server when it pauses.
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const wait = setTimeout(() => setSettled(value), 250);
+    return () => clearTimeout(wait);
+  }, [value]);
+  return settled;
+}
+
+function Outcome({ preview }: { preview: NonNullable<ReturnType<typeof usePreview>["data"]> }) {
+  const { changed, same, left, samples, looked, leads } = preview;
+  return (
+    <>
+      <p>
+        {looked < leads && <>Of the first {whole(looked)} of {whole(leads)}: </>}
+        <b>{count(changed, "lead")}</b> would change
+        {same > 0 && `, ${whole(same)} ${same === 1 ? "is" : "are"} so already`}.
+      </p>
+      {left.map((l) => (
+        <p key={l.why}>
+          {count(l.leads, "lead")} left as {l.leads === 1 ? "it is" : "they are"}: {l.why}
+          {l.why.endsWith(".") ? "" : "."}
+        </p>
+      ))}
+      {samples.some((s) => s.after) && (
+        <ul>
+          {samples.map((s) => (
+            <li key={s.number}>
+              <span>
+                {s.number} {s.name}
+              </span>
+              <span>{s.before}</span>
+              <span aria-label="becomes">→</span>
+              <span>
+                <b>{s.after}</b>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+type AskProps = { kind: Kind; error?: TroubleError; onChange: (act: Act | null) => void };
+
+function Ask({ kind, error, onChange }: AskProps): ReactNode {
+  const fields = useFields().data ?? [];
+  const people = usePeople().data ?? [];
+  switch (kind) {
+    case "fact":
+      return <AskFact error={error} onChange={onChange} />;
+    case "state":
+      return <AskState error={error} onChange={onChange} />;
+    case "give":
+      return <AskPeople people={people} onChange={onChange} />;
+    default: {
+      const choices = fields.find((f) => f.key === (kind === "campaign" ? "campaign" : "tag"))?.choices ?? [];
+      return <AskKey label={kind === "campaign" ? "Campaign" : "Tag"} options={choices} error={error?.message} onChange={(chosen) => onChange({ kind, key: chosen })} />;
+    }
+  }
+}
+
+function AskKey({ label, options, error, onChange }: { label: string; options: { key: string; label: string }[]; error?: string; onChange: (key: string) => void }) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  return <ChoiceBox label={label} value={chosen} options={options} error={error} onChange={(key) => (setChosen(key), onChange(key))} />;
+}
+
+function AskFact({ error, onChange }: Omit<AskProps, "kind">) {
+  const fields = (useFields().data ?? []).filter((f) => (f.origin === "fact" || f.origin === "custom") && !f.many);
+  const [key, setKey] = useState<string | null>(null);
+  const [value, setValue] = useState<string | null>(null);
+  const field = fields.find((f) => f.key === key);
+  const put = (next: string) => {
+    setValue(next);
+    onChange({ kind: "fact", field: key, value: next });
+  };
+  const words = error?.field === "value" ? error.message : undefined;
+  return (
+    <Stack>
+      <ChoiceBox label="Which fact" value={key} options={fields} onChange={(k) => (setKey(k), setValue(null), onChange(null))} />
+      {field &&
+        (field.choices.length > 0 ? (
+          <ChoiceBox label={field.label} value={value} options={[{ key: "", label: "blank" }, ...field.choices]} error={words} onChange={put} />
+        ) : (
+          <TextBox label={field.label} type={field.type === "date" ? "date" : "text"} hint="Nothing here empties the fact." value={value ?? ""} error={words} onChange={put} />
+        ))}
+    </Stack>
+  );
+}
+
+function AskState({ error, onChange }: Omit<AskProps, "kind">) {
+  const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
+  const [state, setState] = useState<string | null>(null);
+  const [reason, setReason] = useState<string | null>(null);
+  const [wakes, setWakes] = useState(inDays(30));
+  const say = (to: string, why: string | null, until: string) => {
+    if (to === "on_hold") return onChange(until ? { kind: "state", state: to, wakeAt: `${until}T06:00:00Z` } : null);
+    if (to === "disqualified") return onChange(why ? { kind: "state", state: to, reason: why } : null);
+    onChange({ kind: "state", state: to });
+  };
+  const options = Object.entries(states)
+    .filter(([key]) => key !== "handed_over")
+    .map(([key, label]) => ({ key, label }));
+  return (
+    <Stack>
+      <ChoiceBox label="New state" value={state} options={options} error={error?.field === "state" ? error.message : undefined} onChange={(to) => (setState(to), say(to, reason, wakes))} />
+      {state === "on_hold" && <TextBox label="Wakes on" type="date" value={wakes} error={error?.field === "wakeAt" ? error.message : undefined} onChange={(until) => (setWakes(until), say(state, reason, until))} />}
+      {state === "disqualified" && <ChoiceBox label="Why" value={reason} options={reasons} onChange={(why) => (setReason(why), say(state, why, wakes))} />}
+    </Stack>
+  );
+}
+
+function AskPeople({ people, onChange }: { people: { id: string; name: string; away: boolean }[]; onChange: (act: Act | null) => void }) {
+  const [how, setHow] = useState<string | null>(null);
+  const [to, setTo] = useState<string[]>([]);
+  const say = (next: string | null, chosen: string[]) => onChange(next === "none" ? { kind: "give", to: [] } : chosen.length > 0 ? { kind: "give", to: chosen } : null);
+  return (
+    <Stack>
+      <ChoiceBox
+        label="To whom"
+        value={how}
+        options={[
+          { key: "people", label: "these people, in turn" },
+          { key: "none", label: "nobody: back to wait for an owner" },
+        ]}
+        onChange={(next) => (setHow(next), say(next, to))}
+      />
+      {how === "people" && <Ticks label="People" options={people.map((p) => ({ key: p.id, label: p.away ? `${p.name} (away)` : p.name }))} value={to} onChange={(next) => (setTo(next), say(how, next))} />}
+    </Stack>
+  );
+}

@@ -1,0 +1,76 @@
+import styled from "styled-components";
+import { Button } from "../../parts/Button";
+import { Overlay } from "../../parts/Dialog";
+import { count, exact, moment, whole } from "../../parts/format";
+import { Skeleton, Trouble } from "../../parts/States";
+import { tellTrouble } from "../../parts/Toast";
+import { small } from "../../parts/theme";
+import { useMay, useSession } from "../../Setup/session";
+import { isAtWork, takeBack, useEdits, type Edit } from "./queries";
+
+const List = styled.ol`
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  font-size: 14px;
+  li {
+    display: flex;
+    gap: 16px;
+    align-items: start;
+    justify-content: space-between;
+    padding: 8px 0;
+    border-top: 1px solid var(--hair);
+  }
+  small {
+    ${small}
+    display: block;
+  }
+`;
+
+/** What was done to many leads lately, with what was left and the way back. */
+export function BulkLately({ onClose, onFollow }: { onClose: () => void; onFollow: (id: string) => void }) {
+  const edits = useEdits();
+  return (
+    <Overlay title="Done to several at once" isOpen onClose={onClose} width={640}>
+      {edits.isPending && <Skeleton rows={4} />}
+      {edits.isError && <Trouble error={edits.error} />}
+      {edits.data?.length === 0 && <p>Nothing yet. Tick some leads and change them; what you did stands here, with the way back.</p>}
+      <List>
+        {edits.data?.map((edit) => (
+          <Line key={edit.id} edit={edit} onBack={() => void takeBack(edit.id).then(() => (onFollow(edit.id), onClose()), tellTrouble)} />
+        ))}
+      </List>
+    </Overlay>
+  );
+}
+
+function Line({ edit, onBack }: { edit: Edit; onBack: () => void }) {
+  const { timeZone } = useSession();
+  const may = useMay("setUp") || edit.mine;
+  const how = isAtWork(edit)
+    ? `${edit.state === "doing" ? "changing" : "taking back"}, ${whole(edit.looked)} of ${whole(edit.state === "doing" ? edit.leads : edit.changed)}`
+    : edit.state === "undone"
+      ? `taken back, ${count(edit.restored, "lead")}`
+      : `${count(edit.changed, "lead")} changed of ${whole(edit.leads)}`;
+  return (
+    <li>
+      <div>
+        {edit.words}
+        <small>
+          {edit.by}, <time title={exact(edit.createdAt, timeZone)}>{moment(edit.createdAt, timeZone)}</time> · {how}
+        </small>
+        {edit.left.map((l) => (
+          <small key={l.why}>
+            {whole(l.leads)} left: {l.why}
+          </small>
+        ))}
+        {edit.trouble && <small style={{ color: "var(--bad)" }}>{edit.trouble}</small>}
+      </div>
+      {may && edit.state === "done" && edit.changed > 0 && (
+        <Button look="quiet" onPress={onBack}>
+          Take back
+        </Button>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,44 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { api, must } from "../api/client";
+import { useViews } from "../Leads/queries";
+import { stops } from "../parts/places";
+import { useSetups } from "../parts/places";
+import { setTheme } from "../parts/theme";
+import { useMay } from "../Setup/session";
+
+/** Something the search box does at once. `also` are other words it goes by. */
+export type Command = { id: string; label: string; group: string; also?: string; run: () => void };
+
+/** Leaves, and forgets what was shown. */
+export function useSignOut() {
+  const queries = useQueryClient();
+  return async () => {
+    await must(api.DELETE("/api/session"));
+    queries.clear();
+    location.assign("/");
+  };
+}
+
+/** Every command of the signed-in person. */
+export function useCommands({ onNew, onKeys }: { onNew: () => void; onKeys: () => void }): Command[] {
+  const navigate = useNavigate();
+  const views = useViews();
+  const mayCapture = useMay("workLeads");
+  const maySettle = useMay("settleTwins");
+  const signOut = useSignOut();
+  const to = (path: string) => () => void navigate(path);
+  const setups = useSetups();
+  return [
+    ...stops.map((s) => ({ id: `go ${s.key}`, label: s.name, group: "Go to", run: to(s.path) })),
+    { id: "go follow-ups", label: "Your follow-ups", group: "Go to", also: "tasks calendar day overdue meetings", run: to("/desk/follow-ups") },
+    ...setups.map((s) => ({ id: `setup ${s.key}`, label: s.label, group: "Go to", also: "setup", run: to(s.path) })),
+    ...(maySettle ? [{ id: "go twins", label: "Twins to settle", group: "Go to", also: "duplicates merge", run: to("/leads/twins") }] : []),
+    ...(views.data ?? []).map((v) => ({ id: `view ${v.id}`, label: v.name, group: "View", run: to(`/leads?view=${v.id}`) })),
+    ...(mayCapture ? [{ id: "new", label: "New lead", group: "Do", also: "add telephone call", run: onNew }] : []),
+    { id: "keys", label: "Keys", group: "Do", also: "keyboard help", run: onKeys },
+    { id: "night", label: "Night", group: "Do", also: "dark theme", run: () => setTheme("night") },
+    { id: "day", label: "Day", group: "Do", also: "light theme", run: () => setTheme("day") },
+    { id: "out", label: "Sign out", group: "Do", also: "leave log off", run: () => void signOut() },
+  ];
+}

@@ -1,0 +1,22 @@
+import { describe, expect, it } from "vitest";
+import type { Command } from "./commands";
+import { commandsFor } from "./fitting";
+
+const command = (label: string, group = "Go to", also?: string): Command => ({ id: label, label, group, also, run: () => {} });
+const all = [command("Routing"), command("Reports"), command("Whom not to contact"), command("Night", "Do", "dark theme")];
+const labels = (text: string) => commandsFor(all, text).map((c) => c.label);
+
+describe("commands of the search box", () => {
+  it("are found by the beginnings of their words, in any order", () => {
+    expect(labels("rou")).toEqual(["Routing"]);
+    expect(labels("contact not")).toEqual(["Whom not to contact"]);
+  });
+  it("are found by their group and their other words", () => {
+    expect(labels("go r")).toEqual(["Routing", "Reports"]);
+    expect(labels("dark")).toEqual(["Night"]);
+  });
+  it("are none for a blank, nor where one word fits nothing", () => {
+    expect(labels("  ")).toEqual([]);
+    expect(labels("rou xyz")).toEqual([]);
+  });
+});

@@ -1,0 +1,40 @@
+import { useState } from "react";
+import { TroubleError } from "../api/client";
+import { useRefresh } from "../Setup/session";
+import { tell, tellTrouble } from "./Toast";
+
+/** Does something, shows everything anew and offers the way back. What went wrong is told; then it gives false. */
+export function useUndoable() {
+  const refresh = useRefresh();
+  return async (work: () => Promise<unknown>, words: string, back: () => Promise<unknown>) => {
+    try {
+      await work();
+      await refresh();
+      tell(words, () => void back().then(refresh, tellTrouble));
+      return true;
+    } catch (e) {
+      tellTrouble(e);
+      await refresh();
+      return false;
+    }
+  };
+}
+
+/** A form that is sent: busy meanwhile, and what is wrong said next to its field, or under the form where it concerns none. */
+export function useSending() {
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<TroubleError>();
+  const send = async (work: () => Promise<unknown>) => {
+    setBusy(true);
+    setTrouble(undefined);
+    try {
+      await work();
+    } catch (e) {
+      if (e instanceof TroubleError) setTrouble(e);
+      else throw e;
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { busy, send, said: (field: string) => (trouble?.field === field ? trouble.message : undefined), whole: trouble && !trouble.field ? trouble.message : undefined };
+}

@@ -1,0 +1,83 @@
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Core.Qualifying;
+using NodaTime;
+
+namespace DapperLantern.Core.Tests.Leads.Bulk;
+
+public sealed class BulkChangeTests
+{
+    private static readonly Instant Now = Instant.FromUtc(2026, 11, 25, 9, 0);
+    private static readonly FieldCatalogue Catalogue = FieldCatalogue.Build();
+    private static readonly Guid Tor = Guid.NewGuid();
+    private static readonly Guid Effie = Guid.NewGuid();
+
+    private static BulkLead Lead(string state = "in_work", Guid? owner = null, bool has = false, bool mine = true, params (string Key, string Value)[] facts)
+    {
+        var values = new RecordValues(Catalogue);
+        foreach (var (key, value) in facts.Prepend(("email", "a@b.example")).Prepend(("last_name", "Sollid")))
+            values[key] = FieldValue.Parse(Catalogue[key].Type, value);
+        return new BulkLead(values, state, null, null, owner, Qualification.Unknown, has, mine);
+    }
+
+    private static BulkOutcome Decide(BulkAct act, BulkLead lead) => BulkChange.Decide(act, act.Field is null ? null : Catalogue[act.Field], lead, Now);
+
+    [Fact]
+    public void AHandedOverLeadIsLeftWhateverTheAct()
+    {
+        foreach (var kind in BulkAct.Kinds)
+            Decide(new BulkAct(kind, Field: "city", Value: "Bergen", State: "new"), Lead(LeadState.HandedOver)).Verdict.ShouldBe(BulkVerdict.Left);
+    }
+
+    [Fact]
+    public void SomebodyElsesLeadIsLeft() => Decide(new BulkAct(BulkAct.Tag), Lead(mine: false)).Why.ShouldBe("not yours");
+
+    [Fact]
+    public void AFactIsReadByTheLeadsOwnCountry()
+    {
+        var act = new BulkAct(BulkAct.Fact, "phone", "22 55 01 43");
+        Decide(act, Lead(facts: ("country", "NO"))).Value.ShouldBe(FieldValue.Of("+4722550143"));
+        Decide(act, Lead()).Verdict.ShouldBe(BulkVerdict.Left);
+    }
+
+    [Fact]
+    public void WhatIsSoAlreadyIsNotChanged() => Decide(new BulkAct(BulkAct.Fact, "city", " Bergen "), Lead(facts: ("city", "Bergen"))).Verdict.ShouldBe(BulkVerdict.Same);
+
+    [Fact]
+    public void NobodyLosesTheirLastWayToBeReachedAndTheLeadIsAsItWas()
+    {
+        var lead = Lead();
+        Decide(new BulkAct(BulkAct.Fact, "email", ""), lead).Verdict.ShouldBe(BulkVerdict.Left);
+        lead.Facts.Text("email").ShouldBe("a@b.example");
+        Decide(new BulkAct(BulkAct.Fact, "email", ""), Lead(facts: ("phone", "+4722550143"))).Verdict.ShouldBe(BulkVerdict.Changed);
+    }
+
+    [Fact]
+    public void WhoeverHasOneOfThoseItIsGivenToKeepsThem()
+    {
+        var act = new BulkAct(BulkAct.Give, To: [Tor, Effie]);
+        Decide(act, Lead(owner: Effie)).Verdict.ShouldBe(BulkVerdict.Same);
+        Decide(act, Lead(owner: Guid.NewGuid())).Verdict.ShouldBe(BulkVerdict.Changed);
+        Decide(new BulkAct(BulkAct.Give, To: []), Lead()).Verdict.ShouldBe(BulkVerdict.Same);
+        Decide(new BulkAct(BulkAct.Give, To: []), Lead(owner: Tor)).Verdict.ShouldBe(BulkVerdict.Changed);
+    }
+
+    [Fact]
+    public void ATagIsPutOnOnceAndTakenOffWhereItIs()
+    {
+        Decide(new BulkAct(BulkAct.Tag), Lead(has: true)).Verdict.ShouldBe(BulkVerdict.Same);
+        Decide(new BulkAct(BulkAct.Tag), Lead()).Verdict.ShouldBe(BulkVerdict.Changed);
+        Decide(new BulkAct(BulkAct.Untag), Lead(has: true)).Verdict.ShouldBe(BulkVerdict.Changed);
+        Decide(new BulkAct(BulkAct.Untag), Lead()).Verdict.ShouldBe(BulkVerdict.Same);
+    }
+
+    [Fact]
+    public void QualifiedNeedsWhatIsWrittenDown()
+    {
+        var found = new Finding(Certainty.Confirmed, "said so");
+        var act = new BulkAct(BulkAct.Move, State: LeadState.Qualified);
+        Decide(act, Lead()).Why.ShouldBe("The need is not confirmed");
+        Decide(act, Lead() with { Findings = new Qualification(found, found, found, found) }).Verdict.ShouldBe(BulkVerdict.Changed);
+    }
+}
