@@ -171,13 +171,17 @@ public static class MeetingEndpoints
             : null;
     }
 
-    // Two who take the same thing at once: the database lets one.
+    // Two who take the same thing at once: the database lets one. What is let go and what is taken is locked first, in one order, so that nobody waits in a circle.
     private static async Task<ProblemHttpResult?> Book(NpgsqlConnection connection, Guid meeting, MeetingWrite body)
     {
         try
         {
             await connection.ExecuteAsync(
-                "delete from booking where meeting_id = @meeting; insert into booking (meeting_id, resource_key, starts_at, ends_at) select @meeting, key, @from, @to from unnest(@keys) key",
+                """
+                select 1 from resource where key = any(@keys) or key in (select resource_key from booking where meeting_id = @meeting) order by key for no key update;
+                delete from booking where meeting_id = @meeting;
+                insert into booking (meeting_id, resource_key, starts_at, ends_at) select @meeting, key, @from, @to from unnest(@keys) key
+                """,
                 new
                 {
                     meeting,

@@ -215,6 +215,15 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
         );
         both.Count(a => a.Status == HttpStatusCode.OK).ShouldBe(1);
         both.Single(a => a.Status != HttpStatusCode.OK).Problem.ShouldBe("resource-taken");
+        // However often two ask at once, one has it and the other is told so.
+        for (var day = 1; day <= 10; day++)
+        {
+            var answers = await Task.WhenAll(
+                Enumerable.Range(0, 4).Select(i => ingrid.Post($"/api/leads/{(i % 2 == 0 ? one : other).Id}/meetings", Meeting(starts.AddDays(day).AddMinutes(i), 2)))
+            );
+            answers.Count(a => a.Status == HttpStatusCode.OK).ShouldBe(1);
+            answers.Where(a => a.Status != HttpStatusCode.OK).ShouldAllBe(a => a.Problem == "resource-taken");
+        }
         // One after the other is no overlap; a meeting called off lets go of it.
         (await ingrid.Post($"/api/leads/{one.Id}/meetings", Meeting(starts.AddHours(3), 1))).Status.ShouldBe(HttpStatusCode.OK);
         await using var connection = await fixture.Server.Connect();
