@@ -301,6 +301,7 @@ public static class Program
         api.MapBulk();
         api.MapTasks();
         api.MapNotes();
+        api.MapFiles();
         api.MapMeetings();
         api.MapMessages();
         api.MapFollowUps();

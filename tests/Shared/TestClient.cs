@@ -71,7 +71,7 @@ public sealed class TestClient(string address)
     /// <summary>Drops a letter.</summary>
     public Task<Answer> DropLetter(byte[] content) => SendFile("/api/letters", "letter.eml", content);
 
-    private async Task<Answer> SendFile(string path, string fileName, byte[] content)
+    public async Task<Answer> SendFile(string path, string fileName, byte[] content)
     {
         using var form = new MultipartFormDataContent { { new ByteArrayContent(content), "file", fileName } };
         return await Send(HttpMethod.Post, path, form);

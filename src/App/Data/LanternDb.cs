@@ -103,6 +103,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 m.Property(x => x.Version).HasDefaultValue(1);
             }
         );
+        Map<LeadFileRow>(builder, "lead_file", f => f.HasIndex(x => x.LeadId));
         Map<ResourceRow>(builder, "resource", r => r.HasKey(x => x.Key));
         Map<BookingRow>(builder, "booking", b => b.HasKey(x => new { x.MeetingId, x.ResourceKey }));
     }

@@ -74,7 +74,7 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
     /// <summary>Does what the delivery's state asks for, to the end. Trouble that is the file's or ours is kept with the delivery in a sentence; the work is tried a few times.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
     {
-        var state = await connection.QuerySingleOrDefaultAsync<string>("select state from delivery where id = @id", new { id });
+        var (state, tries) = await connection.QuerySingleOrDefaultAsync<(string?, int)>("select state, tries from delivery where id = @id", new { id });
         try
         {
             await (
@@ -94,7 +94,16 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
                 Workbook.IsBroken(e) || e is System.Text.Json.JsonException
                     ? "The file cannot be read to its end; what was read so far is kept."
                     : "The work stopped with an error of ours; what was done so far is kept.";
-            await connection.ExecuteAsync("update delivery set tries = tries + 1, trouble = @sentence where id = @id", new { id, sentence });
+            // Who was told to try again meanwhile does so, and the trouble of before is not told any more.
+            await connection.ExecuteAsync(
+                "update delivery set tries = tries + 1, trouble = @sentence where id = @id and tries = @tries",
+                new
+                {
+                    id,
+                    sentence,
+                    tries,
+                }
+            );
         }
     }
 }

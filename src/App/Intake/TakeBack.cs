@@ -160,6 +160,9 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             """
             delete from routing_decision where lead_id = any(@gone);
             delete from task where lead_id = any(@gone);
+            delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any(@gone);
+            delete from meeting where lead_id = any(@gone);
+            delete from lead_file where lead_id = any(@gone);
             delete from story_entry where lead_id = any(@gone);
             delete from lead_event where lead_id = any(@gone);
             delete from lead_tag where lead_id = any(@gone);

@@ -26,7 +26,7 @@ public sealed record ApartResult(Guid Kept, Guid Back, IReadOnlyList<string> Lef
 public sealed class RecordMerging(Installation installation, LeadRescore rescore)
 {
     // What hangs on a record, by the column that names it. Tags are told apart by themselves.
-    private static readonly Dictionary<string, (string Table, string Column)[]> Hangs = new()
+    internal static readonly Dictionary<string, (string Table, string Column)[]> Hangs = new()
     {
         ["lead"] =
         [
@@ -38,6 +38,8 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
             ("consent", "lead_id"),
             ("outbox", "lead_id"),
             ("single_arrival", "lead_id"),
+            ("meeting", "lead_id"),
+            ("lead_file", "lead_id"),
         ],
         ["contact"] = [("deal", "contact_id"), ("story_entry", "contact_id"), ("task", "contact_id"), ("handover", "contact_id")],
         ["account"] = [("deal", "account_id"), ("contact", "account_id"), ("story_entry", "account_id"), ("handover", "account_id")],

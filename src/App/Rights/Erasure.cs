@@ -52,10 +52,13 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
     }
 
     // In the order of what hangs on what. Withdrawn consents stay, by their hashes, and so does the do-not-contact list.
-    private static readonly string[] Statements =
+    internal static readonly string[] Statements =
     [
         "delete from routing_decision where lead_id = any(@leads)",
         "delete from task where lead_id = any(@leads) or contact_id = any(@contacts)",
+        "delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any(@leads)",
+        "delete from meeting where lead_id = any(@leads)",
+        "delete from lead_file where lead_id = any(@leads)",
         "delete from story_entry where lead_id = any(@leads) or contact_id = any(@contacts)",
         "delete from lead_event where lead_id = any(@leads)",
         "delete from lead_tag where lead_id = any(@leads)",

@@ -31,6 +31,8 @@ public static class PersonRecords
         ),
         new("events", "things they did", "lead_event t where t.lead_id = any(@leads)"),
         new("tasks", "tasks about them", "task t where t.lead_id = any(@leads) or t.contact_id = any(@contacts)"),
+        new("meetings", "meetings with them", "meeting t where t.lead_id = any(@leads)"),
+        new("added_files", "files added to them", "lead_file t where t.lead_id = any(@leads)", "'content', encode(t.bytes, 'base64')", ["bytes"]),
         new("tags", "tags", "lead_tag t where t.lead_id = any(@leads)", "'name', (select name from tag where key = t.tag_key)"),
         new("changes", "changes made to many leads, theirs among them", "bulk_lead t where t.lead_id = any(@leads)", "'what', (select words from bulk_edit where id = t.bulk_id)"),
         new("campaigns", "responses to campaigns", "campaign_response t where t.lead_id = any(@leads)", "'campaign', (select name from campaign where key = t.campaign_key)"),

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, must, setToken, toTrouble, type Schema } from "../api/client";
+import { api, must, type Schema } from "../api/client";
+import { upload } from "../api/upload";
 import { count } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 
@@ -65,21 +66,3 @@ export const dropLetter = (file: File): Promise<Schema["LetterResult"][]> => upl
 
 /** Sends a list to the sieve; progress is the share sent, 0 to 1. */
 export const dropList = (file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> => upload("/api/deliveries", "file", file, onProgress);
-
-function upload<T>(path: string, part: string, file: File, onProgress: (share: number) => void): Promise<T> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    const body = new FormData();
-    body.append(part, file);
-    request.open("POST", path);
-    request.responseType = "json";
-    request.upload.onprogress = (e) => onProgress(e.loaded / e.total);
-    request.onerror = () => reject(new Error("The file could not be sent. It is still on your disk; try again."));
-    request.onload = () => (request.status === 200 ? resolve(request.response as T) : reject(toTrouble(request.response, request.status)));
-    void must(api.GET("/api/session")).then((s) => {
-      setToken(s.token);
-      request.setRequestHeader("X-Lantern-Token", s.token);
-      request.send(body);
-    }, reject);
-  });
-}

@@ -12,6 +12,7 @@ import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { LeadCampaigns as Campaigns } from "../Campaigns/LeadCampaigns";
 import { useRefresh, useSession } from "../Setup/session";
+import { LeadFiles } from "./Activities/LeadFiles";
 import type { Sheet } from "./queries";
 
 const Rows = styled.dl`
@@ -64,11 +65,10 @@ const Said = styled.button`
 const states: Record<string, string> = { given: "given", withdrawn: "withdrawn", asked: "to be confirmed by mail", unknown: "not known" };
 const marks: Record<string, string> = { given: "✓", withdrawn: "✕", asked: "…", unknown: "–" };
 
-/** What stands around the facts: tags, what may be done with the person's data, files that came along. */
+/** What stands around the facts: tags, what may be done with the person's data, files. */
 export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const path = { id: lead.id };
   const around = useQuery({ queryKey: ["around", lead.id, lead.version], queryFn: () => must(api.GET("/api/leads/{id}/around", { params: { path } })), placeholderData: (before) => before });
-  const files = useQuery({ queryKey: ["files", lead.id], queryFn: () => must(api.GET("/api/leads/{id}/files", { params: { path } })) });
   const [about, setAbout] = useState<Schema["ConsentView"]>();
   if (!around.data) return null;
   return (
@@ -93,18 +93,12 @@ export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
           <Campaigns lead={lead} campaigns={around.data.campaigns} />
         </dd>
       </div>
-      {!!files.data?.length && (
-        <div>
-          <dt>Files</dt>
-          <dd>
-            {files.data.map((f) => (
-              <a key={f.id} href={`/api/files/${f.id}`} download={f.name}>
-                {f.name}
-              </a>
-            ))}
-          </dd>
-        </div>
-      )}
+      <div>
+        <dt>Files</dt>
+        <dd>
+          <LeadFiles lead={lead} mayWrite={mayWrite} />
+        </dd>
+      </div>
       <Overlay title={about?.label ?? ""} isOpen={!!about} onClose={() => setAbout(undefined)} width={460}>
         {about && <Say lead={lead} consent={about} onDone={() => setAbout(undefined)} />}
       </Overlay>

@@ -55,3 +55,6 @@ export const inDays = (days: number) => new Date(Date.now() + days * 86_400_000)
 
 /** "1 lead", "2 leads". */
 export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} ${n === 1 ? one : many}`;
+
+/** A size in bytes as people say it: 312 KB, 4.1 MB. */
+export const bytes = (size: number) => (size < 1000 ? `${size} B` : size < 999_500 ? `${Math.round(size / 1000)} KB` : `${(size / 1e6).toFixed(1)} MB`);

@@ -99,6 +99,8 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
               'consents', (select jsonb_agg(to_jsonb(c) order by c.id) from consent c where c.lead_id in (@a, @b)),
               'responses', (select jsonb_agg(to_jsonb(r) order by r.id) from campaign_response r where r.lead_id in (@a, @b)),
               'decisions', (select jsonb_agg(to_jsonb(d) order by d.id) from routing_decision d where d.lead_id in (@a, @b)),
+              'meetings', (select jsonb_agg(to_jsonb(m) order by m.id) from meeting m where m.lead_id in (@a, @b)),
+              'files', (select jsonb_agg(to_jsonb(f) order by f.id) from lead_file f where f.lead_id in (@a, @b)),
               'arrivals', (select jsonb_agg(to_jsonb(s) order by s.id) from single_arrival s where s.lead_id in (@a, @b)),
               'keys', (select jsonb_agg(to_jsonb(k) order by k.key, k.record_id) from match_key k where k.record_id in (@a, @b)))::text
             """,
@@ -153,10 +155,24 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         for (var i = 0; i + 1 < leads.Count; i += 2)
         {
             var (a, b) = (leads[i], leads[i + 1]);
-            // Stored scores may be an hour behind; a merge brings them up to the moment.
+            await connection.ExecuteAsync(
+                """
+                insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
+                  values (gen_random_uuid(), @b, '2031-05-04', '2031-05-05', 'Visit', '', '', '{}', '{}', gen_random_uuid(), 1);
+                insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (gen_random_uuid(), @b, 'chart.pdf', 1, '\x01', '2031-05-04', gen_random_uuid())
+                """,
+                new { b }
+            );
+            // Stored scores and next step may be behind; a merge brings them up to the moment.
             await _ingrid.Post($"/api/merges/{(await Merged(a, b)).Merge}/take-apart");
             var before = await Everything(a, b);
             var merge = await Merged(a, b);
+            (
+                await connection.QuerySingleAsync<int>(
+                    "select (select count(*) from meeting where lead_id = @Kept) + (select count(*) from lead_file where lead_id = @Kept)",
+                    new { merge.Kept }
+                )
+            ).ShouldBeGreaterThanOrEqualTo(2);
             (await _ingrid.Post($"/api/merges/{merge.Merge}/take-apart")).Read<ApartResult>().Left.ShouldBeEmpty();
             (await Everything(a, b)).ShouldBe(before);
         }

@@ -1384,6 +1384,52 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("booking", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Leads.Activities.LeadFileRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime?>("RemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("removed_at");
+
+                    b.Property<int>("Size")
+                        .HasColumnType("integer")
+                        .HasColumnName("size");
+
+                    b.HasKey("Id")
+                        .HasName("pk_lead_file");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_lead_file_lead_id");
+
+                    b.ToTable("lead_file", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Leads.Activities.MeetingRow", b =>
                 {
                     b.Property<Guid>("Id")

@@ -27,6 +27,19 @@ public sealed class MeetingRow
     public int Version { get; set; } = 1;
 }
 
+/// <summary>A file that somebody added to a lead.</summary>
+public sealed class LeadFileRow
+{
+    public Guid Id { get; set; }
+    public Guid LeadId { get; set; }
+    public string Name { get; set; } = "";
+    public int Size { get; set; }
+    public byte[] Bytes { get; set; } = [];
+    public DateTime At { get; set; }
+    public Guid PersonId { get; set; }
+    public DateTime? RemovedAt { get; set; }
+}
+
 /// <summary>Something that is taken along to a meeting and can be at one place at a time, such as a demo buoy.</summary>
 public sealed class ResourceRow
 {

@@ -3,6 +3,7 @@ using System.Text;
 using Dapper;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
 using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -29,7 +30,7 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
             Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(await Demo("05-weser.eml")).Replace("<e5@", "<again@", StringComparison.Ordinal)),
             default
         );
-        var files = await lucie.Read<List<ArrivalFileView>>($"/api/leads/{kept.Lead}/files");
+        var files = await lucie.Read<List<LeadFileView>>($"/api/leads/{kept.Lead}/files");
         files.ShouldContain(f => f.Name == "Hafenplan.pdf" && f.Size == 29);
         var file = await lucie.Get($"/api/files/{files.First(f => f.Name == "Hafenplan.pdf").Id}");
         (file.ContentType, file.Body[..8]).ShouldBe(("application/octet-stream", "%PDF-1.4"));

@@ -16,6 +16,34 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
     }
 
     [Fact]
+    public async Task FilesAreAddedSavedRemovedAndBroughtBackAndStandInTheStory()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var lead = await Some(ingrid);
+        var path = $"/api/leads/{lead.Id}/files";
+        var bytes = Enumerable.Range(0, 300_000).Select(i => (byte)i).ToArray();
+        (await ingrid.SendFile(path, "C:\\charts\\Fjord chart.pdf", bytes)).Status.ShouldBe(HttpStatusCode.NoContent);
+        var file = (await ingrid.Read<List<LeadFileView>>(path)).Single(f => f.By is not null);
+        (file.Name, file.Size, file.By).ShouldBe(("Fjord chart.pdf", bytes.Length, "Ingrid Brekke"));
+        (await ingrid.Get($"/api/files/{file.Id}")).Status.ShouldBe(HttpStatusCode.OK);
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<byte[]>("select bytes from lead_file where id = @Id", new { file.Id })).ShouldBe(bytes);
+        (await ingrid.Delete($"/api/files/{file.Id}")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await ingrid.Get($"/api/files/{file.Id}")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await ingrid.Post($"/api/files/{file.Id}/restore")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await ingrid.Read<List<LeadFileView>>(path)).ShouldContain(f => f.Id == file.Id);
+        (await ingrid.Read<LeadSheet>($"/api/leads/{lead.Id}"))
+            .Story.Select(s => s.Text)
+            .Take(3)
+            .ShouldBe(["Brought back Fjord chart.pdf", "Removed Fjord chart.pdf", "Added Fjord chart.pdf"]);
+        (await ingrid.SendFile(path, "nothing.txt", [])).Problem.ShouldBe("file-size");
+        (await ingrid.SendFile(path, "film.bin", new byte[FileEndpoints.Largest + 1])).Problem.ShouldBe("file-size");
+        var other = await fixture.Server.SignIn("tor.vik");
+        var theirs = await connection.QueryFirstAsync<Guid>("select id from lead where state = 'in_work' and owner_id <> @Id", new { other.Session.Id });
+        (await other.SendFile($"/api/leads/{theirs}/files", "mine.txt", [1])).Problem.ShouldBe("not-yours");
+    }
+
+    [Fact]
     public async Task ACallKeepsWhoCalledHowItEndedAndHowLong()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");

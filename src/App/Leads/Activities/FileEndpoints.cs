@@ -1,0 +1,142 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DapperLantern.App.Leads.Activities;
+
+/// <summary>A file that stands with a lead.</summary>
+/// <param name="By">Who added it; null for what came with an arrival, which stays as it came.</param>
+public sealed record LeadFileView(Guid Id, string Name, int Size, DateTime At, string? By);
+
+/// <summary>Files of a lead: those that came with its letters, and those that people add. What is removed can be brought back.</summary>
+public static class FileEndpoints
+{
+    /// <summary>Bytes of one file.</summary>
+    public const int Largest = 20 * 1024 * 1024;
+
+    private const int MostAtOnce = 10;
+    private const int LongestName = 200;
+
+    public static void MapFiles(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
+        see.MapGet("/leads/{id:guid}/files", Files).WithSummary("Files of a lead");
+        see.MapGet("/files/{id:guid}", Download).WithSummary("One of these files").Produces<byte[]>(200, "application/octet-stream");
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
+        work.MapPost("/leads/{id:guid}/files", Add)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute((long)Largest * MostAtOnce + 65536))
+            .WithMetadata(new RequestFormLimitsAttribute { MultipartBodyLengthLimit = (long)Largest * MostAtOnce + 65536 })
+            .WithSummary("Add files to a lead");
+        work.MapDelete("/files/{id:guid}", (Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Mark(id, user, db, clock, clock.UtcNow()))
+            .WithSummary("Remove a file somebody added");
+        work.MapPost("/files/{id:guid}/restore", (Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Mark(id, user, db, clock, null))
+            .WithSummary("Bring a removed file back");
+    }
+
+    private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db) =>
+        TypedResults.Ok(
+            (
+                await (await db.Connection()).QueryAsync<LeadFileView>(
+                    """
+                    select id, name, size, at, by from (
+                      select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
+                      from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = @id
+                      union all
+                      select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = @id and f.removed_at is null
+                    ) f order by at desc, position, name
+                    """,
+                    new { id }
+                )
+            ).ToList()
+        );
+
+    // Never shown by the browser as a page of ours: what came from outside is only ever saved.
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Download(Guid id, LanternDb db)
+    {
+        var file = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, byte[] Bytes)?>(
+            "select name, bytes from arrival_file where id = @id union all select name, bytes from lead_file where id = @id and removed_at is null",
+            new { id }
+        );
+        return file is { } found ? TypedResults.File(found.Bytes, "application/octet-stream", found.Name) : Trouble.NotFound("file");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Add(
+        Guid id,
+        IFormFileCollection files,
+        ClaimsPrincipal user,
+        LanternDb db,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        if (files.Count is 0 or > MostAtOnce)
+            return Trouble.Invalid("files-missing", $"Add 1 to {MostAtOnce} files at once.");
+        foreach (var file in files)
+            if (file.Length is 0 or > Largest)
+                return Trouble.Invalid("file-size", $"{NameOf(file)}: a file has something in it, and at most {Largest >> 20} MB.");
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+            return no;
+        var now = clock.UtcNow();
+        foreach (var file in files)
+        {
+            using var bytes = new MemoryStream((int)file.Length);
+            await file.CopyToAsync(bytes, cancel);
+            await connection.ExecuteAsync(
+                "insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (@file, @id, @name, @size, @bytes, @now, @me)",
+                new
+                {
+                    file = Guid.CreateVersion7(),
+                    id,
+                    name = NameOf(file),
+                    size = (int)bytes.Length,
+                    bytes = bytes.ToArray(),
+                    now,
+                    me = user.Id(),
+                }
+            );
+        }
+        await LeadEndpoints.Tell(connection, id, "file", $"Added {string.Join(", ", files.Select(NameOf))}", user, now);
+        await LeadLive.Changed(connection, id);
+        await transaction.CommitAsync(cancel);
+        return TypedResults.NoContent();
+    }
+
+    // Some browsers send the whole path; signs that no name has are left out.
+    private static string NameOf(IFormFile file)
+    {
+        var name = new string([.. Path.GetFileName(file.FileName.Replace('\\', '/')).Where(c => !char.IsControl(c))]).Trim();
+        return name.Length == 0 ? "file"
+            : name.Length <= LongestName ? name
+            : name[..(LongestName - 10)] + name[^10..];
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock, DateTime? removed)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (
+            await connection.QuerySingleOrDefaultAsync<(Guid Lead, string Name, DateTime? Removed)?>(
+                "select lead_id, name, removed_at from lead_file where id = @id for update",
+                new { id }
+            )
+            is not { } file
+        )
+            return Trouble.NotFound("file");
+        if (await LeadEndpoints.WhyNot(connection, file.Lead, user, null) is { } no)
+            return no;
+        if (file.Removed is null == removed is null)
+            return TypedResults.NoContent();
+        await connection.ExecuteAsync("update lead_file set removed_at = @removed where id = @id", new { id, removed });
+        await LeadEndpoints.Tell(connection, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
+        await LeadLive.Changed(connection, file.Lead);
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+}
