@@ -89,18 +89,25 @@ public static class Program
         await installation.Load();
     }
 
+    private static NpgsqlConnectionStringBuilder Connection(IServiceProvider services) =>
+        new(services.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set"))
+        {
+            // Compiling a statement costs more than the short ones we ask take.
+            Options = "-c jit=off",
+        };
+
     private static void AddData(WebApplicationBuilder builder)
     {
-        builder.Services.AddSingleton(s =>
-            NpgsqlDataSource.Create(
-                new NpgsqlConnectionStringBuilder(
-                    s.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")
-                )
-                {
-                    // Compiling a statement costs more than the short ones we ask take.
-                    Options = "-c jit=off",
-                }
-            )
+        builder.Services.AddSingleton(s => NpgsqlDataSource.Create(Connection(s)));
+        // What comes in by itself is written by the same few statements all day: their plans are kept.
+        builder.Services.AddKeyedSingleton(
+            Capturing.Source,
+            (s, _) =>
+            {
+                var connection = Connection(s);
+                (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, 2);
+                return NpgsqlDataSource.Create(connection);
+            }
         );
         builder.Services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());
         builder.Services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Threading.Channels;
 using Dapper;
 using DapperLantern.App.Campaigns;
@@ -65,10 +66,16 @@ public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number
 /// so that many at once cost little more than one; each is answered only when its transaction is committed. One that breaks is tried by
 /// itself, so that it breaks nobody else's.
 /// </summary>
-public sealed class Capturing(NpgsqlDataSource source, CaptureBatch batch, ILogger<Capturing> log) : BackgroundService
+public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSource source, CaptureBatch batch, ILogger<Capturing> log) : BackgroundService
 {
+    /// <summary>Key of the connections it writes by.</summary>
+    public const string Source = "capture";
+
     /// <summary>At most so many in one transaction, so that none of them waits long.</summary>
     private const int MostTogether = 64;
+
+    /// <summary>So long it is waited, at most, for as many as came together before: one transaction for all costs little more than for the first of them.</summary>
+    private static readonly TimeSpan Gathering = TimeSpan.FromMilliseconds(5);
 
     private readonly Channel<Waiting> _waiting = Channel.CreateBounded<Waiting>(2048);
 
@@ -85,10 +92,11 @@ public sealed class Capturing(NpgsqlDataSource source, CaptureBatch batch, ILogg
         var together = new List<Waiting>(MostTogether);
         try
         {
+            var before = 1;
             while (await _waiting.Reader.WaitToReadAsync(stoppingToken))
             {
-                while (together.Count < MostTogether && _waiting.Reader.TryRead(out var next))
-                    together.Add(next);
+                await Gather(together, before);
+                before = together.Count;
                 await Write(together, CancellationToken.None);
                 together.Clear();
             }
@@ -98,6 +106,19 @@ public sealed class Capturing(NpgsqlDataSource source, CaptureBatch batch, ILogg
             _waiting.Writer.TryComplete();
             while (_waiting.Reader.TryRead(out var left))
                 left.Done.TrySetCanceled(CancellationToken.None);
+        }
+    }
+
+    private async Task Gather(List<Waiting> together, int expected)
+    {
+        var until = Stopwatch.GetTimestamp() + (long)(Gathering.TotalSeconds * Stopwatch.Frequency);
+        while (true)
+        {
+            while (together.Count < MostTogether && _waiting.Reader.TryRead(out var next))
+                together.Add(next);
+            if (together.Count >= expected || Stopwatch.GetTimestamp() > until)
+                return;
+            await Task.Delay(1, CancellationToken.None);
         }
     }
 

@@ -65,8 +65,8 @@ public sealed class KnownPeople
     public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
     {
         var known = await LoadNear(connection, rows, catalogue, among);
-        await known.LoadAccounts(connection, rows);
-        await known.LoadBarred(connection, rows);
+        if (await known.LoadAccounts(connection, rows))
+            await known.LoadBarred(connection, rows);
         return known;
     }
 
@@ -239,44 +239,40 @@ public sealed class KnownPeople
     /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
     public static long? PhoneKey(Guid delivery, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(delivery, $"{identity.Number}|{identity.LastName}") : null;
 
-    private async Task LoadAccounts(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
+    // True when there is anybody who could be barred.
+    private async Task<bool> LoadAccounts(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
     {
         var organisations = rows.Where(r => r.Reading.Unfit is null).Select(r => r.Organisation).ToList();
-        var found = await connection.QueryAsync<(string Key, string Name)>(
+        await using var read = await connection.QueryMultipleAsync(
             """
             select 'd:' || domain, name from account where domain = any(@domains)
-            union all select 'n:' || company_key, name from account where company_key = any(@names)
+            union all select 'n:' || company_key, name from account where company_key = any(@names);
+            select exists (select 1 from barred) or exists (select 1 from consent where state = 'withdrawn')
             """,
             new { domains = Distinct(organisations.Select(o => o.Domain)), names = Distinct(organisations.Select(o => o.Name)) }
         );
-        foreach (var (key, name) in found)
+        foreach (var (key, name) in await read.ReadAsync<(string Key, string Name)>())
             _accounts.TryAdd(key, name);
+        return await read.ReadSingleAsync<bool>();
     }
 
     private async Task LoadBarred(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
     {
-        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from barred) or exists (select 1 from consent where state = 'withdrawn')"))
-            return;
         var keys = new Dictionary<long, string>();
         foreach (var key in rows.SelectMany(r => r.BarKeys).ToHashSet())
             keys[PersonHash.KeyOf(key)] = key;
-        var asked = keys.Keys.ToArray();
-        foreach (
-            var (hash, why, shown) in await connection.QueryAsync<(byte[] Hash, string Why, string? Shown)>(
-                "select hash, why, shown from barred where hash_key = any(@asked)",
-                new { asked }
-            )
-        )
-            if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
-                _barred[key] = Words(why, shown);
-        var withdrawn = await connection.QueryAsync<(byte[] Hash, DateTime At)>(
+        await using var read = await connection.QueryMultipleAsync(
             """
+            select hash, why, shown from barred where hash_key = any(@asked);
             select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent where person_key = any(@asked) and state <> 'asked' order by person_hash, purpose, at desc) c
             where state = 'withdrawn'
             """,
-            new { asked }
+            new { asked = keys.Keys.ToArray() }
         );
-        foreach (var (hash, at) in withdrawn)
+        foreach (var (hash, why, shown) in await read.ReadAsync<(byte[] Hash, string Why, string? Shown)>())
+            if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
+                _barred[key] = Words(why, shown);
+        foreach (var (hash, at) in await read.ReadAsync<(byte[] Hash, DateTime At)>())
             if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
                 _withdrawn.TryAdd(key, $"Withdrew consent on {at:yyyy-MM-dd}.");
     }

@@ -45,7 +45,9 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
 
     private async Task Look(NpgsqlConnection connection, CancellationToken stop)
     {
-        while (!stop.IsCancellationRequested && await Step(connection)) { }
+        // While people come in, those of two seconds are looked at together.
+        while (!stop.IsCancellationRequested && await StepLeads(connection) == BatchRecords) { }
+        while (!stop.IsCancellationRequested && await StepDue(connection) == BatchRecords) { }
         if (clock.UtcNow() - _counted > CountAgain)
             await CountValues(connection);
     }
@@ -85,27 +87,40 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
         return new HuntProgress(Math.Min(await Through(connection), last), last, due);
     }
 
-    /// <summary>Looks at some of what is left. False when nothing is.</summary>
-    public async Task<bool> Step(NpgsqlConnection connection)
+    // Who comes in waits only while something is written down.
+    private async Task<int> StepLeads(NpgsqlConnection connection)
     {
-        var leads = await MatchKeys.Leads(connection, await Through(connection), installation.Catalogue, BatchRecords);
+        var through = await Through(connection);
+        var leads = await MatchKeys.Leads(connection, through, installation.Catalogue, BatchRecords);
         if (leads.Count == 0)
-            return await StepDue(connection);
+            return 0;
         var found = await Near(connection, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
         await using var transaction = await connection.BeginTransactionAsync();
-        await Admission.Lock(connection);
-        await WriteDown(connection, "lead", found);
-        await Keep(connection, leads[^1].Number);
+        if (found.Count > 0)
+        {
+            await Admission.Lock(connection);
+            await WriteDown(connection, "lead", found);
+        }
+        // Told to begin anew meanwhile, it does.
+        await connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@now)) on conflict (key) do update set body = excluded.body where setup_entry.body = to_jsonb(@through)",
+            new
+            {
+                Marker,
+                through,
+                now = leads[^1].Number,
+            }
+        );
         await transaction.CommitAsync();
-        return true;
+        return leads.Count;
     }
 
     // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
-    private async Task<bool> StepDue(NpgsqlConnection connection)
+    private async Task<int> StepDue(NpgsqlConnection connection)
     {
         var due = (await connection.QueryAsync<TwinDueRow>("select record_id, kind, asked from twin_due limit @BatchRecords", new { BatchRecords })).ToList();
         if (due.Count == 0)
-            return false;
+            return 0;
         var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
         foreach (var kind in due.GroupBy(d => d.Kind))
             found.Add((kind.Key, await Near(connection, kind.Key, await TwinRecords.Identities(connection, kind.Key, [.. kind.Select(d => d.RecordId)], installation.Catalogue))));
@@ -129,7 +144,7 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
         foreach (var (kind, pairs) in found)
             await WriteDown(connection, kind, pairs);
         await transaction.CommitAsync();
-        return true;
+        return due.Count;
     }
 
     private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>

@@ -31,13 +31,21 @@ public sealed class RoutingDesk
     public static async Task<RoutingDesk> Open(NpgsqlConnection connection, DateTime now, bool hold = true)
     {
         var desk = new RoutingDesk();
-        var turns = await connection.QueryAsync<TurnRow>($"select * from turn order by team_key, position {(hold ? "for update" : "")}");
-        var names = (await connection.QueryAsync<TeamRow>("select * from team")).ToDictionary(t => t.Key, t => t.Name);
+        await using var read = await connection.QueryMultipleAsync(
+            $"""
+            select * from turn order by team_key, position {(hold ? "for update" : "")};
+            select * from team;
+            select * from rep_load;
+            select id, user_name, display_name, time_zone, works_from, works_to, away_until, capacity from person;
+            """
+        );
+        var turns = await read.ReadAsync<TurnRow>();
+        var names = (await read.ReadAsync<TeamRow>()).ToDictionary(t => t.Key, t => t.Name);
         foreach (var team in turns.GroupBy(t => t.TeamKey))
             desk._teams[team.Key] = desk._opened[team.Key] = new Team(team.Key, names[team.Key], [.. team.Select(t => new Turn(t.PersonId, t.Weight, t.Credit))]);
 
-        var open = (await connection.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(o => o.PersonId, o => o.Open);
-        foreach (var person in await connection.QueryAsync<Person>("select id, user_name, display_name, time_zone, works_from, works_to, away_until, capacity from person"))
+        var open = (await read.ReadAsync<RepLoadRow>()).ToDictionary(o => o.PersonId, o => o.Open);
+        foreach (var person in await read.ReadAsync<Person>())
         {
             desk._reps[person.Id] = new Rep(person.Id, person.UserName!, person.DisplayName, person.AwayUntil > now, open.GetValueOrDefault(person.Id), person.Capacity);
             desk.Hours[person.Id] = person.Hours();
@@ -108,19 +116,21 @@ public sealed class RoutingDesk
         select (key, place.First.Rep, place.Second.Credit - place.First.Credit);
 
     /// <summary>Writes the rotations back.</summary>
-    public Task Close(NpgsqlConnection connection) =>
-        connection.ExecuteAsync(
-            "update turn set credit = @Credit where team_key = @Key and person_id = @Rep",
-            _moved.SelectMany(key =>
-                _teams[key]
-                    .Turns.Select(t => new
-                    {
-                        t.Credit,
-                        Key = key,
-                        t.Rep,
-                    })
-            )
-        );
+    public Task Close(NpgsqlConnection connection)
+    {
+        var places = _moved.SelectMany(key => _teams[key].Turns.Select(t => (Key: key, t.Rep, t.Credit))).ToList();
+        return places.Count == 0
+            ? Task.CompletedTask
+            : connection.ExecuteAsync(
+                "update turn t set credit = x.credit from unnest(@keys, @reps, @credits) x(key, rep, credit) where t.team_key = x.key and t.person_id = x.rep",
+                new
+                {
+                    keys = places.Select(p => p.Key).ToArray(),
+                    reps = places.Select(p => p.Rep).ToArray(),
+                    credits = places.Select(p => p.Credit).ToArray(),
+                }
+            );
+    }
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
 }

@@ -1,6 +1,9 @@
+using System.Collections.Concurrent;
+using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
+using Npgsql;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -44,17 +47,26 @@ public sealed class BackfillRow
 /// <summary>A form with its live edition, as the public pages need it.</summary>
 public sealed record LiveForm(string Key, string Name, bool Paused, int Edition, FormSheet Sheet, SourceRow Source)
 {
+    // What was published stays as it is.
+    private static readonly ConcurrentDictionary<Guid, FormSheet> Published = [];
+
+    private sealed record Found(string Name, bool Paused, int Number, Guid Id);
+
     /// <summary>Null when there is no such form, or it was never published.</summary>
-    public static async Task<LiveForm?> Find(Npgsql.NpgsqlConnection connection, string key)
+    public static async Task<LiveForm?> Find(NpgsqlConnection connection, string key)
     {
-        var row = await Dapper.SqlMapper.QuerySingleOrDefaultAsync<(string Name, bool Paused, int Number, string Body, string Source)?>(
-            connection,
-            "select f.name, f.paused, e.number, e.body::text, f.source from form f join edition e on e.kind = @kind and e.state = 'live' where f.key = @key",
-            new { key, kind = FormRow.EditionKind(key) }
+        var rows = await connection.QueryAsync<Found, SourceRow, (Found Form, SourceRow Source)>(
+            """
+            select f.name, f.paused, e.number, e.id, s.* from form f join edition e on e.kind = @kind and e.state = 'live' join source s on s.key = f.source where f.key = @key
+            """,
+            (form, source) => (form, source),
+            new { key, kind = FormRow.EditionKind(key) },
+            splitOn: "key"
         );
-        if (row is not { } found)
+        if (rows.SingleOrDefault() is not { Form: { } form, Source: var source })
             return null;
-        var source = await Dapper.SqlMapper.QuerySingleAsync<SourceRow>(connection, "select * from source where key = @Source", new { found.Source });
-        return new LiveForm(key, found.Name, found.Paused, found.Number, Json.Read<FormSheet>(found.Body), source);
+        if (!Published.TryGetValue(form.Id, out var sheet))
+            Published[form.Id] = sheet = Json.Read<FormSheet>(await connection.QuerySingleAsync<string>("select body::text from edition where id = @Id", new { form.Id }));
+        return new LiveForm(key, form.Name, form.Paused, form.Number, sheet, source);
     }
 }
