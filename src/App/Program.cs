@@ -189,6 +189,7 @@ public static class Program
         builder.Services.AddSingleton<LeadLive>();
         builder.Services.AddHostedService(s => s.GetRequiredService<LeadLive>());
         builder.Services.AddSingleton<BulkBatch>();
+        builder.Services.AddSingleton<LeadRemoval>();
         builder.Services.AddSingleton<BulkDoing>();
         builder.Services.AddSingleton<BulkUndoing>();
         builder.Services.AddSingleton<BulkOrders>();
@@ -329,6 +330,7 @@ public static class Program
         api.MapRights();
         api.MapTwins();
         api.MapOdds();
+        MergeRules.Map(api);
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();
         app.MapPublicForms();

@@ -152,7 +152,15 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
 
     private static void MapIntake(ModelBuilder builder)
     {
-        Map<SourceRow>(builder, "source", s => s.HasKey(x => x.Key));
+        Map<SourceRow>(
+            builder,
+            "source",
+            s =>
+            {
+                s.HasKey(x => x.Key);
+                s.Property(x => x.Trust).HasDefaultValue(0);
+            }
+        );
         Map<Delivery>(
             builder,
             "delivery",

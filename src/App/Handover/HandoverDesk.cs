@@ -1,4 +1,3 @@
-using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -21,6 +20,7 @@ public sealed record HandoverLook(Core.Handover.HandoverSheet Sheet, IReadOnlyLi
 public sealed class HandoverDesk(Installation installation, TimeProvider clock)
 {
     private const int DaysToClose = 90;
+    private const string UsualCurrency = "EUR";
 
     /// <summary>Lays the lead out against the chosen account and contact; by default those that are the same beyond doubt.</summary>
     public async Task<HandoverLook> Look(NpgsqlConnection connection, Guid lead, Guid? account, Guid? contact)
@@ -37,7 +37,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     }
 
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing. The lead is locked and may be written.</summary>
-    public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, ClaimsPrincipal user)
+    public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person)
     {
         var (state, owner, source, campaign) = await connection.QuerySingleAsync<(string, Guid?, string, string?)>(
             "select state, owner_id, source, campaign from lead where id = @lead",
@@ -61,7 +61,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
             Id = Guid.CreateVersion7(),
             LeadId = lead,
             At = now,
-            PersonId = user.Id(),
+            PersonId = person,
             DealId = Guid.CreateVersion7(),
             AccountId = look.Sheet.MakesAccount ? order.AccountId ?? Guid.CreateVersion7() : null,
             ContactId = order.ContactId ?? Guid.CreateVersion7(),
@@ -74,6 +74,15 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
         await WriteDeal(connection, done, look.Sheet, order, stage, owner, source, campaign);
         await CarryAlong(connection, done, order.DealName);
         return null;
+    }
+
+    /// <summary>Does it as the sheet proposes, with an amount to be said later. In the caller's transaction, under <see cref="Admission.Lock"/>; or says why not and has written nothing.</summary>
+    public async Task<ProblemHttpResult?> DoAsProposed(NpgsqlConnection connection, Guid lead, string pipeline, Guid person)
+    {
+        var look = await Look(connection, lead, null, null);
+        var account = look.Sheet.MakesAccount ? look.Accounts.FirstOrDefault(a => a.Same)?.Id : null;
+        var contact = look.Contacts.FirstOrDefault(c => c.Same)?.Id;
+        return await Do(connection, lead, new HandoverOrder(account, false, contact, [], pipeline, look.Sheet.DealName, 0, UsualCurrency, look.Closes), person);
     }
 
     private static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, HandoverLook look, HandoverOrder order)

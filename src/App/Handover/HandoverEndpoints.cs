@@ -56,6 +56,7 @@ public static class HandoverEndpoints
     {
         var group = api.MapGroup("").Requires(Act.HandOver).WithTags("Handover");
         group.MapGet("/handover", Ready).WithSummary("Qualified leads that wait to be handed over");
+        api.MapGet("/pipelines", Pipelines).Requires(Act.SeeLeads).WithTags("Handover").WithSummary("What a handover can go into");
         group.MapGet("/leads/{id}/handover", Preview).WithSummary("The handover sheet of a lead");
         group.MapPost("/leads/{id}/handover", HandOver).WithSummary("Make or link account and contact, make the deal");
         group.MapPost("/leads/{id}/handover/take-back", TakeBack).WithSummary("Take a wrong handover back");
@@ -76,13 +77,18 @@ public static class HandoverEndpoints
         return TypedResults.Ok(leads.ToList());
     }
 
+    private static async Task<List<PipelineChoice>> PipelinesOf(NpgsqlConnection connection) =>
+        (await connection.QueryAsync<PipelineChoice>("select key, name from pipeline order by name")).ToList();
+
+    private static async Task<Ok<List<PipelineChoice>>> Pipelines(LanternDb db) => TypedResults.Ok(await PipelinesOf(await db.Connection()));
+
     private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(Guid id, Guid? account, Guid? contact, LanternDb db, HandoverDesk desk, LeadQueries queries)
     {
         var connection = await db.Connection();
         if (await queries.Sheet(connection, id) is not { } lead)
             return Trouble.NotFound("lead");
         var found = await desk.Look(connection, id, account, contact);
-        var pipelines = await connection.QueryAsync<PipelineChoice>("select key, name from pipeline order by name");
+        var pipelines = await PipelinesOf(connection);
         var along = new GoesAlong(
             lead.Story.Count,
             lead.Tasks.Count(t => t.DoneAt is null),
@@ -99,7 +105,7 @@ public static class HandoverEndpoints
                 found.Sheet.Lines,
                 found.Accounts,
                 found.Contacts,
-                [.. pipelines],
+                pipelines,
                 found.Closes,
                 along,
                 lead.Became
@@ -128,7 +134,7 @@ public static class HandoverEndpoints
         await Admission.Lock(connection);
         if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
-        if (await desk.Do(connection, id, order, user) is { } trouble)
+        if (await desk.Do(connection, id, order, user.Id()) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id))!.Became!);
@@ -139,7 +145,7 @@ public static class HandoverEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
-        if (await undo.Run(connection, id, user) is { } trouble)
+        if (await undo.Run(connection, id, user.Id(), Permissions.OwnOnly(user.Role())) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -1,4 +1,3 @@
-using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
@@ -11,14 +10,15 @@ namespace DapperLantern.App.Handover;
 /// <summary>Takes a handover back: removes what it made, restores what it changed, makes the lead qualified again.</summary>
 public sealed class HandoverUndo(Installation installation, TimeProvider clock)
 {
+    /// <param name="ownOnly">True when the lead must be the person's own.</param>
     /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
-    public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, ClaimsPrincipal user)
+    public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, Guid by, bool ownOnly)
     {
         var done = await connection.QuerySingleOrDefaultAsync<HandoverRow>("select * from handover where lead_id = @lead and taken_back_at is null for update", new { lead });
         if (done is null)
             return Trouble.Conflict("not-handed-over", "This lead is not handed over.");
         var owner = await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
-        if (Permissions.OwnOnly(user.Role()) && owner != user.Id())
+        if (ownOnly && owner != by)
             return Trouble.NotYours();
         if (await connection.QuerySingleAsync<bool>("select exists (select 1 from story_entry where deal_id = @DealId and at > @At)", done))
             return Trouble.Conflict("worked-on", "The deal has been worked on since. Close it as lost instead of taking the handover back.");
@@ -47,7 +47,7 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
                 done.MadeContact,
                 done.MadeAccount,
                 now = clock.UtcNow(),
-                person = user.Id(),
+                person = by,
             }
         );
         await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);

@@ -18,6 +18,9 @@ public sealed class SourceRow
 
     /// <summary>Offered no more; what came from it keeps it.</summary>
     public bool Retired { get; set; }
+
+    /// <summary>How much is thought of what it says when records merge: -1 less than of others, 0 as of others, 1 more.</summary>
+    public int Trust { get; set; }
 }
 
 /// <summary>What is said once for all rows of a delivery.</summary>

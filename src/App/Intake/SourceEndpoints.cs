@@ -9,7 +9,7 @@ using Npgsql;
 namespace DapperLantern.App.Intake;
 
 /// <summary>A source of the managed list. <see cref="Leads"/>: all that ever came from it. Where <see cref="Form"/> is named, its name is the form's.</summary>
-public sealed record ManagedSource(string Key, string Name, string Channel, string EventKind, string? Campaign, bool Retired, string? Form, int Leads);
+public sealed record ManagedSource(string Key, string Name, string Channel, string EventKind, string? Campaign, bool Retired, string? Form, int Leads, int Trust);
 
 /// <summary>The list, and what a source may be given.</summary>
 public sealed record SourcesView(IReadOnlyList<ManagedSource> Sources, IReadOnlyList<ChoiceView> EventKinds, IReadOnlyList<ChoiceView> Campaigns);
@@ -19,7 +19,8 @@ public sealed record SourcesView(IReadOnlyList<ManagedSource> Sources, IReadOnly
 public sealed record NewSource(string Name, string Channel, string EventKind, string? Campaign = null);
 
 /// <summary>All of it, as it shall be.</summary>
-public sealed record SourceChange(string Name, string EventKind, string? Campaign, bool Retired);
+/// <param name="Trust">-1, 0 or 1; see <see cref="SourceRow.Trust"/>.</param>
+public sealed record SourceChange(string Name, string EventKind, string? Campaign, bool Retired, int Trust = 0);
 
 /// <summary>The managed list of sources. A retired one is offered no more; what came from it keeps it.</summary>
 public static class SourceEndpoints
@@ -39,7 +40,7 @@ public static class SourceEndpoints
         var connection = await db.Connection();
         var sources = await connection.QueryAsync<ManagedSource>(
             """
-            select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads
+            select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
             from source s left join form f on f.source = s.key left join (select source, count(*) from lead group by source) l on l.source = s.key
             order by s.retired, s.channel, s.name
             """
@@ -83,10 +84,12 @@ public static class SourceEndpoints
         var connection = await db.Connection();
         if (await Wrong(connection, installation, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
             return wrong;
+        if (body.Trust is < -1 or > 1)
+            return Trouble.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
         if (body.Retired && await connection.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
             return Trouble.Conflict("source-in-use", "A form sends from this source. Close the form first.");
         var changed = await connection.ExecuteAsync(
-            "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired where key = @key",
+            "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired, trust = @Trust where key = @key",
             new
             {
                 key,
@@ -94,6 +97,7 @@ public static class SourceEndpoints
                 body.EventKind,
                 body.Campaign,
                 body.Retired,
+                body.Trust,
             }
         );
         if (changed == 0)

@@ -34,7 +34,12 @@ public sealed class ViewRow
 /// <summary>What a fixed view lets its teams do with the leads in it, beside what their roles let them.</summary>
 public static class ViewAct
 {
-    public static ImmutableArray<string> All { get; } = ["give", "delete", "hand_over", "export"];
+    public const string Give = "give";
+    public const string Delete = "delete";
+    public const string HandOver = "hand_over";
+    public const string Export = "export";
+
+    public static ImmutableArray<string> All { get; } = [Give, Delete, HandOver, Export];
 }
 
 /// <summary>A condition one adds to a view with a press.</summary>

@@ -26,27 +26,42 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     private const int CountingMilliseconds = 60;
 
-    /// <summary>One page of leads.</summary>
+    /// <summary>One page of leads with how many there are. Both are asked for together, the page first: where counting takes too long, only that fails.</summary>
     public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
     {
         var now = clock.UtcNow();
         var sql = new ConditionSql(installation.Catalogue, now);
         var holds = sql.Write(query.Where);
-        var count = await Count(connection, holds, sql);
-        await using var command = PageCommand(connection, sql, holds, query, after);
-        var (items, last) = await ReadItems(connection, command, query, now);
+        var counting = CountCommand(holds, sql, Most);
+        var (rows, last) = (new List<PageRow>(), (Cursor?)null);
+        LeadCount? count = null;
+        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } })
+            try
+            {
+                await using var row = await batch.ExecuteReaderAsync();
+                while (await row.ReadAsync())
+                {
+                    rows.Add(RowOf(row, query));
+                    last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"]);
+                }
+                await row.NextResultAsync();
+                await row.NextResultAsync();
+                count = await CountOf(row);
+            }
+            catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
+        count = await Told(connection, count, holds, sql);
         return new LeadPage(
-            items,
+            await Scored(connection, rows, now),
             ConditionWords.Sentence(query.Where, installation.Catalogue),
             // An estimate may know less than what is seen.
-            Math.Max(count.All, items.Count),
+            Math.Max(count.All, rows.Count),
             count.Estimated,
             count.WithoutOwner,
-            items.Count == PageSize ? last!.Write() : null
+            rows.Count == PageSize ? last!.Write() : null
         );
     }
 
-    private NpgsqlCommand PageCommand(NpgsqlConnection connection, ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
+    private NpgsqlBatchCommand PageCommand(ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
     {
         var fields = query.Order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
         var columns = fields.Select(f => WorklistSql.SortColumn(sql, f)).ToList();
@@ -54,14 +69,13 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
         var known = WorklistSql.Known(query.Where);
         var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, known, after)}";
-        var command = new NpgsqlCommand(
+        var command = new NpgsqlBatchCommand(
             $"""
             select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, p.time_zone, p.works_from, p.works_to,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
             where {holds} {beyond} order by {WorklistSql.OrderBy(query.Order, columns, known)} limit {PageSize}
-            """,
-            connection
+            """
         );
         sql.AddTo(command);
         return command;
@@ -87,38 +101,41 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     private static async Task<LeadCount> Count(NpgsqlConnection connection, string holds, ConditionSql sql, bool exactly = false)
     {
-        if (exactly)
-            return await OneByOne(connection, holds, sql, "", null);
+        await using var batch = new NpgsqlBatch(connection) { BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(holds, sql, exactly ? "" : Most) } };
+        LeadCount? count = null;
         try
         {
-            var count = await OneByOne(connection, holds, sql, $"limit {CountedExactly + 1}", CountingMilliseconds);
-            if (count.All <= CountedExactly)
-                return count;
-            return new LeadCount(Math.Max(CountedExactly + 1, await Estimate(connection, holds, sql)), true, null);
+            await using var row = await batch.ExecuteReaderAsync();
+            await row.NextResultAsync();
+            count = await CountOf(row);
         }
-        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled)
-        {
-            return new LeadCount(await Estimate(connection, holds, sql), true, null);
-        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled && !exactly) { }
+        return exactly ? count! : await Told(connection, count, holds, sql);
     }
 
-    private static async Task<LeadCount> OneByOne(NpgsqlConnection connection, string holds, ConditionSql sql, string most, int? milliseconds)
+    private static readonly string Most = $"limit {CountedExactly + 1}";
+
+    // What was counted to its end, else an estimate.
+    private static async Task<LeadCount> Told(NpgsqlConnection connection, LeadCount? count, string holds, ConditionSql sql) =>
+        count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(connection, holds, sql)), true, null);
+
+    // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
+    private static NpgsqlBatchCommand Within(int milliseconds) => new($"select set_config('statement_timeout', '{milliseconds}', true)");
+
+    private static NpgsqlBatchCommand CountCommand(string holds, ConditionSql sql, string most)
     {
-        await using var batch = new NpgsqlBatch(connection);
-        // Holds until the batch ends, which is one transaction.
-        if (milliseconds is { } time)
-            batch.BatchCommands.Add(new NpgsqlBatchCommand($"select set_config('statement_timeout', '{time}', true)"));
-        var count = new NpgsqlBatchCommand(
+        var command = new NpgsqlBatchCommand(
             $"""
             select count(*)::int, (count(*) filter (where owner_id is null))::int
             from (select l.owner_id from lead l where {holds} {most}) x
             """
         );
-        sql.AddTo(count);
-        batch.BatchCommands.Add(count);
-        await using var row = await batch.ExecuteReaderAsync();
-        if (milliseconds is not null)
-            await row.NextResultAsync();
+        sql.AddTo(command);
+        return command;
+    }
+
+    private static async Task<LeadCount> CountOf(NpgsqlDataReader row)
+    {
         await row.ReadAsync();
         return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
     }
@@ -131,30 +148,29 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);
     }
 
-    private async Task<(List<LeadListItem> Items, Cursor? Last)> ReadItems(NpgsqlConnection connection, NpgsqlCommand command, WorklistQuery query, DateTime now)
+    private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Person? Owner);
+
+    private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query) =>
+        new(Item(row, LeadRecord.Read(row, installation.Catalogue), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row));
+
+    // Engagement, next move and clock as they are now.
+    private async Task<List<LeadListItem>> Scored(NpgsqlConnection connection, List<PageRow> rows, DateTime now)
     {
-        var rows = new List<(LeadListItem Item, DateTime? Started, DateTime? Due, Person? Owner)>();
-        Cursor? last = null;
-        await using (var row = await command.ExecuteReaderAsync())
-            while (await row.ReadAsync())
-            {
-                var record = LeadRecord.Read(row, installation.Catalogue);
-                rows.Add((Item(row, record, query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row)));
-                last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"]);
-            }
         var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
         var live = await installation.Model(connection);
-        var items = rows.Select(r =>
-        {
-            var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
-            return r.Item with
+        return
+        [
+            .. rows.Select(r =>
             {
-                Engagement = engagement,
-                NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
-                Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now),
-            };
-        });
-        return ([.. items], last);
+                var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
+                return r.Item with
+                {
+                    Engagement = engagement,
+                    NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
+                    Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now),
+                };
+            }),
+        ];
     }
 
     private static Person? OwnerOf(NpgsqlDataReader row) =>

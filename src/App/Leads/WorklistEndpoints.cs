@@ -155,7 +155,7 @@ public static class WorklistEndpoints
         var connection = await db.Connection();
         if (!user.May(Act.ExportLeads))
         {
-            if (await ViewEndpoints.Lets(connection, view, "export", user) is not { } within)
+            if (await ViewEndpoints.Lets(connection, view, ViewAct.Export, user) is not { } within)
                 return Trouble.NotYours();
             condition = new AllOf([LeadAsk.Condition(within, installation.Catalogue, user).Item1, condition!]);
         }

@@ -51,7 +51,7 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     /// <summary>The fields where the two differ, with the proposed value.</summary>
     public async Task<List<MergeLine>> Propose(NpgsqlConnection connection, string kind, TwinSide keep, TwinSide go)
     {
-        var people = (await connection.QueryAsync<string>("select user_name from person")).ToHashSet();
+        var rules = await MergeRules.Load(connection);
         return
         [
             .. TwinRecords
@@ -59,7 +59,7 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
                 .Where(f => keep.Values[f.Key] != go.Values[f.Key])
                 .Select(f =>
                 {
-                    var choice = MergeProposal.For(f, keep.Of(f, people), go.Of(f, people));
+                    var choice = MergeProposal.For(f, keep.Of(f, rules), go.Of(f, rules), rules.Of(f));
                     return new MergeLine(f, keep.Values[f.Key], go.Values[f.Key], choice.Theirs, choice.Why);
                 }),
         ];

@@ -17,20 +17,20 @@ public sealed record TwinSide(
     string State,
     Guid? Owner,
     RecordValues Values,
-    IReadOnlyDictionary<string, Provenance> From
+    IReadOnlyDictionary<string, Provenance> From,
+    string Source = ""
 )
 {
     /// <summary>A value as the merge weighs it.</summary>
-    /// <param name="people">User names of ours, by which a person's word is known.</param>
-    public SideValue Of(FieldDefinition field, IReadOnlySet<string> people)
+    public SideValue Of(FieldDefinition field, MergeRules rules)
     {
         var from = From.GetValueOrDefault(field.Key);
         var by =
             from is null ? SaidBy.Source
             : from.From == CompanyDirectory.From ? SaidBy.Directory
-            : people.Contains(from.From) ? SaidBy.Person
+            : rules.People.Contains(from.From) ? SaidBy.Person
             : SaidBy.Source;
-        return new SideValue(Values[field.Key], by, (from?.At ?? CreatedAt).ToInstant());
+        return new SideValue(Values[field.Key], by, (from?.At ?? CreatedAt).ToInstant(), rules.Trust.GetValueOrDefault(from?.From ?? Source));
     }
 }
 
@@ -89,9 +89,9 @@ public static class TwinRecords
     private static async Task<Dictionary<Guid, TwinSide>> LeadSides(NpgsqlConnection connection, Guid[] ids, FieldCatalogue catalogue)
     {
         var leads = await LeadStore.LoadMany(connection, ids, catalogue);
-        var heads = await connection.QueryAsync<(Guid Id, int Number, int Version, string State, Guid? Owner, string Source, string? OwnerName)>(
+        var heads = await connection.QueryAsync<(Guid Id, int Number, int Version, string State, Guid? Owner, string Words, string Source)>(
             """
-            select l.id, l.number, l.version, l.state, l.owner_id, s.name, p.display_name from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any(@ids)
+            select l.id, l.number, l.version, l.state, l.owner_id, s.name || coalesce(', ' || p.display_name, '') as words, s.key from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any(@ids)
             """,
             new { ids }
         );
@@ -100,13 +100,14 @@ public static class TwinRecords
             h => new TwinSide(
                 h.Id,
                 LeadRecord.NameOf(leads[h.Id].Facts),
-                $"Lead {h.Number}, {h.Source}{(h.OwnerName is null ? "" : $", {h.OwnerName}")}",
+                $"Lead {h.Number}, {h.Words}",
                 leads[h.Id].CreatedAt,
                 h.Version,
                 h.State,
                 h.Owner,
                 leads[h.Id].Facts,
-                leads[h.Id].Provenance
+                leads[h.Id].Provenance,
+                h.Source
             )
         );
     }

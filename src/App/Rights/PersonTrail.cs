@@ -41,7 +41,12 @@ public sealed record PersonTrail(
         if (FieldReader.Read(catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
             emails.Add(mail.Text!);
         else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
-            leads.UnionWith(await connection.QueryAsync<Guid>("select id from lead where number = @number", new { number }));
+            leads.UnionWith(
+                await connection.QueryAsync<Guid>(
+                    "select id from lead where number = @number union select lead_id from bulk_lead where kept ? 'gone' and (kept->'gone'->'lead'->0->>'number')::int = @number",
+                    new { number }
+                )
+            );
         else
             return null;
         // Each round may find another address of the same person; there are seldom more than two.
@@ -61,6 +66,8 @@ public sealed record PersonTrail(
             union select 'contact', id, email from contact where email = any(@emails) or id = any(@contacts)
             union select m.kind, x.id, m.gone->m.kind->>'email' from record_merge m cross join lateral (values (m.kept_id), (m.gone_id)) x(id)
               where m.kind in ('lead', 'contact') and (m.gone->m.kind->>'email' = any(@emails) or m.kept_id = any(@leads) or m.gone_id = any(@leads) or m.kept_id = any(@contacts) or m.gone_id = any(@contacts))
+            union select 'lead', b.lead_id, b.kept->'gone'->'lead'->0->>'email' from bulk_lead b
+              where b.kept ? 'gone' and b.restored is not true and (b.kept->'gone'->'lead'->0->>'email' = any(@emails) or b.lead_id = any(@leads))
             union select 'contact', c.id, c.email from handover h join contact c on c.id = h.contact_id where h.lead_id = any(@leads) and h.taken_back_at is null
             union select 'lead', l.id, l.email from handover h join lead l on l.id = h.lead_id where h.contact_id = any(@contacts) and h.taken_back_at is null
             """,

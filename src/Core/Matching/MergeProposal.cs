@@ -16,20 +16,36 @@ public enum SaidBy : byte
     Person,
 }
 
+/// <summary>What decides first between two values, where nobody of us wrote either.</summary>
+public enum MergeRule : byte
+{
+    /// <summary>The source that is trusted more, then the fuller text, then what was said later.</summary>
+    Trusted,
+
+    /// <summary>The fuller text, then trust, then what was said later.</summary>
+    Fullest,
+
+    /// <summary>What was said later.</summary>
+    Newest,
+}
+
 /// <summary>A value of one of two records that are to become one.</summary>
 /// <param name="At">When it was said.</param>
-public readonly record struct SideValue(FieldValue Value, SaidBy By, Instant At);
+/// <param name="Trust">How much its source is trusted: -1 less than others, 0 as others, 1 more than others.</param>
+public readonly record struct SideValue(FieldValue Value, SaidBy By, Instant At, int Trust = 0);
 
 /// <param name="Theirs">True when the value of the record that goes is the better one.</param>
 /// <param name="Why">For people; empty where there is nothing to choose.</param>
 public readonly record struct MergeChoice(bool Theirs, string Why);
 
-/// <summary>Which of two values to keep when records merge. The rules in order: what is known; what a person wrote; never the directory's; the fuller text; what was said later.</summary>
+/// <summary>
+/// Which of two values to keep when records merge. In order: what is known; what a person wrote; never the directory's; then what the field's <see cref="MergeRule"/> says.
+/// </summary>
 public static class MergeProposal
 {
     /// <param name="ours">Of the record that stays.</param>
     /// <param name="theirs">Of the record that goes. On a draw ours is kept.</param>
-    public static MergeChoice For(FieldDefinition field, SideValue ours, SideValue theirs)
+    public static MergeChoice For(FieldDefinition field, SideValue ours, SideValue theirs, MergeRule rule = MergeRule.Trusted)
     {
         if (!theirs.Value.IsKnown || ours.Value == theirs.Value)
             return new(false, "");
@@ -37,10 +53,20 @@ public static class MergeProposal
             return new(true, "not known here");
         if (ours.By != theirs.By)
             return new(theirs.By > ours.By, Math.Max((int)ours.By, (int)theirs.By) == (int)SaidBy.Person ? "written by a person" : "the other is only from a directory");
-        if (field.Type is FieldType.Text or FieldType.Name && Fuller(ours.Value.Text, theirs.Value.Text) is { } fuller)
-            return new(fuller, "fuller");
-        return theirs.At == ours.At ? new(false, "") : new(theirs.At > ours.At, "newer");
+        return rule switch
+            {
+                MergeRule.Newest => Newer(ours, theirs) ?? Trusted(ours, theirs) ?? Fuller(field, ours, theirs),
+                MergeRule.Fullest => Fuller(field, ours, theirs) ?? Trusted(ours, theirs) ?? Newer(ours, theirs),
+                _ => Trusted(ours, theirs) ?? Fuller(field, ours, theirs) ?? Newer(ours, theirs),
+            } ?? new MergeChoice(false, "");
     }
+
+    private static MergeChoice? Trusted(SideValue ours, SideValue theirs) => ours.Trust == theirs.Trust ? null : new(theirs.Trust > ours.Trust, "from a source trusted more");
+
+    private static MergeChoice? Newer(SideValue ours, SideValue theirs) => ours.At == theirs.At ? null : new(theirs.At > ours.At, "newer");
+
+    private static MergeChoice? Fuller(FieldDefinition field, SideValue ours, SideValue theirs) =>
+        field.Type is FieldType.Text or FieldType.Name && Fuller(ours.Value.Text, theirs.Value.Text) is { } fuller ? new(fuller, "fuller") : null;
 
     // True when theirs says all that ours says and more; null when neither does.
     private static bool? Fuller(string? ours, string? theirs)

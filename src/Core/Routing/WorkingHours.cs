@@ -30,17 +30,41 @@ public sealed record WorkingHours(DateTimeZone Zone, LocalTime From, LocalTime T
     {
         if (to < from)
             return -Between(to, from);
-        var sum = Duration.Zero;
-        for (var date = from.InZone(Zone).Date; date <= to.InZone(Zone).Date; date = date.PlusDays(1))
-        {
-            if (!IsWorkday(date))
-                continue;
-            var (opens, closes) = Day(date);
-            var part = Instant.Min(closes, to) - Instant.Max(opens, from);
-            if (part > Duration.Zero)
-                sum += part;
-        }
+        var (first, last) = (from.InZone(Zone).Date, to.InZone(Zone).Date);
+        var sum = Within(first, from, to);
+        if (first == last)
+            return sum;
+        sum += Within(last, from, to);
+        // The days between are whole ones, and as long as the clock says but where the zone changes its clocks.
+        var usual = Period.Between(From, To).ToDuration();
+        sum += usual * Workdays(first.PlusDays(1), last);
+        foreach (
+            var changed in Zone.GetZoneIntervals(from, to).Where(z => z.HasEnd && z.End < to).SelectMany(z => new[] { z.IsoLocalEnd.Date, z.End.InZone(Zone).Date }).Distinct()
+        )
+            if (changed > first && changed < last && IsWorkday(changed))
+                sum += Within(changed, from, to) - usual;
         return sum;
+    }
+
+    private Duration Within(LocalDate date, Instant from, Instant to)
+    {
+        if (!IsWorkday(date))
+            return Duration.Zero;
+        var (opens, closes) = Day(date);
+        return Duration.Max(Duration.Zero, Instant.Min(closes, to) - Instant.Max(opens, from));
+    }
+
+    // From a day up to, and without, another one.
+    private static int Workdays(LocalDate from, LocalDate until)
+    {
+        var days = Period.DaysBetween(from, until);
+        if (days <= 0)
+            return 0;
+        var count = days / 7 * 5;
+        for (var date = from.PlusDays(days / 7 * 7); date < until; date = date.PlusDays(1))
+            if (IsWorkday(date))
+                count++;
+        return count;
     }
 
     private (Instant Opens, Instant Closes) Day(LocalDate date) => (At(date, From), At(date, To));

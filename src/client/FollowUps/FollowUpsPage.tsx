@@ -9,7 +9,7 @@ import { Empty, Skeleton, Trouble } from "../parts/States";
 import { usePeople } from "../Leads/queries";
 import { useSession } from "../Setup/session";
 import { CalendarAddress } from "./CalendarAddress";
-import { byDay, dayOf, mondayOf, plusDays, week } from "./days";
+import { byDay, dayOf, mondayOf, plusDays, week } from "../parts/days";
 import { Lines } from "./Lines";
 import { useFollowUps } from "./queries";
 

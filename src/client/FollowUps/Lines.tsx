@@ -7,7 +7,7 @@ import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
 import { acts, repeatWords } from "../Leads/Activities/queries";
 import { useMay, useSession } from "../Setup/session";
-import type { Item } from "./days";
+import type { Item } from "../parts/days";
 
 const List = styled.ul<{ $narrow?: boolean }>`
   list-style: none;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
-import { plusDays, startOf } from "./days";
+import { plusDays, startOf } from "../parts/days";
 
 /** What is dated from one day on, for so many days. */
 export const useFollowUps = (from: string, days: number, who: string, zone: string) =>

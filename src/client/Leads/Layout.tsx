@@ -143,7 +143,9 @@ export function Layout({ work, fields, set }: Props) {
       <Word onPress={() => set({ dense: work.dense ? "0" : "1" })} aria-pressed={work.dense}>
         {work.dense ? "Roomy" : "Dense"}
       </Word>
-      <Word onPress={() => set({ show: work.show === "counts" ? null : "counts" })}>{work.show === "counts" ? "As rows" : "As counts"}</Word>
+      {work.show !== "rows" && <Word onPress={() => set({ show: null })}>As rows</Word>}
+      {work.show !== "counts" && <Word onPress={() => set({ show: "counts" })}>As counts</Word>}
+      {work.show !== "month" && <Word onPress={() => set({ show: "month" })}>By date</Word>}
     </>
   );
 }

@@ -15,6 +15,7 @@ import { Layout, orderWords, Word } from "./Layout";
 import { LeadPane } from "./LeadPane";
 import { LeadWhy } from "./LeadWhy";
 import { useFields, useGroups, useLead, useLeadPages, useLive } from "./queries";
+import { Month } from "./Month";
 import { Sentence } from "./Sentence";
 import { ViewBar } from "./ViewBar";
 import { useWork, whereOf, writeColumns, type Work } from "./work";
@@ -105,6 +106,8 @@ export function LeadsPage() {
         </Top>
         {work.show === "counts" && wide ? (
           <Counts where={whereOf(work)} fields={fields} params={params} set={set} />
+        ) : work.show === "month" && wide ? (
+          <Month where={whereOf(work)} fields={fields} params={params} set={set} />
         ) : (
           <>
             {pages.isPending && <Skeleton rows={9} />}
@@ -155,7 +158,7 @@ export function LeadsPage() {
 /** Whoever may change some lead, by role or by the view, may tick. */
 function useMayTick(work: Work) {
   const [works, gives, runs] = [useMay("workLeads"), useMay("giveLeads"), useMay("runIntake")];
-  return works || gives || runs || !!work.view?.mayDo.includes("give");
+  return works || gives || runs || !!work.view?.mayDo.some((act) => act !== "export");
 }
 
 /** To the pairs that may be one, for who may settle them. */

@@ -12,7 +12,7 @@ import type { View } from "./work";
 
 const acts = [
   { key: "give", label: "give to somebody" },
-  { key: "delete", label: "delete" },
+  { key: "delete", label: "remove" },
   { key: "hand_over", label: "hand over" },
   { key: "export", label: "download" },
 ];

@@ -22,6 +22,15 @@ export const useLeadPages = (work: Work, enabled: boolean) => {
   });
 };
 
+/** The first leads of a condition, in the order of one field, which they show. */
+export const useLeadsOf = (where: Condition, field: string, enabled: boolean) =>
+  useQuery({
+    queryKey: ["leads", "of", where, field],
+    enabled,
+    queryFn: () => must(api.GET("/api/leads", { params: { query: { where: JSON.stringify(where), order: field, columns: field } } })),
+    placeholderData: (before) => before,
+  });
+
 /** Leads counted by one or two groupings. */
 export const useGroups = (where: Condition, rows: string | null, columns?: string | null, measure?: string) =>
   useQuery({

@@ -16,7 +16,7 @@ export type Work = {
   group: string | null;
   dense: boolean;
   text: string;
-  show: "rows" | "counts";
+  show: "rows" | "counts" | "month";
   /** True when something differs from the view. */
   changed: boolean;
 };
@@ -55,7 +55,7 @@ export function readWork(params: URLSearchParams, views: View[]): Work {
     group: group === "none" ? null : (group ?? body?.group ?? null),
     dense: params.has("dense") ? params.get("dense") === "1" : (body?.dense ?? false),
     text,
-    show: params.get("show") === "counts" ? "counts" : "rows",
+    show: params.get("show") === "counts" ? "counts" : params.get("show") === "month" ? "month" : "rows",
     changed: !!view && ["where", "order", "columns", "group", "dense"].some((k) => params.has(k)),
   };
 }

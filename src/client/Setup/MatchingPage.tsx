@@ -3,12 +3,15 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
 import { Cluster, Table } from "../parts/Bench";
+import { useUndoable } from "../parts/acting";
 import { Button } from "../parts/Button";
+import { ChoiceBox } from "../parts/Field";
 import { count, points } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 import { SetupPage } from "./SetupPage";
 
 type Odds = Schema["OddsView"];
+type Rule = Schema["MergeRule"];
 
 const acts = {
   learn: () => must(api.POST("/api/matching/learn")),
@@ -60,6 +63,7 @@ export function MatchingPage() {
             {now.draft && ` Edition ${now.draft} was learnt from ${count(now.pairs, "pair")} that share a key, and is not live; what it would weigh by two bits otherwise stands out. Few true pairs teach badly: look at each before you publish.`}
           </p>
           <Weights odds={now} />
+          <Rules />
         </>
       )}
     </SetupPage>
@@ -101,5 +105,46 @@ function Weights({ odds }: { odds: Odds }) {
         )}
       </tbody>
     </Table>
+  );
+}
+
+const rules = [
+  { key: "trusted", label: "the source trusted more" },
+  { key: "fullest", label: "the fuller one" },
+  { key: "newest", label: "the newer one" },
+];
+
+/** What decides between two values of a field when two records become one. */
+function Rules() {
+  const all = useQuery({ queryKey: ["merge-rules"], queryFn: () => must(api.GET("/api/merge-rules")) });
+  const run = useUndoable();
+  const keep = (field: string, label: string, rule: Rule) => must(api.PUT("/api/merge-rules/{field}", { params: { path: { field } }, body: { field, label, rule } }));
+  return (
+    <section aria-label="Which value is proposed" style={{ maxWidth: 760, marginTop: 26 }}>
+      <h2>Which value is proposed</h2>
+      <p style={{ margin: "4px 0 10px", fontSize: 14 }}>
+        When two records become one: what is known before what is not, what one of us wrote before what came in, and a directory last. After that, field by field; how far each source is trusted is said under <Link to="/setup/sources">Sources</Link>.
+      </p>
+      <Table $middle>
+        <thead>
+          <tr>
+            <th scope="col">Field</th>
+            <th scope="col" style={{ width: 260 }}>
+              Decides first
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {all.data?.map((f) => (
+            <tr key={f.field}>
+              <td>{f.label}</td>
+              <td>
+                <ChoiceBox hideLabel label={`What decides for ${f.label}`} value={f.rule} options={rules} onChange={(r) => void run(() => keep(f.field, f.label, r as Rule), `${f.label}: ${rules.find((x) => x.key === r)!.label} first.`, () => keep(f.field, f.label, f.rule))} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </section>
   );
 }

@@ -16,6 +16,11 @@ const channels = [
   { key: "phone", label: "telephone" },
   { key: "http", label: "HTTP" },
 ];
+const trusts = [
+  { key: "1", label: "more than others" },
+  { key: "0", label: "as others" },
+  { key: "-1", label: "less than others" },
+];
 const named: Record<string, string> = { form: "form", list: "list", mail: "mail", phone: "telephone", http: "HTTP" };
 const none = "–";
 
@@ -65,7 +70,7 @@ function Add({ view }: { view: Schema["SourcesView"] }) {
 function List({ view }: { view: Schema["SourcesView"] }) {
   const refresh = useRefresh();
   const change = (s: Schema["ManagedSource"], more: Partial<Schema["SourceChange"]>, said: string) => {
-    const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired };
+    const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
     const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
     void put({ ...body, ...more }).then(() => (tell(said, () => void put(body).then(refresh, tellTrouble)), refresh()), tellTrouble);
   };
@@ -77,6 +82,7 @@ function List({ view }: { view: Schema["SourcesView"] }) {
           <th>Comes by</th>
           <th style={{ width: 230 }}>Counts as</th>
           <th style={{ width: 220 }}>Campaign</th>
+          <th style={{ width: 170 }}>Trusted</th>
           <th className="n">Leads</th>
           <th />
         </tr>
@@ -106,6 +112,9 @@ function List({ view }: { view: Schema["SourcesView"] }) {
                 options={[{ key: none, label: "none" }, ...view.campaigns]}
                 onChange={(c) => change(s, { campaign: c === none ? null : c }, "From the next arrival on.")}
               />
+            </td>
+            <td>
+              <ChoiceBox hideLabel label={`How far ${s.name} is trusted`} value={String(s.trust)} options={trusts} onChange={(t) => change(s, { trust: Number(t) }, "Kept for the next merge.")} />
             </td>
             <td className="n">{whole(s.leads)}</td>
             <td>

@@ -596,6 +596,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pipelines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a handover can go into */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PipelineChoice"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deals/{id}": {
         parameters: {
             query?: never;
@@ -5673,6 +5709,82 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/merge-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What decides first between two values of a field when records merge */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FieldMergeRule"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/merge-rules/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what decides first for a field */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    field: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FieldMergeRule"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/leads": {
         parameters: {
             query?: never;
@@ -5920,7 +6032,7 @@ export interface components {
             field?: null | string;
             /** @description For string BulkAct.Fact: the value as written; empty empties the field. */
             value?: null | string;
-            /** @description Key of the tag, or of the campaign. */
+            /** @description Key of the tag, of the campaign, or of the pipeline. */
             key?: null | string;
             /** @description For string BulkAct.Campaign: how they stand to it, one of ours. */
             response?: null | string;
@@ -6453,6 +6565,11 @@ export interface components {
             label: string;
             choices?: null | string[];
         };
+        FieldMergeRule: {
+            field: string;
+            label: string;
+            rule: components["schemas"]["MergeRule"];
+        };
         /**
          * @description How a value is normalised, validated, compared and shown.
          * @enum {unknown}
@@ -6945,6 +7062,8 @@ export interface components {
             form: null | string;
             /** Format: int32 */
             leads: number;
+            /** Format: int32 */
+            trust: number;
         };
         MapCell: {
             /** Format: int32 */
@@ -7082,6 +7201,11 @@ export interface components {
          * @enum {unknown}
          */
         MergePolicy: "fillBlanks" | "keepOurs" | "takeTheirs" | "newestWins";
+        /**
+         * @description What decides first between two values, where nobody of us wrote either.
+         * @enum {unknown}
+         */
+        MergeRule: "trusted" | "fullest" | "newest";
         MessageTemplate: {
             key: string;
             label: string;
@@ -7581,6 +7705,11 @@ export interface components {
             eventKind: string;
             campaign: null | string;
             retired: boolean;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            trust: number;
         };
         SourceReport: {
             sentence: string;

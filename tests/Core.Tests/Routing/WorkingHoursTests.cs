@@ -28,4 +28,40 @@ public sealed class WorkingHoursTests
     [Fact]
     public void ADayOfDaylightSavingStillHasEightHours() =>
         NewYork.Between(Instant.FromUtc(2026, 3, 6, 14, 0), Instant.FromUtc(2026, 3, 9, 21, 0)).ShouldBe(Duration.FromHours(16));
+
+    /// <summary>Counting whole weeks is counting day by day, over every change of clocks; one zone changes them in working hours of the night shift.</summary>
+    [Fact]
+    public void YearsAreCountedAsDayByDay() =>
+        Gen.Select(
+                Gen.OneOfConst("Europe/Oslo", "America/New_York", "Asia/Gaza", "Australia/Lord_Howe", "America/Sao_Paulo"),
+                Gen.OneOfConst((0, 6), (8, 16), (9, 17)),
+                AnyMoment,
+                Gen.Int[-900_000, 900_000]
+            )
+            .Sample(
+                (zone, hours, from, minutes) =>
+                {
+                    var worked = new WorkingHours(DateTimeZoneProviders.Tzdb[zone], new LocalTime(hours.Item1, 0), new LocalTime(hours.Item2, 0));
+                    var to = from + Duration.FromMinutes(minutes);
+                    return worked.Between(from, to) == ByDay(worked, from, to);
+                }
+            );
+
+    private static Duration ByDay(WorkingHours hours, Instant from, Instant to)
+    {
+        if (to < from)
+            return -ByDay(hours, to, from);
+        var sum = Duration.Zero;
+        for (var date = from.InZone(hours.Zone).Date; date <= to.InZone(hours.Zone).Date; date = date.PlusDays(1))
+        {
+            if (date.DayOfWeek is IsoDayOfWeek.Saturday or IsoDayOfWeek.Sunday)
+                continue;
+            var opens = (date + hours.From).InZoneLeniently(hours.Zone).ToInstant();
+            var closes = (date + hours.To).InZoneLeniently(hours.Zone).ToInstant();
+            var part = Instant.Min(closes, to) - Instant.Max(opens, from);
+            if (part > Duration.Zero)
+                sum += part;
+        }
+        return sum;
+    }
 }

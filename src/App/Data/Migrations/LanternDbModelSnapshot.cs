@@ -1354,6 +1354,12 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("retired");
 
+                    b.Property<int>("Trust")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(0)
+                        .HasColumnName("trust");
+
                     b.HasKey("Key")
                         .HasName("pk_source");
 

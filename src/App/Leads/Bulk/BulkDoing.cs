@@ -1,6 +1,7 @@
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -10,7 +11,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Does what was ordered, a batch a transaction: whoever goes on after a stop neither doubles nor drops a lead.</summary>
-public sealed class BulkDoing(Installation installation, BulkBatch batch)
+public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDesk handovers)
 {
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;
@@ -43,7 +44,11 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch)
         var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true);
         var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
         var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
-        var kept = changed.Count == 0 ? [] : await Write(connection, edit, act, field, changed, now, cancel);
+        var refused = new Dictionary<Guid, string>();
+        var kept = changed.Count == 0 ? [] : await Write(connection, edit, act, field, changed, refused, now, cancel);
+        for (var i = 0; i < rows.Count; i++)
+            if (refused.TryGetValue(rows[i].Lead, out var why))
+                outcomes[i] = new BulkOutcome(BulkVerdict.Left, why);
         await connection.ExecuteAsync(
             """
             update bulk_lead b set outcome = x.outcome, why = nullif(x.why, ''), kept = x.kept::jsonb
@@ -58,7 +63,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch)
                 whys = outcomes.Select(o => o.Why).ToArray(),
                 kept = rows.Select(r => kept.TryGetValue(r.Lead, out var k) ? Json.Write(k) : null).ToArray(),
                 looked = rows.Count,
-                changed = changed.Count,
+                changed = kept.Count,
                 left = outcomes.Count(o => o.Verdict == BulkVerdict.Left),
             }
         );
@@ -74,6 +79,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch)
         BulkAct act,
         FieldDefinition? field,
         List<(BulkFound Lead, FieldValue Value)> changed,
+        Dictionary<Guid, string> refused,
         DateTime now,
         CancellationToken cancel
     )
@@ -84,9 +90,13 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch)
             BulkAct.Fact => await Put(connection, edit, field!, changed, now),
             BulkAct.Give => await Give(connection, edit, act, [.. changed.Select(c => c.Lead)], now),
             BulkAct.Move => await Move(connection, act, [.. changed.Select(c => c.Lead)], now),
+            BulkAct.Remove => (await LeadRemoval.Take(connection, ids)).ToDictionary(g => g.Key, g => new BulkKept { Gone = g.Value }),
+            BulkAct.HandOver => await HandOver(connection, edit, act, ids, refused),
             _ => await Mark(connection, edit, act, ids, now, cancel),
         };
-        await BulkBatch.Tell(connection, ids, BulkBatch.StoryKind(act), edit.Leads > 1 ? $"{edit.Words}, with {edit.Leads - 1} more" : edit.Words, edit.PersonId, now);
+        // A handover tells its story itself.
+        if (act.Kind is not (BulkAct.Remove or BulkAct.HandOver))
+            await BulkBatch.Tell(connection, ids, BulkBatch.StoryKind(act), edit.Leads > 1 ? $"{edit.Words}, with {edit.Leads - 1} more" : edit.Words, edit.PersonId, now);
         return kept;
     }
 
@@ -151,6 +161,19 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch)
                 ClockDue = l.ClockDue,
             }
         );
+    }
+
+    // Each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones.
+    private async Task<Dictionary<Guid, BulkKept>> HandOver(NpgsqlConnection connection, BulkEdit edit, BulkAct act, Guid[] ids, Dictionary<Guid, string> refused)
+    {
+        await Admission.Lock(connection);
+        var kept = new Dictionary<Guid, BulkKept>();
+        foreach (var id in ids)
+            if (await handovers.DoAsProposed(connection, id, act.Key!, edit.PersonId) is { } trouble)
+                refused[id] = trouble.ProblemDetails.Detail ?? "could not be handed over";
+            else
+                kept[id] = new BulkKept();
+        return kept;
     }
 
     // Tags and campaigns: nothing has to be kept but that it was so.

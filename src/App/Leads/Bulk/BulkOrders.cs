@@ -46,7 +46,7 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
         if (!may)
             return (null, Trouble.NotYours());
         which = within is null ? which : new AllOf([which!, within]);
-        var own = within is null && act.Kind != BulkAct.Give && Permissions.OwnOnly(user.Role());
+        var own = within is null && act.Kind is not (BulkAct.Give or BulkAct.Remove) && Permissions.OwnOnly(user.Role());
         return (new BulkOrdered(act, BulkWords.Of(act, installation.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
     }
 
@@ -65,9 +65,16 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
     {
         if (act.Kind == BulkAct.Campaign && user.May(Act.RunIntake))
             return (null, true);
-        if (user.May(act.Kind == BulkAct.Give ? Act.GiveLeads : Act.WorkLeads))
+        var (right, lent) = act.Kind switch
+        {
+            BulkAct.Give => (Act.GiveLeads, ViewAct.Give),
+            BulkAct.Remove => (Act.GiveLeads, ViewAct.Delete),
+            BulkAct.HandOver => (Act.HandOver, ViewAct.HandOver),
+            _ => (Act.WorkLeads, null),
+        };
+        if (user.May(right))
             return (null, true);
-        if (act.Kind != BulkAct.Give || await ViewEndpoints.Lets(connection, view, "give", user) is not { } within)
+        if (lent is null || await ViewEndpoints.Lets(connection, view, lent, user) is not { } within)
             return (null, false);
         return (LeadAsk.Condition(within, installation.Catalogue, user).Item1, true);
     }
@@ -94,6 +101,8 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
                     "response"
                 )
             ),
+            BulkAct.Remove => ("", null),
+            BulkAct.HandOver => await Name(connection, act.Key, "select name from pipeline where key = @key", false, "pipeline"),
             BulkAct.Campaign => await Name(connection, act.Key, "select name from campaign where key = @key", false, "campaign"),
             _ => ("", Trouble.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
         };

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using DapperLantern.Core.Leads.Bulk;
 
 namespace DapperLantern.App.Leads.Bulk;
@@ -81,6 +82,9 @@ public sealed record BulkKept
     public Guid? TaskMade { get; init; }
     public string? ReasonBefore { get; init; }
     public DateTime? WokeAt { get; init; }
+
+    /// <summary>Rows of a lead that was removed, by table.</summary>
+    public Dictionary<string, JsonElement>? Gone { get; init; }
 }
 
 /// <summary>Whose an open task was.</summary>

@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -9,7 +10,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Takes back what was done to many leads, a batch a transaction. What was changed since is left, with why.</summary>
-public sealed class BulkUndoing(Installation installation, BulkBatch batch)
+public sealed class BulkUndoing(Installation installation, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
 {
     private const string Since = "changed since";
 
@@ -41,11 +42,18 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch)
         var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
         var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
         var whys = asked.Select(a => WhyNot(act, field, a.Lead, a.Kept)).ToList();
-        var back = asked.Zip(whys).Where(x => x.Second is null).Select(x => (Lead: x.First.Lead!, x.First.Kept)).ToList();
+        if (act.Kind == BulkAct.HandOver)
+            await TakeBack(connection, edit, rows, whys);
+        var back = asked.Zip(whys).Where(x => x.Second is null).Select(x => (Id: x.First.Row.LeadId, x.First.Lead, x.First.Kept)).ToList();
+        var ids = back.Select(b => b.Id).ToArray();
         if (back.Count > 0)
         {
-            await Restore(connection, edit, act, field, back, now);
-            await BulkBatch.Tell(connection, [.. back.Select(b => b.Lead.Known.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+            if (act.Kind == BulkAct.Remove)
+                await removal.Put(connection, back.ToDictionary(b => b.Id, b => b.Kept.Gone!));
+            else if (act.Kind != BulkAct.HandOver)
+                await Restore(connection, edit, act, field, ids, [.. back.Select(b => (b.Lead!, b.Kept))], now);
+            if (act.Kind != BulkAct.HandOver)
+                await BulkBatch.Tell(connection, ids, BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
         }
         await connection.ExecuteAsync(
             """
@@ -64,7 +72,9 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch)
     }
 
     private static string? WhyNot(BulkAct act, FieldDefinition? field, BulkFound? lead, BulkKept kept) =>
-        lead is null ? "gone meanwhile"
+        act.Kind == BulkAct.Remove ? (lead is null ? null : "is there again")
+        : lead is null ? "gone meanwhile"
+        : act.Kind == BulkAct.HandOver ? null
         : lead.Now.State == LeadState.HandedOver ? "handed over meanwhile"
         : act.Kind switch
         {
@@ -76,9 +86,25 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch)
             _ => lead.Now.Has ? null : Since,
         };
 
-    private async Task Restore(NpgsqlConnection connection, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(BulkFound Lead, BulkKept Kept)> back, DateTime now)
+    // A deal that was worked on since stays.
+    private async Task TakeBack(NpgsqlConnection connection, BulkEdit edit, List<BulkLeadRow> rows, List<string?> whys)
     {
-        var ids = back.Select(b => b.Lead.Known.Id).ToArray();
+        await Admission.Lock(connection);
+        for (var i = 0; i < rows.Count; i++)
+            if (whys[i] is null && await handovers.Run(connection, rows[i].LeadId, edit.PersonId, ownOnly: false) is { } trouble)
+                whys[i] = trouble.ProblemDetails.Detail;
+    }
+
+    private async Task Restore(
+        NpgsqlConnection connection,
+        BulkEdit edit,
+        BulkAct act,
+        FieldDefinition? field,
+        Guid[] ids,
+        List<(BulkFound Lead, BulkKept Kept)> back,
+        DateTime now
+    )
+    {
         switch (act.Kind)
         {
             case BulkAct.Fact:

@@ -7,7 +7,7 @@ namespace DapperLantern.Core.Leads.Bulk;
 /// <param name="Kind">One of the constants.</param>
 /// <param name="Field">For <see cref="Fact"/>: key of the field.</param>
 /// <param name="Value">For <see cref="Fact"/>: the value as written; empty empties the field.</param>
-/// <param name="Key">Key of the tag, or of the campaign.</param>
+/// <param name="Key">Key of the tag, of the campaign, or of the pipeline.</param>
 /// <param name="Response">For <see cref="Campaign"/>: how they stand to it, one of ours.</param>
 /// <param name="To">For <see cref="Give"/>: who gets them, in turn; empty puts them back to wait for an owner.</param>
 /// <param name="State">For <see cref="Move"/>: the new state.</param>
@@ -32,7 +32,13 @@ public sealed record BulkAct(
     public const string Move = "state";
     public const string Campaign = "campaign";
 
-    public static ImmutableArray<string> Kinds { get; } = [Fact, Tag, Untag, Give, Move, Campaign];
+    /// <summary>Takes the lead out of the list, kept whole so that it can be put back.</summary>
+    public const string Remove = "remove";
+
+    /// <summary>Hands the lead over as its sheet proposes, into the pipeline <see cref="Key"/>.</summary>
+    public const string HandOver = "hand_over";
+
+    public static ImmutableArray<string> Kinds { get; } = [Fact, Tag, Untag, Give, Move, Campaign, Remove, HandOver];
 }
 
 /// <summary>What the act names, as words: a field's label, a tag, people, a campaign.</summary>
@@ -49,6 +55,8 @@ public static class BulkWords
             BulkAct.Give when act.To is not { Length: > 0 } => "Put back to wait for an owner",
             BulkAct.Give => act.To is { Length: > 1 } to ? $"Given in turn to {to.Length} people" : $"Given to {named}",
             BulkAct.Move => $"State to {LeadState.Choices.Single(c => c.Key == act.State).Label.ToLowerInvariant()}",
+            BulkAct.Remove => "Removed",
+            BulkAct.HandOver => $"Handed over into {named}",
             _ => $"Added to the campaign {named}",
         };
 }

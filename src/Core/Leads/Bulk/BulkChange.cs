@@ -43,6 +43,8 @@ public static class BulkChange
             BulkAct.Fact => Put(act, field!, lead),
             BulkAct.Give => Give(act, lead),
             BulkAct.Move => Move(act, lead, now),
+            BulkAct.Remove => Changed,
+            BulkAct.HandOver => lead.State == LeadState.Qualified ? Changed : Left("not qualified"),
             BulkAct.Untag => lead.Has ? Changed : Same,
             _ => lead.Has ? Same : Changed,
         };

@@ -43,6 +43,8 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
   const edit = useFollow(followed, setFollowed);
   const works = useMay("workLeads");
   const gives = useMay("giveLeads") || !!view?.mayDo.includes("give");
+  const removes = useMay("giveLeads") || !!view?.mayDo.includes("delete");
+  const handsOver = useMay("handOver") || !!view?.mayDo.includes("hand_over");
   const addresses = useMay("runIntake") || works;
   const acts: [Kind, string, boolean][] = [
     ["fact", "Change a fact", works],
@@ -51,6 +53,8 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
     ["give", "Give", gives],
     ["state", "Change the state", works],
     ["campaign", "Add to a campaign", addresses],
+    ["hand_over", "Hand over", handsOver],
+    ["remove", "Remove", removes],
   ];
   const some = ticked === "all" ? all : ticked.size;
   const order: Omit<Order, "act"> = ticked === "all" ? { where, view: view?.id } : { leads: [...ticked], view: view?.id };

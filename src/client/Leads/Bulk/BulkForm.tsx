@@ -10,9 +10,9 @@ import { tellTrouble } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useFields, usePeople } from "../queries";
 import { states } from "../words";
-import { order, usePreview, type Order } from "./queries";
+import { order, usePipelines, usePreview, type Order } from "./queries";
 
-export type Kind = "fact" | "tag" | "untag" | "give" | "state" | "campaign";
+export type Kind = "fact" | "tag" | "untag" | "give" | "state" | "campaign" | "remove" | "hand_over";
 type Act = Order["act"];
 
 const titles: Record<Kind, string> = {
@@ -22,6 +22,8 @@ const titles: Record<Kind, string> = {
   give: "Give",
   state: "Change the state",
   campaign: "Add to a campaign",
+  remove: "Remove",
+  hand_over: "Hand over",
 };
 
 const Stack = styled.div`
@@ -160,6 +162,10 @@ function Ask({ kind, error, onChange }: AskProps): ReactNode {
       return <AskFact error={error} onChange={onChange} />;
     case "state":
       return <AskState error={error} onChange={onChange} />;
+    case "hand_over":
+      return <AskPipeline error={error?.message} onChange={(key) => onChange({ kind, key })} />;
+    case "remove":
+      return <AskNothing act="remove" words="They leave every list and count, with their story, tasks and meetings, and are kept so that they can be put back under “Done lately”. Consents that were withdrawn hold." onChange={onChange} />;
     case "give":
       return <AskPeople people={people} onChange={onChange} />;
     default: {
@@ -167,6 +173,26 @@ function Ask({ kind, error, onChange }: AskProps): ReactNode {
       return <AskKey label={kind === "campaign" ? "Campaign" : "Tag"} options={choices} error={error?.message} onChange={(chosen) => onChange({ kind, key: chosen })} />;
     }
   }
+}
+
+// Nothing is to be chosen: what it would do is shown at once.
+function AskNothing({ act, words, onChange }: { act: Kind; words: string; onChange: (act: Act) => void }) {
+  useEffect(() => {
+    onChange({ kind: act });
+    // Asked once, when the form opens.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  return <p style={{ fontSize: 14 }}>{words}</p>;
+}
+
+function AskPipeline({ error, onChange }: { error?: string; onChange: (key: string) => void }) {
+  const pipelines = usePipelines().data ?? [];
+  return (
+    <>
+      <AskKey label="Pipeline" options={pipelines.map((p) => ({ key: p.key, label: p.name }))} error={error} onChange={onChange} />
+      <p style={{ fontSize: 13, color: "var(--soft)" }}>Each as its own sheet proposes: to the account and contact that are the same beyond doubt, else to new ones; the amount is said on the deal.</p>
+    </>
+  );
 }
 
 function AskKey({ label, options, error, onChange }: { label: string; options: { key: string; label: string }[]; error?: string; onChange: (key: string) => void }) {

@@ -20,6 +20,9 @@ export const usePreview = (order: Order | null) =>
     queryFn: () => must(api.POST("/api/bulk-edits/preview", { body: order! })),
   });
 
+/** What a handover can go into. */
+export const usePipelines = () => useQuery({ queryKey: ["pipelines"], staleTime: 300_000, queryFn: () => must(api.GET("/api/pipelines")) });
+
 /** The latest orders; looked at again while one is worked on. */
 export const useEdits = () =>
   useQuery({

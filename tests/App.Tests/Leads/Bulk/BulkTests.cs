@@ -31,6 +31,9 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             select jsonb_agg(to_jsonb(l) - 'version' - 'last_touch_at' - 'engagement' - 'next_move' || jsonb_build_object(
               'tags', (select jsonb_agg(tag_key order by tag_key) from lead_tag t where t.lead_id = l.id),
               'tasks', (select jsonb_agg(to_jsonb(t) order by t.id) from task t where t.lead_id = l.id),
+              'events', (select jsonb_agg(to_jsonb(e) order by e.id) from lead_event e where e.lead_id = l.id),
+              'decisions', (select jsonb_agg(to_jsonb(d) order by d.id) from routing_decision d where d.lead_id = l.id),
+              'meetings', (select jsonb_agg(to_jsonb(m) || jsonb_build_object('booked', (select jsonb_agg(to_jsonb(b)) from booking b where b.meeting_id = m.id)) order by m.id) from meeting m where m.lead_id = l.id),
               'responses', (select jsonb_agg(to_jsonb(r) order by r.id) from campaign_response r where r.lead_id = l.id),
               'keys', (select jsonb_agg(k.key order by k.key) from match_key k where k.record_id = l.id)) order by l.id)::text
             from lead l where id = any(@ids)
@@ -64,6 +67,8 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             { """{"kind":"campaign","key":"CAMPAIGN"}""", "true" },
             { """{"kind":"give","to":["PERSON"]}""", "state in ('new', 'in_work')" },
             { """{"kind":"give","to":[]}""", "owner_id is not null" },
+            { """{"kind":"remove"}""", "true" },
+            { """{"kind":"hand_over","key":"PIPELINE"}""", "state in ('qualified', 'new') and exists (select 1 from lead x where x.state = 'qualified')" },
         };
 
     [Theory]
@@ -74,8 +79,12 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var tag = await connection.QueryFirstAsync<string>("select tag_key from lead_tag group by 1 order by count(*) desc");
         var campaign = await connection.QueryFirstAsync<string>("select key from campaign order by key");
         var person = await connection.QueryFirstAsync<Guid>("select id from person where user_name = 'tor.vik'");
+        var pipeline = await connection.QueryFirstAsync<string>("select key from pipeline order by key");
         string Named(string text) =>
-            text.Replace("TAG", tag, StringComparison.Ordinal).Replace("CAMPAIGN", campaign, StringComparison.Ordinal).Replace("PERSON", $"{person}", StringComparison.Ordinal);
+            text.Replace("PIPELINE", pipeline, StringComparison.Ordinal)
+                .Replace("TAG", tag, StringComparison.Ordinal)
+                .Replace("CAMPAIGN", campaign, StringComparison.Ordinal)
+                .Replace("PERSON", $"{person}", StringComparison.Ordinal);
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var ids = await Some($"state <> 'handed_over' and {Named(where)}");
         var before = await Snapshot(ids);
@@ -93,6 +102,99 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (undone.State, undone.Restored).ShouldBe(("undone", done.Changed));
         (await Snapshot(ids)).ShouldBe(before);
         (await ingrid.Post($"{Path}/{done.Id}/undo", new { })).Problem.ShouldBe("not-done");
+    }
+
+    [Fact]
+    public async Task ARemovedLeadIsGoneFromEverywhereAndAnErasureFindsItStill()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        var (id, number, mail) = await connection.QueryFirstAsync<(Guid, int, string)>(
+            "select id, number, email from lead l where state = 'in_work' and email is not null and (select count(*) from lead o where o.email = l.email) = 1 and not exists (select 1 from contact c where c.email = l.email) order by number desc limit 1"
+        );
+        var done = await Ended(ingrid, await ingrid.Post(Path, new { act = new { kind = "remove" }, leads = new[] { id } }));
+        done.Changed.ShouldBe(1);
+        (await ingrid.Get($"/api/leads/{id}")).Status.ShouldBe(HttpStatusCode.NotFound);
+        foreach (var table in new[] { "lead_event", "story_entry", "task", "lead_tag", "meeting", "routing_decision", "campaign_response" })
+            (await connection.QuerySingleAsync<int>($"select count(*)::int from {table} where lead_id = @id", new { id })).ShouldBe(0, table);
+        (await connection.QuerySingleAsync<int>("select count(*)::int from match_key where record_id = @id", new { id })).ShouldBe(0);
+        (await ingrid.Get($"/api/persons?who={number}")).Body.ShouldContain(mail);
+        (
+            await ingrid.Post(
+                "/api/persons/erase",
+                new
+                {
+                    who = mail,
+                    confirm = mail,
+                    bar = false,
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
+        (await connection.QuerySingleAsync<int>("select count(*)::int from bulk_lead where kept::text like '%' || @mail || '%'", new { mail })).ShouldBe(0);
+        (await ingrid.Get($"/api/persons?who={mail}")).Problem.ShouldBe("nobody");
+    }
+
+    [Fact]
+    public async Task AManyfoldHandoverLinksTheAccountThatIsThereAndLeavesADealThatWasWorkedOn()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        var pipeline = await connection.QueryFirstAsync<string>("select key from pipeline order by key");
+        var ids = await Some("state in ('in_work', 'qualified') and company is not null and last_name is not null", 3);
+        await connection.ExecuteAsync(
+            "update lead set state = 'qualified', company = 'Twice Handed AS', company_key = 'twice handed', website = 'twicehanded.example', country = 'NO' where id = any(@ids)",
+            new { ids }
+        );
+        var done = await Ended(ingrid, await ingrid.Post(Path, new { act = new { kind = "hand_over", key = pipeline }, leads = ids }));
+        (done.Changed, done.LeftAlone).ShouldBe((3, 0), done.Trouble);
+        (await connection.QuerySingleAsync<int>("select count(*)::int from account where company_key = 'twice handed'")).ShouldBe(1);
+        (await connection.QuerySingleAsync<int>("select count(*)::int from deal where lead_id = any(@ids)", new { ids })).ShouldBe(3);
+        // Once more changes nothing.
+        (await Ended(ingrid, await ingrid.Post(Path, new { act = new { kind = "hand_over", key = pipeline }, leads = ids }))).LeftAlone.ShouldBe(3);
+        var deal = await connection.QuerySingleAsync<Guid>("select id from deal where lead_id = @one", new { one = ids[0] });
+        await connection.ExecuteAsync(
+            "insert into story_entry (id, deal_id, at, kind, text) values (gen_random_uuid(), @deal, now() + interval '1 hour', 'note', 'Offer sent.')",
+            new { deal }
+        );
+        var undone = await Ended(ingrid, await ingrid.Post($"{Path}/{done.Id}/undo", new { }));
+        (undone.Restored, undone.Left.Single().Why).ShouldBe((2, "The deal has been worked on since. Close it as lost instead of taking the handover back."));
+        (await connection.QuerySingleAsync<int>("select count(*)::int from account where company_key = 'twice handed'")).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task WhoMayNotRemoveByRoleMayWhereAViewOfTheirTeamLetsThem()
+    {
+        var (ingrid, tor) = (await fixture.Server.SignIn("ingrid.brekke"), await fixture.Server.SignIn("tor.vik"));
+        var ids = await Some("state = 'disqualified'", 2);
+        var order = new { act = new { kind = "remove" }, leads = ids };
+        (await tor.Post($"{Path}/preview", order)).Problem.ShouldBe("not-yours");
+        var body = new ViewBody(Condition.Where("state", TestOperator.In, "disqualified"), "-fit", []);
+        var view = (await ingrid.Post("/api/views", new ViewWrite("To clear out", "fixed", [], ["delete"], body))).Read<Guid>();
+        (
+            await tor.Post(
+                $"{Path}/preview",
+                new
+                {
+                    order.act,
+                    order.leads,
+                    view,
+                }
+            )
+        ).Read<BulkPreview>().Changed.ShouldBe(2);
+        // What the view does not hold stays out of reach.
+        (
+            await tor.Post(
+                $"{Path}/preview",
+                new
+                {
+                    order.act,
+                    leads = await Some("state = 'new'", 2),
+                    view,
+                }
+            )
+        )
+            .Read<BulkPreview>()
+            .Changed.ShouldBe(0);
     }
 
     [Fact]

@@ -1,0 +1,67 @@
+using System.Text.Json;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Matching;
+using DapperLantern.App.Setup;
+using Npgsql;
+
+namespace DapperLantern.App.Leads.Bulk;
+
+/// <summary>
+/// Takes leads out, kept whole, and puts them back as they were. Consents, the raw posts they came by, their files and what was sent to them stay where they are: they are found again
+/// with the lead, and a consent withdrawn holds meanwhile.
+/// </summary>
+public sealed class LeadRemoval(Installation installation)
+{
+    // What goes and comes with a lead, by the column lead_id; a booking goes by its meeting.
+    private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting"];
+
+    private const string Bookings = "booking t where t.meeting_id in (select id from meeting where lead_id = ";
+
+    /// <summary>Takes locked leads out. Gives each with all that goes with it, by table.</summary>
+    public static async Task<Dictionary<Guid, Dictionary<string, JsonElement>>> Take(NpgsqlConnection connection, Guid[] ids)
+    {
+        var parts = Along.Select(t => $"'{t}', (select jsonb_agg(to_jsonb(t)) from {t} t where t.lead_id = l.id)");
+        var rows = await connection.QueryAsync<(Guid Id, string Rows)>(
+            $"""
+            select l.id, jsonb_strip_nulls(jsonb_build_object('lead', jsonb_build_array(to_jsonb(l)), {string.Join(
+                ", ",
+                parts
+            )}, 'booking', (select jsonb_agg(to_jsonb(t)) from {Bookings}l.id))))::text
+            from lead l where l.id = any(@ids)
+            """,
+            new { ids }
+        );
+        var kept = rows.ToDictionary(r => r.Id, r => Json.Read<Dictionary<string, JsonElement>>(r.Rows));
+        await connection.ExecuteAsync(
+            $"""
+            delete from {Bookings.Replace("= ", "= any(@ids)")});
+            {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any(@ids);"))}
+            delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids));
+            delete from lead where id = any(@ids);
+            select pg_notify('{LeadLive.Channel}', id::text) from unnest(@ids) id;
+            select nextval('people_change');
+            """,
+            new { ids }
+        );
+        return kept;
+    }
+
+    /// <summary>Puts leads back. What was booked for a meeting and is taken by now is left out.</summary>
+    public async Task Put(NpgsqlConnection connection, IReadOnlyDictionary<Guid, Dictionary<string, JsonElement>> leads)
+    {
+        var ids = leads.Keys.ToArray();
+        foreach (var table in (string[])["lead", .. Along, "booking"])
+        {
+            var rows = leads.Values.SelectMany(l => l.TryGetValue(table, out var some) ? some.EnumerateArray() : []).Select(r => r.GetRawText());
+            await connection.ExecuteAsync(
+                $"insert into {table} {(table == "lead" ? "overriding system value" : "")} select r.* from jsonb_populate_recordset(null::{table}, @rows::jsonb) r on conflict do nothing",
+                new { rows = $"[{string.Join(',', rows)}]" }
+            );
+        }
+        await connection.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
+        await MatchKeys.Write(connection, await TwinRecords.Identities(connection, "lead", ids, installation.Catalogue));
+        await TwinHunt.Ask(connection, "lead", ids);
+        await FollowUps.Refresh(connection, ids);
+    }
+}

@@ -1,0 +1,64 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Matching;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <param name="Rule">trusted, fullest or newest.</param>
+public sealed record FieldMergeRule(string Field, string Label, MergeRule Rule);
+
+/// <summary>How the better of two values is proposed: whose names mean a person of ours, how far each source is trusted, and what decides first for each field.</summary>
+public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary<string, int> Trust, IReadOnlyDictionary<string, MergeRule> Rules)
+{
+    private const string Entry = "merge-rules";
+
+    /// <summary>What a field's rule is unless said otherwise.</summary>
+    public MergeRule Of(FieldDefinition field) => Rules.GetValueOrDefault(field.Key, MergeRule.Trusted);
+
+    public static async Task<MergeRules> Load(NpgsqlConnection connection)
+    {
+        await using var read = await connection.QueryMultipleAsync("select user_name from person; select key, trust from source where trust <> 0");
+        var people = (await read.ReadAsync<string>()).ToHashSet();
+        var trust = (await read.ReadAsync<(string Key, int Trust)>()).ToDictionary(t => t.Key, t => t.Trust);
+        return new MergeRules(people, trust, await Said(connection));
+    }
+
+    public static void Map(IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/merge-rules").Requires(Act.SetUp).WithTags("Twins");
+        group.MapGet("", List).WithSummary("What decides first between two values of a field when records merge");
+        group.MapPut("/{field}", Keep).WithSummary("Say what decides first for a field");
+    }
+
+    private static async Task<Dictionary<string, MergeRule>> Said(NpgsqlConnection connection) => await SetupEntries.Read<Dictionary<string, MergeRule>>(connection, Entry) ?? [];
+
+    private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, Installation installation)
+    {
+        var said = await Said(await db.Connection());
+        return TypedResults.Ok(installation.Catalogue.Facts.Select(f => new FieldMergeRule(f.Key, f.Label, said.GetValueOrDefault(f.Key, MergeRule.Trusted))).ToList());
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Keep(string field, FieldMergeRule body, LanternDb db, Installation installation)
+    {
+        if (installation.Catalogue.Facts.All(f => f.Key != field))
+            return Trouble.NotFound("field");
+        if (!Enum.IsDefined(body.Rule))
+            return Trouble.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        // Two who change two fields at once keep both.
+        await connection.ExecuteAsync(
+            "insert into setup_entry (key, body) values (@Entry, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = @Entry for update",
+            new { Entry }
+        );
+        var said = await Said(connection);
+        said[field] = body.Rule;
+        await SetupEntries.Keep(connection, Entry, Json.Write(said));
+        await transaction.CommitAsync();
+        return TypedResults.NoContent();
+    }
+}
