@@ -8,12 +8,13 @@ namespace DapperLantern.App.Matching;
 
 /// <summary>How common names, companies, places and numbers are among our leads; counted now and then, because a common name says less.</summary>
 /// <param name="Leads">So many leads there were.</param>
-public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> Shares)
+/// <param name="RareLastName">A last name that is not among the shares is rarer than this.</param>
+public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> Shares, double RareLastName = 0)
 {
     private const string Entry = "value-shares";
     private const int Patience = 600;
 
-    // A value at least as common as one in a thousand and there ten times; a number under three last names, as an office has.
+    // A value at least as common as one in a thousand and there ten times, a last name one in four thousand and five times; a number under three last names, as an office has.
     private const string Count = """
         select 'first_name' as comparison, first_name as value, count(*)::float8 / sum(count(*)) over () as share, count(*) as n from lead where first_name is not null group by 2
         union all select 'last_name', last_name, count(*)::float8 / sum(count(*)) over (), count(*) from lead where last_name is not null group by 2
@@ -38,8 +39,15 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
     /// <summary>Counts and keeps.</summary>
     public static async Task Refresh(NpgsqlConnection connection, DateTime now)
     {
+        var leads = await connection.QuerySingleAsync<int>("select count(*)::int from lead");
         var common = await connection.QueryAsync<(string Comparison, string Value, double Share)>(
-            $"select comparison, value, share from ({Count}) c where n >= (select greatest(10, count(*) / 1000) from lead)",
+            $"select comparison, value, share from ({Count}) c where n >= case comparison when 'last_name' then greatest(@FewestOfLastName, @leads / @LastNamesOver) else greatest(10, @leads / 1000) end",
+            new
+            {
+                leads,
+                ValueShares.FewestOfLastName,
+                ValueShares.LastNamesOver,
+            },
             commandTimeout: Patience
         );
         var numbers = await connection.QueryAsync<(string Number, double Share)>(
@@ -53,11 +61,11 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .Concat(numbers.Select(n => new ShareOf("phone", n.Number, n.Share)))
             .GroupBy(s => (s.Comparison, s.Value))
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
-        var counts = new ValueCounts(await connection.QuerySingleAsync<int>("select count(*)::int from lead"), now, [.. shares]);
+        var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await connection.QuerySingleAsync<int>("select count(last_name)::int from lead")));
         await SetupEntries.Keep(connection, Entry, Json.Write(counts));
     }
 
     private static string FormOf(string comparison, string value) => comparison is "organisation" or "company" ? value : NameForm.Of(Folding.Plain(value));
 
-    public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share));
+    public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share), RareLastName);
 }

@@ -31,6 +31,7 @@ public static class Comparisons
             [
                 new("same", "same first name", .72, .006),
                 new("nickname", "one first name is short for the other", .04, .0015),
+                new("short_slip", "one first name is short for the other, but for a slip", .012, .0015),
                 new("part", "one first name is part of the other", .05, .004),
                 new("near", "first names differ by a slip", .07, .003),
                 new("initial", "first name and its initial", .05, .01),

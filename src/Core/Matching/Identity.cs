@@ -22,6 +22,7 @@ public sealed class Identity(string email, string phone, string firstName, strin
     private string? _companyForm;
     private string? _companyLetters;
     private string? _domain;
+    private string? _domainLetters;
     private string? _street;
     private string? _postalCode;
     private string? _city;
@@ -87,8 +88,8 @@ public sealed class Identity(string email, string phone, string firstName, strin
     /// <summary>A personal date of an installation's own, such as a date of birth; the first such field counts.</summary>
     public LocalDate? Born { get; init; }
 
-    /// <summary>The first name with its spellings made one, see <see cref="NameForm"/>.</summary>
-    public string First => _first ??= NameForm.Of(FirstName);
+    /// <summary>The first name with its spellings made one, see <see cref="NameForm"/>; where none is given, what the mail address says beside the last name: "marit" or "m".</summary>
+    public string First => _first ??= FirstName.Length > 0 ? NameForm.Of(FirstName) : Mailboxes.FirstNameIn(Email, Last);
 
     /// <summary>The last name with its spellings made one, see <see cref="NameForm"/>.</summary>
     public string Last => _last ??= NameForm.Of(LastName);
@@ -104,6 +105,11 @@ public sealed class Identity(string email, string phone, string firstName, strin
 
     /// <summary>The same without the spaces between its words.</summary>
     public string CompanyLetters => _companyLetters ??= CompanyForm.Replace(" ", "", StringComparison.Ordinal);
+
+    /// <summary>The name within the web domain, in the form of <see cref="CompanyLetters"/>: "fjordlaks" of "fjord-laks.co.example".</summary>
+    public string DomainLetters => _domainLetters ??= NameForm.Of(Folding.Plain(Longest(Domain))).Replace(" ", "", StringComparison.Ordinal);
+
+    private static string Longest(string domain) => domain.Split('.')[..^(domain.Contains('.', StringComparison.Ordinal) ? 1 : 0)].MaxBy(l => l.Length) ?? "";
 
     public bool IsNamed => FirstName.Length > 0 || LastName.Length > 0;
 

@@ -22,9 +22,20 @@ public sealed record MatchModel(ImmutableDictionary<string, ImmutableDictionary<
 /// <summary>
 /// How common values are among the records: a share in 0 to 1 for those common enough to know. Sharing a common name says less than sharing a rare one (Newcombe et al., 1959).
 /// </summary>
-public sealed class ValueShares(IReadOnlyDictionary<(string Comparison, string Value), double> shares)
+/// <param name="rareLastName">A last name that is not among the shares is rarer than this; 0 where that is not known.</param>
+public sealed class ValueShares(IReadOnlyDictionary<(string Comparison, string Value), double> shares, double rareLastName = 0)
 {
     public static ValueShares None { get; } = new(new Dictionary<(string, string), double>());
+
+    /// <summary>The least share and number of a last name that is counted by itself: one in four thousand, and five.</summary>
+    public const int LastNamesOver = 4000;
+    public const int FewestOfLastName = 5;
+
+    /// <summary>How common a last name is at most.</summary>
+    public double OfLastName(string name, double usual) =>
+        Of("last_name", name) is var share and > 0 ? share
+        : rareLastName > 0 ? Math.Min(rareLastName, usual)
+        : usual;
 
     /// <summary>The share of a value in comparison form; 0 when it is not a common one.</summary>
     public double Of(string comparison, string value) => shares.GetValueOrDefault((comparison, value));
@@ -42,8 +53,8 @@ public sealed record MatchBars(double Ask, double Link)
     public const long Fewest = 1 << 14;
     public const long Most = 1 << 24;
 
-    // As likely one as two is worth a question; 128 to 1 is sure enough.
-    private const double LinkOver = 7;
+    // As likely one as two is worth a question; 64 to 1 is sure enough.
+    private const double LinkOver = 6;
 
     /// <summary>The bars among so many records.</summary>
     public static MatchBars Among(long records)

@@ -74,11 +74,20 @@ public sealed class Matcher
     private string WordsOf(int comparison, int level, double bits)
     {
         var words = Comparisons.All[comparison].Levels[level].Words;
-        return bits < _bits[comparison][level] ? $"{words}, a common one" : words;
+        return bits < _bits[comparison][level] ? $"{words}, a common one"
+            : bits > _bits[comparison][level] ? $"{words}, a rare one"
+            : words;
     }
 
     private double BitsOf(int comparison, int level, Identity a, Identity b)
     {
+        if (comparison == Comparisons.LastName && level == 0 && a.Last == b.Last)
+        {
+            var usual = _u[comparison][level];
+            var common = _shares.OfLastName(a.Last, usual);
+            // A rare last name tells families apart, and of one without a first name nobody knows which of the family it is.
+            return Bits(_m[comparison][level], a.First.Length == 0 || b.First.Length == 0 ? Math.Max(common, usual) : common);
+        }
         var share = Shared(comparison, level, a, b) is { Length: > 0 } value ? _shares.Of(Comparisons.All[comparison].Key, value) : 0;
         return share > _u[comparison][level] ? Math.Max(0, Bits(_m[comparison][level], Math.Min(share, 1))) : _bits[comparison][level];
     }
@@ -88,7 +97,6 @@ public sealed class Matcher
         comparison switch
         {
             Comparisons.FirstName when level == 0 && a.First == b.First => a.First,
-            Comparisons.LastName when level == 0 && a.Last == b.Last => a.Last,
             Comparisons.Organisation or Comparisons.Company when a.Company == b.Company => a.Company,
             Comparisons.Phone when level == 0 => a.Numbers.Intersect(b.Numbers).FirstOrDefault(),
             Comparisons.Place when a.City == b.City => a.City,

@@ -14,4 +14,37 @@ public static class Nicknames
 
     /// <summary>True for different names of one group; names are given in <see cref="NameForm"/>.</summary>
     public static bool Related(string a, string b) => Groups.TryGetValue(a, out var ofA) && Groups.TryGetValue(b, out var ofB) && ofA.AsSpan().IndexOfAny(ofB) >= 0;
+
+    private static readonly string[][] Members =
+    [
+        .. Groups
+            .SelectMany(g => g.Value.Select(of => (of, g.Key)))
+            .GroupBy(g => g.of)
+            .OrderBy(g => g.Key)
+            .Select(g => g.Select(x => x.Key).Order(StringComparer.Ordinal).ToArray()),
+    ];
+
+    private static readonly FrozenDictionary<int, int> Places = Groups
+        .SelectMany(g => g.Value)
+        .Distinct()
+        .Order()
+        .Select((of, i) => (of, i))
+        .ToFrozenDictionary(x => x.of, x => x.i);
+
+    /// <summary>True where one name is but a slip away from what the other is also called: "jaems" and "jim".</summary>
+    public static bool NearlyRelated(string a, string b) => Nearly(a, b) || Nearly(b, a);
+
+    // Of short names too many are a slip apart.
+    private const int ShortestSlip = 5;
+
+    private static bool Nearly(string known, string slipped)
+    {
+        if (slipped.Length < ShortestSlip || !Groups.TryGetValue(known, out var groups))
+            return false;
+        foreach (var group in groups)
+        foreach (var name in Members[Places[group]])
+            if (name.Length >= ShortestSlip && name != known && TypingDistance.Within(name, slipped, 1) <= 1)
+                return true;
+        return false;
+    }
 }

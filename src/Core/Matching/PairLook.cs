@@ -79,6 +79,14 @@ public static class PairLook
             (first, last) = (f, l);
             look[Comparisons.NameOrder] = 0;
         }
+        if (first == "other" && last is "same" or "part" or "near" && Nicknames.NearlyRelated(a.First, b.First))
+            first = "short_slip";
+        // Who has only one name may have it in the place of the other.
+        if (first is null && last == "other" && Lone(a, b) is { } lone)
+        {
+            (first, last) = (lone, null);
+            look[Comparisons.NameOrder] = 0;
+        }
         if (first == "other" && last == "same")
             last = "family";
         look[Comparisons.FirstName] = Level(Comparisons.FirstName, first);
@@ -104,6 +112,15 @@ public static class PairLook
 
         static (int, int) Rank((string First, string Last) names) =>
             (Level(Comparisons.FirstName, names.First) + Level(Comparisons.LastName, names.Last), Level(Comparisons.FirstName, names.First));
+    }
+
+    private static string? Lone(Identity a, Identity b)
+    {
+        var found =
+            a.First.Length == 0 && b.First.Length > 0 ? First(a.Last, b.First)
+            : b.First.Length == 0 && a.First.Length > 0 ? First(b.Last, a.First)
+            : null;
+        return found is "same" or "nickname" or "near" ? found : null;
     }
 
     private static string? First(string a, string b)
@@ -280,10 +297,14 @@ public static class PairLook
         return domain && name ? "both"
             : domain ? "domain"
             : name ? (domains ? "name_only" : "name")
+            : IsNamedLike(a, b) || IsNamedLike(b, a) ? (domains ? "name_only" : "name")
             : names && Similar(a.CompanyForm, b.CompanyForm) ? "near"
             : domains || names ? "other"
             : null;
     }
+
+    // The web domain of the one is the company name of the other.
+    private static bool IsNamedLike(Identity a, Identity b) => a.DomainLetters.Length >= 5 && a.DomainLetters == b.CompanyLetters;
 
     private static bool SameDomain(string a, string b) =>
         a == b || (a.Length > b.Length ? a.EndsWith("." + b, StringComparison.Ordinal) : a.Length < b.Length && b.EndsWith("." + a, StringComparison.Ordinal));

@@ -72,28 +72,31 @@ public static class Pairs
     /// <summary>A number under so many last names is an office's.</summary>
     public const int ManyNames = 3;
 
-    /// <summary>How common names, companies and places are, where a value is at least as common as one in a thousand and stands at least ten times; and telephone numbers that many names share.</summary>
+    /// <summary>How common names, companies and places are, where a value is at least as common as one in a thousand and stands at least ten times, a last name one in four thousand and five; and telephone numbers that many names share.</summary>
     public static ValueShares Shares(IReadOnlyCollection<Identity> records)
     {
         var shares = new Dictionary<(string, string), double>();
         Add("first_name", records.Select(r => r.First));
-        Add("last_name", records.Select(r => r.Last));
+        Add("last_name", records.Select(r => r.Last), ValueShares.FewestOfLastName, ValueShares.LastNamesOver);
         Add("organisation", records.Select(r => r.Company));
         Add("company", records.Where(r => !r.IsNamed).Select(r => r.Company));
         Add("place", records.Select(r => r.City));
         foreach (var number in records.SelectMany(r => r.Numbers.Select(n => (Number: n, r.Last))).Where(n => n.Last.Length > 0).GroupBy(n => n.Number))
             if (number.Select(n => n.Last).Distinct().Count() >= ManyNames)
                 shares[("phone", number.Key)] = (double)number.Count() / records.Count;
-        return new ValueShares(shares);
+        return new ValueShares(shares, RareLastName(records.Count(r => r.Last.Length > 0)));
 
-        void Add(string comparison, IEnumerable<string> values)
+        void Add(string comparison, IEnumerable<string> values, int fewest = 10, int over = 1000)
         {
             var known = values.Where(v => v.Length > 0).ToList();
             foreach (var group in known.GroupBy(v => v))
-                if (group.Count() is var count && count >= 10 && count * 1000L >= known.Count)
+                if (group.Count() is var count && count >= fewest && count * (long)over >= known.Count)
                     shares[(comparison, group.Key)] = (double)count / known.Count;
         }
     }
+
+    /// <summary>The share under which a last name lies that is not among the counted ones, of so many.</summary>
+    public static double RareLastName(long known) => known == 0 ? 0 : Math.Max((double)ValueShares.FewestOfLastName / known, 1.0 / ValueShares.LastNamesOver);
 
     private static void Count(Dictionary<Levels, long> counts, Levels look) => counts[look] = counts.GetValueOrDefault(look) + 1;
 

@@ -193,4 +193,67 @@ public sealed class MatcherTests
 
     [Fact]
     public void AnyNumberTheyShareCounts() => Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
+
+    [Theory]
+    [InlineData("jim", "jaems")]
+    [InlineData("fritz", "friedrikh")]
+    [InlineData("eilzabeth", "liz")]
+    public void AShortNameIsKnownAlsoWhereTheLongOneIsMistyped(string one, string other)
+    {
+        var found = Compare(Of(one, "sollid", "sollid.post@freemail.example"), Of(other, "sollid", "sollid.post@freemail.example"));
+        found.Same.ShouldBeTrue();
+        found.Words.ShouldContain("but for a slip");
+        // Of two last names it says nothing.
+        Compare(Of(one, "sollid"), Of(other, "unrau")).Words.ShouldNotContain("but for a slip");
+    }
+
+    [Fact]
+    public void ShortNamesASlipApartAreTwoPeople() => Nicknames.NearlyRelated("joao", "ewan").ShouldBeFalse();
+
+    [Fact]
+    public void WhoGaveOnlyTheFirstNameAndPutItInTheWrongPlaceIsKnown()
+    {
+        var found = Compare(Of("", "eirik", "egreles90@freemail.example", "+4722334455"), Of("eirik", "grelesund", "egreles90@freemail.example", "+4722334455"));
+        found.Same.ShouldBeTrue();
+        found.Words.ShouldContain("same first name");
+    }
+
+    [Theory]
+    [InlineData("marit.sollid@freemail.example", "sollid", "marit")]
+    [InlineData("sollid_marit@freemail.example", "sollid", "marit")]
+    [InlineData("msollid84@freemail.example", "sollid", "m")]
+    [InlineData("marit.solid@freemail.example", "sollid", "marit")]
+    [InlineData("sollid84@freemail.example", "sollid", "")]
+    [InlineData("info.sollid@freemail.example", "unrau", "")]
+    [InlineData("post@sollid.example", "sollid", "")]
+    [InlineData("m.li@freemail.example", "li", "")]
+    [InlineData("", "sollid", "")]
+    public void AnAddressMadeOfNamesSaysTheFirstOne(string email, string last, string first) => Mailboxes.FirstNameIn(email, last).ShouldBe(first);
+
+    [Fact]
+    public void ASiblingsAddressIsSeenWhereTheFirstNameIsMissing()
+    {
+        var (isla, kari) = (Of("isla", "stussini", "isla.stussini@freemail.example", "+4722334455"), Of("", "stussini", "kari.stussini@freemail.example", "+4722334455"));
+        Compare(isla, kari).Same.ShouldBeFalse();
+        Compare(isla, Of("", "stussini", "islastussini@freemail.example", "+4722334455")).Bits.ShouldBeGreaterThan(Compare(isla, kari).Bits);
+    }
+
+    [Fact]
+    public void AWebDomainThatIsTheCompanysNameSpeaksForTheCompany()
+    {
+        var found = Compare(Of("ragna", "sollid", domain: "olku-havbruk.example"), Of("ragna", "sollid", company: "olku havbruk"));
+        found.Words.ShouldContain("same company");
+        Compare(Of("ragna", "sollid", domain: "olku-laks.example"), Of("ragna", "sollid", company: "olku havbruk")).Words.ShouldNotContain("same company");
+    }
+
+    [Fact]
+    public void ARareLastNameSaysMoreButNotOfWhoHasNoFirstName()
+    {
+        var rare = new Matcher(MatchModel.Shipped, MatchBars.Fewest, new ValueShares(new Dictionary<(string, string), double> { [("last_name", "berg")] = .01 }, .00025));
+        double Bits(string first, string last) => rare.Compare(Of("ragna", last), Of(first, last)).Evidence.Single(e => e.Of == "last_name").Bits;
+        Bits("ragna", "sollid").ShouldBeGreaterThan(Matcher.Shipped.Compare(Of("ragna", "sollid"), Of("ragna", "sollid")).Evidence.Single(e => e.Of == "last_name").Bits);
+        Bits("ragna", "berg").ShouldBeLessThan(Bits("ragna", "sollid") - 4);
+        Bits("", "sollid").ShouldBeLessThan(Bits("ragna", "sollid"));
+        Bits("", "berg").ShouldBe(Bits("ragna", "berg"));
+    }
 }

@@ -94,7 +94,7 @@ export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
           {!act && <small>Choose, and what would change is shown here.</small>}
           {act && !current && !trouble && <small>looking …</small>}
           {trouble && !trouble.field && <p>{trouble.message}</p>}
-          {current && <Outcome preview={current} />}
+          {current && <Outcome preview={current} would={kind === "remove" ? "be removed" : kind === "hand_over" ? "be handed over" : "change"} />}
         </What>
         <div style={{ display: "flex", gap: 12 }}>
           <Button type="submit" look="main" isDisabled={!current || current.changed === 0} isPending={sending}>
@@ -117,13 +117,13 @@ function useSettled<T>(value: T): T {
   return settled;
 }
 
-function Outcome({ preview }: { preview: NonNullable<ReturnType<typeof usePreview>["data"]> }) {
+function Outcome({ preview, would }: { preview: NonNullable<ReturnType<typeof usePreview>["data"]>; would: string }) {
   const { changed, same, left, samples, looked, leads } = preview;
   return (
     <>
       <p>
         {looked < leads && <>Of the first {whole(looked)} of {whole(leads)}: </>}
-        <b>{count(changed, "lead")}</b> would change
+        <b>{count(changed, "lead")}</b> would {would}
         {same > 0 && `, ${whole(same)} ${same === 1 ? "is" : "are"} so already`}.
       </p>
       {left.map((l) => (
