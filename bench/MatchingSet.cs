@@ -44,6 +44,7 @@ internal sealed class MatchingSet(int seed, bool hard)
     private readonly List<string> _surnames = [];
     private readonly List<Town> _towns = [];
     private readonly List<Firm> _firms = [];
+    private Dictionary<string, List<Firm>> _firmsOf = [];
     private readonly HashSet<string> _mailboxes = [];
 
     private sealed record Town(string Name, string Country, string Code);
@@ -76,6 +77,7 @@ internal sealed class MatchingSet(int seed, bool hard)
             _towns.Add(new Town(Capital(Syllable() + Syllable() + (Chance(.3) ? " " + Capital(Syllable()) : "")), Pick(Countries), Digits(5)));
         for (var i = 0; i < people / 5 + 20; i++)
             _firms.Add(MakeFirm());
+        _firmsOf = _firms.GroupBy(f => f.Town.Country).ToDictionary(g => g.Key, g => g.ToList());
         var all = new List<Labelled>();
         for (var i = 0; i < people; i++)
         {
@@ -111,7 +113,7 @@ internal sealed class MatchingSet(int seed, bool hard)
         var given = Common(Given).Split(':');
         var last = relative?.Last ?? Common(_surnames);
         var firm = Chance(.75) ? Common(_firms) : null;
-        var later = firm is not null && Chance(.12) ? Common(_firms.Where(f => f.Town.Country == firm.Town.Country).ToList()) : null;
+        var later = firm is not null && Chance(.12) ? Common(_firmsOf[firm.Town.Country]) : null;
         var home = relative?.Home ?? (firm is not null && Chance(.8) ? firm.Town : Common(_towns));
         if (firm is not null && relative is null && home.Country != firm.Town.Country)
             home = firm.Town;

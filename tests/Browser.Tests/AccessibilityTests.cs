@@ -18,6 +18,7 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/intake", "Deliveries" },
             { "/leads", "leads," },
             { "/leads?show=counts", "has most" },
+            { "/leads?show=month&by=created_at", "On the day of" },
             { "/leads?group=owner&dense=1", "Aoife Brannigan" },
             { "/leads?text=ragna@fjordnaer.example", "1 lead" },
             { "/leads/twins", "One person, or two?" },

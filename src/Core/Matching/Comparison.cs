@@ -73,7 +73,7 @@ public static class Comparisons
             [
                 new("same", "same telephone number", .55, 2e-6),
                 new("near", "telephone numbers differ by a slip", .05, .0002),
-                new("house", "same telephone number, and a first name is missing", .05, .000025),
+                new("house", "same telephone number, and a first name is missing", .05, .00004),
                 new("family", "same telephone number under another name", .02, .003),
                 new("other", "different telephone numbers", .38, 1),
             ]

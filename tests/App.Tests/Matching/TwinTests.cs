@@ -3,6 +3,7 @@ using Dapper;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.Core.Matching;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Matching;
@@ -111,7 +112,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     public async Task WhoComesInAgainUnderAnotherAddressIsAskedAboutWithTheEvidence()
     {
         var a = await Lead("Torunn", "Askeladd", "torunn@askehavn.example", "Askehavn Laks AS");
-        var b = await Lead("Torun", "Askeladd", "t.askeladd@freemail.example", "Askehavn");
+        var b = await Lead("Torun", "Askeladd", "t.askeladd@freemail.example", "Laks Askehavn");
         var pair = (await Pair(a, b)).ShouldNotBeNull();
         pair.Words.ShouldContain("same last name");
         var sheet = await _ingrid.Read<TwinSheet>($"/api/twins/{pair.Id}");
@@ -122,10 +123,58 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     [Fact]
+    public async Task TheSourceTrustedMoreAndTheFieldsRuleDecideWhatIsProposed()
+    {
+        var a = await Lead("Torgeir", "Uvsfossen", "torgeir@uvsfossen.example", "Uvsfossen Laks og Havbruk");
+        var b = await Lead("Torgeir", "Uvsfossen", "t.uvsfossen@freemail.example", "Uvsfossen Laks");
+        await Scalar<int>("update lead set source = 'list-circular' where id = @b", new { b });
+        async Task<TwinFact> Company() => (await _ingrid.Read<TwinSheet>($"/api/twins/{await Asked(a, b)}")).Facts.Single(f => f.Field == "company");
+        (await Company()).Take.ShouldBe("keep");
+        var source = (await _ingrid.Read<SourcesView>("/api/sources")).Sources.Single(s => s.Key == "list-circular");
+        object Trusted(int trust) =>
+            new
+            {
+                source.Name,
+                source.EventKind,
+                source.Campaign,
+                source.Retired,
+                trust,
+            };
+        (await _ingrid.Put("/api/sources/list-circular", Trusted(2))).Problem.ShouldBe("trust-range");
+        (await _ingrid.Put("/api/sources/list-circular", Trusted(1))).Status.ShouldBe(HttpStatusCode.NoContent);
+        ((await Company()).Take, (await Company()).Why).ShouldBe(("go", "from a source trusted more"));
+        (
+            await _ingrid.Put(
+                "/api/merge-rules/company",
+                new
+                {
+                    field = "company",
+                    label = "",
+                    rule = "fullest",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.NoContent);
+        ((await Company()).Take, (await Company()).Why).ShouldBe(("keep", "fuller"));
+        (
+            await _ingrid.Put(
+                "/api/merge-rules/whale",
+                new
+                {
+                    field = "whale",
+                    label = "",
+                    rule = "newest",
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await _ingrid.Read<List<FieldMergeRule>>("/api/merge-rules")).Single(r => r.Field == "company").Rule.ShouldBe(MergeRule.Fullest);
+        (await _ingrid.Put("/api/sources/list-circular", Trusted(0))).Status.ShouldBe(HttpStatusCode.NoContent);
+    }
+
+    [Fact]
     public async Task MergingCarriesEverythingAndTheOldAddressStillFindsThePerson()
     {
         var a = await Lead("Sunniva", "Brattli", "sunniva@brattli.example", "Brattli Havbruk", note: "First call.");
-        var b = await Lead("Sunniva", "Brattli", "sunniva.brattli@freemail.example", "Brattli", "+4722330145", note: "Second call.");
+        var b = await Lead("Sunniva", "Brattli", "sunniva.brattli@freemail.example", "Havbruk Brattli", "+4722330145", note: "Second call.");
         var pair = (await Pair(a, b)).ShouldNotBeNull();
         var done = (await _ingrid.Post($"/api/twins/{pair.Id}/merge", new { keep = a, take = new { email = "keep" } })).Read<MergeDone>();
         done.Kept.ShouldBe(a);
@@ -207,7 +256,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     public async Task NotTheSameIsRememberedWhateverComes()
     {
         var a = await Lead("Gaute", "Nerland", "gaute@nerland.example", "Nerland Skjell");
-        var b = await Lead("Gaute", "Nerland", "gaute.nerland@freemail.example", "Nerland");
+        var b = await Lead("Gaute", "Nerland", "gaute.nerland@freemail.example", "Skjell Nerland");
         var pair = (await Pair(a, b)).ShouldNotBeNull();
         (await _ingrid.Post($"/api/twins/{pair.Id}/distinct")).Status.ShouldBe(HttpStatusCode.NoContent);
         (await _ingrid.Post($"/api/twins/{pair.Id}/distinct")).Status.ShouldBe(HttpStatusCode.NoContent);
