@@ -61,6 +61,25 @@ public sealed class ActivityJourneyTests(BrowserFixture fixture) : IClassFixture
     }
 
     [Fact]
+    public void AFileIsAddedRemovedAndComesBack()
+    {
+        OpenSomeLead();
+        var file = Path.Combine(Path.GetTempPath(), $"Fjord chart {Guid.NewGuid():N}.txt");
+        File.WriteAllText(file, "depths");
+        var name = Path.GetFileName(file);
+        _browser.Find(By.XPath("//button[normalize-space()='add a file']"));
+        _browser.All(By.XPath("//input[@type='file']")).Single().SendKeys(file);
+        _browser.See($"{name} is with the lead.");
+        _browser.Find(By.XPath($"//a[@download='{name}']"));
+        _browser.Find(By.XPath($"//button[@aria-label='Remove {name}']")).SendKeys(Keys.Enter);
+        _browser.See($"{name} is removed.");
+        _browser.Wait(_ => _browser.All(By.XPath($"//a[@download='{name}']")).Count == 0 ? "" : null, "the file to go");
+        _browser.ClickButton("Undo");
+        _browser.Find(By.XPath($"//a[@download='{name}']"));
+        File.Delete(file);
+    }
+
+    [Fact]
     public void ANextStepAndAMeetingArePlannedDoneAndTold()
     {
         OpenSomeLead();

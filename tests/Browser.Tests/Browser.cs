@@ -141,7 +141,10 @@ public sealed class Browser : IDisposable
     {
         try
         {
-            return new WebDriverWait(_driver, TimeSpan.FromSeconds(20)).Until(holds)!;
+            // What is drawn anew while it is looked at is looked at again.
+            var wait = new WebDriverWait(_driver, TimeSpan.FromSeconds(20));
+            wait.IgnoreExceptionTypes(typeof(StaleElementReferenceException));
+            return wait.Until(holds)!;
         }
         catch (WebDriverTimeoutException)
         {

@@ -51,4 +51,22 @@ public sealed class BulkJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
         _browser.ClickButton("Undo");
         _browser.See("Taken back:");
     }
+
+    [Fact]
+    public void WhatIsRemovedLeavesTheListAndComesBackWhole()
+    {
+        _browser.Go("/leads?state=disqualified");
+        var name = _browser.Find(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[1]//b")).Text;
+        _browser.ClickButton("Several at once");
+        _browser.Find(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[1]")).SendKeys(Keys.Space);
+        _browser.See("1 ticked");
+        _browser.ClickButton("Remove");
+        _browser.See("1 lead would be removed.");
+        _browser.ClickButton("Remove: 1 lead");
+        _browser.See("Removed: 1 lead.");
+        _browser.Wait(_ => _browser.All(By.XPath("//*[@role='grid'][@aria-label='Leads']//b")).All(b => b.Text != name) ? "" : null, $"{name} to leave the list");
+        _browser.ClickButton("Undo");
+        _browser.See("Taken back: 1 lead.");
+        _browser.Find(By.XPath($"//*[@role='grid'][@aria-label='Leads']//b[normalize-space()='{name}']"));
+    }
 }

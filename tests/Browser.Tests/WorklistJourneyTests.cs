@@ -113,4 +113,56 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.Find(By.XPath("//button[normalize-space()='+ Fish farming']"));
         _browser.All(By.XPath("//button[normalize-space()='+ Fit 60 or more']")).ShouldBeEmpty();
     }
+
+    // Scrolls by 240 pixels a frame, as a hard turn of the wheel does, until the end stays the end. Gives the longest time in which some height showed no row, and how far it came.
+    private const string ScrollThrough = """
+        const done = arguments[arguments.length - 1], box = document.querySelector("[role=grid][aria-label=Leads]");
+        let longest = 0, since = null, last = performance.now(), still = 0;
+        const frame = (now) => {
+          const before = box.scrollTop;
+          box.scrollTop += 240;
+          const at = box.getBoundingClientRect();
+          const rows = [...box.querySelectorAll("[role=row]")].map((r) => r.getBoundingClientRect());
+          const blank = [0.1, 0.5, 0.9].some((y) => !rows.some((r) => r.top <= at.top + at.height * y && r.bottom + 1 >= at.top + at.height * y));
+          if (blank) longest = Math.max(longest, now - (since ??= last));
+          else since = null;
+          still = box.scrollTop === before ? still + 1 : 0;
+          last = now;
+          if (still < 90) requestAnimationFrame(frame);
+          else done(`${Math.round(longest)} ${box.scrollHeight}`);
+        };
+        requestAnimationFrame(frame);
+        """;
+
+    /// <summary>Every lead is reached by scrolling. How long something was blank is told, and decides nothing.</summary>
+    [Fact]
+    public void ScrollingReachesEveryLead()
+    {
+        _browser.Go("/leads?where=%7B%22all%22%3A%5B%5D%7D");
+        _browser.Find(By.XPath("//*[@role='grid'][@aria-label='Leads']//*[@role='row']"));
+        var leads = int.Parse(string.Concat(_browser.Find(By.XPath("//span[@role='status']/b")).Text.Where(char.IsDigit)), null);
+        var told = ((string)_browser.ScriptAsync(ScrollThrough)).Split(' ');
+        TestContext.Current.TestOutputHelper?.WriteLine($"scrolled through {leads} leads; blank for at most {told[0]} ms");
+        int.Parse(told[1], null).ShouldBeGreaterThanOrEqualTo(leads * 60);
+    }
+
+    [Fact]
+    public void AViewStandsOnTheDaysOfAMonthAndANumberLeadsToItsRows()
+    {
+        _browser.Go("/leads");
+        _browser.ClickButton("By date");
+        _browser.See("On the day of");
+        _browser.Choose("On the day of", "Came in");
+        var number = By.XPath("(//table//a[contains(@aria-label, ' on 20')])[last()]");
+        var count = _browser.Wait(_ => _browser.Find(number).Text is { Length: > 0 } text ? text : null, "a day with leads");
+        _browser.Click(number);
+        _browser.See("came in since");
+        _browser.Wait(_ => _browser.Find(By.XPath("//span[@role='status']/b")).Text.StartsWith($"{count} ", StringComparison.Ordinal) ? "" : null, $"{count} leads");
+        _browser.Back();
+        _browser.See("On the day of");
+        _browser.ClickButton("Month before");
+        _browser.ClickButton("This month");
+        _browser.ClickButton("As rows");
+        _browser.Find(By.XPath("//*[@role='grid'][@aria-label='Leads']//*[@role='row']"));
+    }
 }

@@ -16,6 +16,15 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;
 
+    // A handover does much for each, and who comes in waits meanwhile.
+    private const int HandoverBatch = 20;
+
+    /// <summary>How many leads of an act go together.</summary>
+    public static int BatchOf(BulkAct act) => act.Kind == BulkAct.HandOver ? HandoverBatch : Batch;
+
+    /// <summary>An act by which leads go away waits its turn with those that come in, before it locks any: nobody is added to a lead that is gone, and nobody waits in a circle.</summary>
+    public static Task WaitTurn(NpgsqlConnection connection, BulkAct act) => act.Kind is BulkAct.Remove or BulkAct.HandOver ? Admission.Lock(connection) : Task.CompletedTask;
+
     /// <summary>Does the next batch. False when there was none left: then it is done.</summary>
     public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
     {
@@ -26,8 +35,8 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = (
             await connection.QueryAsync<(int Position, Guid Lead)>(
-                "select position, lead_id from bulk_lead where bulk_id = @id and outcome is null order by position limit @Batch",
-                new { id, Batch }
+                "select position, lead_id from bulk_lead where bulk_id = @id and outcome is null order by position limit @most",
+                new { id, most = BatchOf(act) }
             )
         ).ToList();
         if (rows.Count == 0)
@@ -41,6 +50,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     private async Task Do(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<(int Position, Guid Lead)> rows, DateTime now, CancellationToken cancel)
     {
         var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
+        await WaitTurn(connection, act);
         var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true);
         var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
         var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
@@ -166,7 +176,6 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     // Each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones.
     private async Task<Dictionary<Guid, BulkKept>> HandOver(NpgsqlConnection connection, BulkEdit edit, BulkAct act, Guid[] ids, Dictionary<Guid, string> refused)
     {
-        await Admission.Lock(connection);
         var kept = new Dictionary<Guid, BulkKept>();
         foreach (var id in ids)
             if (await handovers.DoAsProposed(connection, id, act.Key!, edit.PersonId) is { } trouble)

@@ -25,7 +25,7 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
         var rows = (
             await connection.QueryAsync<BulkLeadRow>(
                 "select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position limit @most",
-                new { id, most = BulkDoing.Batch }
+                new { id, most = BulkDoing.BatchOf(act) }
             )
         ).ToList();
         if (rows.Count == 0)
@@ -38,6 +38,7 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
 
     private async Task Undo(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
     {
+        await BulkDoing.WaitTurn(connection, act);
         var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true);
         var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
         var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
@@ -89,7 +90,6 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
     // A deal that was worked on since stays.
     private async Task TakeBack(NpgsqlConnection connection, BulkEdit edit, List<BulkLeadRow> rows, List<string?> whys)
     {
-        await Admission.Lock(connection);
         for (var i = 0; i < rows.Count; i++)
             if (whys[i] is null && await handovers.Run(connection, rows[i].LeadId, edit.PersonId, ownOnly: false) is { } trouble)
                 whys[i] = trouble.ProblemDetails.Detail;

@@ -60,5 +60,5 @@ export function useFollow(id: string | null, onFollow: (id: string | null) => vo
 /** "12 leads changed, 3 left as they are." */
 export function ended(edit: Edit) {
   if (edit.state === "undone") return edit.restored === edit.changed ? `Taken back: ${count(edit.restored, "lead")}.` : `Taken back for ${count(edit.restored, "lead")}; ${edit.changed - edit.restored} left: ${edit.left.map((l) => l.why).join("; ")}.`;
-  return `${edit.words}: ${count(edit.changed, "lead")} changed${edit.leftAlone ? `, ${edit.leftAlone} left as they are` : ""}.`;
+  return `${edit.words}: ${count(edit.changed, "lead")}${/^(Removed|Handed over)/.test(edit.words) ? "" : " changed"}${edit.leftAlone ? `, ${edit.leftAlone} left as they are` : ""}.`;
 }

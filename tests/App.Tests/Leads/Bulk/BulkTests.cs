@@ -135,6 +135,52 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     [Fact]
+    public async Task WhoComesInAgainWhileBeingRemovedIsNeverLost()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        var (id, mail, last) = await connection.QueryFirstAsync<(Guid, string, string)>(
+            "select id, email, last_name from lead where state = 'in_work' and email is not null and last_name is not null order by md5(id::text) limit 1"
+        );
+        var came = Enumerable
+            .Range(0, 30)
+            .Select(async i =>
+            {
+                await Task.Delay(i * 10);
+                return await ingrid.Post(
+                    "/api/leads",
+                    new
+                    {
+                        source = "telephone",
+                        facts = new { email = mail, last_name = last },
+                        note = $"Rang again, {i}.",
+                    }
+                );
+            })
+            .ToList();
+        var removed = Task.Run(async () =>
+        {
+            await Task.Delay(100);
+            return await Ended(ingrid, await ingrid.Post(Path, new { act = new { kind = "remove" }, leads = new[] { id } }));
+        });
+        (await Task.WhenAll(came)).ShouldAllBe(a => a.Status == HttpStatusCode.Created || a.Status == HttpStatusCode.OK);
+        var edit = await removed;
+        (edit.Changed, edit.Trouble).ShouldBe((1, null));
+        foreach (var table in new[] { "lead_event", "story_entry", "task", "routing_decision" })
+            (
+                await connection.QuerySingleAsync<int>($"select count(*)::int from {table} t where lead_id is not null and not exists (select 1 from lead where id = t.lead_id)")
+            ).ShouldBe(0, table);
+        // What was said is with the lead that was removed, or with the one that came after.
+        (await Ended(ingrid, await ingrid.Post($"{Path}/{edit.Id}/undo", new { }))).Restored.ShouldBe(1);
+        (
+            await connection.QuerySingleAsync<int>(
+                "select count(distinct s.text)::int from story_entry s join lead l on l.id = s.lead_id where l.email = @mail and s.text like 'Rang again, %'",
+                new { mail }
+            )
+        ).ShouldBe(30);
+    }
+
+    [Fact]
     public async Task AManyfoldHandoverLinksTheAccountThatIsThereAndLeavesADealThatWasWorkedOn()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
