@@ -63,7 +63,7 @@ public static class Comparisons
                 new("firm", "same mail address at a company under another first name", .02, 1.2e-6),
                 new("family", "same mail address under another first name", .01, .00002),
                 new("office", "same office address", .03, .01),
-                new("beside", "different mail addresses at one company", .01, 1),
+                new("beside", "different mail addresses at one company", .007, 1),
                 new("other", "different mail addresses", .24, 1),
             ]
         ),
