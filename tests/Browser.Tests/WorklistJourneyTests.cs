@@ -153,6 +153,7 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.ClickButton("By date");
         _browser.See("On the day of");
         _browser.Choose("On the day of", "Came in");
+        _browser.Wait(d => d.Url.Contains("by=created_at", StringComparison.Ordinal) ? "" : null, "the date to be chosen");
         var number = By.XPath("(//table//a[contains(@aria-label, ' on 20')])[last()]");
         var count = _browser.Wait(_ => _browser.Find(number).Text is { Length: > 0 } text ? text : null, "a day with leads");
         _browser.Click(number);

@@ -124,12 +124,14 @@ export function Month({ where, fields, params, set }: Props) {
   const days = Array.from({ length: 42 }, (_, i) => plusDays(first, i)).filter((_, i, all) => i < 35 || all[35]! < `${monthAfter(month, 1)}-01`);
   const span: Condition = allOf([...partsOf(where), { field: by, is: "since", values: [startOf(first, timeZone).toISOString()] }, { field: by, is: "before", values: [startOf(plusDays(days.at(-1)!, 1), timeZone).toISOString()] }]);
   const groups = useGroups(span, `${by}:day`);
-  const few = !!groups.data && groups.data.total > 0 && groups.data.total <= 50;
+  // The numbers of another date or month are never shown under this one's name.
+  const counted = groups.isPlaceholderData ? undefined : groups.data;
+  const few = !!counted && counted.total > 0 && counted.total <= 50;
   const leads = useLeadsOf(span, by, few);
-  const of = new Map(groups.data?.rows.map((r, i) => [r.key?.slice(0, 10), { where: r.where as Condition | null, count: groups.data.cells.filter((c) => c.row === i).reduce((n, c) => n + c.count, 0) }]));
+  const of = new Map(counted?.rows.map((r, i) => [r.key?.slice(0, 10), { where: r.where as Condition | null, count: counted.cells.filter((c) => c.row === i).reduce((n, c) => n + c.count, 0) }]));
   const top = Math.max(1, ...[...of.values()].map((d) => d.count));
   const shown = new Map<string, { id: string; name: string }[]>();
-  for (const lead of few ? (leads.data?.leads ?? []) : []) {
+  for (const lead of few && !leads.isPlaceholderData ? (leads.data?.leads ?? []) : []) {
     const at = lead.cells[by];
     if (at) shown.set(dayOf(at, timeZone), [...(shown.get(dayOf(at, timeZone)) ?? []), lead]);
   }
