@@ -56,9 +56,6 @@ const Grid = styled.table`
     font-size: 13px;
     min-width: 0;
   }
-  td.other .day span {
-    opacity: 0.55;
-  }
   .much {
     height: 4px;
     margin-top: 6px;
@@ -102,6 +99,7 @@ const Grid = styled.table`
 `;
 
 const named = (month: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", month: "long", year: "numeric" }).format(new Date(`${month}-01T00:00:00Z`));
+const dayNamed = (day: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", day: "numeric", month: "short" }).format(new Date(`${day}T00:00:00Z`));
 const monthAfter = (month: string, by: number) => {
   const [y, m] = month.split("-").map(Number);
   return new Date(Date.UTC(y!, m! - 1 + by, 1)).toISOString().slice(0, 7);
@@ -169,9 +167,9 @@ export function Month({ where, fields, params, set }: Props) {
                   const found = of.get(d);
                   const some = shown.get(d) ?? [];
                   return (
-                    <td key={d} className={d.slice(0, 7) === month ? undefined : "other"} aria-current={d === today ? "date" : undefined}>
+                    <td key={d} aria-current={d === today ? "date" : undefined}>
                       <div className="day">
-                        <span>{Number(d.slice(8))}</span>
+                        <span>{d.slice(0, 7) === month ? Number(d.slice(8)) : dayNamed(d)}</span>
                         {found && (
                           <Link to={`/leads?where=${encodeURIComponent(JSON.stringify(allOf([...partsOf(where), ...(found.where ? [found.where] : [])])))}`} aria-label={`${whole(found.count)} on ${d}`}>
                             {whole(found.count)}
