@@ -54,10 +54,6 @@ internal static class WorklistBench
         var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
         Measure.Say("base of leads with signs and tasks, by SQL", leads, await Measure.Time(() => Base(connection, leads)), "leads");
         var me = await connection.QueryFirstAsync<Guid>("select id from person where role = 'Rep' order by user_name limit 1");
-        {
-            Console.WriteLine(connection.ConnectionString);
-            await Task.Delay(3600_000);
-        }
         foreach (var (name, body) in await connection.QueryAsync<(string, string)>("select name, body::text from lead_view where scope = 'fixed' order by position"))
             await View(app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<Installation>(), connection, name, Json.Read<ViewBody>(body), me);
     }

@@ -46,15 +46,12 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
         if (act.Kind == BulkAct.HandOver)
             await TakeBack(connection, edit, rows, whys);
         var back = asked.Zip(whys).Where(x => x.Second is null).Select(x => (Id: x.First.Row.LeadId, x.First.Lead, x.First.Kept)).ToList();
-        var ids = back.Select(b => b.Id).ToArray();
         if (back.Count > 0)
         {
-            if (act.Kind == BulkAct.Remove)
-                await removal.Put(connection, back.ToDictionary(b => b.Id, b => b.Kept.Gone!));
-            else if (act.Kind != BulkAct.HandOver)
-                await Restore(connection, edit, act, field, ids, [.. back.Select(b => (b.Lead!, b.Kept))], now);
+            await Restore(connection, edit, act, field, back, now);
+            // A handover tells its story itself.
             if (act.Kind != BulkAct.HandOver)
-                await BulkBatch.Tell(connection, ids, BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+                await BulkBatch.Tell(connection, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
         }
         await connection.ExecuteAsync(
             """
@@ -95,26 +92,26 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
                 whys[i] = trouble.ProblemDetails.Detail;
     }
 
-    private async Task Restore(
-        NpgsqlConnection connection,
-        BulkEdit edit,
-        BulkAct act,
-        FieldDefinition? field,
-        Guid[] ids,
-        List<(BulkFound Lead, BulkKept Kept)> back,
-        DateTime now
-    )
+    private async Task Restore(NpgsqlConnection connection, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(Guid Id, BulkFound? Lead, BulkKept Kept)> back, DateTime now)
     {
+        var ids = back.Select(b => b.Id).ToArray();
+        var kept = back.Select(b => b.Kept).ToList();
         switch (act.Kind)
         {
+            case BulkAct.Remove:
+                await removal.Put(connection, back.ToDictionary(b => b.Id, b => b.Kept.Gone!));
+                break;
+            case BulkAct.HandOver:
+                // Taken back one by one already, when each was asked whether it could be.
+                break;
             case BulkAct.Fact:
-                await batch.WriteFacts(connection, [.. back.Select(b => (b.Lead.Known, FieldValue.Parse(field!.Type, b.Kept.Before!), b.Kept.From))], field!, now);
+                await batch.WriteFacts(connection, [.. back.Select(b => (b.Lead!.Known, FieldValue.Parse(field!.Type, b.Kept.Before!), b.Kept.From))], field!, now);
                 break;
             case BulkAct.Give:
-                await GiveBack(connection, ids, back);
+                await GiveBack(connection, ids, kept);
                 break;
             case BulkAct.Move:
-                await MoveBack(connection, ids, back);
+                await MoveBack(connection, ids, kept);
                 break;
             case BulkAct.Campaign:
                 await connection.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
@@ -130,9 +127,9 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
         }
     }
 
-    private static async Task GiveBack(NpgsqlConnection connection, Guid[] ids, List<(BulkFound Lead, BulkKept Kept)> back)
+    private static async Task GiveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept)
     {
-        var tasks = back.SelectMany(b => b.Kept.Tasks ?? []).ToList();
+        var tasks = kept.SelectMany(b => b.Tasks ?? []).ToList();
         await connection.ExecuteAsync(
             """
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = x.started, clock_due_at = case when l.state = 'new' then x.due end
@@ -143,18 +140,18 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
             new
             {
                 ids,
-                owners = back.Select(b => b.Kept.OwnerBefore).ToArray(),
-                starts = back.Select(b => b.Kept.ClockStarted).ToArray(),
-                dues = back.Select(b => b.Kept.ClockDue).ToArray(),
+                owners = kept.Select(b => b.OwnerBefore).ToArray(),
+                starts = kept.Select(b => b.ClockStarted).ToArray(),
+                dues = kept.Select(b => b.ClockDue).ToArray(),
                 tasks = tasks.Select(t => t.Task).ToArray(),
                 taskOwners = tasks.Select(t => t.Owner).ToArray(),
-                made = back.Select(b => b.Kept.TaskMade).OfType<Guid>().ToArray(),
+                made = kept.Select(b => b.TaskMade).OfType<Guid>().ToArray(),
             }
         );
         await FollowUps.Refresh(connection, ids);
     }
 
-    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<(BulkFound Lead, BulkKept Kept)> back) =>
+    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept) =>
         connection.ExecuteAsync(
             """
             update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1
@@ -163,10 +160,10 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
             new
             {
                 ids,
-                states = back.Select(b => b.Kept.Before).ToArray(),
-                reasons = back.Select(b => b.Kept.ReasonBefore).ToArray(),
-                wakes = back.Select(b => b.Kept.WokeAt).ToArray(),
-                dues = back.Select(b => b.Kept.ClockDue).ToArray(),
+                states = kept.Select(b => b.Before).ToArray(),
+                reasons = kept.Select(b => b.ReasonBefore).ToArray(),
+                wakes = kept.Select(b => b.WokeAt).ToArray(),
+                dues = kept.Select(b => b.ClockDue).ToArray(),
             }
         );
 }

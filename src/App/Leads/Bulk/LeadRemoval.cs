@@ -16,7 +16,7 @@ public sealed class LeadRemoval(Installation installation)
     // What goes and comes with a lead, by the column lead_id; a booking goes by its meeting.
     private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting"];
 
-    private const string Bookings = "booking t where t.meeting_id in (select id from meeting where lead_id = ";
+    private static string Bookings(string lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead})";
 
     /// <summary>Takes locked leads out. Gives each with all that goes with it, by table.</summary>
     public static async Task<Dictionary<Guid, Dictionary<string, JsonElement>>> Take(NpgsqlConnection connection, Guid[] ids)
@@ -24,10 +24,9 @@ public sealed class LeadRemoval(Installation installation)
         var parts = Along.Select(t => $"'{t}', (select jsonb_agg(to_jsonb(t)) from {t} t where t.lead_id = l.id)");
         var rows = await connection.QueryAsync<(Guid Id, string Rows)>(
             $"""
-            select l.id, jsonb_strip_nulls(jsonb_build_object('lead', jsonb_build_array(to_jsonb(l)), {string.Join(
-                ", ",
-                parts
-            )}, 'booking', (select jsonb_agg(to_jsonb(t)) from {Bookings}l.id))))::text
+            select l.id, jsonb_build_object('lead', jsonb_build_array(to_jsonb(l)), {string.Join(", ", parts)}, 'booking', (select jsonb_agg(to_jsonb(t)) from {Bookings(
+                "l.id"
+            )}))::text
             from lead l where l.id = any(@ids)
             """,
             new { ids }
@@ -35,7 +34,7 @@ public sealed class LeadRemoval(Installation installation)
         var kept = rows.ToDictionary(r => r.Id, r => Json.Read<Dictionary<string, JsonElement>>(r.Rows));
         await connection.ExecuteAsync(
             $"""
-            delete from {Bookings.Replace("= ", "= any(@ids)")});
+            delete from {Bookings("any(@ids)")};
             {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any(@ids);"))}
             delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids));
             delete from lead where id = any(@ids);
@@ -53,7 +52,7 @@ public sealed class LeadRemoval(Installation installation)
         var ids = leads.Keys.ToArray();
         foreach (var table in (string[])["lead", .. Along, "booking"])
         {
-            var rows = leads.Values.SelectMany(l => l.TryGetValue(table, out var some) ? some.EnumerateArray() : []).Select(r => r.GetRawText());
+            var rows = leads.Values.SelectMany(l => l[table] is { ValueKind: JsonValueKind.Array } some ? some.EnumerateArray() : default).Select(r => r.GetRawText());
             await connection.ExecuteAsync(
                 $"insert into {table} {(table == "lead" ? "overriding system value" : "")} select r.* from jsonb_populate_recordset(null::{table}, @rows::jsonb) r on conflict do nothing",
                 new { rows = $"[{string.Join(',', rows)}]" }
