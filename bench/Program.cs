@@ -37,7 +37,11 @@ public static class Program
         if (what == "matching" && Number(3, 0) is > 0 and var large)
             MatchingBench.Large(app.Services.GetRequiredService<Installation>().Catalogue, large);
         if (what is "all" or "scoring")
-            ScoringBench.Run(app.Services.GetRequiredService<Installation>().Catalogue, what == "all" ? 1_000_000 : Number(1, 1_000_000));
+        {
+            ScoringBench.Core(app.Services.GetRequiredService<Installation>().Catalogue, 1_000_000);
+            if ((what == "all" ? 100_000 : Number(1, 1_000_000)) is > 0 and var stored)
+                await ScoringBench.Stored(app, stored);
+        }
     }
 
     private static WebApplication Build(string connection) =>

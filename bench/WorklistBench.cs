@@ -18,15 +18,19 @@ internal static class WorklistBench
     private const int Warm = 5;
     private const int Turns = 60;
 
+    private const string Engaged = "coalesce((glow_sum(l.glow, date_part('epoch', now()) / 86400) * 1000)::int, 0)";
     private const string Open = "l.state in ('new', 'in_work', 'on_hold', 'qualified')";
 
     // By view: what holds, and the order.
     private static readonly Dictionary<string, (string Where, string Order)> ByHand = new()
     {
         ["Open leads"] = (Open, "l.created_at desc, l.id desc"),
-        ["My leads"] = ($"l.owner_id = @me and {Open}", "l.clock_due_at, l.engagement desc, l.id"),
+        ["My leads"] = ($"l.owner_id = @me and {Open}", $"l.clock_due_at, l.band desc, {Engaged} desc, l.id"),
         ["Without owner"] = ("l.owner_id is null and l.state in ('new', 'in_work')", "l.created_at desc, l.id desc"),
-        ["Cleared the bar"] = ("l.next_move = 'hand_over' and l.state in ('new', 'in_work')", "l.engagement desc, l.fit desc, l.id desc"),
+        ["Cleared the bar"] = (
+            "l.next_move = 'hand_over' and (l.move_until is null or l.move_until > now()) and l.state in ('new', 'in_work')",
+            $"l.band desc, {Engaged} desc, l.fit desc, l.id desc"
+        ),
         ["Came back to life"] = (
             """
             l.silent_days >= 90 and l.last_sign_at between now() - interval '30 days' and now() and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and l.next_step_at is null
@@ -106,25 +110,26 @@ internal static class WorklistBench
                 row.GetValues(values);
                 ids.Add((Guid)row["id"]);
             }
-        await connection.QueryAsync("select lead_id, kind, at, detail from lead_event where lead_id = any(@ids) order by at", new { ids = ids.ToArray() });
         return ids;
     }
 
     // A third of the leads are open; of a hundred open ones six have nobody, eight have cleared the bar; of a hundred of all, one came back to life.
-    private static async Task Base(NpgsqlConnection connection, int leads)
+    public static async Task Base(NpgsqlConnection connection, int leads)
     {
         await connection.ExecuteAsync(
             """
             insert into lead (id, first_name, last_name, job_title, company, company_key, email, phone, city, country, language, industry, sites, employees, revenue, wants, state, source, owner_id,
-              fit, fit_low, fit_high, engagement, next_move, created_at, last_touch_at, clock_started_at, clock_due_at, next_step_at, last_sign_at, silent_days)
+              fit, fit_low, fit_high, engagement, band, glow, next_move, move_until, look_again_at, scored_at, created_at, last_touch_at, clock_started_at, clock_due_at, next_step_at, last_sign_at, silent_days)
             select gen_random_uuid(), 'Basis' || i, 'Person' || i, 'Operations manager', 'Base company ' || i / 3 || ' Ltd', 'base company ' || i / 3, 'base' || i || '@base' || i / 3 || '.example',
               '+4416329' || lpad(i::text, 7, '0'), 'Oldhaven', (array['GB', 'NO', 'SE', 'DE', 'US'])[1 + i % 5], 'en', 'port', i % 9, i % 300, i * 10, 'buoys', x.state, 'list-circular',
               case when i % 17 > 0 then (array(select id from person where role = 'Rep' order by user_name))[1 + i % 10] end,
-              (i * 7) % 100, 0, 100, (i * 13) % 50 + case when i % 12 = 0 then 50 else 0 end, case when i % 12 = 0 then 'hand_over' else 'park' end,
-              now() - i * interval '30 seconds', now() - i * interval '20 seconds', now() - interval '1 hour', case when x.state = 'new' then now() + i * interval '1 minute' end,
+              (i * 7) % 100, 0, 100, e.engagement, e.engagement / 5, e.glow, case when i % 12 = 0 then 'hand_over' else 'park' end,
+              case when i % 12 = 0 then now() + interval '20 days' end, now() + (1 + i % 4) * interval '1 day', now(), now() - i * interval '30 seconds', now() - i * interval '20 seconds', now() - interval '1 hour', case when x.state = 'new' then now() + i * interval '1 minute' end,
               case when x.state <> 'disqualified' and i % 3 > 0 then now() + i * interval '1 minute' end, now() - (i % 400) * interval '1 day' - i * interval '1 second', i % 100 + case when i % 10 = 0 then 90 else 0 end
             from generate_series(1, @leads) i, lateral (select (array['new', 'in_work', 'in_work', 'on_hold', 'qualified', 'disqualified', 'disqualified', 'disqualified', 'disqualified', 'handed_over',
-              'handed_over', 'disqualified', 'disqualified', 'handed_over', 'handed_over'])[1 + (i * 31) % 15] as state) x
+              'handed_over', 'disqualified', 'disqualified', 'handed_over', 'handed_over'])[1 + (i * 31) % 15] as state) x,
+              lateral (select g.glow, engagement_at(g.glow, g.glow[3]) as engagement from (select array[50, -10, date_part('epoch', now()) / 86400, 'Infinity',
+                (i * 13) % 50 + case when i % 12 = 0 then 50 else 0 end, 30]::float8[] as glow) g) e
             """,
             new { leads },
             commandTimeout: 3600

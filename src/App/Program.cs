@@ -46,6 +46,11 @@ public static class Program
             Environment.ExitCode = await MatchFile.Run(rest, Console.Out, Console.Error);
             return;
         }
+        if (args is ["score", .. var asked])
+        {
+            Environment.ExitCode = await ScoreFile.Run(asked, Console.Out, Console.Error);
+            return;
+        }
         await using var app = Build(args);
         await Prepare(app);
         await app.RunAsync();
@@ -206,7 +211,15 @@ public static class Program
         builder.Services.AddHostedService(s => s.GetRequiredService<TwinHunt>());
         builder.Services.AddSingleton<Erasure>();
         builder.Services.AddScoped<DemoLoader>();
-        builder.Services.AddHostedService<HourlyDecay>();
+        builder.Services.AddSingleton<GlowWatch>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<GlowWatch>());
+        builder.Services.AddSingleton<Rescoring>();
+        builder.Services.AddSingleton<ModelTrials>();
+        builder.Services.AddSingleton<ScoreMaps>();
+        builder.Services.AddSingleton<OutcomeReading>();
+        builder.Services.AddSingleton<OutcomeReports>();
+        builder.Services.AddSingleton<RescoreRunner>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<RescoreRunner>());
         builder.Services.AddHostedService<LeadWaking>();
         builder.Services.AddHostedService<OutboxDoor>();
         builder.Services.AddHostedService<SetupWatch>();
@@ -317,6 +330,10 @@ public static class Program
         app.MapCalendarFeed();
         api.MapSearch();
         api.MapScoring();
+        api.MapEditions();
+        api.MapTrials();
+        api.MapOutcomes();
+        api.MapFitAsk();
         api.MapRouting();
         api.MapHandover();
         api.MapDeals();

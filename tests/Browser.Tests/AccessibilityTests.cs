@@ -23,6 +23,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/leads?text=ragna@fjordnaer.example", "1 lead" },
             { "/leads/twins", "One person, or two?" },
             { "/scoring", "clear both bars" },
+            { "/scoring?show=outcomes", "What each part is worth" },
+            { "/scoring?show=editions", "What it was for" },
             { "/routing", "Teams and turns" },
             { "/handover", "becomes" },
             { "/deals", "weighted" },

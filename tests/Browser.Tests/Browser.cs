@@ -1,5 +1,6 @@
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
 using OpenQA.Selenium.Support.UI;
 
 namespace DapperLantern.Browser.Tests;
@@ -115,6 +116,10 @@ public sealed class Browser : IDisposable
         foreach (var key in keys)
             _driver.SwitchTo().ActiveElement().SendKeys(key);
     }
+
+    /// <summary>Takes hold of something with the mouse and lets it go so many pixels away.</summary>
+    public void Drag(IWebElement what, int across, int down) =>
+        new Actions(_driver).ClickAndHold(what).MoveByOffset(across / 2, down / 2).MoveByOffset(across / 2, down / 2).Release().Perform();
 
     public void Back() => _driver.Navigate().Back();
 

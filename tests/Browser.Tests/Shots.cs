@@ -38,7 +38,12 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.See("Both bars are cleared");
         Keep("lead");
         Take("twins", "/leads/twins", "One person, or two?");
-        Take("scoring", "/scoring", "clear both bars");
+        Take("outcomes", "/scoring?show=outcomes", "What each part is worth");
+        _browser.Go("/scoring");
+        _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Bar of fit']")).SendKeys(string.Concat(Enumerable.Repeat(Keys.ArrowLeft, 10)));
+        _browser.See("Park → Nurture");
+        _browser.See("The draft is kept.");
+        Keep("scoring");
         Take("routing", "/routing", "Teams and turns");
         _browser.Go("/handover");
         _browser.ClickLink("Ragna Sollid");
@@ -51,7 +56,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         Take("reports", "/reports", "in the last 365 days");
         _browser.Script<object?>("localStorage.setItem('lantern-theme', 'night')");
         Take("desk-night", "/desk", "decisions wait");
-        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(18);
+        Directory.GetFiles(_folder, "*.png").Length.ShouldBeGreaterThanOrEqualTo(19);
     }
 
     private void Take(string name, string path, string settled)

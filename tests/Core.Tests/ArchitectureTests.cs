@@ -17,16 +17,8 @@ public sealed class ArchitectureTests
     [Fact]
     public void CoreHasNoClockAndNoRandomnessOfItsOwn()
     {
-        var source = Directory.EnumerateFiles(Path.Combine(Root(), "src", "Core"), "*.cs", SearchOption.AllDirectories).Select(f => (f, Text: File.ReadAllText(f)));
+        var source = Directory.EnumerateFiles(Path.Combine(Sample.Root, "src", "Core"), "*.cs", SearchOption.AllDirectories).Select(f => (f, Text: File.ReadAllText(f)));
         string[] banned = ["DateTime.Now", "DateTime.UtcNow", "SystemClock", "new Random", "Random.Shared", "Guid.NewGuid", "Guid.CreateVersion7"];
         source.Where(s => banned.Any(b => s.Text.Contains(b, StringComparison.Ordinal))).Select(s => s.f).ShouldBeEmpty();
-    }
-
-    private static string Root()
-    {
-        var folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "DapperLantern.slnx")))
-            folder = Path.GetDirectoryName(folder)!;
-        return folder;
     }
 }

@@ -9,6 +9,9 @@ public static class Sample
 {
     public static Instant Now { get; } = Instant.FromUtc(2026, 11, 23, 12, 0);
 
+    /// <summary>The folder everything lies in.</summary>
+    public static string Root { get; } = FindRoot();
+
     public static FieldCatalogue Catalogue { get; } =
         FieldCatalogue.Build(
             new Dictionary<string, ImmutableArray<Choice>>
@@ -30,5 +33,13 @@ public static class Sample
                 _ => FieldValue.Unknown,
             };
         return record;
+    }
+
+    private static string FindRoot()
+    {
+        var folder = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(folder, "DapperLantern.slnx")))
+            folder = Path.GetDirectoryName(folder)!;
+        return folder;
     }
 }

@@ -50,7 +50,8 @@ public sealed class TestClient(string address)
     public Task<Answer> Post(string path, object? body = null, int? version = null, string? key = null) => Send(HttpMethod.Post, path, body, version, key);
 
     /// <summary>Posts JSON as it stands.</summary>
-    public Task<Answer> PostText(string path, string json) => Send(HttpMethod.Post, path, new StringContent(json, System.Text.Encoding.UTF8, "application/json"));
+    public Task<Answer> PostText(string path, string json, int? version = null) =>
+        Send(HttpMethod.Post, path, new StringContent(json, System.Text.Encoding.UTF8, "application/json"), version);
 
     public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, body, version);
 

@@ -89,6 +89,7 @@ public static class ConsentEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         Installation installation,
+        LeadRescore rescore,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -111,6 +112,20 @@ public static class ConsentEndpoints
         await ConsentRow.Keep(connection, rows, cancel);
         var words = body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn";
         await LeadEndpoints.Tell(connection, id, "consent", $"{words}: {purpose.Label}", user, now);
+        if (body.State == ConsentRow.Withdrawn)
+        {
+            await connection.ExecuteAsync(
+                "insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, @Withdrew, @now, @label)",
+                new
+                {
+                    id,
+                    Core.Scoring.LeadEvent.Withdrew,
+                    now,
+                    label = purpose.Label,
+                }
+            );
+            await rescore.Run(connection, id, now);
+        }
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }

@@ -1,6 +1,7 @@
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
@@ -78,6 +79,7 @@ public static class ConsentPages
         PublicLinks links,
         NpgsqlDataSource source,
         Installation installation,
+        LeadRescore rescore,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -92,7 +94,11 @@ public static class ConsentPages
         // One click from the mail program ends everything; the page ends what was ticked.
         var ended = posted!.ContainsKey("List-Unsubscribe") ? [.. given.Select(g => g.Purpose)] : posted.GetValueOrDefault("purpose", "").Split(", ");
         var purposes = given.Select(g => g.Purpose).Intersect(ended).ToArray();
-        await ConsentRow.Withdraw(connection, person, purposes, "By the link in a mail", clock.UtcNow());
+        var now = clock.UtcNow();
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        foreach (var lead in await ConsentRow.Withdraw(connection, person, purposes, "By the link in a mail", now))
+            await rescore.Run(connection, lead, now);
+        await transaction.CommitAsync(cancel);
         Guard(http);
         return PublicForms.Sentence(200, language, FormWords.Say(language, purposes.Length > 0 ? "withdraw-done" : "withdraw-none"));
     }

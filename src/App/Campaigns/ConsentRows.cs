@@ -88,28 +88,35 @@ public sealed class ConsentRow
     }
 
     /// <summary>Ends what a person agreed to, for every address and number of the leads known by the one given, and says so in their stories.</summary>
-    public static Task Withdraw(NpgsqlConnection connection, byte[] person, string[] purposes, string place, DateTime at) =>
-        connection.ExecuteAsync(
-            """
-            with person as (select distinct lead_id from consent where person_key = @key and person_hash = @person and lead_id is not null),
-            ended as (
-              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-              select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', @at, '', @place
-              from (select distinct on (person_hash, purpose) * from consent where purpose = any(@purposes) and state <> 'asked'
-                and ((person_key = @key and person_hash = @person) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
-              where state = 'given' returning lead_id, purpose)
-            insert into story_entry (id, lead_id, at, kind, text)
-            select gen_random_uuid(), lead_id, @at, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id
-            """,
-            new
-            {
-                key = Campaigns.PersonHash.KeyOf(person),
-                person,
-                purposes,
-                place,
-                at,
-            }
-        );
+    /// <returns>The leads concerned, whose scores follow.</returns>
+    public static async Task<List<Guid>> Withdraw(NpgsqlConnection connection, byte[] person, string[] purposes, string place, DateTime at) =>
+        (
+            await connection.QueryAsync<Guid>(
+                """
+                with person as (select distinct lead_id from consent where person_key = @key and person_hash = @person and lead_id is not null),
+                ended as (
+                  insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+                  select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', @at, '', @place
+                  from (select distinct on (person_hash, purpose) * from consent where purpose = any(@purposes) and state <> 'asked'
+                    and ((person_key = @key and person_hash = @person) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
+                  where state = 'given' returning lead_id, purpose),
+                told as (
+                  insert into story_entry (id, lead_id, at, kind, text)
+                  select gen_random_uuid(), lead_id, @at, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id)
+                insert into lead_event (id, lead_id, kind, at, detail)
+                select gen_random_uuid(), lead_id, @withdrew, @at, string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id returning lead_id
+                """,
+                new
+                {
+                    key = Campaigns.PersonHash.KeyOf(person),
+                    person,
+                    purposes,
+                    place,
+                    at,
+                    withdrew = Core.Scoring.LeadEvent.Withdrew,
+                }
+            )
+        ).ToList();
 
     /// <summary>Keeps consents within the caller's transaction.</summary>
     public static Task Keep(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);

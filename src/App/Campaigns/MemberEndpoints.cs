@@ -100,7 +100,7 @@ public static class MemberEndpoints
         var at = body.At?.UtcDateTime ?? now;
         await Keep(connection, key, response, leads, at, entry, user.Id(), cancel);
         if (response.IsTheirs)
-            await Score(connection, merging, installation, name, response, leads, at, entry, now, cancel);
+            await Score(connection, merging, installation, (key, name), response, leads, at, entry, now, cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
     }
@@ -189,7 +189,7 @@ public static class MemberEndpoints
         NpgsqlConnection connection,
         LeadMerging merging,
         Installation installation,
-        string name,
+        (string Key, string Name) campaign,
         CampaignResponse response,
         Guid[] leads,
         DateTime at,
@@ -199,10 +199,10 @@ public static class MemberEndpoints
     )
     {
         var nothing = new RecordValues(installation.Catalogue);
-        var happened = new LeadEvent(response.EventKind!, at.ToInstant(), name);
+        var happened = new LeadEvent(response.EventKind!, at.ToInstant(), campaign.Name, CampaignKind: installation.KindOfCampaign(campaign.Key));
         return merging.Add(
             connection,
-            [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {name}"))],
+            [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {campaign.Name}"))],
             new MergeTerms("", entry, now, now.ToInstant(), _ => MergePolicy.KeepOurs),
             cancel
         );
@@ -230,8 +230,9 @@ public static class MemberEndpoints
         if (events > 0)
         {
             await connection.ExecuteAsync("delete from story_entry where lead_id = any(@leads) and delivery_id = @entry", new { leads, entry });
-            var known = await LeadStore.LoadMany(connection, leads, installation.Catalogue);
-            await merging.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), clock.UtcNow());
+            var now = clock.UtcNow();
+            var known = await LeadStore.LoadMany(connection, leads, installation.Catalogue, now);
+            await merging.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), now);
             await LeadBulkUpdate.Write(connection, [.. known.Values]);
         }
         await transaction.CommitAsync(cancel);

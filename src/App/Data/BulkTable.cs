@@ -26,6 +26,8 @@ public sealed class BulkTable<T>(string table)
 
     public BulkTable<T> Texts(string column, Func<T, string[]?> of) => Reference(column, of, static (copy, value) => copy.Texts(value));
 
+    public BulkTable<T> Doubles(string column, Func<T, double[]?> of) => Reference(column, of, static (copy, value) => copy.Doubles(value));
+
     public BulkTable<T> Uuid(string column, Func<T, Guid?> of) => Value(column, of, static (copy, value) => copy.Uuid(value));
 
     public BulkTable<T> Int(string column, Func<T, int?> of) => Value(column, of, static (copy, value) => copy.Int(value));

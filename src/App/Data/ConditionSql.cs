@@ -1,6 +1,8 @@
 using DapperLantern.App.Leads;
+using DapperLantern.App.Scoring;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Scoring;
 using Npgsql;
 using NpgsqlTypes;
 
@@ -15,6 +17,8 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     private const string Owner = "owner";
 
     private readonly List<NpgsqlParameter> _parameters = [];
+    private string? _day;
+    private string? _now;
 
     public IReadOnlyList<NpgsqlParameter> Parameters => _parameters;
 
@@ -43,8 +47,21 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
             FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",
             FieldOrigin.Custom => $"(l.custom->>'{Safe(field.Key)}')",
-            _ => field.Key == Owner ? "l.owner_id::text" : $"l.{Safe(field.Key)}",
+            _ => field.Key switch
+            {
+                Owner => "l.owner_id::text",
+                "engagement" => Engagement,
+                "next_move" => GlowSql.MoveAt(Now),
+                _ => $"l.{Safe(field.Key)}",
+            },
         };
+
+    // As it is at the moment of asking; see docs/scoring.md.
+    private string Engagement => $"engagement_at(l.glow, {Day})";
+
+    private string Day => _day ??= Parameter(Glow.DayOf(now.ToInstant()), NpgsqlDbType.Double);
+
+    private string Now => _now ??= Moment(now);
 
     /// <summary>Adds a parameter of our own, for the statement around the condition.</summary>
     public string Parameter(object value, NpgsqlDbType type)
@@ -69,6 +86,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     {
         if (field.Key == Owner && test.Operator is (TestOperator.In or TestOperator.Known))
             return test.Operator == TestOperator.Known ? "(l.owner_id is not null)" : $"(l.owner_id is not null and {OneOf("l.owner_id", Keys(test), NpgsqlDbType.Uuid)})";
+        if (field.Key == "engagement" && WriteEngagement(test) is { } engaged)
+            return engaged;
+        if (field.Key == "next_move" && test.Operator == TestOperator.In)
+            return $"({string.Join(" or ", test.Values.DefaultIfEmpty("").Select(WriteMove))})";
         if (field.Many)
         {
             var (rows, value) = LeadAround.Rows(field);
@@ -79,6 +100,48 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         return field.Origin == FieldOrigin.Around && test.Operator != TestOperator.Known
             ? $"coalesce({Holds(test, field, column)}, false)"
             : $"({column} is not null and {Holds(test, field, column)})";
+    }
+
+    // Engagement is kept in bands that hold until the lead is looked at again; only those in the band of the number asked for, or overdue, need computing.
+    private string? WriteEngagement(Test test) =>
+        test.Operator switch
+        {
+            TestOperator.Known => "true",
+            TestOperator.AtLeast => EngagedFrom(Math.Ceiling(Number(test.Values[0]))),
+            TestOperator.AtMost => $"(not {EngagedFrom(Math.Floor(Number(test.Values[0])) + 1)})",
+            TestOperator.Between => $"({EngagedFrom(Math.Ceiling(Number(test.Values[0])))} and not {EngagedFrom(Math.Floor(Number(test.Values[1])) + 1)})",
+            _ => null,
+        };
+
+    // Whether the score is reached is a question about the sum: it has to reach what saturates to half a point less. Each row has its own knee, glow[1].
+    private string EngagedFrom(decimal score)
+    {
+        if (score <= 0)
+            return "true";
+        if (score > 100)
+            return "false";
+        var (least, sure) = (
+            Parameter((int)score / Standing.BandWidth, NpgsqlDbType.Integer),
+            Parameter(((int)score + Standing.BandWidth - 1) / Standing.BandWidth, NpgsqlDbType.Integer)
+        );
+        var half = Parameter((double)score - 0.5, NpgsqlDbType.Double);
+        var needed = $"(case when {half} <= l.glow[1] then {half} else l.glow[1] - (100 - l.glow[1]) * ln(1 - ({half} - l.glow[1]) / (100 - l.glow[1])) end)";
+        return $"(l.band >= {least} and ((l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})) or coalesce(glow_sum(l.glow, {Day}) >= {needed}, false)))";
+    }
+
+    /// <summary>What engagement is ordered by within a band: the sum it follows from, in thousandths.</summary>
+    public string Warmth => $"coalesce((glow_sum(l.glow, {Day}) * 1000)::int, 0)";
+
+    private string WriteMove(string move)
+    {
+        var holds = $"(l.next_move = {Text(move)} and {GlowSql.StillAt(Now)})";
+        var fell = move switch
+        {
+            NextMove.Nurture => NextMove.HandOver,
+            NextMove.Park => NextMove.Check,
+            _ => null,
+        };
+        return fell is null ? holds : $"({holds} or (l.next_move = '{fell}' and l.move_until <= {Now}))";
     }
 
     private string Holds(Test test, FieldDefinition field, string column) =>

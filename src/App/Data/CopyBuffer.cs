@@ -10,6 +10,7 @@ namespace DapperLantern.App.Data;
 public sealed class CopyBuffer
 {
     private const int TextOid = 25;
+    private const int DoubleOid = 701;
     private const int NumericGroup = 10_000;
     private static readonly DateTime Epoch = new(2000, 1, 1, 0, 0, 0, DateTimeKind.Utc);
 
@@ -99,6 +100,22 @@ public sealed class CopyBuffer
                 PutText(value);
         }
         Close(at);
+    }
+
+    /// <summary>An array of double precision; not empty.</summary>
+    public void Doubles(ReadOnlySpan<double> values)
+    {
+        PutInt(20 + 12 * values.Length);
+        PutInt(1);
+        PutInt(0);
+        PutInt(DoubleOid);
+        PutInt(values.Length);
+        PutInt(1);
+        foreach (var value in values)
+        {
+            PutInt(8);
+            BinaryPrimitives.WriteDoubleBigEndian(Take(8), value);
+        }
     }
 
     /// <summary>Groups of four decimal digits, the first with its weight as a power of 10 000.</summary>

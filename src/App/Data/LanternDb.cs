@@ -11,6 +11,7 @@ using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Scoring;
 using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
@@ -61,7 +62,18 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 v.HasIndex(x => x.OwnerId);
             }
         );
-        Map<LeadEventRow>(builder, "lead_event", e => e.HasIndex(x => new { x.LeadId, x.At }));
+        Map<LeadEventRow>(
+            builder,
+            "lead_event",
+            e =>
+            {
+                e.HasIndex(x => new { x.LeadId, x.At });
+                e.Property(x => x.Direction).HasDefaultValue("in");
+                e.Property(x => x.CampaignKind).HasDefaultValue("");
+            }
+        );
+        Map<CrossingRow>(builder, "crossing", c => c.HasIndex(x => new { x.LeadId, x.At }));
+        Map<RescoreRun>(builder, "rescore_run", r => r.HasIndex(x => x.StartedAt));
         Map<TaskRow>(builder, "task", t => t.HasIndex(x => new { x.OwnerId, x.DueAt }).HasFilter("done_at is null"));
         builder.Entity<TaskRow>().HasIndex(t => t.LeadId);
         MapStory(builder);
@@ -339,6 +351,8 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             {
                 e.Property(x => x.Body).HasColumnType("jsonb");
                 e.HasIndex(x => x.Kind).IsUnique().HasFilter("state = 'live'");
+                e.Property(x => x.Note).HasDefaultValue("");
+                e.Property(x => x.Version).HasDefaultValue(1);
             }
         );
         Map<SetupEntry>(

@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
@@ -60,10 +61,10 @@ public static class DeskEndpoints
             "Both scores say these are worth a call today.",
             Act.SeeLeads,
             Lead(
-                "'fit ' || l.fit || ', engagement ' || l.engagement || coalesce(', ' || p.display_name, '')",
+                "'fit ' || l.fit || ', engagement ' || engagement_at(l.glow, @day) || coalesce(', ' || p.display_name, '')",
                 "l.last_touch_at",
-                "l.next_move = 'hand_over' and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.engagement desc"
+                $"l.next_move = 'hand_over' and {GlowSql.StillAt("@now")} and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.band desc, engagement_at(l.glow, @day) desc"
             )
         ),
         (
@@ -162,6 +163,8 @@ public static class DeskEndpoints
             new
             {
                 mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
+                now,
+                day = Core.Scoring.Glow.DayOf(now.ToInstant()),
                 soon = now.AddHours(3),
                 week = now.AddDays(-7),
             }

@@ -62,17 +62,17 @@ public static class HandoverEndpoints
         group.MapPost("/leads/{id}/handover/take-back", TakeBack).WithSummary("Take a wrong handover back");
     }
 
-    private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user)
+    private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {
         var connection = await db.Connection();
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var leads = await connection.QueryAsync<ReadyLead>(
             """
             select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email) as name, l.company, p.display_name as owner_name,
-              l.fit, l.fit_high, l.engagement, l.last_touch_at as since
+              l.fit, l.fit_high, engagement_at(l.glow, @day) as engagement, l.last_touch_at as since
             from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id
             """,
-            new { mine }
+            new { mine, day = Core.Scoring.Glow.DayOf(clock.UtcNow().ToInstant()) }
         );
         return TypedResults.Ok(leads.ToList());
     }

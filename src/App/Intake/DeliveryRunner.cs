@@ -17,35 +17,18 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
 
     private const int MostTries = 5;
 
-    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
-
     private readonly SemaphoreSlim _wake = new(0);
     private readonly ConcurrentDictionary<Guid, byte> _mine = [];
 
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release(AtOnce);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => Work(stoppingToken)));
-
-    private async Task Work(CancellationToken cancel)
-    {
-        while (!cancel.IsCancellationRequested)
-            try
-            {
-                if (!await RunOne(cancel))
-                    await _wake.WaitAsync(LookAgain, cancel);
-            }
-            catch (OperationCanceledException) when (cancel.IsCancellationRequested)
-            {
-                return;
-            }
-            catch (Exception e) when (e is not OutOfMemoryException)
-            {
-                // A connection that breaks shows itself in many ways; whatever it was, the next look goes on behind the last batch.
-                log.LogWarning(e, "Deliveries could not be worked on; it is tried again");
-                await Task.Delay(LookAgain, cancel);
-            }
-    }
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Task.WhenAll(
+            Enumerable
+                .Range(0, AtOnce)
+                .Select(_ => WorkLoop.Run(() => RunOne(stoppingToken), _wake, e => log.LogWarning(e, "Deliveries could not be worked on; it is tried again"), stoppingToken))
+        );
 
     private async Task<bool> RunOne(CancellationToken cancel)
     {

@@ -78,7 +78,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         if (adds.Count == 0)
             return;
         var ids = adds.Select(r => r.LeadId!.Value).Distinct().ToArray();
-        var leads = await LeadStore.LoadMany(connection, ids, installation.Catalogue);
+        var leads = await LeadStore.LoadMany(connection, ids, installation.Catalogue, now);
         var left = adds.Where(r => r.LeftBecause is not null).ToHashSet();
         foreach (var row in adds)
             if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, delivery.Force))

@@ -54,7 +54,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var constants = Json.Read<DeliveryConstants>(delivery.Constants);
         var campaign = constants.Campaign ?? source.Campaign;
         var usual = campaign is null ? null : constants.Response ?? installation.UsualResponse(campaign);
-        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, campaign, usual);
+        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, campaign, installation.KindOfCampaign(campaign), usual);
     }
 
     private async Task<List<Row>> Fetch(NpgsqlConnection connection, Job job, int after)
@@ -302,13 +302,22 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         public Scored? Scored { get; set; }
     }
 
-    private sealed record Job(Delivery Delivery, SourceRow Source, DeliveryConstants Constants, DeliveryPolicies Policies, DateTime Now, string? Campaign, string? UsualResponse)
+    private sealed record Job(
+        Delivery Delivery,
+        SourceRow Source,
+        DeliveryConstants Constants,
+        DeliveryPolicies Policies,
+        DateTime Now,
+        string? Campaign,
+        string CampaignKind,
+        string? UsualResponse
+    )
     {
         // Made at once: two threads read it.
         private readonly Dictionary<string, LeadEvent[]> _events = CampaignResponse
             .All.Select(r => (r.Key, Kind: r.Key == UsualResponse && r.IsTheirs ? Source.EventKind : r.EventKind))
             .Append((Key: "", Kind: Source.EventKind))
-            .ToDictionary(r => r.Key, r => r.Kind is null ? [] : new[] { new LeadEvent(r.Kind, Now.ToInstant(), Source.Name) });
+            .ToDictionary(r => r.Key, r => r.Kind is null ? [] : new[] { new LeadEvent(r.Kind, Now.ToInstant(), Source.Name, CampaignKind: CampaignKind) });
 
         /// <summary>What a row's person did about the campaign; null without a campaign.</summary>
         public string? ResponseOf(RecordValues row) => Campaign is null ? null : row.Text(FieldCatalogue.Response) ?? UsualResponse;

@@ -82,8 +82,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
     // Scores newcomers; a batch that came in by one and the same event has its engagement computed once.
     private sealed class Scoring(LiveModel live, CompanyDirectory directory)
     {
-        private readonly int[] _hits = new int[live.Fit.Criteria];
-        private (IReadOnlyList<LeadEvent> Events, DateTime At, int Score)? _last;
+        private (IReadOnlyList<LeadEvent> Events, DateTime At, Glow Glow)? _last;
 
         public LeadRow Of(Newcomer newcomer)
         {
@@ -94,34 +93,26 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             facts["state"] = FieldValue.Of("new");
             facts["created_at"] = FieldValue.Of(now);
             facts["last_touch_at"] = FieldValue.Of(now);
-            var fit = live.Fit.Measure(facts, now, _hits);
-            var engagement = Engagement(newcomer);
-            var move = NextMove.For(fit.Score, engagement, live.Model.Bars);
-            facts["fit"] = FieldValue.Of(fit.Score);
-            facts["engagement"] = FieldValue.Of(engagement);
-            facts["next_move"] = FieldValue.Of(move);
+            var standing = Standing.Of(live.Fit.Measure(facts, now), GlowOf(newcomer), default, live.Model.Bars, now);
+            facts["fit"] = FieldValue.Of(standing.Fit.Score);
+            facts["engagement"] = FieldValue.Of(standing.Engagement);
+            facts["next_move"] = FieldValue.Of(standing.Move);
             return new LeadRow(newcomer.Id, facts)
             {
                 Source = newcomer.Source,
                 Campaign = newcomer.Campaign,
                 DeliveryId = newcomer.Delivery,
-                FitLow = fit.Low,
-                FitHigh = fit.High,
-                Fit = fit.Score,
-                Engagement = engagement,
-                NextMove = move,
-                ModelEdition = live.Edition,
+                Scores = new StoredScores(standing, live.Edition, Signs.Of(newcomer.Events), newcomer.At),
                 Provenance = filled.Count == 0 ? "{}" : Json.Write(filled.ToDictionary(k => k, _ => new Provenance(CompanyDirectory.From, newcomer.At))),
                 CreatedAt = newcomer.At,
-                Signs = Signs.Of(newcomer.Events),
             };
         }
 
-        private int Engagement(Newcomer newcomer)
+        private Glow GlowOf(Newcomer newcomer)
         {
             if (_last is not { } last || !ReferenceEquals(last.Events, newcomer.Events) || last.At != newcomer.At)
-                _last = last = (newcomer.Events, newcomer.At, EngagementScore.Explain(live.Model, newcomer.Events, newcomer.At.ToInstant()).Score);
-            return last.Score;
+                _last = last = (newcomer.Events, newcomer.At, live.Engagement.At(newcomer.Events, newcomer.At.ToInstant()));
+            return last.Glow;
         }
     }
 

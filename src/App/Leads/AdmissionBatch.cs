@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
@@ -21,12 +22,7 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public string Source { get; init; } = "";
     public string? Campaign { get; init; }
     public Guid? DeliveryId { get; init; }
-    public int Fit { get; init; }
-    public int FitLow { get; init; }
-    public int FitHigh { get; init; }
-    public int Engagement { get; init; }
-    public string NextMove { get; init; } = "";
-    public Guid ModelEdition { get; init; }
+    public required StoredScores Scores { get; init; }
     public DateTime CreatedAt { get; init; }
 
     /// <summary>JSON, see <see cref="Leads.Provenance"/>: what did not come with the lead itself.</summary>
@@ -35,7 +31,6 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public DateTime? ClockStartedAt { get; set; }
     public DateTime? ClockDueAt { get; set; }
     public DateTime? NextStepAt { get; set; }
-    public Signs Signs { get; init; }
 }
 
 /// <summary>The tables that admission writes, and how. Column lists come from the field catalogue.</summary>
@@ -49,6 +44,8 @@ public sealed class AdmissionBatch
         .Text("kind", e => e.Kind)
         .Moment("at", e => e.At)
         .Text("detail", e => e.Detail)
+        .Text("direction", e => e.Direction)
+        .Text("campaign_kind", e => e.CampaignKind)
         .Uuid("delivery_id", e => e.DeliveryId);
 
     private static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
@@ -148,6 +145,8 @@ public sealed class AdmissionBatch
             Kind = e.Kind,
             At = e.At.ToUtc(),
             Detail = e.Detail,
+            Direction = e.Direction,
+            CampaignKind = e.CampaignKind,
             DeliveryId = delivery,
         };
 
@@ -175,19 +174,12 @@ public sealed class AdmissionBatch
             .Uuid("owner_id", l => l.OwnerId)
             .Uuid("delivery_id", l => l.DeliveryId)
             .Text("company_key", l => l.Organisation.Name is { Length: > 0 } name ? name : null)
-            .Int("fit", l => l.Fit)
-            .Int("fit_low", l => l.FitLow)
-            .Int("fit_high", l => l.FitHigh)
-            .Int("engagement", l => l.Engagement)
-            .Text("next_move", l => l.NextMove)
-            .Uuid("model_edition", l => l.ModelEdition)
+            .Scores(l => l.Scores)
             .Moment("created_at", l => l.CreatedAt)
             .Moment("last_touch_at", l => l.CreatedAt)
             .Moment("clock_started_at", l => l.ClockStartedAt)
             .Moment("clock_due_at", l => l.ClockDueAt)
             .Moment("next_step_at", l => l.NextStepAt)
-            .Moment("last_sign_at", l => l.Signs.Last?.ToUtc())
-            .Int("silent_days", l => l.Signs.SilentDays)
             .Json("custom", Custom)
             .Json("provenance", l => l.Provenance);
     }

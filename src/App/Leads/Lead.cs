@@ -27,6 +27,15 @@ public sealed class Lead
     public int Engagement { get; set; }
     public string NextMove { get; set; } = "park";
     public Guid? ModelEdition { get; set; }
+
+    /// <summary>What engagement follows from, see <see cref="Scoring.GlowSql"/>; null for one that is 0 and stays so.</summary>
+    public double[]? Glow { get; set; }
+
+    /// <summary>See <see cref="Core.Scoring.Standing"/>; null for never.</summary>
+    public int Band { get; set; }
+    public DateTime? MoveUntil { get; set; }
+    public DateTime? LookAgainAt { get; set; }
+    public DateTime? ScoredAt { get; set; }
     public DateTime CreatedAt { get; set; }
     public DateTime LastTouchAt { get; set; }
     public DateTime? ClockStartedAt { get; set; }
@@ -89,20 +98,19 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
         // What the views that ship ask for: few leads each, of many.
         lead.HasIndex(l => new { l.OwnerId, l.ClockDueAt }, "ix_lead_of_owner").IncludeProperties(l => l.State).HasFilter("state in ('new', 'in_work', 'on_hold', 'qualified')");
-        lead.HasIndex(
-                l => new
-                {
-                    l.Engagement,
-                    l.Fit,
-                    l.Id,
-                },
-                "ix_lead_cleared"
-            )
+        lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_cleared")
             .IsDescending()
-            .IncludeProperties(l => new { l.State, l.OwnerId })
+            .IncludeProperties(l => new
+            {
+                l.State,
+                l.OwnerId,
+                l.MoveUntil,
+            })
             .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
         lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().IncludeProperties(l => new { l.State, l.OwnerId }).HasFilter("owner_id is null");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
+        lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_band").IsDescending().HasFilter("band > 0");
+        lead.HasIndex(l => l.LookAgainAt).HasFilter("look_again_at is not null");
         lead.HasIndex(l => l.WakeAt).HasFilter("wake_at is not null");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");
     }
@@ -116,6 +124,12 @@ public sealed class LeadEventRow
     public string Kind { get; set; } = "";
     public DateTime At { get; set; }
     public string Detail { get; set; } = "";
+
+    /// <summary>See <see cref="Core.Scoring.LeadEvent"/>.</summary>
+    public string Direction { get; set; } = "in";
+
+    /// <summary>Kind of the campaign it belongs to; empty for none.</summary>
+    public string CampaignKind { get; set; } = "";
     public Guid? DeliveryId { get; set; }
 }
 

@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
 using Npgsql;
@@ -30,7 +31,7 @@ public static class LeadBulkUpdate
     private static string Write()
     {
         var names = Columns.Select(c => c.Column).ToList();
-        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : "")}");
+        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : c.Column == "glow" ? "::float8[]" : "")}");
         return $"""
             update lead l set version = l.version + x.changed, {string.Join(", ", sets)}
             from unnest(@id, @changed, {string.Join(", ", names.Select(n => "@" + n))}) as x(id, changed, {string.Join(", ", names)}) where l.id = x.id
@@ -48,14 +49,10 @@ public static class LeadBulkUpdate
     private static IEnumerable<(string, NpgsqlDbType, Func<KnownLead, object?>)> Kept() =>
         [
             ("provenance", NpgsqlDbType.Text, l => Json.Write(l.Provenance)),
-            ("fit", NpgsqlDbType.Integer, l => l.Scores!.Fit.Score),
-            ("fit_low", NpgsqlDbType.Integer, l => l.Scores!.Fit.Low),
-            ("fit_high", NpgsqlDbType.Integer, l => l.Scores!.Fit.High),
-            ("engagement", NpgsqlDbType.Integer, l => l.Scores!.Engagement),
-            ("next_move", NpgsqlDbType.Text, l => l.Scores!.NextMove),
-            ("model_edition", NpgsqlDbType.Uuid, l => l.Scores!.Edition),
-            ("last_sign_at", NpgsqlDbType.TimestampTz, l => l.Scores!.Signs.Last?.ToUtc()),
-            ("silent_days", NpgsqlDbType.Integer, l => l.Scores!.Signs.SilentDays),
+            // Arrays of different lengths do not go through unnest.
+            .. ScoreColumns.All.Select(c =>
+                c.Name == "glow" ? (c.Name, NpgsqlDbType.Text, (Func<KnownLead, object?>)(l => GlowSql.Text(l.Scores!.Standing.Glow))) : (c.Name, c.Type, l => c.Of(l.Scores!))
+            ),
         ];
 
     private static object Values(NpgsqlDbType type, IReadOnlyList<KnownLead> leads, Func<KnownLead, object?> of) =>

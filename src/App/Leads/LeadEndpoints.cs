@@ -139,7 +139,15 @@ public static class LeadEndpoints
         await LeadLive.Changed(connection, id);
         if (kind == "call")
         {
-            await connection.ExecuteAsync("insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, 'call.reached', @now, '')", new { id, now });
+            await connection.ExecuteAsync(
+                "insert into lead_event (id, lead_id, kind, at, detail, direction) values (gen_random_uuid(), @id, 'call.reached', @now, '', @direction)",
+                new
+                {
+                    id,
+                    now,
+                    direction = body.Incoming ? LeadEvent.In : LeadEvent.Out,
+                }
+            );
             await rescore.Run(connection, id, now);
         }
         if (body.Kind != "note")

@@ -59,7 +59,8 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
 
     private async Task<List<Exported>> Page(NpgsqlConnection connection, Condition where, int after, CancellationToken cancel)
     {
-        var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
+        var now = clock.UtcNow();
+        var sql = new ConditionSql(installation.Catalogue, now);
         await using var command = new NpgsqlCommand(
             $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}",
             connection
@@ -69,7 +70,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
         var leads = new List<Exported>();
         await using var row = await command.ExecuteReaderAsync(cancel);
         while (await row.ReadAsync(cancel))
-            leads.Add(new Exported((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue)));
+            leads.Add(new Exported((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue, now)));
         return leads;
     }
 

@@ -28,7 +28,7 @@ public sealed class LeadMerging(Installation installation)
     /// <summary>Adds in order; several may concern one lead. Requires an open transaction and <see cref="Admission.Lock"/>. Gives what each changed.</summary>
     public async Task<List<List<KeptChange>>> Add(NpgsqlConnection connection, IReadOnlyList<Addition> additions, MergeTerms terms, CancellationToken cancel)
     {
-        var leads = await LeadStore.LoadMany(connection, [.. additions.Select(a => a.Lead).Distinct()], installation.Catalogue);
+        var leads = await LeadStore.LoadMany(connection, [.. additions.Select(a => a.Lead).Distinct()], installation.Catalogue, terms.Now);
         var events = await LeadStore.EventsOf(connection, [.. leads.Keys]);
         var kept = new List<List<KeptChange>>(additions.Count);
         var batch = new AdmissionBatch();
@@ -82,13 +82,10 @@ public sealed class LeadMerging(Installation installation)
     public async Task Rescore(NpgsqlConnection connection, IEnumerable<KnownLead> leads, Dictionary<Guid, List<LeadEvent>> events, DateTime now)
     {
         var live = await installation.Model(connection);
-        var hits = new int[live.Fit.Criteria];
         foreach (var lead in leads)
         {
             IReadOnlyList<LeadEvent> known = events.TryGetValue(lead.Id, out var list) ? list : [];
-            var engagement = EngagementScore.Explain(live.Model, known, now.ToInstant()).Score;
-            var fit = live.Fit.Measure(lead.Facts, now.ToInstant(), hits);
-            lead.Scores = new StoredScores(fit, engagement, NextMove.For(fit.Score, engagement, live.Model.Bars), live.Edition, Signs.Of(known));
+            lead.Scores = live.Score(lead.Facts, known, now);
         }
     }
 

@@ -35,9 +35,9 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     /// <param name="user">Who reads, to tell which notes they may correct.</param>
     public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
     {
-        if (await LeadStore.Load(connection, id, installation.Catalogue) is not { } record)
-            return null;
         var now = clock.UtcNow();
+        if (await LeadStore.Load(connection, id, installation.Catalogue, now) is not { } record)
+            return null;
         var row = await connection.QuerySingleAsync<LeadHead>(
             """
             select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.provenance::text,
@@ -119,7 +119,11 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             score.Engagement.Contributions,
             score.NextMove,
             score.DropsUnder?.ToUtc(),
-            score.By.Number
+            score.By.Number,
+            score.Fit.OpenVetoes,
+            score.WouldClear,
+            NextMove.Named(score.By.Model.Names).First(m => m.Key == score.NextMove).Label,
+            score.Curve
         );
 
     private static async Task<TraceView?> Trace(NpgsqlConnection connection, Guid lead)

@@ -1,6 +1,8 @@
 using System.Data.Common;
 using DapperLantern.App.Data;
+using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Scoring;
 
 namespace DapperLantern.App.Leads;
 
@@ -27,15 +29,21 @@ public static class LeadRecord
 
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
     public static string Columns { get; } =
-        string.Join(", ", FieldCatalogue.BuiltIn.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}")) + ", l.owner_id::text as owner, l.custom::text as custom";
+        string.Join(", ", FieldCatalogue.BuiltIn.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}"))
+        + ", l.owner_id::text as owner, l.custom::text as custom, l.glow, l.move_until";
 
-    /// <summary>Reads the current row into a record.</summary>
-    public static RecordValues Read(DbDataReader row, FieldCatalogue catalogue)
+    /// <summary>Reads the current row into a record, its engagement and next move as they are at a moment; as they were kept without one.</summary>
+    public static RecordValues Read(DbDataReader row, FieldCatalogue catalogue, DateTime? now)
     {
         var record = Json.ToRecord((string)row["custom"], catalogue);
         foreach (var field in catalogue.Fields)
             if (field.Origin is FieldOrigin.Fact or FieldOrigin.System)
-                record[field.Key] = Value(row[field.Key]);
+                record[field.Ordinal] = Value(row[field.Key]);
+        if (now is not { } moment)
+            return record;
+        record["engagement"] = FieldValue.Of(row["glow"] is double[] glow ? GlowSql.Read(glow).Score(moment.ToInstant()) : 0);
+        if (row["move_until"] is DateTime until && until <= moment)
+            record["next_move"] = FieldValue.Of(Cleared.Of(record.Text("next_move")).Fallen.Move);
         return record;
     }
 

@@ -1,79 +1,65 @@
-using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Leads;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
+/// <summary>Engagement at a moment, past or to come.</summary>
+public sealed record EngagementThen(DateTime At, int Engagement);
+
 /// <summary>Both scores of a lead with their reasons, at a moment.</summary>
-public sealed record LeadScore(FitResult Fit, EngagementResult Engagement, string NextMove, NodaTime.Instant? DropsUnder, LiveModel By);
+/// <param name="DropsUnder">When engagement falls under its bar unless something happens; null when it is under, or never falls.</param>
+/// <param name="Curve">Engagement by today's model over the last year and the next 90 days if nothing happens, oldest first.</param>
+public sealed record LeadScore(FitResult Fit, EngagementResult Engagement, string NextMove, NodaTime.Instant? DropsUnder, LiveModel By, IReadOnlyList<EngagementThen> Curve)
+{
+    /// <summary>Names of the signals of which one more event would clear the bar of engagement; the smallest first, at most three.</summary>
+    public required IReadOnlyList<string> WouldClear { get; init; }
+}
 
 /// <summary>Computes the scores of stored leads and keeps them with the lead.</summary>
 public sealed class LeadRescore(Installation installation)
 {
+    private const int CurveDays = 365;
+    private const int CurveAhead = 90;
+    private const int CurveStep = 7;
+
     public async Task<LeadScore> Compute(NpgsqlConnection connection, Core.Fields.RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now)
     {
         var live = await installation.Model(connection);
         var moment = now.ToInstant();
         var fit = live.Fit.Explain(record, moment);
-        var engagement = EngagementScore.Explain(live.Model, events, moment);
-        return new LeadScore(fit, engagement, NextMove.For(fit.Score, engagement.Score, live.Model.Bars), EngagementScore.DropsUnder(live.Model, events, moment), live);
+        var engagement = live.Engagement.Explain(events, moment);
+        var standing = Standing.Of(new FitRange(fit.Score, fit.Low, fit.High), engagement.Glow, Cleared.Of(record.Text("next_move")), live.Model.Bars, moment);
+        return new LeadScore(fit, engagement, standing.Move, standing.MoveUntil, live, Curve(live, events, engagement.Glow, now))
+        {
+            WouldClear = standing.Cleared.Engagement ? [] : [.. live.Engagement.WouldReach(events, moment, live.Model.Bars.Engagement).Select(s => s.Label).Distinct().Take(3)],
+        };
+    }
+
+    private static List<EngagementThen> Curve(LiveModel live, IReadOnlyList<LeadEvent> events, Glow glow, DateTime now)
+    {
+        if (events.Count == 0)
+            return [];
+        var first = events.Min(e => e.At).ToUtc();
+        var weeks = Math.Clamp((int)((now - first).TotalDays / CurveStep) + 1, 0, CurveDays / CurveStep);
+        var past = Enumerable.Range(0, weeks).Select(w => now.AddDays((w - weeks) * CurveStep)).Select(at => new EngagementThen(at, live.Engagement.Score(events, at.ToInstant())));
+        var ahead = Enumerable.Range(0, CurveAhead / CurveStep + 1).Select(w => now.AddDays(w * CurveStep)).Select(at => new EngagementThen(at, glow.Score(at.ToInstant())));
+        return [.. past, .. ahead];
     }
 
     /// <summary>Rescores one lead; nothing happens when there is no such lead.</summary>
     public async Task Run(NpgsqlConnection connection, Guid lead, DateTime now)
     {
-        if (await LeadStore.Load(connection, lead, installation.Catalogue) is not { } record)
+        if (await LeadStore.Load(connection, lead, installation.Catalogue, now) is not { } record)
             return;
-        var events = await LeadStore.Events(connection, lead);
-        var score = await Compute(connection, record, events, now);
-        var signs = Signs.Of(events);
-        await connection.ExecuteAsync(
-            """
-            update lead set fit = @fit, fit_low = @low, fit_high = @high, engagement = @engagement, next_move = @move, model_edition = @edition,
-              last_sign_at = @sign, silent_days = @silent where id = @lead
-            """,
-            new
-            {
-                lead,
-                fit = score.Fit.Score,
-                low = score.Fit.Low,
-                high = score.Fit.High,
-                engagement = score.Engagement.Score,
-                move = score.NextMove,
-                edition = score.By.Edition,
-                sign = signs.Last?.ToUtc(),
-                silent = signs.SilentDays,
-            }
-        );
-    }
-
-    /// <summary>
-    /// Brings the stored engagement of all leads that have any up to the moment (it only falls by itself), so that lists sorted or filtered
-    /// by it are right to the hour. Returns how many changed.
-    /// </summary>
-    public async Task<int> Decay(NpgsqlConnection connection, DateTime now)
-    {
         var live = await installation.Model(connection);
-        var leads = (await connection.QueryAsync<(Guid Id, int Fit, int Engagement)>("select id, fit, engagement from lead where engagement > 0")).ToList();
-        var changed = 0;
-        foreach (var batch in leads.Chunk(2000))
-        {
-            var events = await LeadStore.EventsOf(connection, [.. batch.Select(l => l.Id)]);
-            var scored = batch.Select(l => (l.Id, l.Fit, Old: l.Engagement, New: EngagementScore.Explain(live.Model, events.GetValueOrDefault(l.Id) ?? [], now.ToInstant()).Score));
-            var moved = scored.Where(s => s.Old != s.New).ToList();
-            changed += await connection.ExecuteAsync(
-                "update lead l set engagement = x.e, next_move = x.m from unnest(@ids, @scores, @moves) as x(id, e, m) where l.id = x.id",
-                new
-                {
-                    ids = moved.Select(m => m.Id).ToArray(),
-                    scores = moved.Select(m => m.New).ToArray(),
-                    moves = moved.Select(m => NextMove.For(m.Fit, m.New, live.Model.Bars)).ToArray(),
-                }
-            );
-        }
-        return changed;
+        var scores = live.Score(record, await LeadStore.Events(connection, lead), now);
+        await using var command = new NpgsqlCommand($"update lead set {ScoreColumns.Sets("@")} where id = @lead", connection);
+        command.Parameters.AddWithValue("lead", lead);
+        foreach (var (name, type, of) in ScoreColumns.All)
+            command.Parameters.Add(new NpgsqlParameter(name, type) { Value = of(scores) ?? DBNull.Value });
+        await command.ExecuteNonQueryAsync();
     }
 }

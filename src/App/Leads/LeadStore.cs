@@ -11,8 +11,8 @@ namespace DapperLantern.App.Leads;
 /// <summary>Where a fact is from and when it was said; a fact without one came with the lead.</summary>
 public sealed record Provenance(string From, DateTime At);
 
-/// <summary>The scores as they are kept with a lead.</summary>
-public sealed record StoredScores(Core.Scoring.FitRange Fit, int Engagement, string NextMove, Guid Edition, Core.Leads.Signs Signs);
+/// <summary>The scores as they are kept with a lead, by an edition of the model.</summary>
+public sealed record StoredScores(Core.Scoring.Standing Standing, Guid Edition, Core.Leads.Signs Signs, DateTime At);
 
 /// <summary>A lead read to be changed.</summary>
 public sealed class KnownLead(Guid id, RecordValues facts, Dictionary<string, Provenance> provenance, DateTime createdAt)
@@ -31,16 +31,17 @@ public sealed class KnownLead(Guid id, RecordValues facts, Dictionary<string, Pr
 public static class LeadStore
 {
     /// <summary>The lead's values, or null when there is no such lead.</summary>
-    public static async Task<RecordValues?> Load(NpgsqlConnection connection, Guid lead, FieldCatalogue catalogue)
+    /// <param name="now">The moment its engagement and next move are of; null for as they were kept.</param>
+    public static async Task<RecordValues?> Load(NpgsqlConnection connection, Guid lead, FieldCatalogue catalogue, DateTime? now = null)
     {
         await using var command = new NpgsqlCommand($"select {LeadRecord.Columns} from lead l where l.id = @id", connection);
         command.Parameters.AddWithValue("id", lead);
         await using var row = await command.ExecuteReaderAsync();
-        return await row.ReadAsync() ? LeadRecord.Read(row, catalogue) : null;
+        return await row.ReadAsync() ? LeadRecord.Read(row, catalogue, now) : null;
     }
 
     /// <summary>Several leads, locked to be changed; those that are gone are left out.</summary>
-    public static async Task<Dictionary<Guid, KnownLead>> LoadMany(NpgsqlConnection connection, Guid[] leads, FieldCatalogue catalogue, bool hold = true)
+    public static async Task<Dictionary<Guid, KnownLead>> LoadMany(NpgsqlConnection connection, Guid[] leads, FieldCatalogue catalogue, DateTime? now = null, bool hold = true)
     {
         await using var command = new NpgsqlCommand(
             $"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids) {(hold ? "order by l.id for update" : "")}",
@@ -52,7 +53,7 @@ public static class LeadStore
         while (await row.ReadAsync())
         {
             var id = (Guid)row["id"];
-            found[id] = new KnownLead(id, LeadRecord.Read(row, catalogue), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]), (DateTime)row["created_at"]);
+            found[id] = new KnownLead(id, LeadRecord.Read(row, catalogue, now), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]), (DateTime)row["created_at"]);
         }
         return found;
     }
@@ -79,11 +80,12 @@ public static class LeadStore
     /// <summary>The events of several leads, oldest first.</summary>
     public static async Task<Dictionary<Guid, List<Core.Scoring.LeadEvent>>> EventsOf(NpgsqlConnection connection, Guid[] leads)
     {
-        var rows = await connection.QueryAsync<(Guid Lead, string Kind, DateTime At, string Detail)>(
-            "select lead_id, kind, at, detail from lead_event where lead_id = any(@leads) order by at",
+        var rows = await connection.QueryAsync<(Guid Lead, string Kind, DateTime At, string Detail, string Direction, string Campaign)>(
+            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id = any(@leads) order by at",
             new { leads }
         );
-        return rows.GroupBy(r => r.Lead).ToDictionary(g => g.Key, g => g.Select(r => new Core.Scoring.LeadEvent(r.Kind, r.At.ToInstant(), r.Detail)).ToList());
+        return rows.GroupBy(r => r.Lead)
+            .ToDictionary(g => g.Key, g => g.Select(r => new Core.Scoring.LeadEvent(r.Kind, r.At.ToInstant(), r.Detail, r.Direction, r.Campaign)).ToList());
     }
 
     /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from, and since when.</summary>

@@ -80,6 +80,11 @@ public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime?
 /// <summary>What a handed-over lead became.</summary>
 public sealed record BecameView(Guid HandoverId, Guid? AccountId, string? AccountName, Guid ContactId, string ContactName, Guid DealId, string DealName);
 
+/// <param name="DropsUnderBar">When engagement falls under its bar unless something happens.</param>
+/// <param name="OpenVetoes">What would rule them out if it turned out to hold.</param>
+/// <param name="WouldClear">Names of the signals of which one more would clear the bar of engagement.</param>
+/// <param name="MoveName">What the next move is called here.</param>
+/// <param name="Curve">Engagement by today's model over the last year and the next 90 days.</param>
 public sealed record ScoreView(
     Bars Bars,
     int Fit,
@@ -91,7 +96,11 @@ public sealed record ScoreView(
     ImmutableArray<Contribution> EngagementReasons,
     string NextMove,
     DateTime? DropsUnderBar,
-    int Edition
+    int Edition,
+    ImmutableArray<string> OpenVetoes,
+    IReadOnlyList<string> WouldClear,
+    string MoveName,
+    IReadOnlyList<EngagementThen> Curve
 );
 
 public sealed record TraceView(DateTime At, int Edition, IReadOnlyList<TraceLine> Lines);

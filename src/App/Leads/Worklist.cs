@@ -29,7 +29,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     /// <summary>One page of leads with how many there are. Both are asked for together, the page first: where counting takes too long, only that fails.</summary>
     public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
     {
-        var now = clock.UtcNow();
+        // Later pages are as of the moment of the first, so that nobody is met twice or passed over as engagement fades.
+        var now = after?.At ?? clock.UtcNow();
         var sql = new ConditionSql(installation.Catalogue, now);
         var holds = sql.Write(query.Where);
         var counting = CountCommand(holds, sql, Most);
@@ -41,8 +42,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
                 await using var row = await batch.ExecuteReaderAsync();
                 while (await row.ReadAsync())
                 {
-                    rows.Add(RowOf(row, query));
-                    last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"]);
+                    rows.Add(RowOf(row, query, now));
+                    last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"], now);
                 }
                 await row.NextResultAsync();
                 await row.NextResultAsync();
@@ -51,7 +52,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
         count = await Told(connection, count, holds, sql);
         return new LeadPage(
-            await Scored(connection, rows, now),
+            [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now) })],
             ConditionWords.Sentence(query.Where, installation.Catalogue),
             // An estimate may know less than what is seen.
             Math.Max(count.All, rows.Count),
@@ -63,18 +64,19 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     private NpgsqlBatchCommand PageCommand(ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
     {
-        var fields = query.Order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
-        var columns = fields.Select(f => WorklistSql.SortColumn(sql, f)).ToList();
+        var order = WorklistSql.Kept(query.Order);
+        var fields = order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
+        var columns = order.Select((k, i) => WorklistSql.SortColumn(sql, fields[i], i > 0 && order[i - 1].Field == k.Field)).ToList();
         var extra = query.Columns.Select((f, i) => $", {Shown(sql, f)} as x{i}");
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
         var known = WorklistSql.Known(query.Where);
-        var beyond = after is null ? "" : $"and {WorklistSql.After(sql, query.Order, fields, columns, known, after)}";
+        var beyond = after is null ? "" : $"and {WorklistSql.After(sql, order, fields, columns, known, after)}";
         var command = new NpgsqlBatchCommand(
             $"""
             select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, p.time_zone, p.works_from, p.works_to,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-            where {holds} {beyond} order by {WorklistSql.OrderBy(query.Order, columns, known)} limit {PageSize}
+            where {holds} {beyond} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
             """
         );
         sql.AddTo(command);
@@ -150,28 +152,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
 
     private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Person? Owner);
 
-    private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query) =>
-        new(Item(row, LeadRecord.Read(row, installation.Catalogue), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row));
-
-    // Engagement, next move and clock as they are now.
-    private async Task<List<LeadListItem>> Scored(NpgsqlConnection connection, List<PageRow> rows, DateTime now)
-    {
-        var events = await LeadStore.EventsOf(connection, [.. rows.Select(r => r.Item.Id)]);
-        var live = await installation.Model(connection);
-        return
-        [
-            .. rows.Select(r =>
-            {
-                var engagement = EngagementScore.Explain(live.Model, events.GetValueOrDefault(r.Item.Id) ?? [], now.ToInstant()).Score;
-                return r.Item with
-                {
-                    Engagement = engagement,
-                    NextMove = NextMove.For(r.Item.Fit, engagement, live.Model.Bars),
-                    Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now),
-                };
-            }),
-        ];
-    }
+    private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query, DateTime now) =>
+        new(Item(row, LeadRecord.Read(row, installation.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row));
 
     private static Person? OwnerOf(NpgsqlDataReader row) =>
         row["time_zone"] is string zone

@@ -11,13 +11,15 @@ using SortKey = DapperLantern.Core.Leads.SortKey;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Where a page ends: the values of the order's keys in the last row, null for what is not known, and its id.</summary>
-public sealed record Cursor(ImmutableArray<string?> Values, Guid Id)
+/// <param name="At">The moment the list is as of.</param>
+public sealed record Cursor(ImmutableArray<string?> Values, Guid Id, DateTime? At = null)
 {
     public string Write() => Convert.ToBase64String(Encoding.UTF8.GetBytes(Json.Write(this)));
 
     /// <summary>Reads a cursor made for the same order; null when it is not one.</summary>
-    public static Cursor? Read(string text, IReadOnlyList<SortKey> order, FieldCatalogue catalogue)
+    public static Cursor? Read(string text, IReadOnlyList<SortKey> given, FieldCatalogue catalogue)
     {
+        var order = WorklistSql.Kept(given);
         try
         {
             var cursor = Json.Read<Cursor>(Encoding.UTF8.GetString(Convert.FromBase64String(text)));
@@ -40,10 +42,17 @@ public static class WorklistSql
 {
     private static readonly HashSet<string> AlwaysThere = ["state", "source", "fit", "engagement", "next_move", "created_at", "last_touch_at"];
 
+    /// <summary>
+    /// The keys as they are ordered by. Engagement takes two: the band it is kept in, which an index follows, and within it what it is now.
+    /// </summary>
+    public static IReadOnlyList<SortKey> Kept(IEnumerable<SortKey> order) => [.. order.SelectMany(k => k.Field == "engagement" ? [k, k] : new[] { k })];
+
     /// <summary>What a field is ordered by: people, sources and campaigns by their names, the rest by its value.</summary>
-    public static string SortColumn(ConditionSql sql, FieldDefinition field) =>
+    /// <param name="second">True for the second of the keys of one field.</param>
+    public static string SortColumn(ConditionSql sql, FieldDefinition field, bool second) =>
         field.Key switch
         {
+            "engagement" => second ? sql.Warmth : "l.band",
             "owner" => "(select sp.display_name from person sp where sp.id = l.owner_id)",
             "source" => "(select ss.name from source ss where ss.key = l.source)",
             "campaign" => "(select sc.name from campaign sc where sc.key = l.campaign)",

@@ -3,6 +3,7 @@ using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -40,6 +41,7 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
             ("single_arrival", "lead_id"),
             ("meeting", "lead_id"),
             ("lead_file", "lead_id"),
+            ("crossing", "lead_id"),
         ],
         ["contact"] = [("deal", "contact_id"), ("story_entry", "contact_id"), ("task", "contact_id"), ("handover", "contact_id")],
         ["account"] = [("deal", "account_id"), ("contact", "account_id"), ("story_entry", "account_id"), ("handover", "account_id")],
@@ -330,7 +332,7 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
         var kind = merge.Kind;
         var gone = Json.Read<Dictionary<string, JsonElement>>(merge.Gone);
         var row = gone[kind].GetRawText();
-        await connection.ExecuteAsync($"insert into {kind} overriding system value select * from jsonb_populate_record(null::{kind}, @row::jsonb)", new { row });
+        await LeadRemoval.Insert(connection, kind, $"[{row}]");
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Added))
             await connection.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))

@@ -61,6 +61,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
         "delete from lead_file where lead_id = any(@leads)",
         "delete from story_entry where lead_id = any(@leads) or contact_id = any(@contacts)",
         "delete from lead_event where lead_id = any(@leads)",
+        "delete from crossing where lead_id = any(@leads)",
         "delete from lead_tag where lead_id = any(@leads)",
         "delete from bulk_edit b using bulk_lead l where l.bulk_id = b.id and l.lead_id = any(@leads) and b.leads = 1",
         "delete from bulk_lead where lead_id = any(@leads)",

@@ -30,6 +30,7 @@ public static class PersonRecords
             "'by', (select display_name from person where id = t.person_id)"
         ),
         new("events", "things they did", "lead_event t where t.lead_id = any(@leads)"),
+        new("crossings", "when they cleared or fell under the bars", "crossing t where t.lead_id = any(@leads)"),
         new("tasks", "tasks about them", "task t where t.lead_id = any(@leads) or t.contact_id = any(@contacts)"),
         new("meetings", "meetings with them", "meeting t where t.lead_id = any(@leads)"),
         new("added_files", "files added to them", "lead_file t where t.lead_id = any(@leads)", "'content', encode(t.bytes, 'base64')", ["bytes"]),

@@ -83,23 +83,13 @@ public static class RoutingEndpoints
     private static string Cell(Condition when, string column, FieldCatalogue catalogue)
     {
         var parts = when is AllOf all ? all.Parts : [when];
-        var own = parts.Where(p => Fields(p).All(f => f == column) && Fields(p).Any());
+        var own = parts.Where(p => ConditionFields.Of(p).ToList() is [var only] && only == column);
         var label = catalogue[column].Label.ToLowerInvariant();
         return string.Join(
             ", ",
             own.Select(p => ConditionWords.Sentence(p, catalogue).Replace($"{label} is ", "", StringComparison.Ordinal).Replace($"{label} ", "", StringComparison.Ordinal))
         );
     }
-
-    private static IEnumerable<string> Fields(Condition condition) =>
-        condition switch
-        {
-            AllOf all => all.Parts.SelectMany(Fields),
-            AnyOf any => any.Parts.SelectMany(Fields),
-            Not not => Fields(not.Part),
-            Test test => [test.Field],
-            _ => [],
-        };
 
     private static string To(Outcome to, RoutingDesk desk) =>
         to switch

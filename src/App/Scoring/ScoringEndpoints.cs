@@ -2,69 +2,104 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
 
 namespace DapperLantern.App.Scoring;
-
-public sealed record CriterionView(string Key, string Label, int Least, int Most, IReadOnlyList<FitLineView> Lines);
-
-/// <param name="When">The condition as words.</param>
-public sealed record FitLineView(string Words, string When, int Points);
 
 /// <summary>Open leads of one cell of the map, 5 points a side. <see cref="Fit"/> and <see cref="Engagement"/> are its lower edges.</summary>
 public sealed record MapCell(int Fit, int Engagement, int Leads);
 
 public sealed record QuarterCount(string Move, string Label, int Leads);
 
+/// <param name="Path"><c>fit/2/lines/0</c> or <c>vetoes/1</c>.</param>
+/// <param name="Words">The condition as people read it.</param>
+public sealed record LineWords(string Path, string Words);
+
+/// <summary>A model with its conditions in words and what is to be said about it.</summary>
+public sealed record ModelView(ScoringModel Model, IReadOnlyList<LineWords> Words, IReadOnlyList<ModelFinding> Findings)
+{
+    public static ModelView Of(ScoringModel model, FieldCatalogue catalogue) =>
+        new(
+            model,
+            [
+                .. model.Fit.SelectMany((c, i) => c.Lines.Select((l, at) => new LineWords($"fit/{i}/lines/{at}", ConditionWords.Sentence(l.When, catalogue)))),
+                .. model.Vetoes.Select((v, i) => new LineWords($"vetoes/{i}", ConditionWords.Sentence(v.When, catalogue))),
+            ],
+            ModelCheck.Check(model, catalogue)
+        );
+}
+
+/// <summary>A model being worked on.</summary>
+/// <param name="Version">Row version, for If-Match.</param>
+/// <param name="By">Who changed it last.</param>
+public sealed record DraftModel(int Number, int Version, string Note, ModelView Shown);
+
+/// <summary>Leads being scored by another edition.</summary>
+public sealed record RunView(int Leads, int Done, int Moved, DateTime StartedAt, DateTime? EndedAt, string? Trouble);
+
+/// <param name="MapAt">The moment the map is of; where there are very many leads it is up to a minute old.</param>
+/// <param name="Draft">Null where nobody works on one.</param>
+/// <param name="Run">The last rescoring of all leads; null when there never was one.</param>
 public sealed record ScoringView(
     int Edition,
     DateTime PublishedAt,
-    Bars Bars,
-    IReadOnlyList<CriterionView> Fit,
-    IReadOnlyList<EngagementSignal> Engagement,
-    Silence? Silence,
+    string? PublishedBy,
+    ModelView Live,
+    DateTime MapAt,
     IReadOnlyList<MapCell> Map,
-    IReadOnlyList<QuarterCount> Quarters
+    IReadOnlyList<QuarterCount> Quarters,
+    DraftModel? Draft,
+    RunView? Run
 );
 
+/// <summary>What is live, what is drafted, and the map of all open leads.</summary>
 public static class ScoringEndpoints
 {
-    public static void MapScoring(this IEndpointRouteBuilder api) =>
-        api.MapGet("/scoring", Live).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("The live scoring model and the map of open leads");
-
-    private static async Task<Ok<ScoringView>> Live(LanternDb db, Installation installation)
+    public static void MapScoring(this IEndpointRouteBuilder api)
     {
-        var connection = await db.Connection();
+        api.MapGet("/scoring", Show).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("The live scoring model, its draft and the map of open leads");
+        api.MapGet("/scoring/run", Progress).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("How far all leads are scored by the live edition");
+    }
+
+    private static async Task<Ok<ScoringView>> Show(LanternDb db, Installation installation, ScoreMaps maps) =>
+        TypedResults.Ok(await View(await db.Connection(), installation, maps));
+
+    internal static async Task<ScoringView> View(NpgsqlConnection connection, Installation installation, ScoreMaps maps)
+    {
         var live = await installation.Model(connection);
-        var published = await connection.QuerySingleAsync<DateTime>("select published_at from edition where id = @Edition", new { live.Edition });
-        var cells = await connection.QueryAsync<MapCell>(
-            """
-            select least(fit / 5, 19) * 5 as fit, least(engagement / 5, 19) * 5 as engagement, count(*)::int as leads
-            from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1, 2 order by 1, 2
-            """
+        var (at, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
+            "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
+            new { live.Edition }
         );
-        var quarters = (
-            await connection.QueryAsync<(string Move, int Leads)>("select next_move, count(*)::int from lead where state in ('new', 'in_work', 'on_hold', 'qualified') group by 1")
-        ).ToDictionary(q => q.Move, q => q.Leads);
-        var criteria = live.Model.Fit.Select(c => new CriterionView(
-            c.Key,
-            c.Label,
-            c.Least,
-            c.Most,
-            [.. c.Lines.Select(l => new FitLineView(l.Words, ConditionWords.Sentence(l.When, installation.Catalogue), l.Points))]
-        ));
-        return TypedResults.Ok(
-            new ScoringView(
-                live.Number,
-                published,
-                live.Model.Bars,
-                [.. criteria],
-                live.Model.Engagement,
-                live.Model.Silence,
-                [.. cells],
-                [.. NextMove.Choices.Select(c => new QuarterCount(c.Key, c.Label, quarters.GetValueOrDefault(c.Key)))]
-            )
+        var map = await maps.Of(connection);
+        return new ScoringView(
+            live.Number,
+            at,
+            by,
+            ModelView.Of(live.Model, installation.Catalogue),
+            map.At,
+            map.Cells,
+            [.. NextMove.Named(live.Model.Names).Select(c => new QuarterCount(c.Key, c.Label, map.Quarters.GetValueOrDefault(c.Key)))],
+            await Draft(connection, installation),
+            await Run(connection)
         );
     }
+
+    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, Installation installation)
+    {
+        var draft = await connection.QuerySingleOrDefaultAsync<(int Number, int Version, string Note, string Body)?>(
+            "select number, version, note, body::text from edition where kind = @Scoring and state = 'draft'",
+            new { Edition.Scoring }
+        );
+        return draft is { } d ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), installation.Catalogue)) : null;
+    }
+
+    private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) =>
+        await Run(await db.Connection()) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();
+
+    private static Task<RunView?> Run(NpgsqlConnection connection) =>
+        connection.QueryFirstOrDefaultAsync<RunView?>("select leads, done, moved, started_at, ended_at, trouble from rescore_run order by started_at desc limit 1");
 }

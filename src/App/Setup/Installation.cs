@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -12,7 +14,19 @@ using Npgsql;
 namespace DapperLantern.App.Setup;
 
 /// <summary>A live scoring model, compiled.</summary>
-public sealed record LiveModel(Guid Edition, int Number, ScoringModel Model, FitScore Fit);
+public sealed record LiveModel(Guid Edition, int Number, ScoringModel Model, FitScore Fit, EngagementScore Engagement)
+{
+    public static LiveModel Of(Guid edition, int number, ScoringModel model, FieldCatalogue catalogue) =>
+        new(edition, number, model, new FitScore(model, catalogue), new EngagementScore(model));
+
+    /// <summary>What is kept with a lead, computed from its facts and events at a moment. What it had cleared before is read from its next move.</summary>
+    public StoredScores Score(RecordValues facts, IReadOnlyList<LeadEvent> events, DateTime now)
+    {
+        var moment = now.ToInstant();
+        var before = Cleared.Of(facts.Text("next_move"));
+        return new StoredScores(Standing.Of(Fit.Measure(facts, moment), Engagement.At(events, moment), before, Model.Bars, moment), Edition, Signs.Of(events), now);
+    }
+}
 
 /// <summary>A live rule sheet, compiled.</summary>
 public sealed record LiveRules(Guid Edition, int Number, Router Router);
@@ -44,6 +58,9 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <summary>What somebody who comes in by a campaign has done unless more is said.</summary>
     public string UsualResponse(string campaign) => CampaignKind.ResponseOf(_campaignKinds.GetValueOrDefault(campaign, ""));
 
+    /// <summary>The kind of a campaign; empty when there is none.</summary>
+    public string KindOfCampaign(string? campaign) => campaign is null ? "" : _campaignKinds.GetValueOrDefault(campaign, "");
+
     /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
     public async Task Load(CancellationToken cancel = default)
     {
@@ -63,18 +80,16 @@ public sealed class Installation(NpgsqlDataSource source)
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
-        lists["event"] = await EventKinds(connection);
+        // Signs and next moves go by the live model's words; before there is one, by ours.
+        var live = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring });
+        var words = live is null ? null : Json.Read<ScoringModel>(live);
+        lists["event"] = [.. (words?.Engagement ?? []).DistinctBy(s => s.Kind).Select(s => new Choice(s.Kind, s.Label))];
+        lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);
         _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
         Matcher = await MatchingRows.Live(connection);
         ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }
-
-    // By the live model's words; before there is one, there are none.
-    private static async Task<ImmutableArray<Choice>> EventKinds(NpgsqlConnection connection) =>
-        await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring }) is { } body
-            ? [.. Json.Read<ScoringModel>(body).Engagement.Select(s => new Choice(s.Kind, s.Label))]
-            : [];
 
     /// <summary>Reads it anew, here and in every other process of the installation.</summary>
     public async Task Changed()
@@ -96,7 +111,7 @@ public sealed class Installation(NpgsqlDataSource source)
             return _model;
         var (number, body) = await Body(connection, id);
         var model = Json.Read<ScoringModel>(body);
-        return _model = new LiveModel(id, number, model, new FitScore(model, Catalogue));
+        return _model = LiveModel.Of(id, number, model, Catalogue);
     }
 
     /// <summary>The live rule sheet.</summary>

@@ -15,6 +15,13 @@ public sealed class Edition
     public string State { get; set; } = "draft";
     public string Body { get; set; } = "{}";
     public DateTime? PublishedAt { get; set; }
+    public Guid? PublishedBy { get; set; }
+
+    /// <summary>What it is for, in somebody's words; or which edition it brings back.</summary>
+    public string Note { get; set; } = "";
+
+    /// <summary>Row version of a draft.</summary>
+    public int Version { get; set; } = 1;
 }
 
 /// <summary>Setup kept as a document: value lists, custom fields.</summary>

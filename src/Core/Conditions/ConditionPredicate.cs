@@ -56,8 +56,8 @@ public static class ConditionPredicate
             TestOperator.In => TextIn(at, [.. values]),
             TestOperator.Contains => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.Contains(part, how)),
             TestOperator.StartsWith => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.StartsWith(part, how)),
-            TestOperator.AtLeast => InRange(at, Number(values[0]), decimal.MaxValue),
-            TestOperator.AtMost => InRange(at, decimal.MinValue, Number(values[0])),
+            TestOperator.AtLeast => From(at, Number(values[0])),
+            TestOperator.AtMost => UpTo(at, Number(values[0])),
             TestOperator.Between => InRange(at, Number(values[0]), Number(values[1])),
             TestOperator.WithinDays => Within(at, Days(values[0])),
             TestOperator.OlderThanDays => Older(at, Days(values[0])),
@@ -91,6 +91,10 @@ public static class ConditionPredicate
                     }
                 );
     }
+
+    private static Predicate From(int at, decimal from) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from;
+
+    private static Predicate UpTo(int at, decimal to) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number <= to;
 
     private static Predicate InRange(int at, decimal from, decimal to) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from && r[at].Number <= to;
 

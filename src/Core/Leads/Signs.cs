@@ -13,15 +13,16 @@ public readonly record struct Signs(Instant? Last, int? SilentDays)
     /// <param name="events">In any order.</param>
     public static Signs Of(IReadOnlyList<LeadEvent> events)
     {
-        if (events.Count == 0)
+        Instant? found = null;
+        foreach (var e in events)
+            if (e.IsSign && (found is null || e.At > found))
+                found = e.At;
+        if (found is not { } last)
             return default;
-        var last = events[0].At;
-        foreach (var sign in events)
-            last = Instant.Max(last, sign.At);
         Instant? before = null;
-        foreach (var sign in events)
-            if (sign.At < last - OneSign && (before is null || sign.At > before))
-                before = sign.At;
+        foreach (var e in events)
+            if (e.IsSign && e.At < last - OneSign && (before is null || e.At > before))
+                before = e.At;
         return new Signs(last, before is { } earlier ? (int)(last - earlier).TotalDays : null);
     }
 }

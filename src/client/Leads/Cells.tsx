@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { ClockBar } from "../parts/ClockBar";
 import { exact, moment, whole } from "../parts/format";
 import { small } from "../parts/theme";
-import type { Field } from "./conditions";
+import type { Field } from "../Conditions/conditions";
 import { moves, states } from "./words";
 import type { Column } from "./work";
 import type { Item } from "./Worklist";

@@ -7,7 +7,7 @@ import { Files } from "../parts/Files";
 import { whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
 import { serif, small } from "../parts/theme";
-import { allOf, partsOf, type Condition, type Field } from "./conditions";
+import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
 import { groupings } from "./Layout";
 import { useGroups } from "./queries";
 

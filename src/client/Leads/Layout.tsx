@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { ChoiceBox, Float, TextBox } from "../parts/Field";
 import { small } from "../parts/theme";
-import type { Field } from "./conditions";
+import type { Field } from "../Conditions/conditions";
 import { writeColumns, type Column, type Work } from "./work";
 
 const Box = styled.div`

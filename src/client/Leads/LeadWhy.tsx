@@ -4,6 +4,7 @@ import { day, moment } from "../parts/format";
 import { small } from "../parts/theme";
 import { Big, Bigs, Evidence, WhyPane } from "../parts/WhyPane";
 import { useSession } from "../Setup/session";
+import { EngagementCurve } from "./EngagementCurve";
 import type { Sheet } from "./queries";
 
 const Trace = styled.ol`
@@ -31,8 +32,9 @@ const Note = styled.p`
   margin: -8px 0 16px;
 `;
 
-function headline({ fit, engagement, bars }: Sheet["score"]) {
-  const [f, e] = [fit >= bars.fit, engagement >= bars.engagement];
+// By its next move, since a bar that was cleared stays so a little below it.
+function headline({ nextMove }: Sheet["score"]) {
+  const [f, e] = [nextMove === "hand_over" || nextMove === "nurture", nextMove === "hand_over" || nextMove === "check"];
   if (f && e) return "Both bars are cleared";
   if (f) return "The fit is there, the engagement not yet";
   if (e) return "Engaged, but does it fit?";
@@ -63,10 +65,17 @@ export function LeadWhy({ lead, onAsk }: { lead: Sheet; onAsk: () => void }) {
           )}
         </Note>
       )}
+      {score.openVetoes.length > 0 && <Note>Would rule them out if it holds: {score.openVetoes.join("; ").toLowerCase()}.</Note>}
       <Title>Engagement</Title>
       {score.engagementReasons.length === 0 && <Note style={{ marginTop: 4 }}>Nothing that still weighs.</Note>}
       <Evidence items={score.engagementReasons} warm sum={score.engagementReasons.length > 1 ? "engagement" : undefined} />
+      {score.curve.some((c) => c.engagement > 0) && score.curve.length > 1 && <EngagementCurve curve={score.curve} bar={score.bars.engagement} />}
       {score.dropsUnderBar && <Note>Without another touch, engagement drops under the bar on {day(score.dropsUnderBar)}.</Note>}
+      {score.wouldClear.length > 0 && (
+        <Note>
+          One of these would clear the bar: {score.wouldClear.map((w) => w.toLowerCase()).join(", ")}.
+        </Note>
+      )}
       {routing && (
         <>
           <Title>{lead.ownerName ? `Why ${lead.ownerName}` : "Why nobody has it"}</Title>

@@ -8,7 +8,7 @@ import { useNow } from "../parts/now";
 import { Skeleton, Trouble } from "../parts/States";
 import { serif, small } from "../parts/theme";
 import { useSession } from "../Setup/session";
-import { allOf, partsOf, type Condition, type Field } from "./conditions";
+import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
 import { useGroups, useLeadsOf } from "./queries";
 
 const Page = styled.div`

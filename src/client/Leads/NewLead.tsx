@@ -4,6 +4,7 @@ import { Form } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
 import { api, must, TroubleError } from "../api/client";
+import { useFields } from "../Conditions/useFields";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
@@ -12,6 +13,7 @@ import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 import { Alike } from "./Alike";
+import { AskNext } from "./AskNext";
 
 const Columns = styled.div`
   display: grid;
@@ -59,7 +61,7 @@ export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => v
 
 
 function NewLeadForm({ onDone }: { onDone: () => void }) {
-  const fields = useQuery({ queryKey: ["fields"], queryFn: () => must(api.GET("/api/fields")), staleTime: 300_000 });
+  const fields = useFields();
   const purposes = useQuery({ queryKey: ["purposes"], queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
   const sources = fields.data?.find((f) => f.key === "source")?.choices ?? [];
   const [facts, setFacts] = useState<Record<string, string>>({});
@@ -115,7 +117,10 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
           <TextBox label="Follow up with" value={subject} onChange={setSubject} error={said("followUp")} />
           <TextBox label="By" type="date" value={due} onChange={setDue} />
         </Grid>
-        <Alike facts={facts} onOpen={onDone} />
+        <div>
+          <AskNext facts={facts} onAnswer={(field, value) => setFacts({ ...facts, [field]: value })} asked={asked.map(([key]) => key)} />
+          <Alike facts={facts} onOpen={onDone} />
+        </div>
       </Columns>
       {elsewhere && (
         <p role="alert" style={{ color: "var(--bad)", marginTop: 10 }}>

@@ -4,7 +4,8 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { day, inDays } from "../parts/format";
 import { small } from "../parts/theme";
-import { useFields, type Sheet, type StateChange } from "./queries";
+import { type Sheet, type StateChange } from "./queries";
+import { useFields } from "../Conditions/useFields";
 
 const Row = styled.form`
   grid-column: 1 / -1;

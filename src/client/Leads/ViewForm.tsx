@@ -6,8 +6,8 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { Ticks } from "../parts/Ticks";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useMay } from "../Setup/session";
-import type { Condition } from "./conditions";
-import { useFields } from "./queries";
+import type { Condition } from "../Conditions/conditions";
+import { useFields } from "../Conditions/useFields";
 import type { View } from "./work";
 
 const acts = [

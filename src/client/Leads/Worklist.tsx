@@ -10,7 +10,7 @@ import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
 import { CellOf, Headings, Move, Owner, template } from "./Cells";
 import type { Ticked } from "./Bulk/BulkBar";
-import type { Field } from "./conditions";
+import type { Field } from "../Conditions/conditions";
 import type { Work } from "./work";
 
 export type Item = Schema["LeadListItem"];

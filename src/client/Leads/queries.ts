@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, must, TroubleError, type Schema } from "../api/client";
 import { tellTrouble } from "../parts/Toast";
-import type { Condition } from "./conditions";
+import type { Condition } from "../Conditions/conditions";
 import { whereOf, type Work } from "./work";
 
 export type Sheet = Schema["LeadSheet"];
@@ -55,8 +55,6 @@ export function useLive(id?: string) {
 }
 
 export const usePeople = () => useQuery({ queryKey: ["people"], staleTime: 300_000, queryFn: () => must(api.GET("/api/people")) });
-
-export const useFields = () => useQuery({ queryKey: ["fields"], staleTime: 300_000, queryFn: () => must(api.GET("/api/fields")) });
 
 /** Writes to a lead; the answer is the lead as it is now. A stale write shows theirs and says so, unless the caller settles that (`staleIsMine`). */
 export function useLeadAct(id: string, { staleIsMine = false } = {}) {

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Schema } from "../api/client";
-import { allOf, always, fromShortcuts, partsOf, searching, shortcuts, type Condition } from "./conditions";
+import { allOf, always, fromShortcuts, partsOf, searching, shortcuts, type Condition } from "../Conditions/conditions";
 import { useViews } from "./queries";
 
 export type View = Schema["ViewView"];

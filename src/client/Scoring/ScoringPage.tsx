@@ -1,167 +1,225 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { useSearchParams } from "react-router";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
+import { useFields } from "../Conditions/useFields";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
-import { day, points, whole } from "../parts/format";
+import { Button } from "../parts/Button";
+import { count, day, whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
-import { small } from "../parts/theme";
 import { WhyPane } from "../parts/WhyPane";
+import { useSession } from "../Setup/session";
+import { AroundEditor } from "./AroundEditor";
+import { CriterionEditor } from "./CriterionEditor";
+import { DraftChanges } from "./DraftChanges";
+import { Editions } from "./Editions";
+import { cells, type Chosen, type Model, type Trial } from "./model";
+import { ModelList } from "./ModelList";
+import { Outcomes } from "./Outcomes";
+import { useOutcomes, useScoring, useTrial } from "./queries";
 import { ScoreMap } from "./ScoreMap";
+import { SignalEditor } from "./SignalEditor";
+import { useDraft, type Draft } from "./useDraft";
 
-const Table = styled.table`
-  width: 100%;
-  border-collapse: collapse;
-  margin: 2px 0 24px;
+const Tabs = styled.nav`
+  display: flex;
+  gap: 20px;
+  margin-bottom: 14px;
+`;
+
+const Tab = styled.button`
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  padding: 2px 0;
   font-size: 14px;
-  td {
-    padding: 6px 0;
-    border-bottom: 1px solid var(--hair);
-  }
-  td:last-child,
-  td:nth-child(2) {
-    text-align: right;
-    white-space: nowrap;
-    padding-left: 10px;
-  }
-  button {
-    border: 0;
-    background: none;
-    padding: 0;
-    cursor: pointer;
-    text-align: left;
-  }
-  button[aria-pressed="true"] {
-    font-weight: 650;
-    color: var(--slate);
-  }
-  small {
-    ${small}
+  color: var(--soft);
+  cursor: pointer;
+  &[aria-current="page"] {
+    color: var(--ink);
+    font-weight: 620;
+    border-bottom-color: var(--ink);
   }
 `;
 
-const Lines = styled(Table)`
-  td:first-child {
-    padding-right: 8px;
-  }
-`;
+type Tabbed = "map" | "outcomes" | "editions";
+const tabs: { key: Tabbed; label: string }[] = [
+  { key: "map", label: "Map" },
+  { key: "outcomes", label: "Held against outcomes" },
+  { key: "editions", label: "Editions" },
+];
 
-/** The live model: its criteria and signals, and the map of all open leads. */
+/** The scoring model: read, changed as a draft, tried on all leads, held against outcomes, published. */
 export function ScoringPage() {
-  const scoring = useQuery({ queryKey: ["scoring"], queryFn: () => must(api.GET("/api/scoring")) });
-  const [chosen, setChosen] = useState<string>();
+  const scoring = useScoring();
   if (scoring.isPending) return <Skeleton />;
   if (scoring.isError) return <Trouble error={scoring.error} />;
-  const model = scoring.data;
-  const leads = model.quarters.reduce((s, q) => s + q.leads, 0);
-  const over = model.quarters.find((q) => q.move === "hand_over")?.leads ?? 0;
-  const criterion = model.fit.find((c) => c.key === chosen) ?? model.fit[0];
+  return <Scoring scoring={scoring.data} />;
+}
+
+function Scoring({ scoring }: { scoring: Schema["ScoringView"] }) {
+  const maySetUp = useSession().may.includes("setUp");
+  const draft = useDraft(scoring);
+  const [asked, setAsked] = useSearchParams();
+  const tab = tabs.find((t) => t.key === asked.get("show"))?.key ?? "map";
+  const [chosen, setChosen] = useState<Chosen>(null);
+  const model = draft.model ?? scoring.live.model;
+  const trial = useTrial(draft.model ?? undefined).data;
+  const outcomes = useOutcomes(draft.model ?? undefined).data;
+  const next = scoring.draft?.number ?? scoring.edition + 1;
+  const findings = draft.model ? (trial?.findings ?? scoring.draft?.shown.findings ?? []) : scoring.live.findings;
+  const change = maySetUp ? draft.change : undefined;
   return (
     <Bench>
-      <Pane $width={320} aria-label="Model">
+      <Pane $width={330} aria-label="Model">
         <Inner>
           <p style={{ fontSize: 13, color: "var(--soft)", marginBottom: 12 }}>
-            Edition {model.edition}, live since {day(model.publishedAt)}
+            {draft.model ? `Draft after edition ${scoring.edition} · not live` : `Edition ${scoring.edition}, live since ${day(scoring.publishedAt)}${scoring.publishedBy ? `, by ${scoring.publishedBy}` : ""}`}
           </p>
-          <h2>Fit</h2>
-          <Table>
-            <tbody>
-              {model.fit.map((c) => (
-                <tr key={c.key}>
-                  <td>
-                    <button type="button" aria-pressed={c === criterion} onClick={() => setChosen(c.key)}>
-                      {c.label}
-                    </button>
-                  </td>
-                  <td>
-                    <b>
-                      {c.least < 0 ? `\u2212${-c.least}` : 0} to {c.most}
-                    </b>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
-          <Signals signals={model.engagement} silence={model.silence} />
+          <ModelList model={model} findings={findings} outcomes={outcomes} chosen={chosen} onChoose={setChosen} onChange={change} />
         </Inner>
       </Pane>
-      <Pane $sheet aria-label="Score map">
+      <Pane $sheet aria-label={tabs.find((t) => t.key === tab)!.label}>
         <Inner>
+          <Tabs aria-label="Scoring">
+            {tabs.map((t) => (
+              <Tab key={t.key} type="button" aria-current={t.key === tab ? "page" : undefined} onClick={() => setAsked(t.key === "map" ? {} : { show: t.key })}>
+                {t.label}
+              </Tab>
+            ))}
+          </Tabs>
           <Head>
-            <div>
-              <h1>
-                {whole(leads)} open leads, {whole(over)} clear both bars
-              </h1>
-              <p>
-                Fit of {model.bars.fit} or more and engagement of {model.bars.engagement} or more together say hand over.
-              </p>
-            </div>
+            <Title scoring={scoring} draft={draft} trial={trial} outcomes={outcomes} />
           </Head>
-          <ScoreMap scoring={model} />
+          {tab === "map" && <Map scoring={scoring} draft={draft} trial={trial} onBars={change && ((bars) => change({ ...model, bars }))} />}
+          {tab === "outcomes" && <Outcomes model={draft.model ?? undefined} live={scoring.live.model} onDraft={change} />}
+          {tab === "editions" && <Editions draft={draft} maySetUp={maySetUp} />}
         </Inner>
       </Pane>
-      {criterion && <Criterion criterion={criterion} />}
+      <Right scoring={scoring} model={model} draft={draft} trial={trial} next={next} chosen={chosen} onChoose={setChosen} findings={findings} outcomes={outcomes} onChange={change} />
     </Bench>
   );
 }
 
-function Signals({ signals, silence }: { signals: Schema["EngagementSignal"][]; silence: Schema["ScoringView"]["silence"] }) {
+function Title({ scoring, draft, trial, outcomes }: { scoring: Schema["ScoringView"]; draft: Draft; trial?: Trial; outcomes?: Schema["OutcomeReport"] }) {
+  const leads = scoring.quarters.reduce((s, q) => s + q.leads, 0);
+  const now = scoring.quarters.find((q) => q.move === "hand_over")?.leads ?? 0;
+  const done = draft.model && trial && trial.done >= trial.leads && trial.leads > 0;
+  const over = done ? (trial.quarters.find((q) => q.move === "hand_over")?.leads ?? 0) : now;
+  const won = outcomes && outcomes.all.won > 0 ? Math.round((100 * (outcomes.quarters.find((q) => q.key === "hand_over")?.share.won ?? 0)) / outcomes.all.won) : undefined;
+  const run = scoring.run;
+  return (
+    <div>
+      <h1>
+        {whole(leads)} open leads, {whole(over)} clear both bars
+      </h1>
+      <p>
+        {done && over !== now && `${whole(Math.abs(over - now))} ${over > now ? "more" : "fewer"} than now. `}
+        {won !== undefined && `Of all who were won in two years, ${won} in 100 had cleared them before.`}
+      </p>
+      {run && !run.endedAt && (
+        <p role="status">
+          {run.trouble ?? `Scoring all leads by edition ${scoring.edition}: ${whole(run.done)} of ${count(run.leads, "lead")}.`}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Map({ scoring, draft, trial, onBars }: { scoring: Schema["ScoringView"]; draft: Draft; trial?: Trial; onBars?: (bars: Model["bars"]) => void }) {
+  const [before, setBefore] = useState(false);
+  const done = !!draft.model && !!trial && trial.leads > 0 && trial.done >= trial.leads;
+  const showDraft = done && !before;
   return (
     <>
-      <h2>Engagement</h2>
-      <Table>
-        <tbody>
-          {signals.map((s) => (
-            <tr key={s.kind}>
-              <td>{s.label}</td>
-              <td>
-                <b>{points(s.points)}</b>
-              </td>
-              <td>
-                <small title="days in which the worth halves">{s.halfLifeDays} d</small>
-              </td>
-            </tr>
-          ))}
-          {silence && (
-            <tr>
-              <td>Silent for {silence.days} days</td>
-              <td>
-                <b>{points(silence.points)}</b>
-              </td>
-              <td />
-            </tr>
-          )}
-        </tbody>
-      </Table>
-      <p style={{ fontSize: 13, color: "var(--soft)" }}>Each worth halves in the days beside it.</p>
+      {done && (
+        <p style={{ display: "flex", gap: 12, fontSize: 14, marginBottom: 2 }}>
+          <Button look="quiet" aria-pressed={!before} style={{ padding: 0, minHeight: 26, textDecoration: before ? undefined : "underline" }} onPress={() => setBefore(false)}>
+            By the draft
+          </Button>
+          <Button look="quiet" aria-pressed={before} style={{ padding: 0, minHeight: 26, textDecoration: before ? "underline" : undefined }} onPress={() => setBefore(true)}>
+            As it is now
+          </Button>
+        </p>
+      )}
+      <ScoreMap
+        map={showDraft ? cells(trial.map, 5) : scoring.map}
+        bars={before ? scoring.live.model.bars : (draft.model ?? scoring.live.model).bars}
+        before={draft.model && !before ? scoring.live.model.bars : undefined}
+        quarters={showDraft ? trial.quarters : scoring.quarters}
+        quartersBefore={showDraft ? trial.quartersNow : undefined}
+        onBars={before ? undefined : onBars}
+      />
     </>
   );
 }
 
-function Criterion({ criterion }: { criterion: Schema["CriterionView"] }) {
+type RightProps = {
+  scoring: Schema["ScoringView"];
+  model: Model;
+  draft: Draft;
+  trial?: Trial;
+  next: number;
+  chosen: Chosen;
+  onChoose: (chosen: Chosen) => void;
+  findings: readonly Schema["ModelFinding"][];
+  outcomes?: Schema["OutcomeReport"];
+  onChange?: (model: Model) => void;
+};
+
+function Right({ scoring, model, draft, trial, next, chosen, onChoose, findings, outcomes, onChange }: RightProps) {
+  const fields = useFields().data ?? [];
+  const campaigns = useQuery({ queryKey: ["campaigns"], enabled: chosen?.kind === "engagement", queryFn: () => must(api.GET("/api/campaigns")) });
+  const gone = () => onChoose(null);
+  const words = (draft.model ? scoring.draft?.shown.words : scoring.live.words) ?? [];
+  // What stands around a lead is not known when it is scored, and a score cannot ask itself.
+  const asked = fields.filter((f) => f.origin !== "around" && !["fit", "engagement", "next_move"].includes(f.key));
+  const criterion = chosen?.kind === "fit" ? model.fit[chosen.at] : undefined;
+  const signal = chosen?.kind === "engagement" ? model.engagement[chosen.at] : undefined;
+  const back = (
+    <p style={{ marginTop: 16 }}>
+      <Button look="quiet" style={{ padding: 0 }} onPress={gone}>
+        {draft.model ? "What this draft would change" : "Close"}
+      </Button>
+    </p>
+  );
+  if (criterion && chosen?.kind === "fit")
+    return (
+      <WhyPane title={`What ${criterion.label.toLowerCase()} is worth`}>
+        <CriterionEditor key={criterion.key} model={model} at={chosen.at} words={words} findings={findings} worth={outcomes?.criteria.find((c) => c.key === criterion.key)} fields={asked} onChange={onChange} onGone={gone} />
+        {back}
+      </WhyPane>
+    );
+  if (signal && chosen?.kind === "engagement")
+    return (
+      <WhyPane title={signal.label}>
+        <SignalEditor model={model} at={chosen.at} findings={findings} worth={outcomes?.signals[chosen.at]} kinds={fields.find((f) => f.key === "event")?.choices ?? []} campaignKinds={campaigns.data?.kinds ?? []} onChange={onChange} onGone={gone} />
+        {back}
+      </WhyPane>
+    );
+  if (chosen?.kind === "around")
+    return (
+      <WhyPane title="For all leads">
+        <AroundEditor model={model} words={words} findings={findings} fields={asked} onChange={onChange} />
+        {back}
+      </WhyPane>
+    );
+  if (draft.model)
+    return (
+      <WhyPane title="What this draft would change">
+        <DraftChanges draft={draft} model={model} trial={trial} next={next} />
+      </WhyPane>
+    );
   return (
-    <WhyPane title={`What ${criterion.label.toLowerCase()} is worth`}>
-      <Lines>
-        <tbody>
-          {criterion.lines.map((l) => (
-            <tr key={l.words}>
-              <td>
-                {l.words}
-                <br />
-                <small>{l.when}</small>
-              </td>
-              <td>
-                <b>{points(l.points)}</b>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Lines>
-      <p style={{ fontSize: 13, color: "var(--soft)" }}>The first line that holds counts. While it is not known, none does, and the fit is shown as a range.</p>
-      <p style={{ marginTop: 14, fontSize: 14 }}>
-        <Link to="/leads?move=hand_over&state=open">Leads to hand over</Link>
-      </p>
+    <WhyPane title="How it is read">
+      <div style={{ display: "grid", gap: 10, fontSize: 14 }}>
+        <p>Fit asks what kind of customer they are; each answer gives points, up to 100. Engagement asks what they did lately; each deed gives points that halve with time.</p>
+        <p>
+          Fit of {model.bars.fit} and engagement of {model.bars.engagement} together say {model.names.handOver.toLowerCase()}.
+        </p>
+        <p>Choose a criterion or a signal to see what it is worth. {onChange && "Change one, or move a bar on the map, and it becomes a draft; nothing goes live before you publish it."}</p>
+      </div>
     </WhyPane>
   );
 }

@@ -8,7 +8,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
-import { useFields } from "../Leads/queries";
+import { useFields } from "../Conditions/useFields";
 
 const List = styled.ul`
   list-style: none;

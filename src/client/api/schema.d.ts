@@ -531,7 +531,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The live scoring model and the map of open leads */
+        /** The live scoring model, its draft and the map of open leads */
         get: {
             parameters: {
                 query?: never;
@@ -554,6 +554,149 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far all leads are scored by the live edition */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunView"];
+                    };
+                };
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The live model held against outcomes */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutcomeReport"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** A model held against outcomes */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScoringModel"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutcomeReport"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fit of facts as they are written, and the fact to ask next; nothing is kept */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FitOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FitSoFar"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4068,6 +4211,410 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scoring/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All editions, newest first */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditionLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/editions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One edition's model */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ModelView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/editions/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One edition as a file */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the draft (If-Match; 0 for a new one) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ModelOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DraftModel"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Drop the draft */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/draft/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a draft from a file; the draft there is, is replaced (If-Match; 0 where there is none) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the draft live (If-Match) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScoringView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/editions/{number}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go back to an old edition: its model goes live again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScoringView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who would move by a model, to where; ask again while it is not done */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScoringModel"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrialView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/trial/movers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The leads that would go from one next move to another, at most 100 */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MoversOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mover"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scoring/suggestion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Points that the outcomes speak for, for a model; nothing is changed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScoringModel"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PointSuggestion"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/handover": {
         parameters: {
             query?: never;
@@ -5988,6 +6535,20 @@ export interface components {
             /** Format: int32 */
             unreadable: number;
         };
+        /** @description Outcomes of one band of scores. */
+        BandOutcome: {
+            /**
+             * Format: int32
+             * @description Lowest score of the band; the highest is 9 more, of the last one 10.
+             */
+            from: number;
+            share: components["schemas"]["Share"];
+            /**
+             * Format: double
+             * @description Its rate over the rate of all; 1 is no difference, 0 when nobody was won at all.
+             */
+            lift: number;
+        };
         BarredView: {
             /** Format: uuid */
             id: string;
@@ -6003,6 +6564,13 @@ export interface components {
             fit: number;
             /** Format: int32 */
             engagement: number;
+            /**
+             * Format: int32
+             * @description So many points a lead that cleared a bar may fall below it before it has fallen under it, so that nobody flickers; 0 to 30. Who has not cleared it must reach
+             *     the bar itself.
+             * @default 5
+             */
+            slack: number;
         };
         BatchItem: {
             lead?: null | components["schemas"]["SentLead"];
@@ -6107,6 +6675,15 @@ export interface components {
         };
         CalendarView: {
             made: boolean;
+        };
+        /** @description Whether chances come true: of those promised this much on average, so many were won. */
+        CalibrationPoint: {
+            /**
+             * Format: double
+             * @description Mean chance, 0 to 1, as foretold by leads other than these (cross-validated).
+             */
+            promised: number;
+            share: components["schemas"]["Share"];
         };
         CallView: {
             outcome: string;
@@ -6310,7 +6887,7 @@ export interface components {
         };
         /** @description One reason of a score. The score is the sum of the points of its contributions. */
         Contribution: {
-            /** @description Criterion key or event kind; `limit` for what keeps the sum within 0 to 100. */
+            /** @description Criterion, group or veto key, or event kind; `limit` for what keeps the sum within 0 to 100. */
             key: string;
             label: string;
             /** Format: int32 */
@@ -6331,14 +6908,22 @@ export interface components {
             amount: number;
             by: null | string;
         };
-        CriterionView: {
+        /** @description One criterion held against outcomes. */
+        CriterionWorth: {
             key: string;
             label: string;
-            /** Format: int32 */
-            least: number;
-            /** Format: int32 */
-            most: number;
-            lines: components["schemas"]["FitLineView"][];
+            /**
+             * Format: double
+             * @description Sum over its lines and what hits none of (share of won - share of lost) times evidence (Kullback 1959): under 0.02 tells next to nothing, over 0.3 much.
+             */
+            information: number;
+            /**
+             * Format: double
+             * @description Mean points of the won minus mean points of the lost.
+             */
+            pull: number;
+            verdict: components["schemas"]["Verdict"];
+            lines: components["schemas"]["LineWorth"][];
         };
         CustomFieldView: {
             key: string;
@@ -6483,6 +7068,14 @@ export interface components {
             /** Format: int32 */
             total: number;
         };
+        DraftModel: {
+            /** Format: int32 */
+            number: number;
+            /** Format: int32 */
+            version: number;
+            note: string;
+            shown: components["schemas"]["ModelView"];
+        };
         DraftOrder: {
             template: string;
         };
@@ -6497,14 +7090,23 @@ export interface components {
             missing: string[];
             mayNot: null | string;
         };
-        /** @description What one kind of event is worth. */
+        EditionLine: {
+            /** Format: int32 */
+            number: number;
+            state: string;
+            /** Format: date-time */
+            publishedAt: null | string;
+            by: null | string;
+            note: string;
+        };
+        /** @description What one kind of event is worth. The first signal of the model that an event answers to counts it, and no other. */
         EngagementSignal: {
             /** @description Event kind as recorded, for instance `form.survey`. */
             kind: string;
             label: string;
             /**
              * Format: double
-             * @description Worth at the moment of the event.
+             * @description Worth at the moment of the event, -100 to 100.
              */
             points: number;
             /**
@@ -6514,9 +7116,32 @@ export interface components {
             halfLifeDays: number;
             /**
              * Format: double
-             * @description Most that all events of this kind together may weigh.
+             * @description Most points, whatever their sign, that events give within any double EngagementSignal.WindowDays; what goes beyond is never given.
              */
             cap: number;
+            /**
+             * Format: double
+             * @description Days over which the cap holds; over 0.
+             * @default 30
+             */
+            windowDays: number;
+            /**
+             * @description True when only the first event of all counts.
+             * @default false
+             */
+            once: boolean;
+            /** @default  */
+            pattern: string;
+            /** @default  */
+            direction: string;
+            /** @default  */
+            campaignKind: string;
+        };
+        EngagementThen: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int32 */
+            engagement: number;
         };
         ErasureOrder: {
             who: string;
@@ -6592,11 +7217,57 @@ export interface components {
             certainty: components["schemas"]["Certainty"];
             evidence: string;
         };
-        FitLineView: {
-            words: string;
-            when: string;
-            /** Format: int32 */
+        /** @description One question of fit: a table of values, ranges or conditions. The first line that surely holds gives the points; what is not known gives none. */
+        FitCriterion: {
+            key: string;
+            label: string;
+            /** @description The catalogue field the question is mainly about; the lines may ask others as well. */
+            field: string;
+            lines: components["schemas"]["FitLine"][];
+            /** @default  */
+            group: string;
+        };
+        /** @description Criteria whose points together stay within bounds. */
+        FitGroup: {
+            key: string;
+            label: string;
+            /**
+             * Format: int32
+             * @description Most the group gives; 0 or more.
+             */
+            atMost: number;
+            /**
+             * Format: int32
+             * @description Least the group gives; 0 or less.
+             * @default -100
+             */
+            atLeast: number;
+        };
+        FitLine: {
+            when: components["schemas"]["Condition"];
+            /**
+             * Format: int32
+             * @description -100 to 100.
+             */
             points: number;
+            /** @description The reason as people read it. */
+            words: string;
+        };
+        FitOrder: {
+            facts: {
+                [key: string]: string;
+            };
+        };
+        FitSoFar: {
+            /** Format: int32 */
+            fit: number;
+            /** Format: int32 */
+            low: number;
+            /** Format: int32 */
+            high: number;
+            /** Format: int32 */
+            bar: number;
+            ask: null | components["schemas"]["OpenQuestion"];
         };
         FollowUp: {
             subject: string;
@@ -6857,6 +7528,10 @@ export interface components {
         /** Format: binary */
         IFormFile: string;
         IFormFileCollection: components["schemas"]["IFormFile"][];
+        ImportView: {
+            draft: components["schemas"]["DraftModel"];
+            problems: components["schemas"]["Problem"][];
+        };
         IntakeView: {
             sources: components["schemas"]["SourceView"][];
             deliveries: components["schemas"]["DeliveryView"][];
@@ -7036,6 +7711,24 @@ export interface components {
             deals: number;
             /** Format: int32 */
             reports: number;
+        };
+        LineWords: {
+            path: string;
+            words: string;
+        };
+        /** @description One line held against outcomes. */
+        LineWorth: {
+            words: string;
+            /** Format: int32 */
+            points: number;
+            share: components["schemas"]["Share"];
+            /** Format: double */
+            lift: number;
+            /**
+             * Format: double
+             * @description Weight of evidence (Good 1950) in natural logarithms, half an outcome added to each cell: over 0 speaks for winning.
+             */
+            evidence: number;
         };
         ListReading: {
             format: string;
@@ -7220,6 +7913,58 @@ export interface components {
             text: string;
             template?: null | string;
         };
+        /** @description Something about a model, next to the line concerned. */
+        ModelFinding: {
+            /** @description Its path is `fit/2/lines/0`, `engagement/3`, `groups/0`, `vetoes/1`, `bars`, `silence`, `names` or empty. */
+            problem: components["schemas"]["Problem"];
+            /** @description True when the model cannot be published before it is mended; false for what is allowed but likely not meant. */
+            blocks: boolean;
+            words?: null | string;
+        };
+        ModelOrder: {
+            model: components["schemas"]["ScoringModel"];
+            /** @default  */
+            note: string;
+        };
+        ModelView: {
+            model: components["schemas"]["ScoringModel"];
+            words: components["schemas"]["LineWords"][];
+            findings: components["schemas"]["ModelFinding"][];
+        };
+        MoveChange: {
+            from: string;
+            to: string;
+            /** Format: int32 */
+            leads: number;
+        };
+        /** @description What an installation calls the four quarters. */
+        MoveNames: {
+            handOver: string;
+            nurture: string;
+            check: string;
+            park: string;
+        };
+        Mover: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            company: null | string;
+            /** Format: int32 */
+            fit: number;
+            /** Format: int32 */
+            engagement: number;
+            /** Format: int32 */
+            fitNow: number;
+            /** Format: int32 */
+            engagementNow: number;
+        };
+        MoversOrder: {
+            model: components["schemas"]["ScoringModel"];
+            from: string;
+            to: string;
+        };
         NewBarred: {
             kind: string;
             value: string;
@@ -7318,8 +8063,9 @@ export interface components {
             link: number;
             comparisons: components["schemas"]["OddsComparison"][];
         };
-        /** @description A question nobody has answered yet, with the range the fit would land in for its answers. */
+        /** @description A fact nobody has said yet, with the range the fit would land in for what could be answered. */
         OpenQuestion: {
+            /** @description Of the first criterion that asks it. */
             key: string;
             label: string;
             field: string;
@@ -7333,6 +8079,22 @@ export interface components {
             /** Format: int32 */
             values: number;
             days: boolean;
+        };
+        /** @description A model held against what became of leads. */
+        OutcomeReport: {
+            all: components["schemas"]["Share"];
+            /** @description Bands of fit, lowest first. */
+            fit: components["schemas"]["BandOutcome"][];
+            engagement: components["schemas"]["BandOutcome"][];
+            quarters: components["schemas"]["QuarterOutcome"][];
+            fitRank: components["schemas"]["RankCurve"];
+            engagementRank: components["schemas"]["RankCurve"];
+            /** @description How well both scores together rank, each weighed as the outcomes have it (cross-validated). */
+            both: components["schemas"]["RankCurve"];
+            calibration: components["schemas"]["CalibrationPoint"][];
+            criteria: components["schemas"]["CriterionWorth"][];
+            signals: components["schemas"]["SignalWorth"][];
+            warnings: components["schemas"]["ModelFinding"][];
         };
         OwnerChange: {
             /** Format: uuid */
@@ -7359,6 +8121,43 @@ export interface components {
             subject: string;
             /** Format: int32 */
             inDays: number;
+        };
+        /** @description A draft of points to be looked at, one by one; nothing applies it by itself. */
+        PointSuggestion: {
+            refused: null | components["schemas"]["Problem"];
+            points: components["schemas"]["SuggestedPoint"][];
+            /** Format: int32 */
+            outcomes: number;
+            /** Format: int32 */
+            won: number;
+            /**
+             * Format: double
+             * @description Strength of the penalty under which unseen leads were foretold best.
+             */
+            ridge: number;
+            /**
+             * Format: double
+             * @description Area under the curve of today's two scores on leads they were weighed without.
+             */
+            rankNow: number;
+            /**
+             * Format: double
+             * @description The same of the suggested points.
+             */
+            rankSuggested: number;
+        };
+        /** @description Something wrong with what came in: a code, where, and what was found. The wording is in ProblemWords. */
+        Problem: {
+            /** @description Stable, for programs: for instance `email-unreadable`. */
+            code: string;
+            /** @description The field key, or empty when it concerns the whole row. */
+            path: string;
+            /**
+             * @description The value as it came.
+             * @default
+             */
+            found: string;
+            words?: null | string;
         };
         ProblemGroup: {
             field: string;
@@ -7387,9 +8186,42 @@ export interface components {
             /** Format: int32 */
             leads: number;
         };
+        QuarterOutcome: {
+            /** @description Of the next move. */
+            key: string;
+            share: components["schemas"]["Share"];
+            /** Format: double */
+            lift: number;
+        };
         QuickCondition: {
             label: string;
             where: components["schemas"]["Condition"];
+        };
+        /** @description How well a score puts the won before the lost. */
+        RankCurve: {
+            /**
+             * Format: double
+             * @description Area under the curve: the chance that one of the won has the higher score than one of the lost, ties counting half (Mann and Whitney 1947). 0.5 is no better than chance.
+             */
+            area: number;
+            /**
+             * Format: double
+             * @description Lower end of its interval of 95 % (Hanley and McNeil 1982).
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description From nobody to everybody, a point for each different score, at most 101. */
+            points: components["schemas"]["RankPoint"][];
+        };
+        /** @description One threshold, 101 for one that nobody reaches: the share of the lost and of the won that reach it. */
+        RankPoint: {
+            /** Format: double */
+            score: number;
+            /** Format: double */
+            lost: number;
+            /** Format: double */
+            won: number;
         };
         RateView: {
             response: string;
@@ -7520,6 +8352,27 @@ export interface components {
             /** Format: int32 */
             hits: number;
         };
+        RunView: {
+            /** Format: int32 */
+            leads: number;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            moved: number;
+            /** Format: date-time */
+            startedAt: string;
+            /** Format: date-time */
+            endedAt: null | string;
+            trouble: null | string;
+        };
+        ScorePoint: {
+            /** Format: int32 */
+            fit: number;
+            /** Format: int32 */
+            engagement: number;
+            /** Format: int32 */
+            leads: number;
+        };
         ScoreView: {
             bars: components["schemas"]["Bars"];
             /** Format: int32 */
@@ -7538,18 +8391,41 @@ export interface components {
             dropsUnderBar: null | string;
             /** Format: int32 */
             edition: number;
+            openVetoes: string[];
+            wouldClear: string[];
+            moveName: string;
+            curve: components["schemas"]["EngagementThen"][];
+        };
+        /** @description A scoring model as kept in an edition: data, not code. */
+        ScoringModel: {
+            bars: components["schemas"]["Bars"];
+            silence?: null | components["schemas"]["Silence"];
+            /**
+             * Format: double
+             * @description Where engagement begins to saturate, 0 to 100: up to here points simply add up, above each further one counts for less; see Saturation. At 100
+             *     the sum is only cut off.
+             * @default 50
+             */
+            saturatesFrom: number;
+            fit: components["schemas"]["FitCriterion"][];
+            engagement: components["schemas"]["EngagementSignal"][];
+            groups: components["schemas"]["FitGroup"][];
+            vetoes: components["schemas"]["Veto"][];
+            names: components["schemas"]["MoveNames"];
         };
         ScoringView: {
             /** Format: int32 */
             edition: number;
             /** Format: date-time */
             publishedAt: string;
-            bars: components["schemas"]["Bars"];
-            fit: components["schemas"]["CriterionView"][];
-            engagement: components["schemas"]["EngagementSignal"][];
-            silence: null | components["schemas"]["Silence"];
+            publishedBy: null | string;
+            live: components["schemas"]["ModelView"];
+            /** Format: date-time */
+            mapAt: string;
             map: components["schemas"]["MapCell"][];
             quarters: components["schemas"]["QuarterCount"][];
+            draft: null | components["schemas"]["DraftModel"];
+            run: null | components["schemas"]["RunView"];
         };
         SearchHit: {
             kind: string;
@@ -7632,6 +8508,28 @@ export interface components {
             may: components["schemas"]["Act"][];
             token: string;
         };
+        /** @description So many won of so many, with how sure that is. */
+        Share: {
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            won: number;
+            /**
+             * Format: double
+             * @description Won of all, 0 to 1; 0 when there are none.
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Lower end of the interval of 95 %.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+        };
         SheetName: {
             name: string;
             hidden: boolean;
@@ -7677,6 +8575,21 @@ export interface components {
         SignIn: {
             name: string;
             password: string;
+        };
+        /** @description One signal held against outcomes: those who still had something of it left against those who had not. */
+        SignalWorth: {
+            kind: string;
+            label: string;
+            /** Format: double */
+            points: number;
+            share: components["schemas"]["Share"];
+            /** Format: double */
+            lift: number;
+            /** Format: double */
+            evidence: number;
+            /** Format: double */
+            pull: number;
+            verdict: components["schemas"]["Verdict"];
         };
         /** @description Points, usually negative, for a lead that was active once and has been silent for the given days. */
         Silence: {
@@ -7787,6 +8700,33 @@ export interface components {
             call: null | components["schemas"]["CallView"];
             editable: boolean;
         };
+        /** @description Points the outcomes speak for, for one line or signal. */
+        SuggestedPoint: {
+            /** @description `fit/2/lines/0` or `engagement/3`. */
+            path: string;
+            label: string;
+            words: string;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            suggested: number;
+            /**
+             * Format: double
+             * @description Lower end of the interval of 90 %.
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: int32
+             * @description So many outcomes it was learnt from.
+             */
+            count: number;
+            /** Format: int32 */
+            won: number;
+            /** @description True when the interval does not hold both less and more than nothing. */
+            sure: boolean;
+        };
         TagChange: {
             name?: null | string;
             group?: null | string;
@@ -7849,6 +8789,18 @@ export interface components {
             owner?: null | string;
             repeat?: null | string;
         };
+        TeamChange: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            now: number;
+            /** Format: int32 */
+            then: number;
+            /** Format: int32 */
+            open: number;
+            /** Format: int32 */
+            capacity: number;
+        };
         TeamView: {
             key: string;
             name: string;
@@ -7889,6 +8841,18 @@ export interface components {
             /** Format: int32 */
             edition: number;
             lines: components["schemas"]["TraceLine"][];
+        };
+        TrialView: {
+            /** Format: int32 */
+            leads: number;
+            /** Format: int32 */
+            done: number;
+            map: components["schemas"]["ScorePoint"][];
+            quarters: components["schemas"]["QuarterCount"][];
+            quartersNow: components["schemas"]["QuarterCount"][];
+            changes: components["schemas"]["MoveChange"][];
+            teams: components["schemas"]["TeamChange"][];
+            findings: components["schemas"]["ModelFinding"][];
         };
         TwinFact: {
             field: string;
@@ -7948,6 +8912,17 @@ export interface components {
             key: string;
             label: string;
             value: string;
+        };
+        /**
+         * @description What the outcomes say of a criterion or signal.
+         * @enum {unknown}
+         */
+        Verdict: "tells" | "nothing" | "opposite" | "unsure";
+        /** @description What rules a lead out, whatever else is good about it: its fit is 0. */
+        Veto: {
+            key: string;
+            when: components["schemas"]["Condition"];
+            words: string;
         };
         ViewBody: {
             where: components["schemas"]["Condition"];

@@ -16,6 +16,8 @@ export const Bench = styled.main`
 export const Pane = styled.section<{ $width?: number; $sheet?: boolean }>`
   ${(p) => (p.$width ? `width: ${p.$width}px; flex: none;` : "flex: 1; min-width: 0;")}
   overflow: auto;
+  /* What is hidden from sight within (the true boxes of ticks and files) scrolls with it and does not make the page longer. */
+  position: relative;
   background: ${(p) => (p.$sheet ? "var(--sheet)" : "var(--paper)")};
   & + & {
     border-left: 1px solid var(--hair);

@@ -8,6 +8,7 @@ const Pane = styled.aside<{ $open: boolean }>`
   width: ${(p) => (p.$open ? "340px" : "44px")};
   flex: none;
   overflow: auto;
+  position: relative;
   border-left: 1px solid var(--hair);
   padding: ${(p) => (p.$open ? "14px 18px 32px" : "10px 4px")};
   @media (max-width: 1100px) {

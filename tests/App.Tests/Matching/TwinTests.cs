@@ -92,7 +92,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         Scalar<string>(
             """
             select jsonb_build_object(
-              'leads', (select jsonb_agg(to_jsonb(l) - 'version' order by l.id) from lead l where l.id in (@a, @b)),
+              'leads', (select jsonb_agg(to_jsonb(l) - array['version', 'engagement', 'glow', 'band', 'move_until', 'look_again_at', 'scored_at'] order by l.id) from lead l where l.id in (@a, @b)),
               'events', (select jsonb_agg(to_jsonb(e) order by e.id) from lead_event e where e.lead_id in (@a, @b)),
               'story', (select jsonb_agg(to_jsonb(s) order by s.id) from story_entry s where s.lead_id in (@a, @b) and s.kind <> 'merged'),
               'tasks', (select jsonb_agg(to_jsonb(t) order by t.id) from task t where t.lead_id in (@a, @b)),

@@ -85,7 +85,7 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     [Fact]
     public async Task AnEditionSurvivesItsJson()
     {
-        var model = DemoFiles.Read<ScoringModel>(Folder, "scoring-model.json");
+        var model = ModelFile.Read(File.ReadAllText(Path.Combine(Folder, "setup", "scoring-model.json"))).Model!;
         Json.Write(Json.Read<ScoringModel>(Json.Write(model))).ShouldBe(Json.Write(model));
         await using var connection = await fixture.Server.Connect();
         (await connection.QuerySingleAsync<int>("select count(*)::int from edition where state = 'live' and kind in ('scoring', 'rules')")).ShouldBe(2);

@@ -16,17 +16,7 @@ public sealed class ConditionTests
         Condition.Where("last_touch_at", TestOperator.WithinDays, "7")
     );
 
-    private static readonly Gen<Condition> AnyCondition = Gen.Recursive<Condition>(
-        (depth, inner) =>
-            depth > 3
-                ? AnyTest
-                : Gen.OneOf(
-                    AnyTest,
-                    inner.Array[0, 3].Select(p => (Condition)new AllOf([.. p])),
-                    inner.Array[0, 3].Select(p => (Condition)new AnyOf([.. p])),
-                    inner.Select(p => (Condition)new Not(p))
-                )
-    );
+    private static readonly Gen<Condition> AnyCondition = ConditionGen.Nested(AnyTest);
 
     private static readonly RecordValues Ragna = Sample.Record(("country", "NO"), ("sites", 6), ("company", "Fjordnær LAKS"), ("last_touch_at", Sample.Now - Duration.FromDays(3)));
 

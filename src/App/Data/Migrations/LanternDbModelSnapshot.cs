@@ -1674,6 +1674,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<int>("Band")
+                        .HasColumnType("integer")
+                        .HasColumnName("band");
+
                     b.Property<string>("Campaign")
                         .HasColumnType("text")
                         .HasColumnName("campaign");
@@ -1721,6 +1725,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("fit_low");
 
+                    b.PrimitiveCollection<double[]>("Glow")
+                        .HasColumnType("double precision[]")
+                        .HasColumnName("glow");
+
                     b.Property<DateTime?>("LastSignAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_sign_at");
@@ -1729,9 +1737,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_touch_at");
 
+                    b.Property<DateTime?>("LookAgainAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("look_again_at");
+
                     b.Property<Guid?>("ModelEdition")
                         .HasColumnType("uuid")
                         .HasColumnName("model_edition");
+
+                    b.Property<DateTime?>("MoveUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("move_until");
 
                     b.Property<string>("NextMove")
                         .IsRequired()
@@ -1766,6 +1782,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("qualification")
                         .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<DateTime?>("ScoredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("scored_at");
 
                     b.Property<int?>("SilentDays")
                         .HasColumnType("integer")
@@ -1897,6 +1917,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("DeliveryId")
                         .HasDatabaseName("ix_lead_delivery_id");
 
+                    b.HasIndex("LookAgainAt")
+                        .HasDatabaseName("ix_lead_look_again_at")
+                        .HasFilter("look_again_at is not null");
+
                     b.HasIndex("Number")
                         .IsUnique()
                         .HasDatabaseName("ix_lead_number");
@@ -1923,12 +1947,17 @@ namespace DapperLantern.App.Data.Migrations
                         .IsDescending()
                         .HasDatabaseName("ix_lead_last_touch_at_id");
 
-                    b.HasIndex(new[] { "Engagement", "Fit", "Id" }, "ix_lead_cleared")
+                    b.HasIndex(new[] { "Band", "Id" }, "ix_lead_band")
                         .IsDescending()
-                        .HasDatabaseName("ix_lead_engagement_fit_id")
+                        .HasDatabaseName("ix_lead_band_id")
+                        .HasFilter("band > 0");
+
+                    b.HasIndex(new[] { "Band", "Id" }, "ix_lead_cleared")
+                        .IsDescending()
+                        .HasDatabaseName("ix_lead_band_id1")
                         .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
 
-                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "Engagement", "Fit", "Id" }, "ix_lead_cleared"), new[] { "State", "OwnerId" });
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "Band", "Id" }, "ix_lead_cleared"), new[] { "State", "OwnerId", "MoveUntil" });
 
                     b.HasIndex(new[] { "OwnerId", "ClockDueAt" }, "ix_lead_of_owner")
                         .HasDatabaseName("ix_lead_owner_id_clock_due_at")
@@ -1967,6 +1996,13 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
+                    b.Property<string>("CampaignKind")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("")
+                        .HasColumnName("campaign_kind");
+
                     b.Property<Guid?>("DeliveryId")
                         .HasColumnType("uuid")
                         .HasColumnName("delivery_id");
@@ -1975,6 +2011,13 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("detail");
+
+                    b.Property<string>("Direction")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("in")
+                        .HasColumnName("direction");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -2506,6 +2549,107 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("turn", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Scoring.CrossingRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<bool>("ByEdition")
+                        .HasColumnType("boolean")
+                        .HasColumnName("by_edition");
+
+                    b.Property<Guid?>("Edition")
+                        .HasColumnType("uuid")
+                        .HasColumnName("edition");
+
+                    b.Property<int>("Engagement")
+                        .HasColumnType("integer")
+                        .HasColumnName("engagement");
+
+                    b.Property<int>("Fit")
+                        .HasColumnType("integer")
+                        .HasColumnName("fit");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_crossing");
+
+                    b.HasIndex("LeadId", "At")
+                        .HasDatabaseName("ix_crossing_lead_id_at");
+
+                    b.ToTable("crossing", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Scoring.RescoreRun", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AfterId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("after_id");
+
+                    b.Property<int>("Done")
+                        .HasColumnType("integer")
+                        .HasColumnName("done");
+
+                    b.Property<Guid>("Edition")
+                        .HasColumnType("uuid")
+                        .HasColumnName("edition");
+
+                    b.Property<DateTime?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<int>("Leads")
+                        .HasColumnType("integer")
+                        .HasColumnName("leads");
+
+                    b.Property<int>("Moved")
+                        .HasColumnType("integer")
+                        .HasColumnName("moved");
+
+                    b.Property<DateTime?>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<DateTime>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Trouble")
+                        .HasColumnType("text")
+                        .HasColumnName("trouble");
+
+                    b.HasKey("Id")
+                        .HasName("pk_rescore_run");
+
+                    b.HasIndex("StartedAt")
+                        .HasDatabaseName("ix_rescore_run_started_at");
+
+                    b.ToTable("rescore_run", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Search.SearchWord", b =>
                 {
                     b.Property<string>("Word")
@@ -2539,6 +2683,13 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("kind");
 
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("")
+                        .HasColumnName("note");
+
                     b.Property<int>("Number")
                         .HasColumnType("integer")
                         .HasColumnName("number");
@@ -2547,10 +2698,20 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("published_at");
 
+                    b.Property<Guid?>("PublishedBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("published_by");
+
                     b.Property<string>("State")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("state");
+
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
 
                     b.HasKey("Id")
                         .HasName("pk_edition");

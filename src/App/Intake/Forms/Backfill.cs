@@ -38,7 +38,7 @@ public sealed class Backfill(Installation installation, LeadMerging merging, Tim
     public async Task<BackfillDone> Fill(NpgsqlConnection connection, string form, FieldDefinition field, Guid person)
     {
         var (_, values, _) = await Read(connection, form, field);
-        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue);
+        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue, clock.UtcNow());
         var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
         await Write(connection, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
         var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
@@ -65,7 +65,7 @@ public sealed class Backfill(Installation installation, LeadMerging merging, Tim
         if (row is null || installation.Catalogue.Find(row.Field) is not { } field)
             return false;
         var filled = Json.Read<List<Backfilled>>(row.Changes);
-        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], installation.Catalogue);
+        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], installation.Catalogue, clock.UtcNow());
         var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
         await Write(connection, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
         await connection.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });

@@ -74,7 +74,12 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
     private Arriving Make(SingleArrival raw, LiveForm form, FormReading reading, Dictionary<string, string> answers, string language)
     {
         var ask = reading.Consents.Any(c => c.ToConfirm) ? Guid.NewGuid() : (Guid?)null;
-        return new Arriving(raw, reading.Facts, [new LeadEvent(form.Source.EventKind, raw.At.ToInstant(), form.Name)], Words(form, reading))
+        return new Arriving(
+            raw,
+            reading.Facts,
+            [new LeadEvent(form.Source.EventKind, raw.At.ToInstant(), form.Name, CampaignKind: installation.KindOfCampaign(raw.Campaign))],
+            Words(form, reading)
+        )
         {
             Consents = reading.Consents,
             Place = $"Form {form.Name}, edition {form.Edition}",

@@ -243,7 +243,7 @@ public static class FormEndpoints
     {
         var connection = await db.Connection();
         var changed = await connection.ExecuteAsync(
-            "update form f set draft = e.body, version = version + 1 from edition e where f.key = @key and e.kind = @kind and e.number = @number",
+            "update form f set draft = e.body, version = f.version + 1 from edition e where f.key = @key and e.kind = @kind and e.number = @number",
             new
             {
                 key,

@@ -76,7 +76,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                     new Addition(
                         lead,
                         new RecordValues(installation.Catalogue),
-                        kind is null ? null : new LeadEvent(kind, at.ToInstant(), detail),
+                        kind is null ? null : new LeadEvent(kind, at.ToInstant(), detail, CampaignKind: KindOf(sent)),
                         $"{kind ?? sent.Response}, {detail}"
                     )
                 );
@@ -93,6 +93,8 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         await transaction.CommitAsync(cancel);
         return results;
     }
+
+    private string KindOf(SentEvent sent) => installation.KindOfCampaign(sent.Campaign is { } campaign ? installation.Catalogue["campaign"].ChoiceOf(campaign) : null);
 
     /// <summary>A person sent who waited, read again to be taken in on somebody's word.</summary>
     public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
@@ -115,7 +117,12 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                     ? installation.Catalogue["campaign"].ChoiceOf(c)
                     : FormReader.CampaignOf(sent.Labels ?? new Dictionary<string, string>(), installation.Catalogue)
             ) ?? sender.Source.Campaign;
-        return new Arriving(raw, facts, [new LeadEvent(sender.Source.EventKind, now.ToInstant(), detail)], $"Came in through {sender.Source.Name}")
+        return new Arriving(
+            raw,
+            facts,
+            [new LeadEvent(sender.Source.EventKind, now.ToInstant(), detail, CampaignKind: installation.KindOfCampaign(raw.Campaign))],
+            $"Came in through {sender.Source.Name}"
+        )
         {
             Consents = [.. (sent.Consents ?? []).Select(s => new ConsentSaid(s.Purpose, s.Wording, false))],
             Place = $"{sender.Source.Name}, over HTTP by {sender.Name}",

@@ -63,7 +63,14 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         return new Arriving(
             raw,
             facts,
-            [new LeadEvent(mailbox.EventKind, raw.At.ToInstant(), letter.Subject.Length > 0 ? letter.Subject : "A letter")],
+            [
+                new LeadEvent(
+                    mailbox.EventKind,
+                    raw.At.ToInstant(),
+                    letter.Subject.Length > 0 ? letter.Subject : "A letter",
+                    CampaignKind: installation.KindOfCampaign(mailbox.Campaign)
+                ),
+            ],
             $"Came in through {mailbox.Name}"
         )
         {

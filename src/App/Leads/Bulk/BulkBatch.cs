@@ -19,9 +19,9 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
     /// <summary>Leads by their ids; those that are gone are left out.</summary>
     /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>
     /// <param name="hold">True to lock them, which requires a transaction.</param>
-    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold)
+    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime? now = null)
     {
-        var known = await LeadStore.LoadMany(connection, ids, installation.Catalogue, hold);
+        var known = await LeadStore.LoadMany(connection, ids, installation.Catalogue, now, hold);
         var rows = await connection.QueryAsync<Row>(
             $"""
             select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.qualification::text as qualification, {Has(act)} as has

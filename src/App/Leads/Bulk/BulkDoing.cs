@@ -51,7 +51,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     {
         var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
         await WaitTurn(connection, act);
-        var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true);
+        var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
         var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
         var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
         var refused = new Dictionary<Guid, string>();

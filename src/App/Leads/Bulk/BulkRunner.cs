@@ -11,33 +11,22 @@ namespace DapperLantern.App.Leads.Bulk;
 public sealed class BulkRunner(NpgsqlDataSource source, BulkDoing doing, BulkUndoing undoing, TimeProvider clock, ILogger<BulkRunner> log) : BackgroundService
 {
     private const int MostTries = 5;
-    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
     private readonly SemaphoreSlim _wake = new(0);
 
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release();
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        while (!stoppingToken.IsCancellationRequested)
-            try
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        WorkLoop.Run(
+            async () =>
             {
-                bool worked;
-                await using (var connection = await source.OpenConnectionAsync(stoppingToken))
-                    worked = await RunOne(connection, stoppingToken);
-                if (!worked)
-                    await _wake.WaitAsync(LookAgain, stoppingToken);
-            }
-            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
-            {
-                return;
-            }
-            catch (Exception e) when (e is not OutOfMemoryException)
-            {
-                log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again");
-                await Task.Delay(LookAgain, stoppingToken);
-            }
-    }
+                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                return await RunOne(connection, stoppingToken);
+            },
+            _wake,
+            e => log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again"),
+            stoppingToken
+        );
 
     /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
     public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)

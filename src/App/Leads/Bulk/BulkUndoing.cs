@@ -39,7 +39,7 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
     private async Task Undo(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
     {
         await BulkDoing.WaitTurn(connection, act);
-        var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true);
+        var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true, now);
         var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
         var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
         var whys = asked.Select(a => WhyNot(act, field, a.Lead, a.Kept)).ToList();

@@ -14,7 +14,23 @@ namespace DapperLantern.App.Leads.Bulk;
 public sealed class LeadRemoval(Installation installation)
 {
     // What goes and comes with a lead, by the column lead_id; a booking goes by its meeting.
-    private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting"];
+    private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting", "crossing"];
+
+    // Columns that came after some were taken out.
+    private static readonly Dictionary<string, string> Later = new() { ["lead"] = """{"band": 0}""", ["lead_event"] = """{"direction": "in", "campaign_kind": ""}""" };
+
+    /// <summary>Puts kept rows back as they were. Triggers that tell what happens to leads keep still, since nothing does.</summary>
+    /// <param name="rows">A JSON list of rows of the table.</param>
+    internal static Task Insert(NpgsqlConnection connection, string table, string rows) =>
+        connection.ExecuteAsync(
+            $"""
+            select set_config('lantern.putting_back', 'yes', true);
+            insert into {table} {(table == "lead" ? "overriding system value" : "")}
+              select r.* from jsonb_array_elements(@rows::jsonb) e cross join lateral jsonb_populate_record(null::{table}, @later::jsonb || e) r on conflict do nothing;
+            select set_config('lantern.putting_back', '', true);
+            """,
+            new { rows, later = Later.GetValueOrDefault(table, "{}") }
+        );
 
     private static string Bookings(string lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead})";
 
@@ -53,10 +69,7 @@ public sealed class LeadRemoval(Installation installation)
         foreach (var table in (string[])["lead", .. Along, "booking"])
         {
             var rows = leads.Values.SelectMany(l => l[table] is { ValueKind: JsonValueKind.Array } some ? some.EnumerateArray() : default).Select(r => r.GetRawText());
-            await connection.ExecuteAsync(
-                $"insert into {table} {(table == "lead" ? "overriding system value" : "")} select r.* from jsonb_populate_recordset(null::{table}, @rows::jsonb) r on conflict do nothing",
-                new { rows = $"[{string.Join(',', rows)}]" }
-            );
+            await Insert(connection, table, $"[{string.Join(',', rows)}]");
         }
         await connection.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
         await MatchKeys.Write(connection, await TwinRecords.Identities(connection, "lead", ids, installation.Catalogue));

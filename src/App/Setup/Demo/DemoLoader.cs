@@ -5,6 +5,7 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Identity;
@@ -21,10 +22,10 @@ public sealed class DemoLoader(
     LanternDb db,
     Installation installation,
     Admission admission,
-    LeadRescore rescore,
     Deliveries deliveries,
     Sieve sieve,
     TakeIn takeIn,
+    Rescoring rescoring,
     TimeProvider clock,
     ILogger<DemoLoader> log
 )
@@ -72,7 +73,8 @@ public sealed class DemoLoader(
         await DemoCampaigns.KeepResponses(connection, setup, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
-        await rescore.Decay(connection, now);
+        await rescoring.All(connection, now);
+        await connection.ExecuteAsync("delete from crossing where at < @now - interval '14 days'", new { now });
         await transaction.CommitAsync();
         await DropLists(connection, folder, now);
         await RunClocksOut(connection, now);
@@ -168,9 +170,18 @@ public sealed class DemoLoader(
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
         db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
         db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
-        AddEdition(Edition.Scoring, Json.Write(DemoFiles.Read<ScoringModel>(folder, "scoring-model.json")), now);
+        AddEdition(Edition.Scoring, Json.Write(ScoringModelFile(folder)), now);
         AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);
         await db.SaveChangesAsync();
+    }
+
+    /// <exception cref="InvalidDataException">The file has a mistake.</exception>
+    private static ScoringModel ScoringModelFile(string folder)
+    {
+        var reading = ModelFile.Read(File.ReadAllText(Path.Combine(folder, "setup", "scoring-model.json")));
+        return reading is { Model: { } model, Problems: [] }
+            ? model
+            : throw new InvalidDataException($"scoring-model.json: {string.Join(" ", reading.Problems.Select(p => p.Words))}");
     }
 
     private static Person MakePerson(DemoPerson p, string password, DateTime now) =>

@@ -76,7 +76,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 : dice < 0.88 ? LeadState.Qualified
                 : LeadState.OnHold;
         var fit = (double)lead.Facts["fit"].Number;
-        if (dice < 0.06 + fit / 100 * 0.45)
+        if (dice < 0.02 + fit / 100 * 0.4 + Math.Min(lead.Events.Count, 12) * 0.014)
             return LeadState.HandedOver;
         return _random.NextDouble() switch
         {

@@ -121,12 +121,16 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
         {
             last = last.AddDays(_random.NextDouble() * 14);
             if (last < now)
-                events.Add(new LeadEvent(Pick(Later), Moment(last)));
+                events.Add(Deed(Pick(Later), last));
         }
         if (_random.Next(40) == 0 && last < now.AddDays(-140))
             events.Add(new LeadEvent("form.price_guide", Moment(now.AddDays(-_random.NextDouble() * 6))));
         return events;
     }
+
+    private static LeadEvent Deed(string kind, DateTime at) => new(kind, Moment(at), kind == "page.viewed" ? Pages[(int)(at.Ticks / 97 % Pages.Length)] : "");
+
+    private static readonly string[] Pages = ["/skerry", "/probes", "/prices/2026", "/calibration", "/about"];
 
     private string Mail(string first, string last, string domain)
     {

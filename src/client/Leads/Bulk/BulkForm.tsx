@@ -8,7 +8,8 @@ import { count, inDays, whole } from "../../parts/format";
 import { Ticks } from "../../parts/Ticks";
 import { tellTrouble } from "../../parts/Toast";
 import { small } from "../../parts/theme";
-import { useFields, usePeople } from "../queries";
+import { usePeople } from "../queries";
+import { useFields } from "../../Conditions/useFields";
 import { states } from "../words";
 import { order, usePipelines, usePreview, type Order } from "./queries";
 

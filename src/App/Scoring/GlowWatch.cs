@@ -1,0 +1,68 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Scoring;
+
+/// <summary>
+/// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
+/// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
+/// </summary>
+public sealed class GlowWatch(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<GlowWatch> log) : BackgroundService
+{
+    private const int Batch = 1000;
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Pause);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+            try
+            {
+                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                while (await Look(connection, clock.UtcNow(), stoppingToken) == Batch) { }
+            }
+            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
+            {
+                log.LogWarning(e, "Leads whose engagement fell could not be looked at; it is tried again");
+            }
+    }
+
+    /// <summary>Looks at those that are due, at most a batch. Gives how many.</summary>
+    public async Task<int> Look(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    {
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        var due = (
+            await connection.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Glow, string Move)>(
+                "select id, fit, fit_low, fit_high, glow, next_move from lead where look_again_at <= @now order by look_again_at limit @Batch for update skip locked",
+                new { now, Batch }
+            )
+        ).ToList();
+        if (due.Count == 0)
+            return 0;
+        var bars = (await installation.Model(connection)).Model.Bars;
+        var found = due.Select(d => Standing.Of(new FitRange(d.Fit, d.Low, d.High), d.Glow is null ? Glow.None : GlowSql.Read(d.Glow), Cleared.Of(d.Move), bars, now.ToInstant()))
+            .ToList();
+        await connection.ExecuteAsync(
+            """
+            update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = @now, glow = case when x.out then null else l.glow end
+            from unnest(@ids, @engagements, @bands, @moves, @untils, @agains, @outs) x(id, engagement, band, move, until, again, out) where l.id = x.id
+            """,
+            new
+            {
+                now,
+                ids = due.Select(d => d.Id).ToArray(),
+                engagements = found.Select(f => f.Engagement).ToArray(),
+                bands = found.Select(f => f.Band).ToArray(),
+                moves = found.Select(f => f.Move).ToArray(),
+                untils = found.Select(f => f.MoveUntil?.ToUtc()).ToArray(),
+                agains = found.Select(f => f.LookAgain?.ToUtc()).ToArray(),
+                outs = found.Select(f => f.Glow.Embers.IsEmpty).ToArray(),
+            }
+        );
+        await transaction.CommitAsync(cancel);
+        return due.Count;
+    }
+}

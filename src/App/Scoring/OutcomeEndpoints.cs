@@ -1,0 +1,44 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Scoring;
+using DapperLantern.Core.Scoring.Outcomes;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Scoring;
+
+/// <summary>A model held against what became of leads, and the points that this would suggest.</summary>
+public static class OutcomeEndpoints
+{
+    public static void MapOutcomes(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/scoring/outcomes", Live).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("The live model held against outcomes");
+        var group = api.MapGroup("/scoring").Requires(Act.SetUp).WithTags("Scoring");
+        group.MapPost("/outcomes", Given).WithSummary("A model held against outcomes");
+        group.MapPost("/suggestion", Suggest).WithSummary("Points that the outcomes speak for, for a model; nothing is changed");
+    }
+
+    private static async Task<Ok<OutcomeReport>> Live(LanternDb db, Installation installation, OutcomeReports outcomes, CancellationToken cancel)
+    {
+        var connection = await db.Connection();
+        return TypedResults.Ok(await outcomes.Of(connection, (await installation.Model(connection)).Model, cancel));
+    }
+
+    private static async Task<Results<Ok<OutcomeReport>, ProblemHttpResult>> Given(
+        ScoringModel body,
+        LanternDb db,
+        Installation installation,
+        OutcomeReports outcomes,
+        CancellationToken cancel
+    ) => WhyNot(body, installation) is { } no ? no : TypedResults.Ok(await outcomes.Of(await db.Connection(), body, cancel));
+
+    private static async Task<Results<Ok<PointSuggestion>, ProblemHttpResult>> Suggest(
+        ScoringModel body,
+        LanternDb db,
+        Installation installation,
+        OutcomeReports outcomes,
+        CancellationToken cancel
+    ) => WhyNot(body, installation) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, installation.Catalogue, await outcomes.Outcomes(await db.Connection(), cancel)));
+
+    private static ProblemHttpResult? WhyNot(ScoringModel model, Installation installation) =>
+        ModelCheck.Blocking(model, installation.Catalogue) is { } blocks ? Trouble.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;
+}

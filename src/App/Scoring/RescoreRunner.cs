@@ -1,0 +1,77 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Npgsql;
+
+namespace DapperLantern.App.Scoring;
+
+/// <summary>
+/// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
+/// </summary>
+public sealed class RescoreRunner(NpgsqlDataSource source, Installation installation, Rescoring rescoring, TimeProvider clock, ILogger<RescoreRunner> log) : BackgroundService
+{
+    private const int MostTries = 5;
+    private readonly SemaphoreSlim _wake = new(0);
+
+    /// <summary>Tells this process that there is work.</summary>
+    public void Wake() => _wake.Release();
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        WorkLoop.Run(
+            async () =>
+            {
+                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                await Daily(connection);
+                await RunOne(connection, stoppingToken);
+                return false;
+            },
+            _wake,
+            e => log.LogWarning(e, "Leads could not be scored anew; it is tried again"),
+            stoppingToken
+        );
+
+    /// <summary>Works the open run to its end. False when there is none, or somebody else works on it.</summary>
+    public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
+    {
+        var run = await connection.QueryFirstOrDefaultAsync<Guid?>(
+            "select id from rescore_run where ended_at is null and tries < @MostTries order by started_at desc limit 1",
+            new { MostTries }
+        );
+        return run is { } id && await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, cancel));
+    }
+
+    private async Task Run(NpgsqlConnection connection, Guid run, CancellationToken cancel)
+    {
+        try
+        {
+            await rescoring.Run(connection, run, cancel);
+        }
+        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        {
+            log.LogError(e, "Run {Run} could not be worked on", run);
+            await connection.ExecuteAsync(
+                "update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = @run",
+                new { run }
+            );
+        }
+    }
+
+    // Two who come to it at once: the second finds the first one's run.
+    private async Task Daily(NpgsqlConnection connection)
+    {
+        if (await NotYetToday(connection) is null || !(await installation.Model(connection)).Model.Moves)
+            return;
+        await using var transaction = await connection.BeginTransactionAsync();
+        await connection.ExecuteAsync("select pg_advisory_xact_lock(@key)", new { key = SessionLock.KeyOf(Guid.Empty) });
+        if (await NotYetToday(connection) is { } live)
+            await rescoring.Begin(connection, live, again: true);
+        await transaction.CommitAsync();
+    }
+
+    // The live edition, where no run has begun today; null where one has, or none is live.
+    private Task<Guid?> NotYetToday(NpgsqlConnection connection) =>
+        connection.QuerySingleOrDefaultAsync<Guid?>(
+            "select id from edition where kind = @Scoring and state = 'live' and not exists (select 1 from rescore_run where started_at > @today)",
+            new { Edition.Scoring, today = clock.UtcNow().Date }
+        );
+}

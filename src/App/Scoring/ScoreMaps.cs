@@ -1,0 +1,60 @@
+using System.Diagnostics;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Scoring;
+
+/// <summary>How many open leads stand where.</summary>
+public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary<string, int> Quarters);
+
+/// <summary>
+/// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for a minute, and a new one made in the background.
+/// </summary>
+public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation, TimeProvider clock)
+{
+    private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
+    private static readonly TimeSpan Fresh = TimeSpan.FromMinutes(1);
+    private ScoreMapCounts? _last;
+    private Guid _edition;
+    private bool _slow;
+    private Task _renewing = Task.CompletedTask;
+
+    public async Task<ScoreMapCounts> Of(NpgsqlConnection connection)
+    {
+        var edition = (await installation.Model(connection)).Edition;
+        if (!_slow || _last is not { } last || _edition != edition)
+            return await Count(connection, edition);
+        if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)
+            _renewing = Task.Run(async () =>
+            {
+                await using var own = await source.OpenConnectionAsync();
+                await Count(own, edition);
+            });
+        return last;
+    }
+
+    private async Task<ScoreMapCounts> Count(NpgsqlConnection connection, Guid edition)
+    {
+        var (now, watch) = (clock.UtcNow(), Stopwatch.StartNew());
+        var counted = (
+            await connection.QueryAsync<(int Fit, int Band, string Move, int Leads)>(
+                $"""
+                select least(l.fit / 5, 19), least(case when l.look_again_at <= @now then engagement_at(l.glow, @day) / 5 else l.band end, 19), {GlowSql.MoveAt(
+                    "@now"
+                )}, count(*)::int
+                from lead l where {ScoringStream.Open} group by 1, 2, 3
+                """,
+                new { now, day = Glow.DayOf(now.ToInstant()) }
+            )
+        ).ToList();
+        (_slow, _edition) = (watch.Elapsed > Quick, edition);
+        return _last = new ScoreMapCounts(
+            now,
+            [.. counted.GroupBy(c => (c.Fit, c.Band)).OrderBy(g => g.Key).Select(g => new MapCell(g.Key.Fit * 5, g.Key.Band * 5, g.Sum(c => c.Leads)))],
+            counted.GroupBy(c => c.Move).ToDictionary(g => g.Key, g => g.Sum(c => c.Leads))
+        );
+    }
+}

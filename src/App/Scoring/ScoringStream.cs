@@ -1,0 +1,137 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace DapperLantern.App.Scoring;
+
+/// <summary>A lead as scoring sees it.</summary>
+/// <param name="Facts">Only the fields that were asked for; its next move is as of now.</param>
+/// <param name="Engagement">As kept, now.</param>
+/// <param name="ScoredAt">When it was scored last; whoever scores it leaves another.</param>
+public sealed record ScoringLead(Guid Id, RecordValues Facts, string State, Guid? Owner, int Fit, int Engagement, DateTime? ScoredAt, List<LeadEvent> Events);
+
+/// <summary>
+/// Reads all leads in batches, by id, with what some models ask and no more. Kinds and details of events come again and again and are kept once.
+/// </summary>
+public sealed class ScoringStream
+{
+    public const int Batch = 4000;
+
+    /// <summary>Holds of leads that are open.</summary>
+    public const string Open = "l.state in ('new', 'in_work', 'on_hold', 'qualified')";
+
+    private readonly FieldCatalogue _catalogue;
+    private readonly List<FieldDefinition> _fields;
+    private readonly string _leads;
+    private readonly Dictionary<string, string> _words = [];
+
+    /// <param name="also">Fields to read beside those the models ask.</param>
+    /// <param name="where">SQL over the alias l; its parameters come with each call.</param>
+    public ScoringStream(FieldCatalogue catalogue, IEnumerable<ScoringModel> models, string where = "true", IEnumerable<string>? also = null)
+    {
+        _catalogue = catalogue;
+        _fields = [.. models.SelectMany(m => m.Fields).Concat(also ?? []).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().Where(f => f.Origin != FieldOrigin.Arrival)];
+        _leads = $"""
+            select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.glow, l.scored_at{string.Concat(_fields.Select(f => $", {Column(f)}"))}
+            from lead l where l.id > @after and {where} order by l.id limit {Batch}
+            """;
+    }
+
+    private static string Column(FieldDefinition field) =>
+        field.Key == "owner" ? "l.owner_id::text"
+        : field.Key is "engagement" or "next_move" ? "null"
+        : field.Origin == FieldOrigin.Custom ? $"l.custom->>'{field.Key}'"
+        : $"l.{field.Key}";
+
+    /// <summary>The next leads after an id; empty at the end.</summary>
+    public async Task<List<ScoringLead>> Next(
+        NpgsqlConnection connection,
+        Guid after,
+        DateTime now,
+        CancellationToken cancel = default,
+        params (string Name, object? Value)[] parameters
+    )
+    {
+        var leads = await Leads(connection, after, now, parameters, cancel);
+        if (leads.Count > 0)
+            await Events(connection, leads, cancel);
+        return leads;
+    }
+
+    private async Task<List<ScoringLead>> Leads(NpgsqlConnection connection, Guid after, DateTime now, (string Name, object? Value)[] parameters, CancellationToken cancel)
+    {
+        await using var command = new NpgsqlCommand(_leads, connection);
+        command.Parameters.AddWithValue("after", after);
+        foreach (var (name, value) in parameters)
+            command.Parameters.Add(value is null ? new NpgsqlParameter(name, NpgsqlDbType.TimestampTz) { Value = DBNull.Value } : new NpgsqlParameter(name, value));
+        var (leads, moment) = (new List<ScoringLead>(Batch), now.ToInstant());
+        await using var row = await command.ExecuteReaderAsync(cancel);
+        while (await row.ReadAsync(cancel))
+        {
+            var facts = new RecordValues(_catalogue);
+            for (var i = 0; i < _fields.Count; i++)
+                if (!row.IsDBNull(8 + i))
+                    facts[_fields[i].Ordinal] = Value(row, 8 + i, _fields[i]);
+            var cleared = Cleared.Of(row.GetString(1));
+            facts["next_move"] = FieldValue.Of(!row.IsDBNull(2) && row.GetDateTime(2) <= now ? cleared.Fallen.Move : cleared.Move);
+            leads.Add(
+                new ScoringLead(
+                    row.GetGuid(0),
+                    facts,
+                    Word(row.GetString(3)),
+                    row.IsDBNull(4) ? null : row.GetGuid(4),
+                    row.GetInt32(5),
+                    row.IsDBNull(6) ? 0 : GlowSql.Read(row.GetFieldValue<double[]>(6)).Score(moment),
+                    row.IsDBNull(7) ? null : row.GetDateTime(7),
+                    []
+                )
+            );
+        }
+        return leads;
+    }
+
+    private FieldValue Value(NpgsqlDataReader row, int at, FieldDefinition field)
+    {
+        if (field.Origin == FieldOrigin.Custom)
+            return FieldValue.Parse(field.Type, row.GetString(at));
+        if (FieldCatalogue.WholeNumbers.Contains(field.Key))
+            return FieldValue.Of(row.GetInt32(at));
+        if (field.IsNumeric)
+            return FieldValue.Of(row.GetDecimal(at));
+        return field.Type == FieldType.Date ? FieldValue.Of(row.GetDateTime(at).ToInstant()) : FieldValue.Of(row.GetString(at));
+    }
+
+    private async Task Events(NpgsqlConnection connection, List<ScoringLead> leads, CancellationToken cancel)
+    {
+        await using var command = new NpgsqlCommand(
+            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id between @first and @last and lead_id = any(@ids) order by lead_id, at",
+            connection
+        );
+        command.Parameters.AddWithValue("first", leads[0].Id);
+        command.Parameters.AddWithValue("last", leads[^1].Id);
+        command.Parameters.Add(new NpgsqlParameter("ids", NpgsqlDbType.Array | NpgsqlDbType.Uuid) { Value = leads.Select(l => l.Id).ToArray() });
+        var byId = leads.ToDictionary(l => l.Id, l => l.Events);
+        await using var row = await command.ExecuteReaderAsync(cancel);
+        while (await row.ReadAsync(cancel))
+            byId[row.GetGuid(0)]
+                .Add(
+                    new LeadEvent(
+                        Word(row.GetString(1)),
+                        row.GetDateTime(2).ToInstant(),
+                        Word(row.GetString(3)),
+                        row.GetString(4) == LeadEvent.Out ? LeadEvent.Out : LeadEvent.In,
+                        Word(row.GetString(5))
+                    )
+                );
+    }
+
+    private string Word(string word)
+    {
+        if (_words.Count > 20_000)
+            _words.Clear();
+        return _words.TryGetValue(word, out var known) ? known : _words[word] = word;
+    }
+}

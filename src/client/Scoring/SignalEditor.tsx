@@ -1,0 +1,111 @@
+import styled from "styled-components";
+import type { Schema } from "../api/client";
+import { Button } from "../parts/Button";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { points } from "../parts/format";
+import { moved, put, said, without, type Finding, type Model, type Signal } from "./model";
+import { NumberBox } from "./NumberBox";
+import { Said } from "./Said";
+
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+  margin-bottom: 12px;
+  .wide {
+    grid-column: 1 / 3;
+  }
+  label.once {
+    display: flex;
+    gap: 8px;
+    font-size: 14px;
+  }
+`;
+
+const Told = styled.dl`
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 4px 14px;
+  font-size: 14px;
+  margin-bottom: 12px;
+  dt {
+    color: var(--soft);
+  }
+`;
+
+const directions = [
+  { key: "-", label: "either way" },
+  { key: "in", label: "they came to us" },
+  { key: "out", label: "we went to them" },
+];
+
+type Props = { model: Model; at: number; findings: readonly Finding[]; worth?: Schema["SignalWorth"]; kinds: readonly Schema["ChoiceView"][]; campaignKinds: readonly Schema["ChoiceView"][]; onChange?: (model: Model) => void; onGone: () => void };
+
+/** One signal: what it answers to, what it gives, and how that fades. */
+export function SignalEditor({ model, at, findings, worth, kinds, campaignKinds, onChange, onGone }: Props) {
+  const signal = model.engagement[at];
+  if (!signal) return null;
+  const set = (next: Partial<Signal>) => onChange?.({ ...model, engagement: put(model.engagement, at, { ...signal, ...next }) });
+  return (
+    <>
+      {onChange ? (
+        <Grid key={at}>
+          <div className="wide">
+            <TextBox label="Name" value={signal.label} onChange={(label) => set({ label })} />
+          </div>
+          <div className="wide">
+            <TextBox label="Kind of event" value={signal.kind} onChange={(kind) => set({ kind: kind.trim() })} hint={kinds.length > 0 ? `seen so far: ${kinds.map((k) => k.key).slice(0, 6).join(", ")} …` : undefined} />
+          </div>
+          <NumberBox label="Points at the moment it happens" shown="Points" value={signal.points} least={-100} most={100} onChange={(value) => set({ points: value })} />
+          <NumberBox label="Halves in days" shown="Halves in (days)" value={signal.halfLifeDays} least={0.01} most={3650} onChange={(halfLifeDays) => set({ halfLifeDays })} />
+          <NumberBox label="Most points together" shown="At most together" value={signal.cap} least={0.1} most={1000} onChange={(cap) => set({ cap })} />
+          <NumberBox label="Days the cap holds over" shown="within (days)" value={signal.windowDays} least={0.1} most={3650} onChange={(windowDays) => set({ windowDays })} />
+          <div className="wide">
+            <TextBox label="Only pages, forms or assets like" value={signal.pattern} onChange={(pattern) => set({ pattern })} hint="* stands for anything; blank for all" />
+          </div>
+          <ChoiceBox label="Who began it" value={signal.direction || "-"} options={directions} onChange={(key) => set({ direction: key === "-" ? "" : key })} />
+          <ChoiceBox label="Kind of campaign" value={signal.campaignKind || "-"} options={[{ key: "-", label: "any or none" }, ...campaignKinds]} onChange={(key) => set({ campaignKind: key === "-" ? "" : key })} />
+          <label className="once wide">
+            <input type="checkbox" checked={signal.once} onChange={(e) => set({ once: e.target.checked })} /> only the first one counts
+          </label>
+        </Grid>
+      ) : (
+        <Told>
+          <dt>Gives</dt>
+          <dd>{points(signal.points)} when it happens</dd>
+          <dt>Halves in</dt>
+          <dd>{signal.halfLifeDays} days</dd>
+          <dt>At most</dt>
+          <dd>
+            {signal.cap} in {signal.windowDays} days{signal.once ? ", and only the first one" : ""}
+          </dd>
+          {signal.pattern && (
+            <>
+              <dt>Only</dt>
+              <dd>{signal.pattern}</dd>
+            </>
+          )}
+        </Told>
+      )}
+      <Said findings={said(findings, `engagement/${at}`)} />
+      {worth && worth.share.count > 0 && (
+        <p style={{ fontSize: 14 }}>
+          Of {worth.share.count} who still had some of it left, {worth.share.won} were won: {worth.lift.toFixed(1)} times the usual.
+        </p>
+      )}
+      {onChange && (
+        <p style={{ display: "flex", gap: 14, marginTop: 10 }}>
+          {at > 0 && (
+            <Button look="quiet" style={{ padding: 0 }} onPress={() => (onGone(), onChange({ ...model, engagement: moved(model.engagement, at, at - 1) }))}>
+              Up
+            </Button>
+          )}
+          <Button look="quiet" style={{ padding: 0 }} onPress={() => (onGone(), onChange({ ...model, engagement: without(model.engagement, at) }))}>
+            Remove this signal
+          </Button>
+        </p>
+      )}
+      <p style={{ fontSize: 13, color: "var(--soft)", marginTop: 10 }}>An event counts for the first signal that fits it. {model.saturatesFrom < 100 && `Over ${model.saturatesFrom} together, more counts for less.`}</p>
+    </>
+  );
+}

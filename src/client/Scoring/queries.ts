@@ -1,0 +1,52 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, must } from "../api/client";
+import type { Model } from "./model";
+
+export const useScoring = () =>
+  useQuery({
+    queryKey: ["scoring"],
+    queryFn: () => must(api.GET("/api/scoring")),
+    // While all leads are scored anew, how far that is.
+    refetchInterval: (q) => (q.state.data?.run && !q.state.data.run.endedAt && !q.state.data.run.trouble ? 1000 : false),
+  });
+
+export const useEditions = () => useQuery({ queryKey: ["scoring", "editions"], queryFn: () => must(api.GET("/api/scoring/editions")) });
+
+/** A value once it has stood still for a moment. */
+export function useSettled<T>(value: T, milliseconds: number) {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), milliseconds);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return settled;
+}
+
+/** Who would move by a model. The last answer stands until the next one is there. */
+export function useTrial(model: Model | undefined) {
+  const settled = useSettled(model, 120);
+  return useQuery({
+    queryKey: ["scoring", "trial", settled],
+    enabled: !!settled,
+    queryFn: () => must(api.POST("/api/scoring/trial", { body: settled! })),
+    placeholderData: keepPreviousData,
+    refetchInterval: (q) => (q.state.data && q.state.data.done < q.state.data.leads ? 700 : false),
+    gcTime: 60_000,
+  });
+}
+
+export const useMovers = (model: Model, from: string, to: string) =>
+  useQuery({ queryKey: ["scoring", "movers", model, from, to], queryFn: () => must(api.POST("/api/scoring/trial/movers", { body: { model, from, to } })), retry: 3, retryDelay: 700, gcTime: 60_000 });
+
+/** A model held against what became of leads; the live one where none is given. */
+export function useOutcomes(model?: Model) {
+  const settled = useSettled(model, 400);
+  return useQuery({
+    queryKey: ["scoring", "outcomes", settled ?? "live"],
+    queryFn: () => (settled ? must(api.POST("/api/scoring/outcomes", { body: settled })) : must(api.GET("/api/scoring/outcomes"))),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    gcTime: 60_000,
+  });
+}
