@@ -7,7 +7,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>; default all), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>; default all), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -41,6 +41,11 @@ public static class Program
             ScoringBench.Core(app.Services.GetRequiredService<Installation>().Catalogue, 1_000_000);
             if ((what == "all" ? 100_000 : Number(1, 1_000_000)) is > 0 and var stored)
                 await ScoringBench.Stored(app, stored);
+        }
+        if (what is "all" or "routing")
+        {
+            RoutingBench.Core(app.Services.GetRequiredService<Installation>().Catalogue, 1_000_000);
+            await RoutingBench.Stored(app, what == "all" ? 20_000 : Number(1, 100_000));
         }
     }
 

@@ -215,6 +215,10 @@ public static class Program
         builder.Services.AddHostedService(s => s.GetRequiredService<GlowWatch>());
         builder.Services.AddSingleton<Rescoring>();
         builder.Services.AddSingleton<ModelTrials>();
+        builder.Services.AddSingleton<RoutingTrials>();
+        builder.Services.AddSingleton<Rerouting>();
+        builder.Services.AddSingleton<ClockWatch>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<ClockWatch>());
         builder.Services.AddSingleton<ScoreMaps>();
         builder.Services.AddSingleton<OutcomeReading>();
         builder.Services.AddSingleton<OutcomeReports>();
@@ -335,6 +339,10 @@ public static class Program
         api.MapOutcomes();
         api.MapFitAsk();
         api.MapRouting();
+        api.MapSheets();
+        api.MapTries();
+        api.MapHouse();
+        api.MapHands();
         api.MapHandover();
         api.MapDeals();
         api.MapRecordFacts();

@@ -55,7 +55,7 @@ public sealed class ScoringJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.See("Smaller fits are worth a call");
         _browser.ClickButton("Go back to it");
         _browser.ClickButton("Yes, make it live");
-        _browser.See("The model of edition 1 is live again");
+        _browser.See("Edition 1 is live again");
         _browser.See("Back to edition 1");
         _browser.ClickButton("Map");
         Bar("fit").GetAttribute("aria-valuenow").ShouldBe("60");

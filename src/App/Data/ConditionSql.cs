@@ -153,6 +153,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             TestOperator.In => OneOf(column, test.Values.ToArray(), NpgsqlDbType.Text),
             TestOperator.Contains => Like(column, test, v => $"%{v}%"),
             TestOperator.StartsWith => Like(column, test, v => $"{v}%"),
+            TestOperator.BeginsBetween => Beginning(column, test.Values[0].ToLowerInvariant(), test.Values[1].ToLowerInvariant()),
             TestOperator.AtLeast => $"{column} >= {NumberOf(test, field, 0)}",
             TestOperator.AtMost => $"{column} <= {NumberOf(test, field, 0)}",
             TestOperator.Between => $"{column} between {NumberOf(test, field, 0)} and {NumberOf(test, field, 1)}",
@@ -169,6 +170,10 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         var patterns = test.Values.Select(v => pattern(Escape(v.ToLowerInvariant()))).ToArray();
         return $"lower({column}) like any({Parameter(patterns, NpgsqlDbType.Array | NpgsqlDbType.Text)})";
     }
+
+    // By the order of the letters' codes, as the reading in memory has it; the order of a language would put letters elsewhere.
+    private string Beginning(string column, string from, string to) =>
+        $"(lower({column}) collate \"C\" >= {Text(from)} and (lower({column}) collate \"C\" <= {Text(to)} or starts_with(lower({column}), {Text(to)})))";
 
     private string Moment(DateTime moment) => Parameter(moment, NpgsqlDbType.TimestampTz);
 

@@ -80,7 +80,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         MapBulk(builder);
         MapActivities(builder);
         Map<SearchWord>(builder, "search_word", w => w.HasKey(x => x.Word));
-        MapRouting(builder);
+        builder.MapRoutingRows();
         MapIntake(builder);
         MapCampaigns(builder);
         MapSetup(builder);
@@ -142,22 +142,6 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 l.HasIndex(x => x.LeadId);
                 l.Property(x => x.Kept).HasColumnType("jsonb");
                 l.HasOne<BulkEdit>().WithMany().HasForeignKey(x => x.BulkId).OnDelete(DeleteBehavior.Cascade);
-            }
-        );
-    }
-
-    private static void MapRouting(ModelBuilder builder)
-    {
-        Map<TeamRow>(builder, "team", t => t.HasKey(x => x.Key));
-        Map<RepLoadRow>(builder, "rep_load", r => r.HasKey(x => x.PersonId));
-        Map<TurnRow>(builder, "turn", t => t.HasKey(x => new { x.TeamKey, x.PersonId }));
-        Map<RoutingDecisionRow>(
-            builder,
-            "routing_decision",
-            d =>
-            {
-                d.Property(x => x.Trace).HasColumnType("jsonb");
-                d.HasIndex(x => new { x.LeadId, x.At });
             }
         );
     }
@@ -410,7 +394,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         builder.Entity<HandoverRow>().Property(h => h.ContactBefore).HasColumnType("jsonb");
     }
 
-    private static void Map<T>(ModelBuilder builder, string table, Action<EntityTypeBuilder<T>> map)
+    internal static void Map<T>(ModelBuilder builder, string table, Action<EntityTypeBuilder<T>> map)
         where T : class
     {
         var entity = builder.Entity<T>();

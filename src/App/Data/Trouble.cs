@@ -13,6 +13,8 @@ public static class Trouble
 
     public static ProblemHttpResult Stale() => Of(412, "stale", "Somebody changed this record meanwhile. Your change was not written; look at theirs and try again.");
 
+    public static ProblemHttpResult DraftVersionMissing() => Invalid("version-missing", "Say which version of the draft this changes (If-Match; 0 for a new one).");
+
     public static ProblemHttpResult NotYours() => Of(403, "not-yours", "You may change only what you own.");
 
     public static ProblemHttpResult Unsigned(string sentence) => Of(401, "unsigned", sentence);

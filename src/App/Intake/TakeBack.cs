@@ -189,7 +189,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
     // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
     private static async Task Finish(NpgsqlConnection connection, Delivery delivery, DateTime now)
     {
-        foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, int>>>(delivery.Turns))
+        foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, long>>>(delivery.Turns))
         {
             var there = (await connection.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
             if (places.Keys.All(there.Contains))

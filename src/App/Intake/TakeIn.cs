@@ -331,7 +331,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         // What the rotations gained and paid is kept, so that taking back gives it back.
         public void Note(RoutingDesk desk)
         {
-            var turns = Json.Read<Dictionary<string, Dictionary<Guid, int>>>(Delivery.Turns);
+            var turns = Json.Read<Dictionary<string, Dictionary<Guid, long>>>(Delivery.Turns);
             foreach (var (team, person, credit) in desk.Moves)
             {
                 if (!turns.TryGetValue(team, out var places))

@@ -63,7 +63,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
     )
     {
         var rules = await installation.Rules(connection);
-        await desk.FindStanding(connection, [.. newcomers.Select(n => (n.Row.Facts.Text("email"), n.Row.Organisation))]);
+        await desk.Standing.Find(connection, [.. newcomers.Select(n => StandingKeys.Of(n.Row.Facts))]);
         var batch = new AdmissionBatch();
         foreach (var (newcomer, row) in newcomers)
         {
@@ -76,8 +76,8 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
 
     private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingDesk desk, AdmissionTerms terms) =>
         terms.Owner is null && terms.Team is null
-            ? rules.Router.Route(row.Facts, desk.Reps, desk.Teams, desk.StandingFor(row.Facts.Text("email"), row.Organisation), row.CreatedAt.ToInstant())
-            : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.Reps, desk.Teams);
+            ? rules.Router.Decide(new RoutingAsk(row.Facts, row.CreatedAt.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(row.Facts)) }, desk.State)
+            : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.State);
 
     // Scores newcomers; a batch that came in by one and the same event has its engagement computed once.
     private sealed class Scoring(LiveModel live, CompanyDirectory directory)
@@ -129,12 +129,12 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                     Id = Guid.CreateVersion7(),
                     LeadId = row.Id,
                     OwnerId = owner,
-                    Subject = rules.Router.Sheet.Task,
+                    Subject = decision.Urgent ? $"Urgent: {decision.Task}" : decision.Task,
                     DueAt = row.ClockDueAt.Value,
                 }
             );
             if (!quiet)
-                batch.Add(Message(row, owner));
+                batch.Add(Message(row, owner, decision.Message));
         }
         desk.Taken(decision, row.Organisation);
         batch.Add(
@@ -146,19 +146,20 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                 Edition = rules.Edition,
                 Rule = decision.Rule,
                 OwnerId = decision.Owner,
-                Trace = Json.Write(decision.Trace),
+                Trace = Json.Write(rules.Router.Tell(decision, row.Facts)),
+                Asked = rules.Snapshot(row.Facts),
             }
         );
     }
 
-    private static OutboxRow Message(LeadRow row, Guid owner) =>
+    private static OutboxRow Message(LeadRow row, Guid owner, string message) =>
         new()
         {
             Id = Guid.CreateVersion7(),
             Kind = "lead-given",
             PersonId = owner,
             Subject = $"New lead: {LeadRecord.NameOf(row.Facts)}",
-            Text = $"A lead was given to you. Answer by {row.ClockDueAt:yyyy-MM-dd HH:mm} UTC.",
+            Text = $"A lead was given to you. Answer by {row.ClockDueAt:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}",
             CreatedAt = row.CreatedAt,
         };
 }

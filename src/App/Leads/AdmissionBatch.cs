@@ -71,7 +71,9 @@ public sealed class AdmissionBatch
         .Uuid("edition", d => d.Edition)
         .Text("rule", d => d.Rule)
         .Uuid("owner_id", d => d.OwnerId)
-        .Json("trace", d => d.Trace);
+        .Json("trace", d => d.Trace)
+        .Text("moment", d => d.Moment)
+        .Json("asked", d => d.Asked);
 
     public static BulkTable<OutboxRow> OutboxTable { get; } =
         new BulkTable<OutboxRow>("outbox")

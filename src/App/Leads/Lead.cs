@@ -41,6 +41,15 @@ public sealed class Lead
     public DateTime? ClockStartedAt { get; set; }
     public DateTime? ClockDueAt { get; set; }
 
+    /// <summary>When the owner was warned that the time to answer runs out; null while it was not.</summary>
+    public DateTime? ClockWarnedAt { get; set; }
+
+    /// <summary>When it was noticed that the time had run out; null while it was not.</summary>
+    public DateTime? ClockRanOutAt { get; set; }
+
+    /// <summary>How often the lead was passed on because its time ran out.</summary>
+    public int ClockPasses { get; set; }
+
     /// <summary>When the earliest open task is due; kept by <see cref="FollowUps"/>.</summary>
     public DateTime? NextStepAt { get; set; }
 

@@ -247,13 +247,13 @@ public static class LeadEndpoints
             return no;
         var now = clock.UtcNow();
         var to = await connection.QuerySingleOrDefaultAsync<Person>(
-            "select id, display_name, time_zone, works_from, works_to from person where id = @Owner and role in ('Rep', 'Qualifier')",
+            "select id, display_name from person where id = @Owner and role in ('Rep', 'Qualifier') and here",
             new { body.Owner }
         );
         if (body.Owner is not null && to is null)
             return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await installation.Rules(connection)).Router.Sheet;
-        var due = to?.Hours().After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        var due = to is null ? (DateTime?)null : installation.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
         await LeadGiving.Give(connection, [new Giving(id, body.Owner, due)], sheet.Task, now);
         await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();

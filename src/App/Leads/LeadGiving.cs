@@ -28,7 +28,8 @@ public static class LeadGiving
         var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
         await connection.ExecuteAsync(
             """
-            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then @now end, clock_due_at = case when l.state = 'new' then x.due end
+            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then @now end, clock_due_at = case when l.state = 'new' then x.due end,
+              clock_warned_at = null, clock_ran_out_at = null
               from unnest(@ids, @owners, @dues) x(id, owner, due) where l.id = x.id;
             update task t set owner_id = x.owner from unnest(@ids, @owners) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
             insert into task (id, lead_id, owner_id, subject, due_at) select x.made, x.id, x.owner, @subject, x.due from unnest(@made, @ids, @owners, @dues) x(made, id, owner, due) where x.made is not null;

@@ -16,10 +16,6 @@ namespace DapperLantern.App.Leads;
 /// <summary>Reading one lead whole.</summary>
 public sealed class LeadQueries(Installation installation, LeadRescore rescore, TimeProvider clock)
 {
-    /// <summary>The working hours of everybody.</summary>
-    public static async Task<Dictionary<Guid, WorkingHours>> Hours(NpgsqlConnection connection) =>
-        (await connection.QueryAsync<Person>("select id, time_zone, works_from, works_to from person")).ToDictionary(p => p.Id, p => p.Hours());
-
     /// <summary>The clock as it stands; null when none runs.</summary>
     public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)
     {
@@ -47,7 +43,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             new { id }
         );
         var score = await rescore.Compute(connection, record, await LeadStore.Events(connection, id), now);
-        var hours = row.OwnerId is { } owner ? (await Hours(connection)).GetValueOrDefault(owner) : null;
+        var hours = row.OwnerId is { } owner ? installation.Hours.GetValueOrDefault(owner) : null;
         var qualification = row.Qualification == "{}" ? Qualification.Unknown : Json.Read<Qualification>(row.Qualification);
         return new LeadSheet(
             id,

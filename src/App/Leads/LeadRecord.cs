@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
+using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -45,6 +46,15 @@ public static class LeadRecord
         if (row["move_until"] is DateTime until && until <= moment)
             record["next_move"] = FieldValue.Of(Cleared.Of(record.Text("next_move")).Fallen.Move);
         return record;
+    }
+
+    /// <summary>One lead as it is at a moment; null when there is none.</summary>
+    public static async Task<RecordValues?> Find(NpgsqlConnection connection, Guid id, FieldCatalogue catalogue, DateTime now)
+    {
+        await using var command = new NpgsqlCommand($"select {Columns} from lead l where l.id = @id", connection);
+        command.Parameters.AddWithValue("id", id);
+        await using var row = await command.ExecuteReaderAsync();
+        return await row.ReadAsync() ? Read(row, catalogue, now) : null;
     }
 
     private static FieldValue Value(object stored) =>

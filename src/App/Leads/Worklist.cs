@@ -52,7 +52,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
         count = await Told(connection, count, holds, sql);
         return new LeadPage(
-            [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner?.Hours(), now) })],
+            [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner is { } owner ? installation.Hours.GetValueOrDefault(owner) : null, now) })],
             ConditionWords.Sentence(query.Where, installation.Catalogue),
             // An estimate may know less than what is seen.
             Math.Max(count.All, rows.Count),
@@ -73,7 +73,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var beyond = after is null ? "" : $"and {WorklistSql.After(sql, order, fields, columns, known, after)}";
         var command = new NpgsqlBatchCommand(
             $"""
-            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, p.time_zone, p.works_from, p.works_to,
+            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
             where {holds} {beyond} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
@@ -150,20 +150,10 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);
     }
 
-    private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Person? Owner);
+    private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Guid? Owner);
 
     private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query, DateTime now) =>
-        new(Item(row, LeadRecord.Read(row, installation.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, OwnerOf(row));
-
-    private static Person? OwnerOf(NpgsqlDataReader row) =>
-        row["time_zone"] is string zone
-            ? new Person
-            {
-                TimeZone = zone,
-                WorksFrom = row.GetFieldValue<TimeOnly>(row.GetOrdinal("works_from")),
-                WorksTo = row.GetFieldValue<TimeOnly>(row.GetOrdinal("works_to")),
-            }
-            : null;
+        new(Item(row, LeadRecord.Read(row, installation.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, row["owner_id"] as Guid?);
 
     private static LeadListItem Item(NpgsqlDataReader row, RecordValues record, WorklistQuery query)
     {

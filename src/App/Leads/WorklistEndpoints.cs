@@ -24,6 +24,7 @@ public static class WorklistEndpoints
     {
         var see = api.MapGroup("").Requires(Act.SeeLeads).WithTags("Leads");
         see.MapGet("/fields", Fields).WithSummary("What can be asked of leads");
+        see.MapGet("/fields/regions", RegionsOf).WithSummary("The regions of some countries, by code");
         see.MapGet("/leads", List).WithSummary("Leads by conditions, a page at a time");
         see.MapGet("/leads/count", Count).WithSummary("How many leads a condition holds of, counted one by one");
         see.MapGet("/leads/groups", Groups).WithSummary("Leads counted by one or two groupings");
@@ -32,6 +33,9 @@ public static class WorklistEndpoints
     }
 
     private static Ok<List<FieldView>> Fields(Installation installation) => TypedResults.Ok(installation.Catalogue.Askable.Select(View).ToList());
+
+    private static Ok<List<ChoiceView>> RegionsOf(string countries) =>
+        TypedResults.Ok(countries.Split(',').Take(20).SelectMany(Regions.Of).Select(r => new ChoiceView(r.Code, r.Name)).OrderBy(c => c.Label, StringComparer.Ordinal).ToList());
 
     private static FieldView View(FieldDefinition field) =>
         new(

@@ -1,9 +1,12 @@
+using System.Collections.Frozen;
+using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
+using NodaTime;
 using Npgsql;
 
 namespace DapperLantern.App.Routing;
@@ -14,18 +17,27 @@ namespace DapperLantern.App.Routing;
 /// </summary>
 public sealed class RoutingDesk
 {
+    /// <summary>Key of the transaction lock under which rotations move; rows alone would not keep two from making the same new rotation.</summary>
+    private const long TurnsLock = 0x4C414E545455;
+
     private readonly Dictionary<Guid, Rep> _reps = [];
     private readonly Dictionary<string, Team> _teams = [];
     private readonly Dictionary<string, Team> _opened = [];
     private readonly HashSet<string> _moved = [];
-    private readonly Dictionary<(Guid, DateTime, NodaTime.Duration), DateTime> _due = [];
-    private readonly Dictionary<string, StandingOwner> _standing = [];
+    private readonly Dictionary<(Guid, DateTime, Duration), DateTime> _due = [];
 
-    private RoutingDesk() { }
+    private RoutingDesk() => State = new RoutingState(_reps, _teams);
 
+    public RoutingState State { get; private set; }
     public IReadOnlyDictionary<Guid, Rep> Reps => _reps;
-    public IReadOnlyDictionary<string, Team> Teams => _teams;
+
+    /// <summary>The teams people made; the rotations of those who serve a country are in <see cref="State"/>.</summary>
+    public IEnumerable<Team> Teams => _teams.Values.Where(t => !t.Key.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)).OrderBy(t => t.Name);
+
     public Dictionary<Guid, WorkingHours> Hours { get; } = [];
+
+    /// <summary>Who owns what leads belong to; filled for a batch by <see cref="StandingOwners.Find"/>.</summary>
+    public StandingOwners Standing { get; } = new();
 
     /// <summary>Reads and, to <paramref name="hold"/> the turns, locks; that requires an open transaction.</summary>
     public static async Task<RoutingDesk> Open(NpgsqlConnection connection, DateTime now, bool hold = true)
@@ -33,56 +45,66 @@ public sealed class RoutingDesk
         var desk = new RoutingDesk();
         await using var read = await connection.QueryMultipleAsync(
             $"""
-            select * from turn order by team_key, position {(hold ? "for update" : "")};
-            select * from team;
+            {(hold ? "select pg_advisory_xact_lock(@TurnsLock);" : "select 0 where @TurnsLock = 0;")}
+            select * from turn order by team_key, position, person_id {(hold ? "for update" : "")};
+            select key, name, only_in_hours from team;
             select * from rep_load;
-            select id, user_name, display_name, time_zone, works_from, works_to, away_until, capacity from person;
-            """
+            select id, user_name, display_name, time_zone, works_from, works_to, works_days, holidays, capacity, capacity_today, languages, skills, serves, here from person order by display_name, id;
+            select distinct on (person_id) person_id, starts, ends, stand_in_id from absence where starts <= @now and ends > @now order by person_id, ends desc;
+            select calendar_key, day from holiday;
+            select p.id, count(*)::int from person p join routing_decision d on d.owner_id = p.id and d.at >= (date_trunc('day', @now at time zone p.time_zone) at time zone p.time_zone)
+             where p.capacity_today is not null group by p.id;
+            """,
+            new { now, TurnsLock }
         );
-        var turns = await read.ReadAsync<TurnRow>();
-        var names = (await read.ReadAsync<TeamRow>()).ToDictionary(t => t.Key, t => t.Name);
-        foreach (var team in turns.GroupBy(t => t.TeamKey))
-            desk._teams[team.Key] = desk._opened[team.Key] = new Team(team.Key, names[team.Key], [.. team.Select(t => new Turn(t.PersonId, t.Weight, t.Credit))]);
-
+        await read.ReadAsync();
+        var turns = (await read.ReadAsync<TurnRow>()).ToLookup(t => t.TeamKey);
+        var teams = (await read.ReadAsync<TeamRow>()).ToList();
         var open = (await read.ReadAsync<RepLoadRow>()).ToDictionary(o => o.PersonId, o => o.Open);
-        foreach (var person in await read.ReadAsync<Person>())
+        var people = (await read.ReadAsync<Person>()).ToList();
+        var away = (await read.ReadAsync<AbsenceRow>()).ToDictionary(a => a.PersonId);
+        var holidays = (await read.ReadAsync<HolidayRow>()).GroupBy(h => h.CalendarKey).ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
+        var today = (await read.ReadAsync<(Guid Id, int Count)>()).ToDictionary(t => t.Id, t => t.Count);
+        foreach (var person in people)
         {
-            desk._reps[person.Id] = new Rep(person.Id, person.UserName!, person.DisplayName, person.AwayUntil > now, open.GetValueOrDefault(person.Id), person.Capacity);
-            desk.Hours[person.Id] = person.Hours();
+            var hours = desk.Hours[person.Id] = person.Hours(person.Holidays is { } key ? holidays.GetValueOrDefault(key, []) : []);
+            desk._reps[person.Id] = RepOf(person, away.GetValueOrDefault(person.Id)) with
+            {
+                Open = open.GetValueOrDefault(person.Id),
+                Today = today.GetValueOrDefault(person.Id),
+                Working = hours.At(now.ToInstant()),
+            };
         }
+        foreach (var team in teams)
+            desk.Put(new Team(team.Key, team.Name, [.. turns[team.Key].Select(TurnOf)]) { OnlyInHours = team.OnlyInHours });
+        foreach (var country in people.SelectMany(p => p.Serves).Select(s => s[..2]).Distinct())
+            desk.Put(desk.Serving(country, [.. turns[Team.ServingPrefix + country].Select(TurnOf)]));
+        desk.State = new RoutingState(desk._reps, desk._teams);
         return desk;
     }
 
-    /// <summary>Looks up, for a batch at once, who owns the contact, the account or the company's other open leads.</summary>
-    public async Task FindStanding(NpgsqlConnection connection, IReadOnlyList<(string? Email, Organisation Organisation)> organisations)
-    {
-        var found = await connection.QueryAsync<(string Key, Guid Owner, string Words)>(
-            """
-            select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], 'has the other open leads of this company'
-              from lead where company_key = any(@names) and owner_id is not null and state in ('new', 'in_work', 'qualified') group by company_key
-            union all
-            select 'domain:' || domain, owner_id, 'owns the account ' || name from account where domain = any(@domains) and owner_id is not null
-            union all
-            select 'email:' || email, owner_id, 'owns the contact ' || name from contact where email = any(@emails) and owner_id is not null
-            """,
-            new
-            {
-                names = Distinct(organisations.Select(o => o.Organisation.Name)),
-                domains = Distinct(organisations.Select(o => o.Organisation.Domain)),
-                emails = Distinct(organisations.Select(o => o.Email ?? "")),
-            }
-        );
-        foreach (var (key, owner, words) in found)
-            _standing[key] = new StandingOwner(owner, words);
-    }
+    private static Turn TurnOf(TurnRow row) => new(row.PersonId, row.Weight, row.Credit);
 
-    /// <summary>The strongest standing owner: of the contact, then of the account, then of the company's other leads.</summary>
-    public StandingOwner? StandingFor(string? email, Organisation organisation) =>
-        _standing.Count == 0
-            ? null
-            : _standing.GetValueOrDefault($"email:{email}")
-                ?? _standing.GetValueOrDefault($"domain:{organisation.Domain}")
-                ?? _standing.GetValueOrDefault($"company:{organisation.Name}");
+    private static Rep RepOf(Person person, AbsenceRow? absence) =>
+        new(person.Id, person.UserName!, person.DisplayName, absence is not null, 0, person.Capacity)
+        {
+            Here = person.Here,
+            AwayUntil = absence?.Ends.ToInstant(),
+            StandIn = absence?.StandInId,
+            CapacityToday = person.CapacityToday,
+            Languages = [.. person.Languages],
+            Skills = [.. person.Skills],
+            Serves = [.. person.Serves],
+        };
+
+    private void Put(Team team) => _teams[team.Key] = _opened[team.Key] = team;
+
+    // All who serve a part of a country; who began or ceased to since the last turn comes and goes here.
+    private Team Serving(string country, ImmutableArray<Turn> turns)
+    {
+        var members = _reps.Values.Where(r => r.Here && r.ServesPlace(country, null)).Select(r => (r.Id, 1)).ToList();
+        return new Team(Team.ServingPrefix + country, $"Everyone who serves {Countries.NameOf(country) ?? country}", Turns.With(turns, members));
+    }
 
     /// <summary>Notes a decision, so that the next lead of the batch sees the load, the rotation and the company's owner as they are now.</summary>
     public void Taken(RoutingDecision decision, Organisation organisation)
@@ -92,15 +114,14 @@ public sealed class RoutingDesk
             _teams[team.Key] = team;
             _moved.Add(team.Key);
         }
-        if (decision.Owner is not { } owner)
+        if (decision.Owner is not { } owner || decision.Kept)
             return;
-        _reps[owner] = _reps[owner] with { Open = _reps[owner].Open + 1 };
-        if (organisation.Name.Length > 0)
-            _standing.TryAdd($"company:{organisation.Name}", new StandingOwner(owner, "has the other open leads of this company"));
+        _reps[owner] = _reps[owner].WithOneMore();
+        Standing.Taken(owner, organisation);
     }
 
     /// <summary>By when an owner must answer what came at a moment.</summary>
-    public DateTime DueAt(Guid owner, DateTime at, NodaTime.Duration within)
+    public DateTime DueAt(Guid owner, DateTime at, Duration within)
     {
         var key = (owner, at, within);
         if (!_due.TryGetValue(key, out var due))
@@ -109,7 +130,7 @@ public sealed class RoutingDesk
     }
 
     /// <summary>What each place's credit changed by since the desk was opened, where it did.</summary>
-    public IEnumerable<(string Team, Guid Rep, int Credit)> Moves =>
+    public IEnumerable<(string Team, Guid Rep, long Credit)> Moves =>
         from key in _moved
         from place in _opened[key].Turns.Zip(_teams[key].Turns)
         where place.First.Credit != place.Second.Credit
@@ -118,19 +139,25 @@ public sealed class RoutingDesk
     /// <summary>Writes the rotations back.</summary>
     public Task Close(NpgsqlConnection connection)
     {
-        var places = _moved.SelectMany(key => _teams[key].Turns.Select(t => (Key: key, t.Rep, t.Credit))).ToList();
+        var places = _moved.SelectMany(key => _teams[key].Turns.Select((t, i) => (Key: key, Turn: t, Position: i))).ToList();
         return places.Count == 0
             ? Task.CompletedTask
             : connection.ExecuteAsync(
-                "update turn t set credit = x.credit from unnest(@keys, @reps, @credits) x(key, rep, credit) where t.team_key = x.key and t.person_id = x.rep",
+                """
+                insert into turn (team_key, person_id, position, weight, credit)
+                select * from unnest(@keys, @reps, @positions, @weights, @credits)
+                on conflict (team_key, person_id) do update set credit = excluded.credit;
+                delete from turn t where t.team_key = any(@serving) and not exists (select 1 from unnest(@keys, @reps) x(key, rep) where x.key = t.team_key and x.rep = t.person_id);
+                """,
                 new
                 {
                     keys = places.Select(p => p.Key).ToArray(),
-                    reps = places.Select(p => p.Rep).ToArray(),
-                    credits = places.Select(p => p.Credit).ToArray(),
+                    reps = places.Select(p => p.Turn.Rep).ToArray(),
+                    positions = places.Select(p => p.Position).ToArray(),
+                    weights = places.Select(p => p.Turn.Weight).ToArray(),
+                    credits = places.Select(p => p.Turn.Credit).ToArray(),
+                    serving = _moved.Where(k => k.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)).ToArray(),
                 }
             );
     }
-
-    private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
 }

@@ -1,115 +1,182 @@
+using System.Collections.Frozen;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
 /// <param name="Cells">What the rule wants of each column, in words; blank where it does not ask.</param>
-/// <param name="Hits">Leads of the last 90 days this rule decided.</param>
-public sealed record RuleView(string Key, string Name, IReadOnlyList<string> Cells, string To, int AnswerWithinMinutes, int Hits);
+/// <param name="To">Where it sends them, in words.</param>
+public sealed record RuleWords(IReadOnlyList<string> Cells, string To);
 
-public sealed record MemberView(Guid Id, string Name, int Weight, int Open, int Capacity, bool Away, int Last30Days, bool Next);
+/// <summary>A sheet with its rules in words.</summary>
+public sealed record SheetView(RuleSheet Sheet, IReadOnlyList<RuleWords> Words);
 
-public sealed record TeamView(string Key, string Name, IReadOnlyList<MemberView> Members);
+/// <summary>A sheet being worked on.</summary>
+/// <param name="Version">Row version, for If-Match.</param>
+public sealed record DraftSheet(int Number, int Version, string Note, SheetView Shown);
+
+/// <param name="Given30Days">Leads given in the last 30 days, with the mean of their fit and engagement as they are now.</param>
+/// <param name="Next">True for whose turn it is.</param>
+public sealed record MemberView(
+    Guid Id,
+    string Name,
+    int Weight,
+    int Open,
+    int Capacity,
+    bool Away,
+    DateTime? AwayUntil,
+    string? StandIn,
+    int Given30Days,
+    double MeanFit,
+    double MeanEngagement,
+    bool Next,
+    IReadOnlyList<string> Languages,
+    IReadOnlyList<string> Skills,
+    IReadOnlyList<string> Serves
+);
+
+public sealed record TeamView(string Key, string Name, bool OnlyInHours, IReadOnlyList<MemberView> Members);
 
 public sealed record WaitingLead(Guid Id, int Number, string Name, string? Country, DateTime Since);
 
+/// <summary>Somebody or something a rule may name.</summary>
+public sealed record Named(string Key, string Name);
+
+/// <summary>What rules may name.</summary>
+public sealed record RuleNames(
+    IReadOnlyList<Named> Persons,
+    IReadOnlyList<Named> Teams,
+    IReadOnlyList<Named> Skills,
+    IReadOnlyList<Named> Moments,
+    IReadOnlyList<Named> Guards,
+    IReadOnlyList<Named> OnExpiry
+);
+
+/// <param name="Hits">Leads of the last 90 days by key of the rule that decided.</param>
+/// <param name="Draft">Null where nobody works on one.</param>
 public sealed record RoutingView(
     int Edition,
-    IReadOnlyList<string> Columns,
-    IReadOnlyList<RuleView> Rules,
-    IReadOnlyList<TeamView> Teams,
+    DateTime PublishedAt,
+    string? PublishedBy,
+    SheetView Live,
+    DraftSheet? Draft,
+    IReadOnlyDictionary<string, int> Hits,
     int GuardHits,
     int NoRule,
-    IReadOnlyList<WaitingLead> Waiting
+    IReadOnlyList<TeamView> Teams,
+    IReadOnlyList<WaitingLead> Waiting,
+    RuleNames Names
 );
 
 public static class RoutingEndpoints
 {
     public static void MapRouting(this IEndpointRouteBuilder api) =>
-        api.MapGet("/routing", Live).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, the teams and what waits");
+        api.MapGet("/routing", Show).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, its draft, the teams and what waits");
 
-    private static async Task<Ok<RoutingView>> Live(LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Ok<RoutingView>> Show(LanternDb db, Installation installation, TimeProvider clock) =>
+        TypedResults.Ok(await View(await db.Connection(), installation, clock.UtcNow()));
+
+    internal static async Task<RoutingView> View(NpgsqlConnection connection, Installation installation, DateTime now)
     {
-        var now = clock.UtcNow();
-        var connection = await db.Connection();
         var live = await installation.Rules(connection);
         var desk = await RoutingDesk.Open(connection, now, hold: false);
+        var (published, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
+            "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
+            new { live.Edition }
+        );
         var hits = (
             await connection.QueryAsync<(string? Rule, bool Owned, int Count)>(
-                "select rule, owner_id is not null, count(*)::int from routing_decision where at > @since group by 1, 2",
+                "select rule, owner_id is not null, count(*)::int from routing_decision where at > @since and moment <> 'hand' group by 1, 2",
                 new { since = now.AddDays(-90) }
             )
         ).ToList();
-        var recent = (
-            await connection.QueryAsync<(Guid Owner, int Count)>(
-                "select owner_id, count(*)::int from routing_decision where at > @since and owner_id is not null group by 1",
-                new { since = now.AddDays(-30) }
-            )
-        ).ToDictionary(r => r.Owner, r => r.Count);
+        return new RoutingView(
+            live.Number,
+            published,
+            by,
+            SheetWords.Of(live.Router.Sheet, installation.Catalogue, desk),
+            await Draft(connection, installation, desk),
+            hits.Where(h => h.Rule is not null).GroupBy(h => h.Rule!).ToDictionary(g => g.Key, g => g.Sum(h => h.Count)),
+            hits.Where(h => h.Rule is null && h.Owned).Sum(h => h.Count),
+            hits.Where(h => h.Rule is null && !h.Owned).Sum(h => h.Count),
+            await Teams(connection, desk, now),
+            await Waiting(connection),
+            Names(desk, installation)
+        );
+    }
+
+    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, Installation installation, RoutingDesk desk) =>
+        await Editions.Draft(connection, Edition.Rules) is { } d
+            ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), installation.Catalogue, desk))
+            : null;
+
+    private static async Task<List<WaitingLead>> Waiting(NpgsqlConnection connection)
+    {
         var waiting = await connection.QueryAsync<WaitingLead>(
             """
             select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name, country, created_at as since
             from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 50
             """
         );
-        var sheet = live.Router.Sheet;
-        var rules = sheet.Rules.Select(r => new RuleView(
-            r.Key,
-            r.Name,
-            [.. sheet.Columns.Select(c => Cell(r.When, c, installation.Catalogue))],
-            To(r.To, desk),
-            r.AnswerWithinMinutes ?? sheet.AnswerWithinMinutes,
-            hits.Where(h => h.Rule == r.Key).Sum(h => h.Count)
-        ));
-        var teams = desk.Teams.Values.OrderBy(t => t.Name).Select(t => Team(t, desk, recent));
-        return TypedResults.Ok(
-            new RoutingView(
-                live.Number,
-                [.. sheet.Columns.Select(c => installation.Catalogue[c].Label)],
-                [.. rules],
-                [.. teams],
-                hits.Where(h => h.Rule is null && h.Owned).Sum(h => h.Count),
-                hits.Where(h => h.Rule is null && !h.Owned).Sum(h => h.Count),
-                [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })]
+        return [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })];
+    }
+
+    private static RuleNames Names(RoutingDesk desk, Installation installation) =>
+        new(
+            [.. desk.Reps.Values.Where(r => r.Here).OrderBy(r => r.Name).Select(r => new Named(r.SignIn, r.Name))],
+            [.. desk.Teams.Select(t => new Named(t.Key, t.Name))],
+            [.. installation.Skills.Select(s => new Named(s.Key, s.Label))],
+            [.. RoutingMoment.Choices.Select(c => new Named(c.Key, c.Label))],
+            [.. Guard.Kinds.Select(c => new Named(c.Key, c.Label))],
+            [.. ClockTerms.Choices.Select(c => new Named(c.Key, c.Label))]
+        );
+
+    private static async Task<List<TeamView>> Teams(NpgsqlConnection connection, RoutingDesk desk, DateTime now)
+    {
+        var recent = (
+            await connection.QueryAsync<(Guid Owner, int Count, double Fit, double Engagement)>(
+                """
+                select d.owner_id, count(*)::int, coalesce(avg(l.fit), 0)::float8, coalesce(avg(l.engagement), 0)::float8
+                  from routing_decision d join lead l on l.id = d.lead_id where d.at > @since and d.owner_id is not null group by 1
+                """,
+                new { since = now.AddDays(-30) }
             )
-        );
+        ).ToDictionary(r => r.Owner);
+        return [.. desk.Teams.Select(team => ViewOf(team, desk, recent))];
     }
 
-    private static string Cell(Condition when, string column, FieldCatalogue catalogue)
+    private static TeamView ViewOf(Team team, RoutingDesk desk, Dictionary<Guid, (Guid Owner, int Count, double Fit, double Engagement)> recent)
     {
-        var parts = when is AllOf all ? all.Parts : [when];
-        var own = parts.Where(p => ConditionFields.Of(p).ToList() is [var only] && only == column);
-        var label = catalogue[column].Label.ToLowerInvariant();
-        return string.Join(
-            ", ",
-            own.Select(p => ConditionWords.Sentence(p, catalogue).Replace($"{label} is ", "", StringComparison.Ordinal).Replace($"{label} ", "", StringComparison.Ordinal))
-        );
-    }
+        var needs = LeadNeeds.None with { InHours = team.OnlyInHours };
+        var next = Turns.Next(team.Turns, id => needs.Refuses(desk.Reps.GetValueOrDefault(id)) == PassOver.No).Pick;
+        return new TeamView(team.Key, team.Name, team.OnlyInHours, [.. team.Turns.Where(t => desk.Reps.ContainsKey(t.Rep)).Select(Member)]);
 
-    private static string To(Outcome to, RoutingDesk desk) =>
-        to switch
+        MemberView Member(Turn turn)
         {
-            { Person: { } signIn } => desk.Reps.Values.FirstOrDefault(r => r.SignIn == signIn)?.Name ?? $"{signIn}, who is no longer here",
-            { Team: { } key } => desk.Teams.TryGetValue(key, out var team) ? $"{team.Name}, in turn" : $"{key}, which no longer exists",
-            _ => $"The Desk: {to.Hold}",
-        };
-
-    private static TeamView Team(Team team, RoutingDesk desk, Dictionary<Guid, int> recent)
-    {
-        var next = Turns.Next(team.Turns, id => desk.Reps[id].Available).Pick;
-        return new TeamView(
-            team.Key,
-            team.Name,
-            [
-                .. team
-                    .Turns.Select(t => (Turn: t, Rep: desk.Reps[t.Rep]))
-                    .Select(m => new MemberView(m.Rep.Id, m.Rep.Name, m.Turn.Weight, m.Rep.Open, m.Rep.Capacity, m.Rep.Away, recent.GetValueOrDefault(m.Rep.Id), m.Rep.Id == next)),
-            ]
-        );
+            var rep = desk.Reps[turn.Rep];
+            var got = recent.GetValueOrDefault(rep.Id);
+            return new MemberView(
+                rep.Id,
+                rep.Name,
+                turn.Weight,
+                rep.Open,
+                rep.Capacity,
+                rep.Away,
+                rep.AwayUntil?.ToUtc(),
+                rep.StandIn is { } id ? desk.Reps.GetValueOrDefault(id)?.Name : null,
+                got.Count,
+                got.Fit,
+                got.Engagement,
+                rep.Id == next,
+                [.. rep.Languages.Order()],
+                [.. rep.Skills.Order()],
+                [.. rep.Serves.Order()]
+            );
+        }
     }
 }

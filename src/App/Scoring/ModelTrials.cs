@@ -65,7 +65,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
         {
             if (_trials.FirstOrDefault(t => t.Key == key) is { } known)
                 return known;
-            var trial = new ModelTrial(key, [.. desk.Teams.Values.OrderBy(t => t.Name).Select(t => new TeamRow { Key = t.Key, Name = t.Name })]) { At = clock.UtcNow() };
+            var trial = new ModelTrial(key, [.. desk.Teams.Select(t => new TeamRow { Key = t.Key, Name = t.Name })]) { At = clock.UtcNow() };
             trial.Work = Task.Run(() => Run(trial, model, desk));
             _trials.Add(trial);
             while (_trials.Count > Most && _trials.FindIndex(t => t.Work.IsCompleted) is >= 0 and var oldest)
@@ -85,11 +85,11 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
         var (fit, engagement) = (new FitScore(model, installation.Catalogue), new EngagementScore(model));
         var rules = await installation.Rules(connection);
         var teamOf = TeamsOfPeople(trial, desk);
-        var asked = rules.Router.Sheet.Rules.SelectMany(r => ConditionFields.Of(r.When)).Append("company").Append("website").Append("email");
+        var asked = rules.Asked.Concat(["company", "website", "email", "last_name", "street", "postal_code"]);
         var stream = new ScoringStream(installation.Catalogue, [model], ScoringStream.Open, asked);
         for (var after = Guid.Empty; await stream.Next(connection, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
         {
-            await desk.FindStanding(connection, [.. leads.Where(l => l.Owner is null).Select(l => (l.Facts.Text("email"), Organisation.Of(l.Facts)))]);
+            await desk.Standing.Find(connection, [.. leads.Where(l => l.Owner is null).Select(l => StandingKeys.Of(l.Facts))]);
             foreach (var lead in leads)
                 trial.Leads.Add(
                     new TriedLead(
@@ -110,7 +110,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     {
         var found = new Dictionary<Guid, sbyte>();
         for (var i = 0; i < trial.Teams.Count; i++)
-            foreach (var turn in desk.Teams[trial.Teams[i].Key].Turns)
+            foreach (var turn in desk.State.Teams[trial.Teams[i].Key].Turns)
                 found.TryAdd(turn.Rep, (sbyte)i);
         return found;
     }
@@ -119,7 +119,8 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     {
         if (lead.Owner is { } owner)
             return teamOf.GetValueOrDefault(owner, (sbyte)-1);
-        var decision = rules.Router.Route(lead.Facts, desk.Reps, desk.Teams, desk.StandingFor(lead.Facts.Text("email"), Organisation.Of(lead.Facts)), trial.At.ToInstant());
+        var ask = new RoutingAsk(lead.Facts, trial.At.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(lead.Facts)) };
+        var decision = rules.Router.Decide(ask, desk.State);
         return decision.Owner is { } would ? teamOf.GetValueOrDefault(would, (sbyte)-1) : (sbyte)-1;
     }
 }

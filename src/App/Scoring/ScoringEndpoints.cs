@@ -88,14 +88,10 @@ public static class ScoringEndpoints
         );
     }
 
-    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, Installation installation)
-    {
-        var draft = await connection.QuerySingleOrDefaultAsync<(int Number, int Version, string Note, string Body)?>(
-            "select number, version, note, body::text from edition where kind = @Scoring and state = 'draft'",
-            new { Edition.Scoring }
-        );
-        return draft is { } d ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), installation.Catalogue)) : null;
-    }
+    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, Installation installation) =>
+        await Editions.Draft(connection, Edition.Scoring) is { } d
+            ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), installation.Catalogue))
+            : null;
 
     private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) =>
         await Run(await db.Connection()) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();

@@ -40,7 +40,8 @@ public sealed class ScoringStream
             """;
     }
 
-    private static string Column(FieldDefinition field) =>
+    /// <summary>The SQL of a field over the alias l, as <see cref="Value"/> reads it; nothing for what is computed from the moment of asking.</summary>
+    internal static string Column(FieldDefinition field) =>
         field.Key == "owner" ? "l.owner_id::text"
         : field.Key is "engagement" or "next_move" ? "null"
         : field.Origin == FieldOrigin.Custom ? $"l.custom->>'{field.Key}'"
@@ -93,7 +94,7 @@ public sealed class ScoringStream
         return leads;
     }
 
-    private FieldValue Value(NpgsqlDataReader row, int at, FieldDefinition field)
+    internal static FieldValue Value(NpgsqlDataReader row, int at, FieldDefinition field)
     {
         if (field.Origin == FieldOrigin.Custom)
             return FieldValue.Parse(field.Type, row.GetString(at));

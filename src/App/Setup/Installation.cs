@@ -1,9 +1,12 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Routing;
 using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
@@ -29,7 +32,24 @@ public sealed record LiveModel(Guid Edition, int Number, ScoringModel Model, Fit
 }
 
 /// <summary>A live rule sheet, compiled.</summary>
-public sealed record LiveRules(Guid Edition, int Number, Router Router);
+public sealed record LiveRules(Guid Edition, int Number, Router Router)
+{
+    private readonly FieldDefinition[] _asked =
+    [
+        .. Router
+            .Sheet.Rules.SelectMany(r => ConditionFields.Of(r.When))
+            .Concat(["country", "region", "language"])
+            .Distinct()
+            .Select(k => Router.Catalogue.Find(k))
+            .OfType<FieldDefinition>(),
+    ];
+
+    /// <summary>Keys of the fields that the rules ask.</summary>
+    public IEnumerable<string> Asked => _asked.Select(f => f.Key);
+
+    /// <summary>What the rules asked of a lead, as JSON: the known values by field.</summary>
+    public string Snapshot(RecordValues lead) => Json.Facts(_asked.Select(f => (f, lead[f.Ordinal])).Where(f => f.Item2.IsKnown));
+}
 
 /// <summary>
 /// What this installation is set up as: the field catalogue with its value lists, and the live editions, compiled once and kept until
@@ -52,8 +72,14 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <summary>Compares people: by the live matching model, else the shipped one, among as many records as there were when the installation was read.</summary>
     public Matcher Matcher { get; private set; } = Matcher.Shipped;
 
+    /// <summary>When everybody works, by person.</summary>
+    public FrozenDictionary<Guid, WorkingHours> Hours { get; private set; } = FrozenDictionary<Guid, WorkingHours>.Empty;
+
     /// <summary>What consent is asked for.</summary>
     public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
+
+    /// <summary>Skills that rules may ask for and people may have.</summary>
+    public ImmutableArray<Choice> Skills { get; private set; } = [];
 
     /// <summary>What somebody who comes in by a campaign has done unless more is said.</summary>
     public string UsualResponse(string campaign) => CampaignKind.ResponseOf(_campaignKinds.GetValueOrDefault(campaign, ""));
@@ -87,6 +113,8 @@ public sealed class Installation(NpgsqlDataSource source)
         lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);
         _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
         Matcher = await MatchingRows.Live(connection);
+        Hours = await WorkHours.All(connection);
+        Skills = lists.GetValueOrDefault("skills", []);
         ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
         (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
     }

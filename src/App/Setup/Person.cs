@@ -1,3 +1,5 @@
+using System.Collections.Frozen;
+using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
 
@@ -13,16 +15,35 @@ public sealed class Person : IdentityUser<Guid>
     public string TimeZone { get; set; } = "Europe/London";
     public TimeOnly WorksFrom { get; set; } = new(9, 0);
     public TimeOnly WorksTo { get; set; } = new(17, 0);
-    public DateTime? AwayUntil { get; set; }
+
+    /// <summary>The working days, as bits; see <see cref="WeekDays"/>.</summary>
+    public int WorksDays { get; set; } = WeekDays.MondayToFriday;
+
+    /// <summary>Key of the list of holidays the person keeps; null for none.</summary>
+    public string? Holidays { get; set; }
 
     /// <summary>Most open leads the person takes.</summary>
     public int Capacity { get; set; } = 60;
 
+    /// <summary>Most leads the person is given on one of their days; null for no such limit.</summary>
+    public int? CapacityToday { get; set; }
+
+    /// <summary>Keys of languages and skills, and the countries and regions (ISO 3166) the person serves.</summary>
+    public string[] Languages { get; set; } = [];
+    public string[] Skills { get; set; } = [];
+    public string[] Serves { get; set; } = [];
+
+    /// <summary>False for somebody who works here no more; they cannot sign in, and get no leads.</summary>
+    public bool Here { get; set; } = true;
+
     /// <summary>SHA-256 of the private address of the person's calendar; null where there is none.</summary>
     public byte[]? CalendarHash { get; set; }
 
-    public Core.Routing.WorkingHours Hours() =>
-        new(DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute));
+    /// <summary>The hours with some holidays; <see cref="Installation.Hours"/> has everybody's.</summary>
+    public WorkingHours Hours(FrozenSet<LocalDate> holidays) =>
+        new(Zone, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute)) { Days = WorksDays, Holidays = holidays };
+
+    public DateTimeZone Zone => DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc;
 
     /// <summary>Two letters for the round mark.</summary>
     public static string Initials(string name) =>

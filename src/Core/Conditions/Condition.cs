@@ -15,6 +15,12 @@ public enum TestOperator
     /// <summary>Begins with one of the values, without regard to case. Texts only.</summary>
     StartsWith,
 
+    /// <summary>
+    /// Begins from the first value to the second, without regard to case, by the order of their letters: 80 to 87 takes 80331 and 87999, not 880. Texts only, such
+    /// as postal codes.
+    /// </summary>
+    BeginsBetween,
+
     /// <summary>From the first value up, inclusive. Numbers.</summary>
     AtLeast,
 

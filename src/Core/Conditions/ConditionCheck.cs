@@ -46,7 +46,7 @@ public static class ConditionCheck
         {
             TestOperator.Known => true,
             TestOperator.In => type != FieldType.Date,
-            TestOperator.Contains or TestOperator.StartsWith => type is not (FieldType.Number or FieldType.Money or FieldType.Date),
+            TestOperator.Contains or TestOperator.StartsWith or TestOperator.BeginsBetween => type is not (FieldType.Number or FieldType.Money or FieldType.Date),
             TestOperator.AtLeast or TestOperator.AtMost or TestOperator.Between => type is FieldType.Number or FieldType.Money,
             _ => type == FieldType.Date,
         };
@@ -59,7 +59,7 @@ public static class ConditionCheck
         test switch
         {
             TestOperator.Known or TestOperator.Past => 0,
-            TestOperator.Between => 2,
+            TestOperator.Between or TestOperator.BeginsBetween => 2,
             _ => 1,
         };
 }

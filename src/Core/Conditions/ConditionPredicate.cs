@@ -56,6 +56,7 @@ public static class ConditionPredicate
             TestOperator.In => TextIn(at, [.. values]),
             TestOperator.Contains => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.Contains(part, how)),
             TestOperator.StartsWith => TextLike(at, [.. values.Select(Lower)], static (text, part, how) => text.StartsWith(part, how)),
+            TestOperator.BeginsBetween => Beginning(at, Lower(values[0]), Lower(values[1])),
             TestOperator.AtLeast => From(at, Number(values[0])),
             TestOperator.AtMost => UpTo(at, Number(values[0])),
             TestOperator.Between => InRange(at, Number(values[0]), Number(values[1])),
@@ -91,6 +92,17 @@ public static class ConditionPredicate
                     }
                 );
     }
+
+    private static Predicate Beginning(int at, string from, string to) =>
+        (r, _) =>
+            r[at]
+                .AnyText(
+                    (from, to),
+                    static (asked, text) =>
+                        Lower(text) is var lower
+                        && string.CompareOrdinal(lower, asked.from) >= 0
+                        && (string.CompareOrdinal(lower, asked.to) <= 0 || lower.StartsWith(asked.to, StringComparison.Ordinal))
+                );
 
     private static Predicate From(int at, decimal from) => (r, _) => r[at].Kind == ValueKind.Number && r[at].Number >= from;
 

@@ -55,6 +55,7 @@ public static class ConditionWords
             TestOperator.In => $"{label} is {values}",
             TestOperator.Contains => $"{label} contains {values}",
             TestOperator.StartsWith => $"{label} begins with {values}",
+            TestOperator.BeginsBetween => $"{label} begins with {test.Values[0]} to {test.Values[1]}",
             TestOperator.AtLeast => $"{label} is {values} or more",
             TestOperator.AtMost => $"{label} is {values} or less",
             TestOperator.Between => $"{label} is {test.Values[0]} to {test.Values[1]}",
@@ -68,6 +69,9 @@ public static class ConditionWords
     }
 
     private static string Label(Test test, FieldCatalogue catalogue) => Lower(catalogue.Asked(test.Field)?.Label ?? test.Field);
+
+    /// <summary>A field's label as it stands within a sentence.</summary>
+    public static string LabelOf(FieldDefinition field) => Lower(field.Label);
 
     private static string Lower(string label) => label.Length > 1 && char.IsUpper(label[1]) ? label : char.ToLowerInvariant(label[0]) + label[1..];
 }

@@ -76,12 +76,12 @@ public static class Regions
 
     public static string? NameOf(string code) => Names.GetValueOrDefault(code);
 
-    /// <summary>The subdivision's code; a bare name or short code needs the country, a full code does not.</summary>
+    /// <summary>The subdivision's code; a bare name or short code needs the country, a full code does not, but is none of another country's.</summary>
     public static string? Find(string written, string? country)
     {
         var code = written.Trim().ToUpperInvariant();
         if (Names.ContainsKey(code))
-            return code;
+            return country is null || code.StartsWith(country + "-", StringComparison.Ordinal) ? code : null;
         if (country is null)
             return null;
         if (Names.ContainsKey($"{country}-{code}"))

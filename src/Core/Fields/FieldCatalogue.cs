@@ -182,14 +182,20 @@ public sealed class FieldCatalogue
             FieldType.Number,
             false,
             "sites|locations|no of sites|number of sites|standorte|anzahl standorte|sites nombre|nombre de sites|emplazamientos|anlegg|antall anlegg"
-        ),
+        ) with
+        {
+            Counts = true,
+        },
         Fact(
             "employees",
             "Staff",
             FieldType.Number,
             false,
             "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"
-        ),
+        ) with
+        {
+            Counts = true,
+        },
         Fact(
             "revenue",
             "Revenue",

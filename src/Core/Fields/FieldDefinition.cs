@@ -93,6 +93,9 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
     /// <summary>ISO 4217 code of the one currency a <see cref="FieldType.Money"/> field is kept in; empty otherwise.</summary>
     public string Currency { get; init; } = "";
 
+    /// <summary>True for a number of people or things: whole, and not under 0.</summary>
+    public bool Counts { get; init; }
+
     public bool IsNumeric => Type is FieldType.Number or FieldType.Money;
 
     /// <summary>The label of a stored value: a choice's label, else the value itself.</summary>

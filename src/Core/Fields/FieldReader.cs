@@ -119,7 +119,9 @@ public static partial class FieldReader
     }
 
     private static ReadResult ReadNumber(FieldDefinition field, string text, Conventions conventions) =>
-        NumberReader.Number(text, conventions.Decimals) is { } number ? new ReadResult(FieldValue.Of(number), null) : ReadResult.Bad("number-unreadable", field, text);
+        NumberReader.Number(text, conventions.Decimals) is not { } number ? ReadResult.Bad("number-unreadable", field, text)
+        : field.Counts && (number < 0 || !decimal.IsInteger(number)) ? ReadResult.Bad("count-unreadable", field, text)
+        : new ReadResult(FieldValue.Of(number), null);
 
     private static ReadResult ReadMoney(FieldDefinition field, string text, Conventions conventions) =>
         NumberReader.Money(text, conventions.Decimals, field.Currency) switch

@@ -5,124 +5,199 @@ using NodaTime;
 
 namespace DapperLantern.Core.Routing;
 
-/// <summary>A rep as routing sees one at a moment.</summary>
-/// <param name="Open">Open leads the rep has now.</param>
-/// <param name="Capacity">Most open leads; at or over it the rep is full.</param>
-public sealed record Rep(Guid Id, string SignIn, string Name, bool Away, int Open, int Capacity)
-{
-    public bool Full => Open >= Capacity;
-    public bool Available => !Away && !Full;
-}
-
-/// <summary>A team with its rotation.</summary>
-public sealed record Team(string Key, string Name, ImmutableArray<Turn> Turns);
-
-/// <summary>Somebody who already owns what the lead belongs to, with the words for it: "owns the account Fjordnær Laks".</summary>
-public sealed record StandingOwner(Guid Rep, string Words);
-
-/// <summary>One line of the reasons. <see cref="Hit"/> marks the line that decided.</summary>
-public sealed record TraceLine(string Words, bool Hit = false);
-
-/// <summary>A routing result: its last line is why.</summary>
-/// <param name="Owner">The rep, or null when the lead waits for the coordinator.</param>
-/// <param name="Rule">Key of the rule that held; null when a guard decided or none held.</param>
-/// <param name="AnswerWithin">Working time until it must be answered; null without an owner.</param>
-/// <param name="Team">The team whose turn was taken, with its rotation afterwards; null when no turn was taken.</param>
-public sealed record RoutingDecision(Guid? Owner, string? Rule, Duration? AnswerWithin, Team? Team, ImmutableArray<TraceLine> Trace);
-
 /// <summary>A rule sheet compiled for a catalogue. Safe to share between threads; the rotations come in with each call.</summary>
-public sealed class Router(RuleSheet sheet, FieldCatalogue catalogue)
+public sealed partial class Router
 {
-    private readonly Predicate[] _compiled = [.. sheet.Rules.Select(r => ConditionPredicate.Compile(r.When, catalogue))];
+    private readonly RuleIndex _index;
+    private readonly int _country;
+    private readonly int _region;
+    private readonly int _language;
 
-    private readonly Func<RecordValues, Instant, string?>[] _failures = [.. sheet.Rules.Select(r => ConditionWords.FirstFailure(r.When, catalogue))];
+    /// <exception cref="KeyNotFoundException">A rule asks a field that the catalogue does not have.</exception>
+    public Router(RuleSheet sheet, FieldCatalogue catalogue)
+    {
+        (Sheet, Catalogue) = (sheet, catalogue);
+        _index = new RuleIndex(sheet.Rules, catalogue);
+        (_country, _region, _language) = (catalogue["country"].Ordinal, catalogue["region"].Ordinal, catalogue["language"].Ordinal);
+    }
 
-    public RuleSheet Sheet { get; } = sheet;
+    public RuleSheet Sheet { get; }
+    public FieldCatalogue Catalogue { get; }
+
+    /// <summary>True when the sheet is to be asked at a moment.</summary>
+    public bool AskedAt(string moment) => moment == RoutingMoment.Arrival || Sheet.Moments.Contains(moment);
+
+    /// <summary>Place of the first rule that holds at a moment; -1 when none does.</summary>
+    public int FirstRule(RecordValues lead, string moment, Instant now)
+    {
+        for (var rule = _index.First(lead, now); ; rule = _index.First(lead, now, rule))
+            if (rule < 0 || Sheet.Rules[rule].HoldsAt(moment))
+                return rule;
+    }
 
     /// <summary>Decides for one lead: standing owners first, then the rules in order. The same input always gives the same answer.</summary>
-    public RoutingDecision Route(RecordValues lead, IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams, StandingOwner? standing, Instant now)
+    public RoutingDecision Decide(RoutingAsk ask, RoutingState state)
     {
-        var trace = ImmutableArray.CreateBuilder<TraceLine>();
-        if (standing is not null && TakeStanding(standing, reps, trace) is { } owner)
-            return new RoutingDecision(owner, null, Answer(null), null, trace.ToImmutable());
-
-        for (var i = 0; i < _compiled.Length; i++)
+        var steps = ImmutableArray.CreateBuilder<TraceStep>();
+        // Who has a lead and works it is not asked away by what else one owns.
+        if (ask.Owner is null || ask.Moment is RoutingMoment.Handover or RoutingMoment.GivenBack)
+            if (Guarded(ask, state, steps) is { } owner)
+                return Given(owner, null, null, steps);
+        var at = FirstRule(ask.Lead, ask.Moment, ask.Now);
+        if (at < 0)
         {
-            var rule = Sheet.Rules[i];
-            if (!_compiled[i](lead, now))
-            {
-                trace.Add(new TraceLine($"Rule {i + 1}, {rule.Name}: {_failures[i](lead, now)}"));
-                continue;
-            }
-            return Apply(rule, i, reps, teams, trace);
+            steps.Add(new TraceStep(TraceKind.Outcome, Words: "No rule fits, so it waits on the Desk."));
+            return Waits(null, steps);
         }
-        trace.Add(new TraceLine("No rule fits, so it waits on the Desk.", true));
-        return new RoutingDecision(null, null, null, null, trace.ToImmutable());
+        steps.Add(new TraceStep(TraceKind.Rule, at));
+        return Follow(Sheet.Rules[at], Sheet.Rules[at].To, ask, state, steps);
     }
 
     /// <summary>Gives a lead to a named person, or to a team in turn, in place of the rules; the words say who decided that.</summary>
-    public RoutingDecision Assign(string words, Guid? person, string? team, IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams)
+    public RoutingDecision Assign(string words, Guid? person, string? team, RoutingState state)
     {
-        var trace = ImmutableArray.CreateBuilder<TraceLine>();
-        if (person is { } id && reps.TryGetValue(id, out var rep))
-            return ToPerson(null, rep, words, trace);
-        if (team is not null && teams.TryGetValue(team, out var found))
-            return InTurn(null, found, words, reps, trace);
-        trace.Add(new TraceLine($"{words}, but who is named no longer exists. It waits on the Desk.", true));
-        return new RoutingDecision(null, null, null, null, trace.ToImmutable());
+        var steps = ImmutableArray.CreateBuilder<TraceStep>();
+        steps.Add(new TraceStep(TraceKind.Rule, Words: words + "."));
+        if (person is { } id && state.Reps.TryGetValue(id, out var rep))
+            return ToPerson(rep, LeadNeeds.None with { InHours = false }, state, steps) is { } taker ? Given(taker, null, null, steps) : Waits(null, steps);
+        if (team is not null && state.Teams.TryGetValue(team, out var found))
+            return InTurn(found, LeadNeeds.None, state, steps) is var (pick, after) && pick is { } next ? Given(next, null, after, steps) : Waits(null, steps);
+        steps.Add(new TraceStep(TraceKind.Outcome, Words: "Who is named no longer exists. It waits on the Desk."));
+        return Waits(null, steps);
     }
 
-    private static Guid? TakeStanding(StandingOwner standing, IReadOnlyDictionary<Guid, Rep> reps, ImmutableArray<TraceLine>.Builder trace)
+    private Guid? Guarded(RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
-        if (!reps.TryGetValue(standing.Rep, out var rep))
+        if (ask.Standing.Count == 0)
             return null;
-        if (rep.Away)
-        {
-            trace.Add(new TraceLine($"{rep.Name} {standing.Words}, but is away."));
+        foreach (var guard in Sheet.Guards)
+        foreach (var standing in ask.Standing)
+            if (guard.On && standing.Kind == guard.Kind && Standing(guard, standing, ask, state, steps) is { } taker)
+                return taker;
+        return null;
+    }
+
+    private static Guid? Standing(Guard guard, StandingOwner standing, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    {
+        if (!state.Reps.TryGetValue(standing.Rep, out var rep))
             return null;
-        }
-        trace.Add(new TraceLine($"{rep.Name} {standing.Words}.", true));
-        return rep.Id;
+        var why =
+            !rep.Here ? PassOver.Gone
+            : rep.Id == ask.NotAgain ? PassOver.HadIt
+            : rep.Away && TooLong(guard, rep, ask.Now) ? PassOver.Away
+            : PassOver.No;
+        steps.Add(new TraceStep(TraceKind.Guard, Rep: rep, Why: why, Words: standing.Words));
+        return why == PassOver.No ? rep.Id
+            : why == PassOver.Away ? StandIn(rep, LeadNeeds.None with { NotAgain = ask.NotAgain }, state, steps)
+            : null;
     }
 
-    private RoutingDecision Apply(Rule rule, int at, IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams, ImmutableArray<TraceLine>.Builder trace)
-    {
-        var fits = $"Rule {at + 1}, {rule.Name}, fits";
-        if (rule.To.Person is { } signIn && reps.Values.FirstOrDefault(r => r.SignIn == signIn) is { } person)
-            return ToPerson(rule, person, fits, trace);
-        if (rule.To.Team is { } key && teams.TryGetValue(key, out var team))
-            return InTurn(rule, team, fits, reps, trace);
-        trace.Add(new TraceLine($"{fits}: {rule.To.Hold ?? "its person or team no longer exists"}. It waits on the Desk.", true));
-        return new RoutingDecision(null, rule.Key, null, null, trace.ToImmutable());
-    }
+    private static bool TooLong(Guard guard, Rep rep, Instant now) => guard.AwayDays is { } days && (rep.AwayUntil is not { } until || until - now > Duration.FromDays(days));
 
-    private RoutingDecision ToPerson(Rule? rule, Rep person, string fits, ImmutableArray<TraceLine>.Builder trace)
+    private RoutingDecision Follow(Rule rule, Outcome to, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
-        if (person.Away)
+        for (var outcome = to; outcome is not null; outcome = outcome.Else)
         {
-            trace.Add(new TraceLine($"{fits}, but {person.Name} is away. It waits on the Desk.", true));
-            return new RoutingDecision(null, rule?.Key, null, null, trace.ToImmutable());
+            if (outcome.Hold is { } reason)
+            {
+                steps.Add(new TraceStep(TraceKind.Outcome, Words: $"Held for the coordinator: {reason}. It waits on the Desk."));
+                return Waits(rule, steps);
+            }
+            if (outcome.Keep)
+                return Keep(rule, ask, state, steps);
+            var (taker, team) = Take(outcome, ask, state, steps);
+            if (taker is { } owner)
+                return Given(owner, rule, team, steps);
         }
-        trace.Add(new TraceLine($"{fits}: to {person.Name}.", true));
-        return new RoutingDecision(person.Id, rule?.Key, Answer(rule), null, trace.ToImmutable());
+        steps.Add(new TraceStep(TraceKind.Outcome, Words: "Nobody else is named, so it waits on the Desk."));
+        return Waits(rule, steps);
     }
 
-    private RoutingDecision InTurn(Rule? rule, Team team, string fits, IReadOnlyDictionary<Guid, Rep> reps, ImmutableArray<TraceLine>.Builder trace)
+    private (Guid? Taker, Team? Team) Take(Outcome outcome, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    {
+        var needs = new LeadNeeds(outcome.Speaking ? ask.Lead[_language].Text : null, outcome.Skills, null, null, false, ask.NotAgain);
+        if (outcome.Person is { } name)
+            return (state.BySignIn(name) is { } person ? ToPerson(person, needs, state, steps) : Missing(name, steps), null);
+        if (outcome.Team is { } key)
+            return state.Teams.TryGetValue(key, out var team) ? InTurn(team, needs with { InHours = team.OnlyInHours }, state, steps) : (Missing(key, steps), null);
+        if (!outcome.Serving)
+            return default;
+        if (ask.Lead[_country].Text is not { } country)
+        {
+            steps.Add(new TraceStep(TraceKind.Outcome, Words: "Its country is not known, so nobody can be said to serve it."));
+            return default;
+        }
+        if (!state.Teams.TryGetValue(Team.ServingPrefix + country, out var serving))
+        {
+            steps.Add(new TraceStep(TraceKind.Outcome, Words: $"Nobody serves {Countries.NameOf(country) ?? country}."));
+            return default;
+        }
+        return InTurn(serving, needs with { Country = country, Region = ask.Lead[_region].Text }, state, steps);
+    }
+
+    private static Guid? Missing(string named, ImmutableArray<TraceStep>.Builder steps)
+    {
+        steps.Add(new TraceStep(TraceKind.Outcome, Words: $"\u201c{named}\u201d is no longer here."));
+        return null;
+    }
+
+    private RoutingDecision Keep(Rule rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    {
+        var owner = ask.Owner is { } id && id != ask.NotAgain ? state.Reps.GetValueOrDefault(id) : null;
+        steps.Add(
+            new TraceStep(
+                TraceKind.Outcome,
+                Rep: owner,
+                Words: owner is null ? "It is to stay with whom it is, and it is with nobody. It waits on the Desk." : $"It stays with {owner.Name}."
+            )
+        );
+        return Waits(rule, steps) with { Owner = owner?.Id, Kept = owner is not null };
+    }
+
+    // A person named gets it even when full: who names a person means it. Only who is away, or lacks what is asked for, does not.
+    private static Guid? ToPerson(Rep person, LeadNeeds needs, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    {
+        var why = needs.Refuses(person) is var refuses and not (PassOver.Full or PassOver.FullToday or PassOver.OffHours) ? refuses : PassOver.No;
+        steps.Add(new TraceStep(why == PassOver.No ? TraceKind.Outcome : TraceKind.Candidate, Rep: person, Why: why));
+        return why == PassOver.No ? person.Id
+            : why is PassOver.Away or PassOver.Gone ? StandIn(person, needs, state, steps)
+            : null;
+    }
+
+    // From one who is away to who stands in, and so on; a circle ends where it closes.
+    private static Guid? StandIn(Rep away, LeadNeeds needs, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    {
+        var seen = new HashSet<Guid> { away.Id };
+        for (var rep = away; rep.StandIn is { } id && seen.Add(id) && state.Reps.TryGetValue(id, out var next); rep = next)
+        {
+            var why = needs.Refuses(next) is var refuses and not (PassOver.Full or PassOver.FullToday or PassOver.OffHours) ? refuses : PassOver.No;
+            steps.Add(new TraceStep(TraceKind.Candidate, Rep: next, Why: why, Words: $"stands in for {rep.Name}"));
+            if (why == PassOver.No)
+                return next.Id;
+            if (why != PassOver.Away)
+                return null;
+        }
+        return null;
+    }
+
+    private static (Guid? Pick, Team? After) InTurn(Team team, LeadNeeds needs, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         foreach (var turn in team.Turns)
-            if (reps.TryGetValue(turn.Rep, out var member) && !member.Available)
-                trace.Add(
-                    new TraceLine(member.Away ? $"{member.Name} is away and is passed over." : $"{member.Name} has {member.Open} of {member.Capacity} leads and is passed over.")
-                );
-        var (pick, after) = Turns.Next(team.Turns, id => reps.TryGetValue(id, out var r) && r.Available);
-        if (pick is not { } id)
-        {
-            trace.Add(new TraceLine($"{fits}, but nobody in {team.Name} is available. It waits on the Desk.", true));
-            return new RoutingDecision(null, rule?.Key, null, null, trace.ToImmutable());
-        }
-        trace.Add(new TraceLine($"{fits}: {team.Name} in turn, and it is {reps[id].Name}'s turn.", true));
-        return new RoutingDecision(id, rule?.Key, Answer(rule), team with { Turns = after }, trace.ToImmutable());
+            if (state.Reps.GetValueOrDefault(turn.Rep) is { } rep && needs.Refuses(rep) is var why and not PassOver.No)
+                steps.Add(new TraceStep(TraceKind.Candidate, Rep: rep, Why: why, Team: team));
+        var (pick, after) = Turns.Next(team.Turns, id => needs.Refuses(state.Reps.GetValueOrDefault(id)) == PassOver.No);
+        steps.Add(new TraceStep(TraceKind.Outcome, Rep: pick is { } id ? state.Reps[id] : null, Team: team));
+        return pick is null ? default : (pick, team with { Turns = after });
     }
 
-    private Duration Answer(Rule? rule) => Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes);
+    private RoutingDecision Given(Guid owner, Rule? rule, Team? team, ImmutableArray<TraceStep>.Builder steps) =>
+        new(owner, rule?.Key, Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes), team)
+        {
+            Task = rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task,
+            Message = rule?.Message ?? "",
+            Urgent = rule?.Urgent ?? false,
+            Steps = steps.ToImmutable(),
+        };
+
+    private static RoutingDecision Waits(Rule? rule, ImmutableArray<TraceStep>.Builder steps) => new(null, rule?.Key, null, null) { Steps = steps.ToImmutable() };
 }

@@ -15,6 +15,7 @@ import { Around } from "./Around";
 import { Company } from "./Company";
 import { Composer } from "./Composer";
 import { Facts } from "./Facts";
+import { GiveBack } from "./GiveBack";
 import { Qualifying } from "./Qualifying";
 import { leadActs, useLeadAct, usePeople, type Sheet, type StateChange } from "./queries";
 import { StateAsk, StateWords } from "./StateAsk";
@@ -44,7 +45,7 @@ const Top = styled.header`
 
 const Standing = styled.div`
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(3, minmax(0, 1fr)) auto;
   gap: 12px 16px;
   align-items: end;
   margin: 16px 0 18px;
@@ -136,6 +137,7 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
         onChange={give}
       />
       <div style={{ paddingBottom: 4 }}>{lead.clock ? <ClockBar clock={lead.clock} /> : <small style={{ color: "var(--soft)" }}>{lead.state === "new" ? "no clock without owner" : "the clock is stopped"}</small>}</div>
+      <GiveBack lead={lead} mayWrite={mayWrite} />
       {asking ? <StateAsk state={asking} onGive={move} onLeave={() => setAsking(undefined)} /> : <StateWords lead={lead} onChange={mayWrite ? setAsking : undefined} />}
     </Standing>
   );

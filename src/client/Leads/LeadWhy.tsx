@@ -1,27 +1,11 @@
 import styled from "styled-components";
 import { Button } from "../parts/Button";
-import { day, moment } from "../parts/format";
+import { day } from "../parts/format";
 import { small } from "../parts/theme";
 import { Big, Bigs, Evidence, WhyPane } from "../parts/WhyPane";
-import { useSession } from "../Setup/session";
 import { EngagementCurve } from "./EngagementCurve";
 import type { Sheet } from "./queries";
-
-const Trace = styled.ol`
-  padding: 0;
-  list-style: none;
-  font-size: 14px;
-  li {
-    padding: 5px 0 5px 14px;
-    border-left: 2px solid var(--hair);
-    color: var(--soft);
-  }
-  li[data-hit] {
-    border-left-color: var(--lamp);
-    color: var(--ink);
-    font-weight: 560;
-  }
-`;
+import { RoutingWhy } from "./RoutingWhy";
 
 const Title = styled.h3`
   margin: 4px 0 2px;
@@ -43,8 +27,7 @@ function headline({ nextMove }: Sheet["score"]) {
 
 /** The reasons of a lead's scores and of its owner. */
 export function LeadWhy({ lead, onAsk }: { lead: Sheet; onAsk: () => void }) {
-  const { score, routing } = lead;
-  const { timeZone } = useSession();
+  const { score } = lead;
   const question = score.unknown[0];
   return (
     <WhyPane title={headline(score)}>
@@ -76,21 +59,7 @@ export function LeadWhy({ lead, onAsk }: { lead: Sheet; onAsk: () => void }) {
           One of these would clear the bar: {score.wouldClear.map((w) => w.toLowerCase()).join(", ")}.
         </Note>
       )}
-      {routing && (
-        <>
-          <Title>{lead.ownerName ? `Why ${lead.ownerName}` : "Why nobody has it"}</Title>
-          <Trace>
-            {routing.lines.map((l, i) => (
-              <li key={i} data-hit={l.hit || undefined}>
-                {l.words}
-              </li>
-            ))}
-          </Trace>
-          <Note style={{ marginTop: 6 }}>
-            Rule sheet edition {routing.edition}, {moment(routing.at, timeZone)}. Scores by model edition {score.edition}.
-          </Note>
-        </>
-      )}
+      <RoutingWhy lead={lead} />
     </WhyPane>
   );
 }

@@ -6,8 +6,8 @@ import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { about, keyFor, put, said, without, type Finding, type Model } from "./model";
-import { NumberBox } from "./NumberBox";
-import { Said } from "./Said";
+import { NumberBox } from "../parts/NumberBox";
+import { Said } from "../parts/Said";
 
 const Part = styled.section`
   margin-bottom: 20px;

@@ -7,8 +7,8 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { small } from "../parts/theme";
 import { fieldOf, keyFor, moved, put, said, without, type Criterion, type Finding, type Line, type Model } from "./model";
-import { NumberBox } from "./NumberBox";
-import { Said } from "./Said";
+import { NumberBox } from "../parts/NumberBox";
+import { Said } from "../parts/Said";
 
 const Lines = styled.ol`
   list-style: none;

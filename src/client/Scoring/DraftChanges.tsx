@@ -9,7 +9,7 @@ import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import type { Model, Trial } from "./model";
 import { useMovers } from "./queries";
-import { Said } from "./Said";
+import { Said } from "../parts/Said";
 import type { Draft } from "./useDraft";
 
 const List = styled.ul`

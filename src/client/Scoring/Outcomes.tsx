@@ -9,7 +9,7 @@ import { small } from "../parts/theme";
 import { RankPicture, CalibrationPicture } from "./OutcomePictures";
 import type { Model } from "./model";
 import { useOutcomes } from "./queries";
-import { Said } from "./Said";
+import { Said } from "../parts/Said";
 import { Suggestion } from "./Suggestion";
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;

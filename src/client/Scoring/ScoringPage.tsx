@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { useFields } from "../Conditions/useFields";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
+import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
 import { useSession } from "../Setup/session";
 import { AroundEditor } from "./AroundEditor";
@@ -21,27 +21,6 @@ import { useOutcomes, useScoring, useTrial } from "./queries";
 import { ScoreMap } from "./ScoreMap";
 import { SignalEditor } from "./SignalEditor";
 import { useDraft, type Draft } from "./useDraft";
-
-const Tabs = styled.nav`
-  display: flex;
-  gap: 20px;
-  margin-bottom: 14px;
-`;
-
-const Tab = styled.button`
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  padding: 2px 0;
-  font-size: 14px;
-  color: var(--soft);
-  cursor: pointer;
-  &[aria-current="page"] {
-    color: var(--ink);
-    font-weight: 620;
-    border-bottom-color: var(--ink);
-  }
-`;
 
 type Tabbed = "map" | "outcomes" | "editions";
 const tabs: { key: Tabbed; label: string }[] = [
@@ -82,13 +61,7 @@ function Scoring({ scoring }: { scoring: Schema["ScoringView"] }) {
       </Pane>
       <Pane $sheet aria-label={tabs.find((t) => t.key === tab)!.label}>
         <Inner>
-          <Tabs aria-label="Scoring">
-            {tabs.map((t) => (
-              <Tab key={t.key} type="button" aria-current={t.key === tab ? "page" : undefined} onClick={() => setAsked(t.key === "map" ? {} : { show: t.key })}>
-                {t.label}
-              </Tab>
-            ))}
-          </Tabs>
+          <Tabs label="Scoring" tabs={tabs} at={tab} onChoose={(key) => setAsked(key === "map" ? {} : { show: key })} />
           <Head>
             <Title scoring={scoring} draft={draft} trial={trial} outcomes={outcomes} />
           </Head>

@@ -4,8 +4,8 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { moved, put, said, without, type Finding, type Model, type Signal } from "./model";
-import { NumberBox } from "./NumberBox";
-import { Said } from "./Said";
+import { NumberBox } from "../parts/NumberBox";
+import { Said } from "../parts/Said";
 
 const Grid = styled.div`
   display: grid;

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, must } from "../api/client";
+import { useSettled } from "../parts/useSettled";
 import type { Model } from "./model";
 
 export const useScoring = () =>
@@ -12,16 +12,6 @@ export const useScoring = () =>
   });
 
 export const useEditions = () => useQuery({ queryKey: ["scoring", "editions"], queryFn: () => must(api.GET("/api/scoring/editions")) });
-
-/** A value once it has stood still for a moment. */
-export function useSettled<T>(value: T, milliseconds: number) {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), milliseconds);
-    return () => clearTimeout(timer);
-  }, [value, milliseconds]);
-  return settled;
-}
 
 /** Who would move by a model. The last answer stands until the next one is there. */
 export function useTrial(model: Model | undefined) {

@@ -710,7 +710,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The live rule sheet, the teams and what waits */
+        /** The live rule sheet, its draft, the teams and what waits */
         get: {
             parameters: {
                 query?: never;
@@ -727,6 +727,200 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["RoutingView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reps with their hours, capacity, territories, skills and absences */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/give-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give one's lead back, with a reason; it goes on by the rules */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["GiveBackOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a lead that nobody has */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/routing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a lead came to whom it is: every decision, newest first */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DecisionView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/routing/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why somebody did not get a lead */
+        get: {
+            parameters: {
+                query: {
+                    person: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WhyNotView"];
                     };
                 };
             };
@@ -2868,6 +3062,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fields/regions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The regions of some countries, by code */
+        get: {
+            parameters: {
+                query: {
+                    countries: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChoiceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/count": {
         parameters: {
             query?: never;
@@ -4610,6 +4842,798 @@ export interface paths {
             };
         };
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All editions of the rule sheet, newest first */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditionLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/editions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One edition's sheet */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/editions/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One edition as a file: json, csv or dmn */
+        get: {
+            parameters: {
+                query?: {
+                    form?: string;
+                };
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold a sheet against itself, the fields and the house */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RuleSheet"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/check/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The holes of a sheet with the leads of the last 90 days in them */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RuleSheet"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HoleView"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the draft (If-Match; 0 for a new one) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SheetOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DraftSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Drop the draft */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/draft/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a draft from a file: json, csv or dmn (If-Match; 0 where there is none) */
+        post: {
+            parameters: {
+                query?: {
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetImport"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the draft live (If-Match) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoutingView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/editions/{number}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go back to an old edition: its sheet goes live again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoutingView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Play the last leads through a sheet: who would get what against who got it */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlayOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlayView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routing/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where one lead, real or made up, would go by a sheet, and why */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TryOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TryView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a rep's hours, capacity, territories, languages and skills */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MemberOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a team */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TeamOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/teams/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a team's name and places; who stays keeps what they are owed */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TeamOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Take a team away that no live rule names */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter an absence, with who stands in */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AbsenceOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/absences/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an absence away */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The list of skills */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Named"][];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read holidays from an iCalendar file */
+        post: {
+            parameters: {
+                query: {
+                    name: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/calendars/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a list of holidays away */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseView"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -6492,6 +7516,33 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AbsenceOrder: {
+            /** Format: uuid */
+            person: string;
+            /** Format: date */
+            starts: string;
+            /** Format: date */
+            ends: string;
+            /** Format: uuid */
+            standIn: null | string;
+            /** @default  */
+            why: string;
+        };
+        AbsenceView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            person: string;
+            name: string;
+            /** Format: date-time */
+            starts: string;
+            /** Format: date-time */
+            ends: string;
+            /** Format: uuid */
+            standIn: null | string;
+            standInName: null | string;
+            why: string;
+        };
         /** @enum {unknown} */
         Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleTwins";
         AddressCount: {
@@ -6615,6 +7666,8 @@ export interface components {
              * @description When it wakes, for a lead on hold.
              */
             wakeAt?: null | string;
+            /** @description For string BulkAct.Give: true to let the rule sheet say who gets each, in place of ImmutableArray&lt;Guid&gt;? BulkAct.To. */
+            byRules?: boolean;
         };
         BulkEditView: {
             /** Format: uuid */
@@ -6803,9 +7856,30 @@ export interface components {
             before: string;
             after: string;
         };
+        CheckView: {
+            findings: components["schemas"]["SheetFinding"][];
+            holes: components["schemas"]["HoleView"][];
+            whole: boolean;
+            words: components["schemas"]["RuleWords"][];
+        };
         ChoiceView: {
             key: string;
             label: string;
+        };
+        /** @description What happens as the time to answer runs out. */
+        ClockTerms: {
+            /**
+             * Format: int32
+             * @description The owner is warned once so much of the time is gone; 0 for no warning.
+             */
+            warnAtPercent: number;
+            /** @description One of string ClockTerms.Remind, string ClockTerms.TellManager, string ClockTerms.PassOn. */
+            onExpiry: string;
+            /**
+             * Format: int32
+             * @description So many times a lead is passed on to the next in turn; then it waits on the Desk.
+             */
+            passAtMost: number;
         };
         ClockView: {
             /** Format: date-time */
@@ -6992,6 +8066,16 @@ export interface components {
         };
         /** @enum {unknown} */
         DecimalMark: "either" | "point" | "comma" | null;
+        DecisionView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int32 */
+            edition: number;
+            moment: string;
+            owner: null | string;
+            lines: components["schemas"]["TraceLine"][];
+            verdicts: components["schemas"]["RuleVerdict"][];
+        };
         DeliveryChoices: {
             sources: components["schemas"]["ChoiceView"][];
             campaigns: components["schemas"]["ChoiceView"][];
@@ -7082,6 +8166,14 @@ export interface components {
         DraftProblem: {
             path: string;
             sentence: string;
+        };
+        DraftSheet: {
+            /** Format: int32 */
+            number: number;
+            /** Format: int32 */
+            version: number;
+            note: string;
+            shown: components["schemas"]["SheetView"];
         };
         DraftView: {
             to: null | string;
@@ -7450,6 +8542,9 @@ export interface components {
             same: boolean;
             evidence: string[];
         };
+        GiveBackOrder: {
+            reason: string;
+        };
         GoesAlong: {
             /** Format: int32 */
             story: number;
@@ -7470,6 +8565,22 @@ export interface components {
             /** Format: int32 */
             total: number;
             measure: string;
+        };
+        /** @description Who is asked for before the rules: the owner of something the lead belongs to. */
+        Guard: {
+            /** @description One of ImmutableArray&lt;Choice&gt; Guard.Kinds. */
+            kind: string;
+            /**
+             * @description False to look past it.
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Format: int32
+             * @description An owner away for over so many days more is passed over, for whoever stands in or the next guard; null to pass over no one who is away, 0 all.
+             * @default 0
+             */
+            awayDays: null | number;
         };
         HandoverOrder: {
             /** Format: uuid */
@@ -7516,6 +8627,55 @@ export interface components {
             label: string;
             /** Format: int32 */
             count: number;
+        };
+        HoleView: {
+            where: string;
+            condition: components["schemas"]["Condition"];
+            moments: string[];
+            example: components["schemas"]["Named"][];
+            /** Format: int32 */
+            leads: null | number;
+        };
+        HolidayList: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            days: number;
+            /** Format: date */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+        };
+        HouseMember: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            timeZone: string;
+            /** Format: time */
+            worksFrom: string;
+            /** Format: time */
+            worksTo: string;
+            /** Format: int32 */
+            worksDays: number;
+            holidays: null | string;
+            /** Format: int32 */
+            capacity: number;
+            /** Format: int32 */
+            capacityToday: null | number;
+            languages: string[];
+            skills: string[];
+            serves: string[];
+            here: boolean;
+            /** Format: int32 */
+            open: number;
+        };
+        HouseView: {
+            people: components["schemas"]["HouseMember"][];
+            absences: components["schemas"]["AbsenceView"][];
+            calendars: components["schemas"]["HolidayList"][];
+            languages: components["schemas"]["Named"][];
+            skills: components["schemas"]["Named"][];
         };
         HuntProgress: {
             /** Format: int32 */
@@ -7813,6 +8973,25 @@ export interface components {
             guests?: null | string[];
             resources?: null | string[];
         };
+        MemberOrder: {
+            timeZone: string;
+            /** Format: time */
+            worksFrom: string;
+            /** Format: time */
+            worksTo: string;
+            /** Format: int32 */
+            worksDays: number;
+            holidays: null | string;
+            /** Format: int32 */
+            capacity: number;
+            /** Format: int32 */
+            capacityToday: null | number;
+            languages: string[];
+            skills: string[];
+            serves: string[];
+            /** @default true */
+            here: boolean;
+        };
         MemberPage: {
             members: components["schemas"]["CampaignMember"][];
             /** Format: int32 */
@@ -7840,9 +9019,19 @@ export interface components {
             /** Format: int32 */
             capacity: number;
             away: boolean;
+            /** Format: date-time */
+            awayUntil: null | string;
+            standIn: null | string;
             /** Format: int32 */
-            last30Days: number;
+            given30Days: number;
+            /** Format: double */
+            meanFit: number;
+            /** Format: double */
+            meanEngagement: number;
             next: boolean;
+            languages: string[];
+            skills: string[];
+            serves: string[];
         };
         MendOrder: {
             field: string;
@@ -7965,6 +9154,10 @@ export interface components {
             from: string;
             to: string;
         };
+        Named: {
+            key: string;
+            name: string;
+        };
         NewBarred: {
             kind: string;
             value: string;
@@ -8080,6 +9273,22 @@ export interface components {
             values: number;
             days: boolean;
         };
+        /**
+         * @description Where a rule sends a lead: exactly one of a person (by sign-in name), a team in turn (by key), all who serve its country in turn, kept with whom it is, or held
+         *     for the coordinator with a reason.
+         */
+        Outcome: {
+            person?: null | string;
+            team?: null | string;
+            hold?: null | string;
+            serving?: boolean;
+            keep?: boolean;
+            /** @description True to pass over who does not speak the lead's language, where that is known. */
+            speaking?: boolean;
+            /** @description Skills a person must have; keys. */
+            skills?: string[];
+            else?: null | components["schemas"]["Outcome"];
+        };
         /** @description A model held against what became of leads. */
         OutcomeReport: {
             all: components["schemas"]["Share"];
@@ -8117,10 +9326,82 @@ export interface components {
             name: string;
             stages: components["schemas"]["StageView"][];
         };
+        PlaceOrder: {
+            /** Format: uuid */
+            person: string;
+            /** Format: int32 */
+            weight: number;
+        };
         PlannedStep: {
             subject: string;
             /** Format: int32 */
             inDays: number;
+        };
+        PlayChange: {
+            /** Format: uuid */
+            lead: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            then: null | string;
+            now: null | string;
+            rule: null | string;
+        };
+        PlayOrder: {
+            sheet: components["schemas"]["RuleSheet"];
+            /**
+             * Format: int32
+             * @default 2000
+             */
+            last: number;
+        };
+        PlayShare: {
+            /** Format: uuid */
+            person: string;
+            name: string;
+            teams: string[];
+            /** Format: int32 */
+            then: number;
+            /** Format: int32 */
+            now: number;
+            /** Format: int32 */
+            ready: number;
+            /** Format: double */
+            meanFit: number;
+            /** Format: double */
+            meanEngagement: number;
+            /** Format: double */
+            expectedOpen: number;
+            /** Format: int32 */
+            capacity: number;
+        };
+        PlayTeam: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            then: number;
+            /** Format: int32 */
+            now: number;
+            /** Format: double */
+            spread: number;
+        };
+        PlayView: {
+            /** Format: int32 */
+            leads: number;
+            /** Format: date-time */
+            from: null | string;
+            hits: number[];
+            /** Format: int32 */
+            guarded: number;
+            /** Format: int32 */
+            noRule: number;
+            /** Format: int32 */
+            held: number;
+            /** Format: int32 */
+            changed: number;
+            shares: components["schemas"]["PlayShare"][];
+            teams: components["schemas"]["PlayTeam"][];
+            changes: components["schemas"]["PlayChange"][];
         };
         /** @description A draft of points to be looked at, one by one; nothing applies it by itself. */
         PointSuggestion: {
@@ -8308,14 +9589,21 @@ export interface components {
         RoutingView: {
             /** Format: int32 */
             edition: number;
-            columns: string[];
-            rules: components["schemas"]["RuleView"][];
-            teams: components["schemas"]["TeamView"][];
+            /** Format: date-time */
+            publishedAt: string;
+            publishedBy: null | string;
+            live: components["schemas"]["SheetView"];
+            draft: null | components["schemas"]["DraftSheet"];
+            hits: {
+                [key: string]: number;
+            };
             /** Format: int32 */
             guardHits: number;
             /** Format: int32 */
             noRule: number;
+            teams: components["schemas"]["TeamView"][];
             waiting: components["schemas"]["WaitingLead"][];
+            names: components["schemas"]["RuleNames"];
         };
         RowPage: {
             rows: components["schemas"]["RowView"][];
@@ -8342,15 +9630,66 @@ export interface components {
             leadId: null | string;
             left: null | string;
         };
-        RuleView: {
+        Rule: {
+            /** @description Stable within the installation. */
+            key: string;
+            /** @description For people, in traces: "Norway, fish farming". */
+            name: string;
+            /** @description All of what its cells want; each part asks one field. */
+            when: components["schemas"]["Condition"];
+            to: components["schemas"]["Outcome"];
+            /**
+             * Format: int32
+             * @description Working minutes until a lead must be answered; null for what the sheet says.
+             */
+            answerWithinMinutes?: null | number;
+            /** @description The moments it holds at; empty for all the sheet is asked at. */
+            moments?: string[];
+            /** @description Subject of the first task; empty for what the sheet says. */
+            task?: string;
+            /** @description What the new owner reads beside "a lead was given to you"; may be empty. */
+            message?: string;
+            /** @description True where the first task is to stand before the others. */
+            urgent?: boolean;
+        };
+        RuleNames: {
+            persons: components["schemas"]["Named"][];
+            teams: components["schemas"]["Named"][];
+            skills: components["schemas"]["Named"][];
+            moments: components["schemas"]["Named"][];
+            guards: components["schemas"]["Named"][];
+            onExpiry: components["schemas"]["Named"][];
+        };
+        /** @description The ordered routing rules of an edition, a decision table: a row each rule, a column each field asked. The first rule that holds decides. */
+        RuleSheet: {
+            /** @description Catalogue keys shown as columns of the sheet. */
+            columns: string[];
+            rules: components["schemas"]["Rule"][];
+            /**
+             * Format: int32
+             * @description Working minutes until a lead must be answered, unless the rule says otherwise.
+             */
+            answerWithinMinutes: number;
+            /** @description Subject of the owner's first task, unless the rule says otherwise. */
+            task: string;
+            /** @description Who owns what is already there comes before the rules, in this order. */
+            guards?: components["schemas"]["Guard"][];
+            /** @description When the sheet is asked, of RoutingMoment; arrival always is. */
+            moments?: string[];
+            clock?: components["schemas"]["ClockTerms"];
+        };
+        /** @description What a rule that was asked says of a lead. */
+        RuleVerdict: {
+            /** Format: int32 */
+            rule: number;
             key: string;
             name: string;
+            /** @description What kept it from holding, in words; null where it holds. */
+            failed: null | string;
+        };
+        RuleWords: {
             cells: string[];
             to: string;
-            /** Format: int32 */
-            answerWithinMinutes: number;
-            /** Format: int32 */
-            hits: number;
         };
         RunView: {
             /** Format: int32 */
@@ -8530,9 +9869,32 @@ export interface components {
              */
             high: number;
         };
+        /** @description Something a rule sheet should not have. */
+        SheetFinding: {
+            /** @description Its path is a place in the sheet: `rules/3`, `rules/3/to`, `columns/1`. */
+            problem: components["schemas"]["Problem"];
+            /** @description True when the sheet cannot go live with it. */
+            blocks: boolean;
+            /** @description Places of the other rules concerned, from 0. */
+            others: number[];
+            words?: null | string;
+        };
+        SheetImport: {
+            draft: components["schemas"]["DraftSheet"];
+            problems: components["schemas"]["Problem"][];
+        };
         SheetName: {
             name: string;
             hidden: boolean;
+        };
+        SheetOrder: {
+            sheet: components["schemas"]["RuleSheet"];
+            /** @default  */
+            note: string;
+        };
+        SheetView: {
+            sheet: components["schemas"]["RuleSheet"];
+            words: components["schemas"]["RuleWords"][];
         };
         SieveView: {
             delivery: components["schemas"]["DeliveryView"];
@@ -8801,9 +10163,15 @@ export interface components {
             /** Format: int32 */
             capacity: number;
         };
+        TeamOrder: {
+            name: string;
+            onlyInHours: boolean;
+            places: components["schemas"]["PlaceOrder"][];
+        };
         TeamView: {
             key: string;
             name: string;
+            onlyInHours: boolean;
             members: components["schemas"]["MemberView"][];
         };
         TermsChange: {
@@ -8829,11 +10197,22 @@ export interface components {
             /** Format: date-time */
             revokedAt: null | string;
         };
+        /**
+         * @default outcome
+         * @enum {unknown}
+         */
+        TraceKind: "guard" | "rule" | "candidate" | "outcome";
         /** @description One line of the reasons. bool TraceLine.Hit marks the line that decided. */
         TraceLine: {
             words: string;
             /** @default false */
             hit: boolean;
+            kind?: components["schemas"]["TraceKind"];
+            /**
+             * Format: uuid
+             * @description The person it is about; null where it is about none.
+             */
+            rep?: null | string;
         };
         TraceView: {
             /** Format: date-time */
@@ -8853,6 +10232,26 @@ export interface components {
             changes: components["schemas"]["MoveChange"][];
             teams: components["schemas"]["TeamChange"][];
             findings: components["schemas"]["ModelFinding"][];
+        };
+        TryOrder: {
+            sheet: components["schemas"]["RuleSheet"];
+            facts: {
+                [key: string]: string;
+            };
+            /** Format: uuid */
+            lead?: null | string;
+            /** @default arrival */
+            moment: string;
+        };
+        TryView: {
+            owner: null | string;
+            lines: components["schemas"]["TraceLine"][];
+            verdicts: components["schemas"]["RuleVerdict"][];
+            /** Format: int32 */
+            answerWithinMinutes: null | number;
+            /** Format: date-time */
+            due: null | string;
+            task: string;
         };
         TwinFact: {
             field: string;
@@ -8970,6 +10369,10 @@ export interface components {
             country: null | string;
             /** Format: date-time */
             since: string;
+        };
+        WhyNotView: {
+            name: string;
+            lines: string[];
         };
         WorkView: {
             /** Format: int32 */

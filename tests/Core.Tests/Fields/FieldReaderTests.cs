@@ -63,12 +63,20 @@ public sealed class FieldReaderTests
     [InlineData("www.fjordnaer.example", "fjordnaer.example")]
     public void WebAddressesBecomeDomains(string written, string expected) => Read("website", written).ShouldBe(expected);
 
+    private static readonly FieldDefinition Depth = new("depth", "Depth", FieldType.Number);
+
+    [Theory]
+    [InlineData("12.5")]
+    [InlineData("-3")]
+    public void ANumberOfPeopleIsWholeAndNotUnderNothing(string written) =>
+        FieldReader.Read(Sample.Catalogue["employees"], written).Problem.ShouldNotBeNull().Code.ShouldBe("count-unreadable");
+
     [Theory]
     [InlineData("1 200", 1200)]
     [InlineData("1.200,5", 1200.5)]
     [InlineData("1,200", 1200)]
     [InlineData("12", 12)]
-    public void NumbersAreReadInEitherConvention(string written, double expected) => FieldReader.Read(Sample.Catalogue["sites"], written).Value.Number.ShouldBe((decimal)expected);
+    public void NumbersAreReadInEitherConvention(string written, double expected) => FieldReader.Read(Depth, written).Value.Number.ShouldBe((decimal)expected);
 
     [Theory]
     [InlineData("")]

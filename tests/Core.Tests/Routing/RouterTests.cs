@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using CsCheck;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Routing;
+using DapperLantern.Core.Tests.Conditions;
 using NodaTime;
 
 namespace DapperLantern.Core.Tests.Routing;
@@ -31,74 +33,194 @@ public sealed class RouterTests
         Sample.Catalogue
     );
 
-    private static RoutingDecision Route(string country, string? industry = null, StandingOwner? standing = null, params Rep[] reps) =>
-        Router.Route(
-            Sample.Record(("country", country), ("industry", industry)),
-            (reps.Length > 0 ? reps : [Tor, Aoife]).ToDictionary(r => r.Id),
-            new Dictionary<string, Team> { ["north-sea"] = NorthSea },
-            standing,
-            Sample.Now
-        );
+    private static RoutingState State(params Rep[] reps) =>
+        new((reps.Length > 0 ? reps : [Tor, Aoife]).ToDictionary(r => r.Id), new Dictionary<string, Team> { ["north-sea"] = NorthSea });
 
-    [Fact]
-    public void TheFirstRuleThatFitsDecidesAndTheLastLineSaysWhy()
+    private static (RoutingDecision Decision, ImmutableArray<string> Told) Route(string country, string? industry = null, StandingOwner? standing = null, params Rep[] reps)
     {
-        var decision = Route("NO", "fish_farming");
-        decision.Owner.ShouldBe(Tor.Id);
-        decision.AnswerWithin.ShouldBe(Duration.FromMinutes(240));
-        decision.Trace[^1].ShouldBe(new TraceLine("Rule 1, Norway, fish farming, fits: to Tor Vik.", true));
+        var lead = Sample.Record(("country", country), ("industry", industry));
+        var decision = Router.Decide(new RoutingAsk(lead, Sample.Now) { Standing = standing is null ? [] : [standing] }, State(reps));
+        return (decision, [.. Router.Tell(decision, lead).Select(l => l.Words)]);
     }
 
     [Fact]
-    public void ARuleThatDoesNotFitSaysWhichFactKeptTheLeadOut() =>
-        Route("GB", "port").Trace[0].Words.ShouldBe("Rule 1, Norway, fish farming: country is United Kingdom, the rule wants: is Norway");
+    public void TheFirstRuleThatFitsDecidesAndTheTraceSaysByWhat()
+    {
+        var (decision, told) = Route("NO", "fish_farming");
+        decision.Owner.ShouldBe(Tor.Id);
+        decision.AnswerWithin.ShouldBe(Duration.FromMinutes(240));
+        told.ShouldBe(["Rule 1, Norway, fish farming, fits (country Norway, industry Fish farming).", "To Tor Vik."]);
+    }
 
     [Fact]
-    public void AFactThatIsNotKnownIsNamedAsSuch() => Route("NO").Trace[0].Words.ShouldContain("industry is not known");
+    public void RulesBeforeTheFirstThatFitsSayWhichFactKeptTheLeadOut() =>
+        Router
+            .Verdicts(Sample.Record(("country", "GB"), ("industry", "port")), RoutingMoment.Arrival, Sample.Now)
+            .Select(v => v.Failed)
+            .ShouldBe(["country is United Kingdom, the rule wants: is Norway", null]);
+
+    [Fact]
+    public void AFactThatIsNotKnownIsNamedAsSuch() =>
+        Router.Verdicts(Sample.Record(("country", "NO")), RoutingMoment.Arrival, Sample.Now).First().Failed.ShouldNotBeNull().ShouldContain("industry is not known");
 
     [Fact]
     public void WhoOwnsTheAccountComesBeforeTheRules()
     {
-        var decision = Route("NO", "fish_farming", new StandingOwner(Aoife.Id, "owns the account Fjordnær Laks"));
+        var (decision, told) = Route("NO", "fish_farming", new StandingOwner(Aoife.Id, Guard.Account, "owns the account Fjordnær Laks"));
         decision.Owner.ShouldBe(Aoife.Id);
-        decision.Trace.ShouldHaveSingleItem().Words.ShouldBe("Aoife Brannigan owns the account Fjordnær Laks.");
+        told.ShouldBe(["Aoife Brannigan owns the account Fjordnær Laks."]);
+    }
+
+    [Fact]
+    public void AGuardThatIsOffIsNotAsked()
+    {
+        var off = new Router(Router.Sheet with { Guards = [new Guard(Guard.Account, false), new Guard(Guard.Contact)] }, Sample.Catalogue);
+        var ask = new RoutingAsk(Sample.Record(("country", "FR")), Sample.Now) { Standing = [new StandingOwner(Aoife.Id, Guard.Account, "owns the account")] };
+        off.Decide(ask, State()).Owner.ShouldBeNull();
+    }
+
+    [Fact]
+    public void AStandingOwnerAwayForLongerThanTheGuardAllowsLeavesItToWhoStandsIn()
+    {
+        var guarded = new Router(Router.Sheet with { Guards = [new Guard(Guard.Account, true, 3)] }, Sample.Catalogue);
+        var ask = new RoutingAsk(Sample.Record(("country", "GB")), Sample.Now) { Standing = [new StandingOwner(Tor.Id, Guard.Account, "owns the account")] };
+        var away = Tor with { Away = true, AwayUntil = Sample.Now + Duration.FromDays(2) };
+        guarded.Decide(ask, State(away, Aoife)).Owner.ShouldBe(Tor.Id);
+        var longer = away with { AwayUntil = Sample.Now + Duration.FromDays(4), StandIn = Aoife.Id };
+        guarded.Decide(ask, State(longer, Aoife)).Rule.ShouldBeNull();
+        guarded.Decide(ask, State(longer, Aoife)).Owner.ShouldBe(Aoife.Id);
+        guarded.Decide(ask, State(longer with { StandIn = null }, Aoife)).Rule.ShouldBe("north");
     }
 
     [Fact]
     public void AStandingOwnerWhoIsAwayLeavesItToTheRulesAndIsNamed()
     {
-        var decision = Route("GB", null, new StandingOwner(Tor.Id, "owns the contact"), Tor with { Away = true }, Aoife);
+        var (decision, told) = Route("GB", null, new StandingOwner(Tor.Id, Guard.Contact, "owns the contact"), Tor with { Away = true }, Aoife);
         decision.Owner.ShouldBe(Aoife.Id);
-        decision.Trace[0].Words.ShouldBe("Tor Vik owns the contact, but is away.");
+        told[0].ShouldBe("Tor Vik owns the contact, but is away.");
     }
 
     [Fact]
     public void ATeamPassesOverWhoIsFullAndSaysSo()
     {
-        var decision = Route("GB", null, null, Tor with { Open = 60 }, Aoife);
+        var (decision, told) = Route("GB", null, null, Tor with { Open = 60 }, Aoife);
         decision.Owner.ShouldBe(Aoife.Id);
-        decision.Trace.ShouldContain(l => l.Words == "Tor Vik has 60 of 60 leads and is passed over.");
+        told.ShouldContain("Tor Vik has 60 of 60 leads and is passed over.");
         decision.Team.ShouldNotBeNull();
     }
 
     [Fact]
     public void NobodyAvailableLetsItWait()
     {
-        var decision = Route("GB", null, null, Tor with { Away = true }, Aoife with { Away = true });
+        var (decision, told) = Route("GB", null, null, Tor with { Away = true }, Aoife with { Away = true });
         decision.Owner.ShouldBeNull();
         decision.Rule.ShouldBe("north");
-        decision.Trace[^1].Hit.ShouldBeTrue();
+        told[^1].ShouldBe("Nobody else is named, so it waits on the Desk.");
     }
 
     [Fact]
     public void NoRuleFittingLetsItWaitAndEveryRuleSaysWhyNot()
     {
-        var decision = Route("US");
+        var (decision, told) = Route("US");
         decision.Owner.ShouldBeNull();
         decision.Rule.ShouldBeNull();
-        decision.Trace.Length.ShouldBe(4);
+        told.ShouldBe(["No rule fits, so it waits on the Desk."]);
+        Router.Verdicts(Sample.Record(("country", "US")), RoutingMoment.Arrival, Sample.Now).ShouldAllBe(v => v.Failed != null);
     }
 
     [Fact]
-    public void AHeldLeadCarriesTheReason() => Route("FR").Trace[^1].Words.ShouldContain("we do not sell there yet");
+    public void AHeldLeadCarriesTheReason() => Route("FR").Told[^1].ShouldContain("we do not sell there yet");
+
+    [Fact]
+    public void APersonNamedWhoIsAwayIsStoodInForAndACircleEnds()
+    {
+        var (tor, aoife) = (Tor with { Away = true, StandIn = Aoife.Id }, Aoife with { StandIn = Tor.Id });
+        Route("NO", "fish_farming", null, tor, aoife).Told.ShouldContain("Aoife Brannigan stands in for Tor Vik.");
+        Route("NO", "fish_farming", null, tor, aoife with { Away = true }).Decision.Owner.ShouldBeNull();
+    }
+
+    private static Router One(Outcome to) => new(new RuleSheet([], [new Rule("one", "one", Condition.Always, to)], 60, "Call"), Sample.Catalogue);
+
+    [Fact]
+    public void WhoLacksTheLanguageOrASkillIsPassedOver()
+    {
+        var router = One(new Outcome(Team: "north-sea") { Speaking = true, Skills = ["sonar"] });
+        RoutingDecision Of(string? language, Rep tor, Rep aoife) => router.Decide(new RoutingAsk(Sample.Record(("language", language)), Sample.Now), State(tor, aoife));
+        var (speaks, dives) = (Aoife with { Languages = ["de"], Skills = ["sonar"] }, Tor with { Skills = ["sonar"] });
+        Of("de", dives, speaks).Owner.ShouldBe(Aoife.Id);
+        Of(null, dives, speaks).Owner.ShouldBe(Tor.Id);
+        Of("de", dives, Aoife).Owner.ShouldBeNull();
+    }
+
+    [Fact]
+    public void AStateNotKnownGoesRoundEveryoneWhoServesTheCountry()
+    {
+        var (west, east) = (Tor with { Serves = ["US-WA"] }, Aoife with { Serves = ["US-NY"] });
+        var teams = new Dictionary<string, Team> { ["serves:US"] = NorthSea with { Key = "serves:US", Name = "Everyone who serves United States" } };
+        var state = new RoutingState(new[] { west, east }.ToDictionary(r => r.Id), teams);
+        var router = One(new Outcome { Serving = true, Else = new Outcome(Hold: "nobody there") });
+        RoutingDecision Of(string? country, string? region) => router.Decide(new RoutingAsk(Sample.Record(("country", country), ("region", region)), Sample.Now), state);
+        Of("US", "US-NY").Owner.ShouldBe(Aoife.Id);
+        var first = Of("US", null);
+        first.Owner.ShouldBe(Tor.Id);
+        first.Team.ShouldNotBeNull().Turns.Single(t => t.Rep == Aoife.Id).Credit.ShouldBe(Turns.Lead / 2);
+        Of("US", "US-TX").Owner.ShouldBeNull();
+        Of(null, null).Owner.ShouldBeNull();
+    }
+
+    [Fact]
+    public void WhoGaveItBackDoesNotGetItAgainAndAKeptLeadStays()
+    {
+        var ask = new RoutingAsk(Sample.Record(("country", "GB")), Sample.Now)
+        {
+            Moment = RoutingMoment.GivenBack,
+            Owner = Tor.Id,
+            NotAgain = Tor.Id,
+        };
+        Router.Decide(ask, State()).Owner.ShouldBe(Aoife.Id);
+        var kept = One(new Outcome { Keep = true }).Decide(ask with { Moment = RoutingMoment.Qualified, NotAgain = null }, State());
+        (kept.Owner, kept.Kept).ShouldBe((Tor.Id, true));
+    }
+
+    private static readonly Gen<Condition> AnyCell = Gen.OneOf(
+        Gen.OneOfConst("NO", "SE", "GB").Array[1, 2].Select(v => Condition.Where("country", TestOperator.In, v)),
+        Gen.OneOfConst("fish_farming", "port").Select(v => Condition.Where("industry", TestOperator.In, v)),
+        Gen.Select(Gen.Int[0, 9], Gen.OneOfConst(TestOperator.AtLeast, TestOperator.AtMost, TestOperator.In), (n, test) => Condition.Where("employees", test, $"{n}")),
+        Gen.OneOfConst("buoy", "probe").Select(v => Condition.Where("wants", TestOperator.Contains, v)),
+        Gen.OneOfConst("country", "wants").Select(f => Condition.Where(f, TestOperator.Known))
+    );
+
+    [Fact]
+    public void TheIndexFindsWhatAskingEveryRuleInOrderFinds() =>
+        Gen.Select(
+                ConditionGen.Nested(AnyCell).Array[1, 80],
+                Gen.Select(Gen.OneOfConst("NO", "SE", "FR", null), Gen.OneOfConst("port", "x", null), Gen.Int[-1, 10], Gen.OneOfConst("buoys", "a probe, a buoy", null)).Array[
+                    1,
+                    20
+                ]
+            )
+            .Sample(
+                (rules, leads) =>
+                {
+                    var router = new Router(
+                        new RuleSheet(
+                            [],
+                            [.. rules.Select((when, i) => new Rule($"r{i}", "r", when, new Outcome(Hold: "x")) { Moments = i % 7 == 3 ? [RoutingMoment.Cleared] : [] })],
+                            60,
+                            "Call"
+                        ),
+                        Sample.Catalogue
+                    );
+                    var asked = rules.Select(r => ConditionPredicate.Compile(r, Sample.Catalogue)).ToArray();
+                    foreach (var (country, industry, staff, wants) in leads)
+                    {
+                        var lead = Sample.Record(("country", country), ("industry", industry), ("employees", staff < 0 ? null : staff), ("wants", wants));
+                        var first = -1;
+                        for (var i = 0; i < asked.Length && first < 0; i++)
+                            if (i % 7 != 3 && asked[i](lead, Sample.Now))
+                                first = i;
+                        router.FirstRule(lead, RoutingMoment.Arrival, Sample.Now).ShouldBe(first);
+                    }
+                }
+            );
 }

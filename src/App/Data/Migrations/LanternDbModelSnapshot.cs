@@ -1686,9 +1686,21 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("clock_due_at");
 
+                    b.Property<int>("ClockPasses")
+                        .HasColumnType("integer")
+                        .HasColumnName("clock_passes");
+
+                    b.Property<DateTime?>("ClockRanOutAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("clock_ran_out_at");
+
                     b.Property<DateTime?>("ClockStartedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("clock_started_at");
+
+                    b.Property<DateTime?>("ClockWarnedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("clock_warned_at");
 
                     b.Property<string>("CompanyKey")
                         .HasColumnType("text")
@@ -2446,6 +2458,89 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("erasure", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("Ends")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<Guid?>("StandInId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("stand_in_id");
+
+                    b.Property<DateTime>("Starts")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("starts");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("Id")
+                        .HasName("pk_absence");
+
+                    b.HasIndex("StandInId")
+                        .HasDatabaseName("ix_absence_stand_in_id");
+
+                    b.HasIndex("PersonId", "Ends")
+                        .HasDatabaseName("ix_absence_person_id_ends");
+
+                    b.ToTable("absence", null, t =>
+                        {
+                            t.HasCheckConstraint("ck_absence_forward", "ends > starts");
+
+                            t.HasCheckConstraint("ck_absence_stand_in", "stand_in_id is distinct from person_id");
+                        });
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Routing.HolidayCalendarRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.HasKey("Key")
+                        .HasName("pk_holiday_calendar");
+
+                    b.ToTable("holiday_calendar", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Routing.HolidayRow", b =>
+                {
+                    b.Property<string>("CalendarKey")
+                        .HasColumnType("text")
+                        .HasColumnName("calendar_key");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("date")
+                        .HasColumnName("day");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.HasKey("CalendarKey", "Day")
+                        .HasName("pk_holiday");
+
+                    b.ToTable("holiday", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Routing.RepLoadRow", b =>
                 {
                     b.Property<Guid>("PersonId")
@@ -2470,6 +2565,13 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Asked")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("asked")
+                        .HasDefaultValueSql("'{}'");
+
                     b.Property<DateTime>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
@@ -2481,6 +2583,13 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<Guid>("LeadId")
                         .HasColumnType("uuid")
                         .HasColumnName("lead_id");
+
+                    b.Property<string>("Moment")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("arrival")
+                        .HasColumnName("moment");
 
                     b.Property<Guid?>("OwnerId")
                         .HasColumnType("uuid")
@@ -2501,6 +2610,9 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("LeadId", "At")
                         .HasDatabaseName("ix_routing_decision_lead_id_at");
 
+                    b.HasIndex("OwnerId", "At")
+                        .HasDatabaseName("ix_routing_decision_owner_id_at");
+
                     b.ToTable("routing_decision", (string)null);
                 });
 
@@ -2514,6 +2626,10 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.Property<bool>("OnlyInHours")
+                        .HasColumnType("boolean")
+                        .HasColumnName("only_in_hours");
 
                     b.HasKey("Key")
                         .HasName("pk_team");
@@ -2531,8 +2647,8 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
-                    b.Property<int>("Credit")
-                        .HasColumnType("integer")
+                    b.Property<long>("Credit")
+                        .HasColumnType("bigint")
                         .HasColumnName("credit");
 
                     b.Property<int>("Position")
@@ -2795,10 +2911,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("access_failed_count");
 
-                    b.Property<DateTime?>("AwayUntil")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("away_until");
-
                     b.Property<byte[]>("CalendarHash")
                         .HasColumnType("bytea")
                         .HasColumnName("calendar_hash");
@@ -2806,6 +2918,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<int>("Capacity")
                         .HasColumnType("integer")
                         .HasColumnName("capacity");
+
+                    b.Property<int?>("CapacityToday")
+                        .HasColumnType("integer")
+                        .HasColumnName("capacity_today");
 
                     b.Property<string>("ConcurrencyStamp")
                         .IsConcurrencyToken()
@@ -2825,6 +2941,19 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<bool>("EmailConfirmed")
                         .HasColumnType("boolean")
                         .HasColumnName("email_confirmed");
+
+                    b.Property<bool>("Here")
+                        .HasColumnType("boolean")
+                        .HasColumnName("here");
+
+                    b.Property<string>("Holidays")
+                        .HasColumnType("text")
+                        .HasColumnName("holidays");
+
+                    b.PrimitiveCollection<string[]>("Languages")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("languages");
 
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("boolean")
@@ -2865,6 +2994,16 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("security_stamp");
 
+                    b.PrimitiveCollection<string[]>("Serves")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("serves");
+
+                    b.PrimitiveCollection<string[]>("Skills")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("skills");
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2878,6 +3017,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasMaxLength(256)
                         .HasColumnType("character varying(256)")
                         .HasColumnName("user_name");
+
+                    b.Property<int>("WorksDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("works_days");
 
                     b.Property<TimeOnly>("WorksFrom")
                         .HasColumnType("time without time zone")
@@ -3034,6 +3177,32 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_bulk_lead_bulk_edit_bulk_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_absence_person_person_id");
+
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("StandInId")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_absence_person_stand_in_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Routing.HolidayRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Routing.HolidayCalendarRow", null)
+                        .WithMany()
+                        .HasForeignKey("CalendarKey")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_holiday_holiday_calendar_calendar_key");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<System.Guid>", b =>

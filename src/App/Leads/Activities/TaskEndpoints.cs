@@ -98,6 +98,7 @@ public static class TaskEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
+        Installation installation,
         TimeProvider clock
     )
     {
@@ -108,7 +109,7 @@ public static class TaskEndpoints
         if ((await PlansOf(connection)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
             return Trouble.NotFound("step plan");
         var owner = await connection.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
-        var hours = (await LeadQueries.Hours(connection))[owner];
+        var hours = installation.Hours[owner];
         var now = clock.UtcNow().ToInstant();
         await Write(
             connection,

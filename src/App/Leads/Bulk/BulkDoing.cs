@@ -2,16 +2,18 @@ using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Core.Routing;
 using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Does what was ordered, a batch a transaction: whoever goes on after a stop neither doubles nor drops a lead.</summary>
-public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDesk handovers)
+public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDesk handovers, Rerouting rerouting)
 {
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;
@@ -23,7 +25,8 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     public static int BatchOf(BulkAct act) => act.Kind == BulkAct.HandOver ? HandoverBatch : Batch;
 
     /// <summary>An act by which leads go away waits its turn with those that come in, before it locks any: nobody is added to a lead that is gone, and nobody waits in a circle.</summary>
-    public static Task WaitTurn(NpgsqlConnection connection, BulkAct act) => act.Kind is BulkAct.Remove or BulkAct.HandOver ? Admission.Lock(connection) : Task.CompletedTask;
+    public static Task WaitTurn(NpgsqlConnection connection, BulkAct act) =>
+        act.Kind is BulkAct.Remove or BulkAct.HandOver || act.ByRules ? Admission.Lock(connection) : Task.CompletedTask;
 
     /// <summary>Does the next batch. False when there was none left: then it is done.</summary>
     public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
@@ -136,9 +139,15 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     private async Task<Dictionary<Guid, BulkKept>> Give(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkFound> leads, DateTime now)
     {
         var sheet = (await installation.Rules(connection)).Router.Sheet;
-        var people = (
-            await connection.QueryAsync<Person>("select id, time_zone, works_from, works_to from person where id = any(@to)", new { to = act.To is { } t ? t.ToArray() : [] })
-        ).ToDictionary(p => p.Id, p => p.Hours().After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc());
+        if (act.ByRules)
+            return (await rerouting.Run(connection, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Arrival, again: true, now)).ToDictionary(
+                r => r.Lead,
+                r => Given(leads.First(l => l.Known.Id == r.Lead), r.Owner, r.Given)
+            );
+        var people = (act.To ?? [])
+            .Distinct()
+            .Where(installation.Hours.ContainsKey)
+            .ToDictionary(p => p, p => installation.Hours[p].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc());
         var to = act.To is { } named ? named.Where(people.ContainsKey).ToList() : [];
         var owners = leads.Select((_, i) => to.Count == 0 ? (Guid?)null : to[(edit.Changed + i) % to.Count]).ToList();
         var givings = leads.Zip(owners, (l, owner) => new Giving(l.Known.Id, owner, owner is { } o ? people[o] : null)).ToList();

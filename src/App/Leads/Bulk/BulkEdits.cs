@@ -83,7 +83,7 @@ public sealed class BulkEdits(Installation installation, BulkBatch batch, TimePr
         var (before, after) = act.Kind switch
         {
             BulkAct.Fact => (Shown(field!, lead.Known.Facts[field!.Ordinal]), Shown(field!, outcome.Value)),
-            BulkAct.Give => (NameOf(lead.Now.Owner), NameOf(act.To is { Length: > 0 } to ? to[turn % to.Length] : null)),
+            BulkAct.Give => (NameOf(lead.Now.Owner), act.ByRules ? "by the rules" : NameOf(act.To is { Length: > 0 } to ? to[turn % to.Length] : null)),
             BulkAct.Move => (StateLabel(lead.Now.State), StateLabel(act.State!)),
             _ => ("", ""),
         };

@@ -5,9 +5,19 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Setup.Demo;
 
-public sealed record DemoPerson(string SignIn, string Name, Role Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo);
+public sealed record DemoPerson(string SignIn, string Name, Role Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo)
+{
+    public string? StandIn { get; init; }
+    public string[]? Languages { get; init; }
+    public string[]? Skills { get; init; }
+    public string[]? Serves { get; init; }
+    public string? Holidays { get; init; }
+}
 
 public sealed record DemoTeam(string Key, string Name);
+
+/// <param name="File">An iCalendar file beside the setup.</param>
+public sealed record DemoCalendar(string Key, string Name, string File);
 
 /// <param name="Costs">Money spent: days ago, for what, how much.</param>
 public sealed record DemoCampaign(
@@ -55,7 +65,8 @@ public sealed record DemoSetup(
     IReadOnlyList<DemoTag> Tags,
     Campaigns.TagConvention TagConvention,
     IReadOnlyList<DemoBarred> Barred,
-    IReadOnlyList<DemoResource> Resources
+    IReadOnlyList<DemoResource> Resources,
+    IReadOnlyList<DemoCalendar> Calendars
 )
 {
     private const int DaysAfter = 14;

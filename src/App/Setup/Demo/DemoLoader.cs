@@ -107,6 +107,19 @@ public sealed class DemoLoader(
         foreach (var team in setup.Teams)
             db.Add(new TeamRow { Key = team.Key, Name = team.Name });
         var people = db.Users.Local.ToDictionary(p => p.UserName!, p => p.Id);
+        db.AddRange(
+            setup
+                .People.Where(p => p.AwayDays > 0)
+                .Select(p => new AbsenceRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    PersonId = people[p.SignIn],
+                    Starts = now.Date.AddDays(-2),
+                    Ends = now.Date.AddDays(p.AwayDays),
+                    StandInId = p.StandIn is { } name ? people[name] : null,
+                    Why = "Holiday",
+                })
+        );
         foreach (var (p, i) in setup.People.Where(p => p.Team is not null).Select((p, i) => (p, i)))
             db.Add(
                 new TurnRow
@@ -173,6 +186,13 @@ public sealed class DemoLoader(
         AddEdition(Edition.Scoring, Json.Write(ScoringModelFile(folder)), now);
         AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);
         await db.SaveChangesAsync();
+        foreach (var calendar in setup.Calendars)
+        {
+            var (days, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
+            if (trouble is not null)
+                throw new InvalidDataException($"{calendar.File}: {trouble}");
+            await HolidayFile.Keep(await db.Connection(), calendar.Key, calendar.Name, days);
+        }
     }
 
     /// <exception cref="InvalidDataException">The file has a mistake.</exception>
@@ -197,7 +217,10 @@ public sealed class DemoLoader(
             Capacity = p.Capacity,
             WorksFrom = p.WorksFrom,
             WorksTo = p.WorksTo,
-            AwayUntil = p.AwayDays > 0 ? now.Date.AddDays(p.AwayDays) : null,
+            Languages = p.Languages ?? [],
+            Skills = p.Skills ?? [],
+            Serves = p.Serves ?? [],
+            Holidays = p.Holidays,
             PasswordHash = password,
             SecurityStamp = Guid.NewGuid().ToString("N"),
             LockoutEnabled = true,
@@ -254,7 +277,7 @@ public sealed class DemoLoader(
     // Clocks run in working hours, so early on a Monday none would be near its end; the demo shows some on any day at any hour.
     private static Task RunClocksOut(NpgsqlConnection connection, DateTime now) =>
         connection.ExecuteAsync(
-            "update lead set clock_due_at = @due where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
+            "update lead set clock_ran_out_at = clock_due_at where clock_due_at < @due; update lead set clock_due_at = @due, clock_ran_out_at = null where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
             new { due = now.AddMinutes(50) }
         );
 

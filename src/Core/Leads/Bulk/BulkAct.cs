@@ -25,6 +25,9 @@ public sealed record BulkAct(
     DateTimeOffset? WakeAt = null
 )
 {
+    /// <summary>For <see cref="Give"/>: true to let the rule sheet say who gets each, in place of <see cref="To"/>.</summary>
+    public bool ByRules { get; init; }
+
     public const string Fact = "fact";
     public const string Tag = "tag";
     public const string Untag = "untag";
@@ -52,6 +55,7 @@ public static class BulkWords
             BulkAct.Fact => $"{catalogue[act.Field!].Label} to {(string.IsNullOrWhiteSpace(act.Value) ? "blank" : catalogue[act.Field!].Show(act.Value))}",
             BulkAct.Tag => $"Tag {named} put on",
             BulkAct.Untag => $"Tag {named} taken off",
+            BulkAct.Give when act.ByRules => "Given by the rules",
             BulkAct.Give when act.To is not { Length: > 0 } => "Put back to wait for an owner",
             BulkAct.Give => act.To is { Length: > 1 } to ? $"Given in turn to {to.Length} people" : $"Given to {named}",
             BulkAct.Move => $"State to {LeadState.Choices.Single(c => c.Key == act.State).Label.ToLowerInvariant()}",

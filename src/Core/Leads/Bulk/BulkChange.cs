@@ -74,13 +74,12 @@ public static class BulkChange
 
     // Who has one of those it is given to in turn keeps them.
     private static BulkOutcome Give(BulkAct act, BulkLead lead) =>
-        act.To is { Length: > 0 } to
-            ? lead.Owner is { } owner && to.Contains(owner)
-                ? Same
+        act.ByRules ? Changed
+        : act.To is { Length: > 0 } to
+            ? lead.Owner is { } owner && to.Contains(owner) ? Same
                 : Changed
-            : lead.Owner is null
-                ? Same
-                : Changed;
+        : lead.Owner is null ? Same
+        : Changed;
 
     private static BulkOutcome Move(BulkAct act, BulkLead lead, Instant now)
     {

@@ -6,6 +6,7 @@ import { Overlay } from "../../parts/Dialog";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { count, inDays, whole } from "../../parts/format";
 import { Ticks } from "../../parts/Ticks";
+import { useSettled } from "../../parts/useSettled";
 import { tellTrouble } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { usePeople } from "../queries";
@@ -70,7 +71,8 @@ export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
   const [sending, setSending] = useState(false);
   // The same press twice is the same order.
   const [key] = useState(() => crypto.randomUUID());
-  const settled = useSettled(act);
+  // Typing asks the server when it pauses.
+  const settled = useSettled(act, 250);
   const asked = settled ? { ...which, act: settled } : null;
   const preview = usePreview(asked);
   const current = settled === act ? preview.data : undefined;
@@ -106,16 +108,6 @@ export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
       </Stack>
     </Overlay>
   );
-}
-
-// Typing asks the server when it pauses.
-function useSettled<T>(value: T): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const wait = setTimeout(() => setSettled(value), 250);
-    return () => clearTimeout(wait);
-  }, [value]);
-  return settled;
 }
 
 function Outcome({ preview, would }: { preview: NonNullable<ReturnType<typeof usePreview>["data"]>; would: string }) {
@@ -249,13 +241,14 @@ function AskState({ error, onChange }: Omit<AskProps, "kind">) {
 function AskPeople({ people, onChange }: { people: { id: string; name: string; away: boolean }[]; onChange: (act: Act | null) => void }) {
   const [how, setHow] = useState<string | null>(null);
   const [to, setTo] = useState<string[]>([]);
-  const say = (next: string | null, chosen: string[]) => onChange(next === "none" ? { kind: "give", to: [] } : chosen.length > 0 ? { kind: "give", to: chosen } : null);
+  const say = (next: string | null, chosen: string[]) => onChange(next === "none" ? { kind: "give", to: [] } : next === "rules" ? { kind: "give", to: [], byRules: true } : chosen.length > 0 ? { kind: "give", to: chosen } : null);
   return (
     <Stack>
       <ChoiceBox
         label="To whom"
         value={how}
         options={[
+          { key: "rules", label: "whom the rule sheet says" },
           { key: "people", label: "these people, in turn" },
           { key: "none", label: "nobody: back to wait for an owner" },
         ]}

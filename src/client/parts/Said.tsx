@@ -1,5 +1,5 @@
 import styled from "styled-components";
-import type { Finding } from "./model";
+type Finding = { blocks: boolean; words?: string | null };
 
 const Line = styled.p`
   font-size: 13px;
@@ -12,7 +12,7 @@ const Line = styled.p`
   }
 `;
 
-/** What is to be said next to a line: what keeps the model from going live, and what is likely not meant. */
+/** What is to be said next to a line: what keeps it from going live, and what is likely not meant. */
 export function Said({ findings }: { findings: readonly Finding[] }) {
   return findings.map((f, i) => (
     <Line key={i} data-blocks={f.blocks || undefined}>

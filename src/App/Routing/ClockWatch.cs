@@ -1,0 +1,153 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Routing;
+using NodaTime;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+/// <summary>
+/// Watches the time to answer: warns its owner, and once it has run out does what the live sheet says. Any number of processes do it beside each other; a lead is
+/// warned of, and passed on, once.
+/// </summary>
+public sealed class ClockWatch(NpgsqlDataSource source, Installation installation, Rerouting rerouting, TimeProvider clock, ILogger<ClockWatch> log) : BackgroundService
+{
+    private const int Batch = 200;
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(10);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Pause);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+            try
+            {
+                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                var now = clock.UtcNow();
+                while (await RunOut(connection, now, stoppingToken) == Batch) { }
+                while (await Warn(connection, now, stoppingToken) == Batch) { }
+            }
+            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
+            {
+                log.LogWarning(e, "Clocks that run out could not be looked at; it is tried again");
+            }
+    }
+
+    /// <summary>Warns the owners of leads of whose time the sheet's share is gone, at most a batch. Gives how many.</summary>
+    public async Task<int> Warn(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    {
+        var share = (await installation.Rules(connection)).Router.Sheet.Clock.WarnAtPercent;
+        if (share == 0)
+            return 0;
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        var running = await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
+            $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
+            new { now }
+        );
+        var late = running
+            .Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share))
+            .Take(Batch)
+            .Select(r => r.Id)
+            .ToArray();
+        if (late.Length == 0)
+            return 0;
+        var due = (
+            await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
+                $"select id, owner_id, clock_due_at, {NameSql} from lead where id = any(@late) and {Running} order by id for update skip locked",
+                new { now, late }
+            )
+        ).ToList();
+        foreach (var lead in due)
+            await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {lead.Due:yyyy-MM-dd HH:mm} UTC.", now);
+        await connection.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
+        await transaction.CommitAsync(cancel);
+        return late.Length;
+    }
+
+    private static bool IsLate(WorkingHours hours, DateTime started, DateTime due, DateTime now, int share)
+    {
+        var whole = hours.Between(started.ToInstant(), due.ToInstant());
+        return hours.Between(started.ToInstant(), now.ToInstant()) >= whole * share / 100;
+    }
+
+    private const string Late = "state = 'new' and owner_id is not null and clock_due_at <= @now and clock_ran_out_at is null";
+
+    private const string Running =
+        "state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > @now";
+
+    private const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '') as name";
+
+    /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
+    public async Task<int> RunOut(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    {
+        var terms = (await installation.Rules(connection)).Router.Sheet.Clock;
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        if (terms.OnExpiry == ClockTerms.PassOn && await connection.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
+            await Leads.Admission.Lock(connection);
+        var late = (
+            await connection.QueryAsync<LateLead>(
+                $"""
+                select id, owner_id as owner, clock_passes as passes, {NameSql} from lead
+                 where {Late}
+                 order by clock_due_at limit @Batch for update skip locked
+                """,
+                new { now, Batch }
+            )
+        ).ToList();
+        if (late.Count == 0)
+            return 0;
+        await connection.ExecuteAsync("update lead set clock_ran_out_at = @now where id = any(@ids)", new { now, ids = late.Select(l => l.Id).ToArray() });
+        foreach (var lead in late)
+            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(connection, lead, terms, now) : Remind(connection, lead, terms, now));
+        await transaction.CommitAsync(cancel);
+        return late.Count;
+    }
+
+    private static async Task Remind(NpgsqlConnection connection, LateLead lead, ClockTerms terms, DateTime now)
+    {
+        var who = terms.OnExpiry == ClockTerms.TellManager ? await connection.QueryAsync<Guid>("select id from person where role = 'Manager' and here") : [lead.Owner];
+        foreach (var person in who)
+            await Rerouting.Notice(connection, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
+        await Tell(
+            connection,
+            lead.Id,
+            terms.OnExpiry == ClockTerms.TellManager ? "The time to answer ran out; the manager was told" : "The time to answer ran out; its owner was reminded",
+            now
+        );
+    }
+
+    // To the next in turn, but not for ever: then it waits where the coordinator sees it.
+    private async Task PassOn(NpgsqlConnection connection, LateLead lead, ClockTerms terms, DateTime now)
+    {
+        if (lead.Passes >= terms.PassAtMost)
+        {
+            await Leads.LeadGiving.Give(connection, [new Leads.Giving(lead.Id, null, null)], "", now);
+            await Tell(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
+            return;
+        }
+        var gone = (await rerouting.Run(connection, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
+        await connection.ExecuteAsync("update lead set clock_passes = clock_passes + 1 where id = @Id", new { lead.Id });
+        await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
+        await Tell(connection, lead.Id, $"The time to answer ran out; {gone.Words}", now);
+    }
+
+    private static Task Tell(NpgsqlConnection connection, Guid lead, string text, DateTime now) =>
+        connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text) values (@id, @lead, @now, 'routed', @text)",
+            new
+            {
+                id = Guid.CreateVersion7(),
+                lead,
+                now,
+                text,
+            }
+        );
+
+    private sealed record LateLead
+    {
+        public Guid Id { get; init; }
+        public Guid Owner { get; init; }
+        public int Passes { get; init; }
+        public string Name { get; init; } = "";
+    }
+}

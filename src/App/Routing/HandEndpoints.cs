@@ -1,0 +1,164 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+public sealed record GiveBackOrder(string Reason);
+
+/// <param name="Verdicts">The rules in order up to the one that held, as they were asked; empty where none was.</param>
+public sealed record DecisionView(DateTime At, int Edition, string Moment, string? Owner, IReadOnlyList<TraceLine> Lines, IReadOnlyList<RuleVerdict> Verdicts);
+
+public sealed record WhyNotView(string Name, IReadOnlyList<string> Lines);
+
+/// <summary>Leads given, taken and given back by hand, and the reasons they went where they are.</summary>
+public static class HandEndpoints
+{
+    public static void MapHands(this IEndpointRouteBuilder api)
+    {
+        api.MapPost("/leads/{id:guid}/give-back", GiveBack).Requires(Act.WorkLeads).WithTags("Leads").WithSummary("Give one's lead back, with a reason; it goes on by the rules");
+        api.MapPost("/leads/{id:guid}/take", Take).Requires(Act.WorkLeads).WithTags("Leads").WithSummary("Take a lead that nobody has");
+        api.MapGet("/leads/{id:guid}/routing", Decisions).Requires(Act.SeeLeads).WithTags("Leads").WithSummary("How a lead came to whom it is: every decision, newest first");
+        api.MapGet("/leads/{id:guid}/routing/why-not", WhyNot).Requires(Act.SeeLeads).WithTags("Leads").WithSummary("Why somebody did not get a lead");
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> GiveBack(
+        Guid id,
+        GiveBackOrder body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation,
+        Rerouting rerouting,
+        TimeProvider clock
+    )
+    {
+        if (FieldReader.Clean(body.Reason) is not { Length: > 0 and <= 300 } reason)
+            return Trouble.Invalid("reason-missing", "Say in up to 300 letters why you give it back.", "reason");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        if (await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @id", new { id }) is null)
+            return Trouble.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
+        var now = clock.UtcNow();
+        var router = (await installation.Rules(connection)).Router;
+        string words;
+        if (router.AskedAt(RoutingMoment.GivenBack))
+            words = (await rerouting.Run(connection, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
+        else
+        {
+            await LeadGiving.Give(connection, [new Giving(id, null, null)], "", now);
+            words = "waits on the Desk";
+        }
+        await LeadEndpoints.Tell(connection, id, "routed", $"Given back: {reason}; {words}", user, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Take(
+        Guid id,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var lead = await connection.QuerySingleOrDefaultAsync<(Guid? Owner, string State, int Version)?>(
+            "select owner_id, state, version from lead where id = @id for update",
+            new { id }
+        );
+        if (lead is not var (owner, state, version))
+            return Trouble.NotFound("lead");
+        if (request.Version() is { } asked && asked != version)
+            return Trouble.Stale();
+        if (owner is not null)
+            return Trouble.Conflict("owner-other", "Somebody has this lead already; whoever has it can give it back.");
+        if (state is "handed_over")
+            return Trouble.Invalid("handed-over", "This lead is handed over and cannot be changed.");
+        if (user.Role() is not (Role.Rep or Role.Qualifier))
+            return Trouble.Forbidden("Reps and qualifiers take leads; give it to one of them.");
+        var now = clock.UtcNow();
+        var sheet = (await installation.Rules(connection)).Router.Sheet;
+        var due = installation.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        await LeadGiving.Give(connection, [new Giving(id, user.Id(), due)], sheet.Task, now);
+        await LeadEndpoints.Tell(connection, id, "routed", "Taken by hand", user, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var decisions = new List<DecisionView>();
+        foreach (var made in await Made(connection, id))
+            decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, installation.Catalogue)));
+        return TypedResults.Ok(decisions);
+    }
+
+    private static async Task<IEnumerable<MadeDecision>> Made(NpgsqlConnection connection, Guid lead) =>
+        await connection.QueryAsync<MadeDecision>(
+            """
+            select d.at, e.number, e.body::text as body, d.moment, d.rule, p.display_name as owner, d.trace::text as trace, d.asked::text as asked
+              from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = @lead order by d.at desc, d.id desc limit 20
+            """,
+            new { lead }
+        );
+
+    // The sheet of then, asked with what it asked then.
+    private static List<RuleVerdict> Verdicts(MadeDecision made, FieldCatalogue catalogue)
+    {
+        var sheet = Json.Read<RuleSheet>(made.Body);
+        if (made.Asked == "{}" || (made.Rule is null && made.Owner is not null) || sheet.Rules.Any(r => ConditionCheck.Check(r.When, catalogue).Any()))
+            return [];
+        return [.. new Router(sheet, catalogue).Verdicts(Asked(made, catalogue), made.Moment, made.At.ToInstant())];
+    }
+
+    private static RecordValues Asked(MadeDecision made, FieldCatalogue catalogue)
+    {
+        var record = new RecordValues(catalogue);
+        foreach (var (key, value) in Json.Read<Dictionary<string, string>>(made.Asked))
+            if (catalogue.Find(key) is { } field)
+                record[field.Ordinal] = FieldValue.Parse(field.Type, value);
+        return record;
+    }
+
+    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        if ((await Made(connection, id)).FirstOrDefault() is not { } made)
+            return Trouble.NotFound("routing decision");
+        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        if (desk.Reps.GetValueOrDefault(person) is not { } rep)
+            return Trouble.NotFound("person");
+        var sheet = Json.Read<RuleSheet>(made.Body);
+        var teams = desk.Teams.Where(t => t.Turns.Any(p => p.Rep == person)).ToList();
+        var lines = Core.Routing.WhyNot.Of(rep, sheet, made.Rule, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, installation.Catalogue), [.. teams]);
+        return TypedResults.Ok(new WhyNotView(rep.Name, [.. lines]));
+    }
+
+    private sealed record MadeDecision
+    {
+        public DateTime At { get; init; }
+        public int Number { get; init; }
+        public string Body { get; init; } = "";
+        public string Moment { get; init; } = "";
+        public string? Rule { get; init; }
+        public string? Owner { get; init; }
+        public string Trace { get; init; } = "[]";
+        public string Asked { get; init; } = "{}";
+    }
+}

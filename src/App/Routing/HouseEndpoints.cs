@@ -1,0 +1,394 @@
+using System.Collections.Immutable;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+public sealed record AbsenceView(Guid Id, Guid Person, string Name, DateTime Starts, DateTime Ends, Guid? StandIn, string? StandInName, string Why);
+
+/// <param name="WorksDays">Bits, Monday is 1.</param>
+/// <param name="Open">Open leads now.</param>
+public sealed record HouseMember(
+    Guid Id,
+    string Name,
+    Role Role,
+    string TimeZone,
+    TimeOnly WorksFrom,
+    TimeOnly WorksTo,
+    int WorksDays,
+    string? Holidays,
+    int Capacity,
+    int? CapacityToday,
+    IReadOnlyList<string> Languages,
+    IReadOnlyList<string> Skills,
+    IReadOnlyList<string> Serves,
+    bool Here,
+    int Open
+);
+
+public sealed record HolidayList(string Key, string Name, int Days, DateOnly? From, DateOnly? To);
+
+public sealed record HouseView(
+    IReadOnlyList<HouseMember> People,
+    IReadOnlyList<AbsenceView> Absences,
+    IReadOnlyList<HolidayList> Calendars,
+    IReadOnlyList<Named> Languages,
+    IReadOnlyList<Named> Skills
+);
+
+public sealed record MemberOrder(
+    string TimeZone,
+    TimeOnly WorksFrom,
+    TimeOnly WorksTo,
+    int WorksDays,
+    string? Holidays,
+    int Capacity,
+    int? CapacityToday,
+    IReadOnlyList<string> Languages,
+    IReadOnlyList<string> Skills,
+    IReadOnlyList<string> Serves,
+    bool Here = true
+);
+
+public sealed record PlaceOrder(Guid Person, int Weight);
+
+public sealed record TeamOrder(string Name, bool OnlyInHours, IReadOnlyList<PlaceOrder> Places);
+
+/// <param name="Starts">First day away, in the person's zone.</param>
+/// <param name="Ends">Last day away.</param>
+public sealed record AbsenceOrder(Guid Person, DateOnly Starts, DateOnly Ends, Guid? StandIn, string Why = "");
+
+/// <summary>
+/// Teams, territories, skills, hours and absences. No change is taken that the live rule sheet could not live with: whom it names stays, and can be reached.
+/// </summary>
+public static class HouseEndpoints
+{
+    public static void MapHouse(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/house", Show).Requires(Act.SeeRouting).WithTags("House").WithSummary("Reps with their hours, capacity, territories, skills and absences");
+        var run = api.MapGroup("/house").Requires(Act.SetUp).WithTags("House");
+        run.MapPut("/people/{id:guid}", Member).WithSummary("Change a rep's hours, capacity, territories, languages and skills");
+        run.MapPost("/teams", NewTeam).WithSummary("Make a team");
+        run.MapPut("/teams/{key}", ChangeTeam).WithSummary("Change a team's name and places; who stays keeps what they are owed");
+        run.MapDelete("/teams/{key}", DropTeam).WithSummary("Take a team away that no live rule names");
+        run.MapPost("/absences", Away).WithSummary("Enter an absence, with who stands in");
+        run.MapDelete("/absences/{id:guid}", Back).WithSummary("Take an absence away");
+        run.MapPut("/skills", Skills).WithSummary("The list of skills");
+        run.MapPost("/calendars", Calendar).WithSummary("Read holidays from an iCalendar file").Accepts<string>("text/calendar", "application/octet-stream", "application/json");
+        run.MapDelete("/calendars/{key}", DropCalendar).WithSummary("Take a list of holidays away");
+    }
+
+    private static async Task<Ok<HouseView>> Show(LanternDb db, Installation installation, TimeProvider clock) =>
+        TypedResults.Ok(await View(await db.Connection(), installation, clock.UtcNow()));
+
+    private static async Task<HouseView> View(NpgsqlConnection connection, Installation installation, DateTime now)
+    {
+        var people = await connection.QueryAsync<Person>("select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
+        var open = (await connection.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(r => r.PersonId, r => r.Open);
+        var absences = await connection.QueryAsync<AbsenceView>(
+            """
+            select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
+              from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > @now order by a.starts, p.display_name
+            """,
+            new { now }
+        );
+        var calendars = await connection.QueryAsync<HolidayList>(
+            """
+            select c.key, c.name, count(h.day)::int as days, min(h.day) as "from", max(h.day) as "to" from holiday_calendar c left join holiday h on h.calendar_key = c.key group by c.key, c.name order by c.name
+            """
+        );
+        return new HouseView(
+            [
+                .. people.Select(p => new HouseMember(
+                    p.Id,
+                    p.DisplayName,
+                    p.Role,
+                    p.TimeZone,
+                    p.WorksFrom,
+                    p.WorksTo,
+                    p.WorksDays,
+                    p.Holidays,
+                    p.Capacity,
+                    p.CapacityToday,
+                    p.Languages,
+                    p.Skills,
+                    p.Serves,
+                    p.Here,
+                    open.GetValueOrDefault(p.Id)
+                )),
+            ],
+            [.. absences],
+            [.. calendars],
+            [.. installation.Catalogue["language"].Choices.Select(c => new Named(c.Key, c.Label))],
+            [.. installation.Skills.Select(c => new Named(c.Key, c.Label))]
+        );
+    }
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Member(Guid id, MemberOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (Unfit(body, installation) is var (code, words, field))
+            return Trouble.Invalid(code, words, field);
+        return await Change(
+            db,
+            installation,
+            clock,
+            connection =>
+                connection.ExecuteAsync(
+                    """
+                    update person set time_zone = @TimeZone, works_from = @WorksFrom, works_to = @WorksTo, works_days = @WorksDays, holidays = @Holidays, capacity = @Capacity,
+                      capacity_today = @CapacityToday, languages = @languages, skills = @skills, serves = @serves, here = @Here
+                     where id = @id and role in ('Rep', 'Qualifier') and (@Holidays is null or exists (select 1 from holiday_calendar where key = @Holidays))
+                    """,
+                    new
+                    {
+                        id,
+                        body.TimeZone,
+                        body.WorksFrom,
+                        body.WorksTo,
+                        body.WorksDays,
+                        body.Holidays,
+                        body.Capacity,
+                        body.CapacityToday,
+                        languages = body.Languages.Distinct().ToArray(),
+                        skills = body.Skills.Distinct().ToArray(),
+                        serves = body.Serves.Distinct().ToArray(),
+                        body.Here,
+                    }
+                ),
+            "person or list of holidays"
+        );
+    }
+
+    private static (string Code, string Words, string Field)? Unfit(MemberOrder body, Installation installation)
+    {
+        if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(body.TimeZone) is null)
+            return ("zone-unknown", $"\u201c{body.TimeZone}\u201d is no time zone; use a name such as Europe/Oslo.", "timeZone");
+        if (body.WorksTo <= body.WorksFrom)
+            return ("hours-reversed", "The day's work ends after it begins.", "worksTo");
+        if (body.WorksDays is < 1 or > WeekDays.All)
+            return ("days-missing", "Say on which days of the week they work.", "worksDays");
+        if (body.Capacity is < 1 or > 10_000 || body.CapacityToday is < 1 or > 1000)
+            return ("capacity-range", "Room is for 1 to 10,000 open leads, and 1 to 1,000 a day.", "capacity");
+        if (body.Languages.FirstOrDefault(l => installation.Catalogue["language"].Choices.All(c => c.Key != l)) is { } language)
+            return ("language-unknown", $"\u201c{language}\u201d is no language in the list.", "languages");
+        if (body.Skills.FirstOrDefault(s => installation.Skills.All(c => c.Key != s)) is { } skill)
+            return ("skill-unknown", $"\u201c{skill}\u201d is no skill in the list.", "skills");
+        if (body.Serves.FirstOrDefault(s => Countries.NameOf(s) is null && Regions.NameOf(s) is null) is { } place)
+            return ("place-unknown", $"\u201c{place}\u201d is no country or region; use codes such as NO or US-WA.", "serves");
+        return null;
+    }
+
+    // In one transaction with the rotations held, and only if the live sheet can live with it.
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Change(
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock,
+        Func<NpgsqlConnection, Task<int>> change,
+        string what
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await RoutingDesk.Open(connection, clock.UtcNow());
+        var before = await Faults(connection, installation, clock);
+        if (await change(connection) == 0)
+            return Trouble.NotFound(what);
+        if ((await Faults(connection, installation, clock)).Except(before).FirstOrDefault() is { } fault)
+            return Trouble.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
+        await transaction.CommitAsync();
+        await installation.Changed();
+        return TypedResults.Ok(await View(connection, installation, clock.UtcNow()));
+    }
+
+    private static async Task<List<string>> Faults(NpgsqlConnection connection, Installation installation, TimeProvider clock)
+    {
+        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        // Who stands in for whom later counts as well as now.
+        var standIns = (
+            await connection.QueryAsync<(string Person, string StandIn)>(
+                "select distinct p.user_name, s.user_name from absence a join person p on p.id = a.person_id join person s on s.id = a.stand_in_id where a.ends > @now",
+                new { now = clock.UtcNow() }
+            )
+        ).ToLookup(s => s.Person, s => s.StandIn);
+        var faults = SheetCheck
+            .Form((await installation.Rules(connection)).Router.Sheet, installation.Catalogue, SheetWords.House(desk, installation))
+            .Where(f => f.Blocks)
+            .Select(f => f.Words)
+            .ToList();
+        foreach (var person in standIns.Select(s => s.Key))
+            if (Reaches(person, person, standIns, []))
+                faults.Add($"{desk.State.BySignIn(person)?.Name ?? person} is stood in for in a circle.");
+        return faults;
+    }
+
+    private static bool Reaches(string from, string to, ILookup<string, string> standIns, HashSet<string> seen) =>
+        standIns[from].Any(next => next == to || (seen.Add(next) && Reaches(next, to, standIns, seen)));
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> NewTeam(TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (Unfit(body) is { } unfit)
+            return unfit;
+        var key = Folding.Heading(body.Name).Replace(' ', '-');
+        return await Change(
+            db,
+            installation,
+            clock,
+            async connection =>
+                await connection.ExecuteAsync(
+                    "insert into team (key, name, only_in_hours) values (@key, @Name, @OnlyInHours) on conflict do nothing",
+                    new
+                    {
+                        key,
+                        body.Name,
+                        body.OnlyInHours,
+                    }
+                ) * await Places(connection, key, body.Places, 1),
+            "free name for a team; this one is taken"
+        );
+    }
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> ChangeTeam(string key, TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (Unfit(body) is { } unfit)
+            return unfit;
+        return await Change(
+            db,
+            installation,
+            clock,
+            async connection =>
+            {
+                var found = await connection.ExecuteAsync(
+                    "update team set name = @Name, only_in_hours = @OnlyInHours where key = @key",
+                    new
+                    {
+                        key,
+                        body.Name,
+                        body.OnlyInHours,
+                    }
+                );
+                return found == 0 ? 0 : await Places(connection, key, body.Places, found);
+            },
+            "team"
+        );
+    }
+
+    private static ProblemHttpResult? Unfit(TeamOrder body) =>
+        FieldReader.Clean(body.Name) is not { Length: > 0 and <= 60 } name || Folding.Heading(name).Length == 0
+            ? Trouble.Invalid("name-missing", "A team needs a name of up to 60 letters.", "name")
+        : body.Places.Any(p => p.Weight is < 1 or > 100) ? Trouble.Invalid("weight-range", "A place has 1 to 100 turns.", "places")
+        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? Trouble.Invalid("place-twice", "Somebody stands twice in the team.", "places")
+        : null;
+
+    private static async Task<int> Places(NpgsqlConnection connection, string key, IReadOnlyList<PlaceOrder> places, int found)
+    {
+        var known = (await connection.QueryAsync<Guid>("select id from person where id = any(@ids)", new { ids = places.Select(p => p.Person).ToArray() })).ToHashSet();
+        var turns = (await connection.QueryAsync<TurnRow>("select * from turn where team_key = @key order by position, person_id", new { key })).Select(t => new Turn(
+            t.PersonId,
+            t.Weight,
+            t.Credit
+        ));
+        var after = Turns.With([.. turns], [.. places.Where(p => known.Contains(p.Person)).Select(p => (p.Person, p.Weight))]);
+        await connection.ExecuteAsync(
+            """
+            delete from turn where team_key = @key;
+            insert into turn (team_key, person_id, position, weight, credit) select @key, * from unnest(@persons, @positions, @weights, @credits);
+            """,
+            new
+            {
+                key,
+                persons = after.Select(t => t.Rep).ToArray(),
+                positions = Enumerable.Range(0, after.Length).ToArray(),
+                weights = after.Select(t => t.Weight).ToArray(),
+                credits = after.Select(t => t.Credit).ToArray(),
+            }
+        );
+        return found;
+    }
+
+    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropTeam(string key, LanternDb db, Installation installation, TimeProvider clock) =>
+        Change(db, installation, clock, connection => connection.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }), "team");
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (body.Ends < body.Starts || body.Ends.DayNumber - body.Starts.DayNumber > 366)
+            return Trouble.Invalid("absence-range", "An absence ends after it begins, within a year.", "ends");
+        if (body.StandIn == body.Person)
+            return Trouble.Invalid("stand-in-self", "Nobody stands in for themselves.", "standIn");
+        if (body.Why.Length > 200)
+            return Trouble.Invalid("text-too-long", "At most 200 letters.", "why");
+        return await Change(
+            db,
+            installation,
+            clock,
+            async connection =>
+                await connection.QuerySingleOrDefaultAsync<string>("select time_zone from person where id = @Person", new { body.Person }) is { } zone
+                    ? await connection.ExecuteAsync(
+                        "insert into absence (id, person_id, starts, ends, stand_in_id, why) values (@id, @Person, @starts, @ends, (select id from person where id = @StandIn), @Why)",
+                        new
+                        {
+                            id = Guid.CreateVersion7(),
+                            body.Person,
+                            body.StandIn,
+                            body.Why,
+                            starts = StartOf(body.Starts, zone),
+                            ends = StartOf(body.Ends.AddDays(1), zone),
+                        }
+                    )
+                    : 0,
+            "person"
+        );
+    }
+
+    private static DateTime StartOf(DateOnly day, string zone) =>
+        LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
+
+    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> Back(Guid id, LanternDb db, Installation installation, TimeProvider clock) =>
+        Change(db, installation, clock, connection => connection.ExecuteAsync("delete from absence where id = @id", new { id }), "absence");
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (body.Count > 100 || body.Any(s => FieldReader.Clean(s.Name) is not { Length: > 0 and <= 60 } || s.Key.Any(char.IsWhiteSpace) || s.Key.Length is 0 or > 60))
+            return Trouble.Invalid("skill-unfit", "A skill needs a key without spaces and a name of up to 60 letters; there are at most 100.");
+        return await Change(
+            db,
+            installation,
+            clock,
+            connection =>
+                connection.ExecuteAsync(
+                    """
+                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', @skills::jsonb))
+                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', @skills::jsonb)
+                    """,
+                    new { skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))) }
+                ),
+            "list"
+        );
+    }
+
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Calendar(string name, HttpRequest request, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (FieldReader.Clean(name) is not { Length: > 0 and <= 60 } title || Folding.Heading(title) is not { Length: > 0 } heading)
+            return Trouble.Invalid("name-missing", "A list of holidays needs a name of up to 60 letters.", "name");
+        using var reader = new StreamReader(request.Body);
+        var (days, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
+        if (trouble is not null)
+            return Trouble.Invalid("calendar-unreadable", trouble);
+        return await Change(db, installation, clock, connection => HolidayFile.Keep(connection, heading.Replace(' ', '-'), title, days), "list of holidays");
+    }
+
+    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, Installation installation, TimeProvider clock) =>
+        Change(
+            db,
+            installation,
+            clock,
+            connection => connection.ExecuteAsync("update person set holidays = null where holidays = @key; delete from holiday_calendar where key = @key", new { key }),
+            "list of holidays"
+        );
+}

@@ -1,0 +1,215 @@
+using System.Security.Claims;
+using System.Text;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+public sealed record SheetOrder(RuleSheet Sheet, string Note = "");
+
+/// <param name="Where">What the leads have in common, in words.</param>
+/// <param name="Condition">The same in the condition language.</param>
+/// <param name="Example">A made-up lead: label and value.</param>
+/// <param name="Leads">Real leads of the last 90 days that are so; null while they are not counted.</param>
+public sealed record HoleView(string Where, Condition Condition, IReadOnlyList<string> Moments, IReadOnlyList<Named> Example, int? Leads);
+
+/// <param name="Whole">False when the sheet is too tangled to be checked to the end.</param>
+public sealed record CheckView(IReadOnlyList<SheetFinding> Findings, IReadOnlyList<HoleView> Holes, bool Whole, IReadOnlyList<RuleWords> Words);
+
+/// <param name="Problems">What could not be read and was left out.</param>
+public sealed record SheetImport(DraftSheet Draft, IReadOnlyList<Problem> Problems);
+
+/// <summary>Drafting, checking, publishing and going back with rule sheets; see <see cref="Editions"/>.</summary>
+public static class SheetEndpoints
+{
+    public static void MapSheets(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/routing").Requires(Act.SeeRouting).WithTags("Routing");
+        see.MapGet("/editions", List).WithSummary("All editions of the rule sheet, newest first");
+        see.MapGet("/editions/{number:int}", One).WithSummary("One edition's sheet");
+        see.MapGet("/editions/{number:int}/file", Export).WithSummary("One edition as a file: json, csv or dmn").Produces<string>(200, "application/octet-stream");
+        var run = api.MapGroup("/routing").Requires(Act.SetUp).WithTags("Routing");
+        run.MapPost("/check", Check).WithSummary("Hold a sheet against itself, the fields and the house");
+        run.MapPost("/check/holes", Holes).WithSummary("The holes of a sheet with the leads of the last 90 days in them");
+        run.MapPut("/draft", Keep).WithSummary("Keep the draft (If-Match; 0 for a new one)");
+        run.MapDelete("/draft", Drop).WithSummary("Drop the draft");
+        run.MapPost("/draft/file", Import)
+            .WithSummary("Read a draft from a file: json, csv or dmn (If-Match; 0 where there is none)")
+            .Accepts<string>("application/octet-stream", "application/json", "application/xml", "text/csv");
+        run.MapPost("/publish", Publish).WithSummary("Make the draft live (If-Match)");
+        run.MapPost("/editions/{number:int}/publish", Back).WithSummary("Go back to an old edition: its sheet goes live again");
+    }
+
+    private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(await db.Connection(), Edition.Rules));
+
+    private static async Task<RuleSheet?> Body(NpgsqlConnection connection, int number) =>
+        await Editions.Body(connection, Edition.Rules, number) is { } body ? Json.Read<RuleSheet>(body) : null;
+
+    private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        return await Body(connection, number) is { } sheet
+            ? TypedResults.Ok(SheetWords.Of(sheet, installation.Catalogue, await RoutingDesk.Open(connection, clock.UtcNow(), hold: false)))
+            : Trouble.NotFound("edition");
+    }
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, Installation installation)
+    {
+        if (await Body(await db.Connection(), number) is not { } sheet)
+            return Trouble.NotFound("edition");
+        if (SheetFiles.Find(form ?? "json") is not { } file)
+            return Trouble.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+        return TypedResults.File(Encoding.UTF8.GetBytes(file.Write(sheet, installation.Catalogue)), file.ContentType, $"rule-sheet-{number}.{file.Ending}");
+    }
+
+    private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (SheetSound.Made(body) is not { } sheet)
+            return Unsound();
+        var connection = await db.Connection();
+        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var report = await Report(connection, sheet, desk, installation);
+        return TypedResults.Ok(
+            new CheckView(
+                report.Findings,
+                [.. report.Holes.Select(h => HoleOf(h, null, installation.Catalogue))],
+                report.Whole,
+                SheetWords.Of(sheet, installation.Catalogue, desk).Words
+            )
+        );
+    }
+
+    private static ProblemHttpResult Unsound() =>
+        Trouble.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
+
+    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingDesk desk, Installation installation) =>
+        SheetCheck.Check(sheet, installation.Catalogue, SheetWords.House(desk, installation), (await installation.Model(connection)).Model.Bars);
+
+    private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        if (SheetSound.Made(body) is not { } sheet)
+            return Unsound();
+        var (connection, now) = (await db.Connection(), clock.UtcNow());
+        var report = await Report(connection, sheet, await RoutingDesk.Open(connection, now, hold: false), installation);
+        var holes = new List<HoleView>();
+        foreach (var hole in report.Holes)
+            holes.Add(HoleOf(hole, await Fell(connection, hole, installation.Catalogue, now), installation.Catalogue));
+        return TypedResults.Ok(holes);
+    }
+
+    private static async Task<int> Fell(NpgsqlConnection connection, SheetHole hole, FieldCatalogue catalogue, DateTime now)
+    {
+        var sql = new ConditionSql(catalogue, now);
+        await using var command = new NpgsqlCommand { Connection = connection };
+        command.CommandText = $"select count(*)::int from lead l where l.created_at > @since and {sql.Write(hole.Where)}";
+        sql.AddTo(command);
+        command.Parameters.AddWithValue("since", now.AddDays(-90));
+        return (int)(await command.ExecuteScalarAsync())!;
+    }
+
+    private static HoleView HoleOf(SheetHole hole, int? leads, FieldCatalogue catalogue) =>
+        new(
+            HoleWords.Of(hole.Where, catalogue),
+            hole.Where,
+            hole.Moments,
+            [.. hole.Example.Where(e => catalogue.Find(e.Field) is not null).Select(e => new Named(catalogue[e.Field].Label, catalogue[e.Field].Show(e.Value)))],
+            leads
+        );
+
+    private static async Task<Results<Ok<DraftSheet>, ProblemHttpResult>> Keep(
+        SheetOrder body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        if (request.Version() is not { } version)
+            return Trouble.DraftVersionMissing();
+        if (body.Sheet is null || SheetSound.Made(body.Sheet) is not { } sheet)
+            return Unsound();
+        var connection = await db.Connection();
+        if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), body.Note, version, user))
+            return Trouble.Stale();
+        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, installation, await RoutingDesk.Open(connection, clock.UtcNow(), hold: false)))!);
+    }
+
+    private static async Task<NoContent> Drop(LanternDb db)
+    {
+        await Editions.Drop(await db.Connection(), Edition.Rules);
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Ok<SheetImport>, ProblemHttpResult>> Import(
+        string? form,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        if (request.Version() is not { } version)
+            return Trouble.DraftVersionMissing();
+        if (SheetFiles.Find(form ?? "json") is not { } file)
+            return Trouble.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+        using var reader = new StreamReader(request.Body, new UTF8Encoding(false, throwOnInvalidBytes: false));
+        var reading = file.Read(await reader.ReadToEndAsync(), installation.Catalogue);
+        if (reading.Sheet is not { } sheet)
+            return Trouble.Invalid(reading.Problems[0].Code, reading.Problems[0].Words, reading.Problems[0].Path);
+        var connection = await db.Connection();
+        if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), "From a file", version, user))
+            return Trouble.Stale();
+        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(connection, installation, desk))!, reading.Problems));
+    }
+
+    private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Publish(
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        if (request.Version() is not { } version)
+            return Trouble.DraftVersionMissing();
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await Editions.Held(connection, Edition.Rules, version) is not var (id, body))
+            return Trouble.Stale();
+        if (await Unfit(connection, body, "This cannot go live yet", installation, clock) is { } unfit)
+            return unfit;
+        await Editions.GoLive(connection, Edition.Rules, id, user, clock.UtcNow());
+        await transaction.CommitAsync();
+        await installation.Changed();
+        return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
+    }
+
+    private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Back(int number, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await Editions.Old(connection, Edition.Rules, number) is not { } body)
+            return Trouble.NotFound("old edition");
+        // A field, a person or a team may have gone since.
+        if (await Unfit(connection, body, $"Edition {number} cannot go live again", installation, clock) is { } unfit)
+            return unfit;
+        await Editions.GoLive(connection, Edition.Rules, await Editions.Again(connection, Edition.Rules, number), user, clock.UtcNow());
+        await transaction.CommitAsync();
+        await installation.Changed();
+        return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
+    }
+
+    private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, Installation installation, TimeProvider clock)
+    {
+        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingDesk.Open(connection, clock.UtcNow(), hold: false), installation);
+        return report.Blocking is { } blocks ? Trouble.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
+    }
+}

@@ -1,0 +1,183 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+/// <param name="Last">How many of the leads that came in last; at most 100,000.</param>
+public sealed record PlayOrder(RuleSheet Sheet, int Last = 2000);
+
+/// <param name="ExpectedOpen">Open leads they would have once all goes by this sheet, if leads come in and stay open as now.</param>
+public sealed record PlayShare(
+    Guid Person,
+    string Name,
+    IReadOnlyList<string> Teams,
+    int Then,
+    int Now,
+    int Ready,
+    double MeanFit,
+    double MeanEngagement,
+    double ExpectedOpen,
+    int Capacity
+);
+
+/// <summary>What a team's people got then, and would get.</summary>
+/// <param name="Spread">How far apart its people are for their weight: the most over the least that anybody would get; 1 is even, 0 when somebody would get none.</param>
+public sealed record PlayTeam(string Key, string Name, int Then, int Now, double Spread);
+
+public sealed record PlayChange(Guid Lead, int Number, string Name, string? Then, string? Now, string? Rule);
+
+/// <param name="Hits">By rule, in the order of the sheet.</param>
+public sealed record PlayView(
+    int Leads,
+    DateTime? From,
+    IReadOnlyList<int> Hits,
+    int Guarded,
+    int NoRule,
+    int Held,
+    int Changed,
+    IReadOnlyList<PlayShare> Shares,
+    IReadOnlyList<PlayTeam> Teams,
+    IReadOnlyList<PlayChange> Changes
+);
+
+/// <param name="Facts">Of a made-up lead: stored or written values by field.</param>
+/// <param name="Lead">A real lead's, beneath them; null for none.</param>
+public sealed record TryOrder(RuleSheet Sheet, IReadOnlyDictionary<string, string> Facts, Guid? Lead = null, string Moment = RoutingMoment.Arrival);
+
+/// <param name="Owner">Name; null when it would wait.</param>
+/// <param name="Verdicts">The rules in order up to the one that holds.</param>
+public sealed record TryView(string? Owner, IReadOnlyList<TraceLine> Lines, IReadOnlyList<RuleVerdict> Verdicts, int? AnswerWithinMinutes, DateTime? Due, string Task);
+
+/// <summary>Trying a rule sheet. Nothing is written.</summary>
+public static class TryEndpoints
+{
+    public static void MapTries(this IEndpointRouteBuilder api)
+    {
+        var group = api.MapGroup("/routing").Requires(Act.SetUp).WithTags("Routing");
+        group.MapPost("/trial", Play).WithSummary("Play the last leads through a sheet: who would get what against who got it");
+        group.MapPost("/try", Try).WithSummary("Where one lead, real or made up, would go by a sheet, and why");
+    }
+
+    private static async Task<Results<Ok<PlayView>, ProblemHttpResult>> Play(
+        PlayOrder body,
+        RoutingTrials trials,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        var (connection, now) = (await db.Connection(), clock.UtcNow());
+        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        if (SheetSound.Made(body.Sheet) is not { } sheet || (await SheetEndpoints.Report(connection, sheet, desk, installation)).Findings.Any(IsUnreadable))
+            return Unreadable();
+        var result = await trials.Run(connection, sheet, body.Last, now, cancel);
+        return TypedResults.Ok(await View(connection, result, desk, body.Last, now));
+    }
+
+    // What can be read can be tried, even when it could not go live.
+    private static bool IsUnreadable(SheetFinding finding) =>
+        finding.Problem.Code is "field-unknown" or "field-around" or "operator-unfit" or "value-missing" or "number-unreadable";
+
+    private static ProblemHttpResult Unreadable() =>
+        Trouble.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
+
+    private static async Task<PlayView> View(NpgsqlConnection connection, ReplayResult result, RoutingDesk desk, int last, DateTime now)
+    {
+        var from = await connection.QuerySingleOrDefaultAsync<DateTime?>(
+            "select min(created_at) from (select created_at from lead order by created_at desc, id desc limit @last) l",
+            new { last = Math.Clamp(last, 1, RoutingTrials.MostLeads) }
+        );
+        var days = Math.Max(1, (now - (from ?? now)).TotalDays);
+        var open = await RoutingTrials.DaysOpen(connection, now);
+        var named = (
+            await connection.QueryAsync<(Guid Id, int Number, string Name)>(
+                "select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '') from lead where id = any(@ids)",
+                new { ids = result.Changes.Select(c => c.Lead).ToArray() }
+            )
+        ).ToDictionary(n => n.Id);
+        return new PlayView(
+            result.Leads,
+            from,
+            result.Hits,
+            result.Guarded,
+            result.NoRule,
+            result.Held,
+            result.Changed,
+            [.. result.Shares.Where(s => desk.Reps.ContainsKey(s.Rep)).Select(Share).OrderByDescending(s => s.Now).ThenBy(s => s.Name)],
+            [.. desk.Teams.Select(t => TeamOf(t, result))],
+            [
+                .. result
+                    .Changes.Where(c => named.ContainsKey(c.Lead))
+                    .Select(c => new PlayChange(c.Lead, named[c.Lead].Number, named[c.Lead].Name, NameOf(c.Then), NameOf(c.Now), c.Rule)),
+            ]
+        );
+
+        string? NameOf(Guid? rep) => rep is { } id ? desk.Reps.GetValueOrDefault(id)?.Name : null;
+
+        PlayShare Share(ReplayShare share)
+        {
+            var rep = desk.Reps[share.Rep];
+            var teams = desk.Teams.Where(t => t.Turns.Any(p => p.Rep == rep.Id)).Select(t => t.Name);
+            return new PlayShare(rep.Id, rep.Name, [.. teams], share.Then, share.Now, share.Ready, share.MeanFit, share.MeanEngagement, share.Now / days * open, rep.Capacity);
+        }
+    }
+
+    private static PlayTeam TeamOf(Team team, ReplayResult result)
+    {
+        var shares = result.Shares.ToDictionary(s => s.Rep);
+        var got = team.Turns.Select(t => (double)(shares.GetValueOrDefault(t.Rep)?.Now ?? 0) / t.Weight).DefaultIfEmpty(0).ToList();
+        return new PlayTeam(
+            team.Key,
+            team.Name,
+            team.Turns.Sum(t => shares.GetValueOrDefault(t.Rep)?.Then ?? 0),
+            team.Turns.Sum(t => shares.GetValueOrDefault(t.Rep)?.Now ?? 0),
+            got.Min() > 0 ? got.Max() / got.Min() : 0
+        );
+    }
+
+    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), installation.Catalogue);
+        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        if (SheetSound.Made(body.Sheet) is not { } sheet || sheet.Rules.Any(r => ConditionCheck.Check(r.When, catalogue).Any()))
+            return Unreadable();
+        var lead = new RecordValues(catalogue);
+        if (body.Lead is { } id)
+        {
+            if (await LeadRecord.Find(connection, id, catalogue, now) is not { } found)
+                return Trouble.NotFound("lead");
+            lead = found;
+        }
+        foreach (var (key, written) in body.Facts)
+        {
+            if (catalogue.Find(key) is not { Origin: not FieldOrigin.Arrival } field)
+                return Trouble.Invalid("field-unknown", new Problem("field-unknown", key, key).Words, key);
+            var read = FieldReader.Read(field, written, body.Facts.GetValueOrDefault("country"));
+            if (read.Problem is { } problem)
+                return Trouble.Invalid(problem.Code, problem.Words, key);
+            lead[field.Ordinal] = read.Value;
+        }
+        await desk.Standing.Find(connection, [StandingKeys.Of(lead)], body.Lead is { } self ? [self] : null);
+        var router = new Router(sheet, catalogue);
+        var decision = router.Decide(new RoutingAsk(lead, now.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(lead)), Moment = body.Moment }, desk.State);
+        return TypedResults.Ok(
+            new TryView(
+                decision.Owner is { } owner ? desk.Reps[owner].Name : null,
+                router.Tell(decision, lead),
+                [.. decision.Rule is null && decision.Owner is not null ? [] : router.Verdicts(lead, body.Moment, now.ToInstant())],
+                decision.AnswerWithin is { } within ? (int)within.TotalMinutes : null,
+                decision is { Owner: { } who, AnswerWithin: { } time } ? desk.DueAt(who, now, time) : null,
+                decision.Task
+            )
+        );
+    }
+}

@@ -1,0 +1,294 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import styled from "styled-components";
+import { api, must, type Schema } from "../api/client";
+import { Button } from "../parts/Button";
+import { Overlay } from "../parts/Dialog";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { count, day, isDay, whole } from "../parts/format";
+import { Skeleton, Trouble } from "../parts/States";
+import { tell, tellTrouble } from "../parts/Toast";
+import { small } from "../parts/theme";
+import { Ticks } from "../parts/Ticks";
+import { MemberForm } from "./MemberForm";
+import { useHouse } from "./queries";
+import type { Routing } from "./sheet";
+
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(360px, 1fr));
+  gap: 26px 36px;
+  margin-top: 6px;
+  header {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+  }
+  ul {
+    list-style: none;
+    padding: 0;
+    margin: 0;
+    font-size: 14px;
+  }
+  li {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 84px 96px;
+    gap: 10px;
+    align-items: center;
+    padding: 6px 0;
+    border-bottom: 1px solid var(--hair);
+  }
+  small {
+    ${small}
+  }
+`;
+
+const Load = styled.span`
+  display: block;
+  height: 6px;
+  background: var(--hair);
+  border-radius: 1px;
+  overflow: hidden;
+  i {
+    display: block;
+    height: 100%;
+  }
+`;
+
+const Who = styled.button`
+  border: 0;
+  background: none;
+  padding: 0;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+  color: inherit;
+  &:hover {
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+`;
+
+type House = Schema["HouseView"];
+type Team = Routing["teams"][number];
+
+/** What was changed, and everything that shows it. */
+export function useHouseChange() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (ask: () => Promise<House>) => ask(),
+    onSuccess: async (house) => {
+      client.setQueryData(["house"], house);
+      await Promise.all([client.invalidateQueries({ queryKey: ["routing"] }), client.invalidateQueries({ queryKey: ["people"] })]);
+    },
+  });
+}
+
+/** The teams with their turns and load, who is away, and what each can do. */
+export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boolean }) {
+  const house = useHouse();
+  const change = useHouseChange();
+  const [member, setMember] = useState<string>();
+  const [team, setTeam] = useState<Team | "new">();
+  const [away, setAway] = useState(false);
+  if (house.isPending) return <Skeleton />;
+  if (house.isError) return <Trouble error={house.error} />;
+  const chosen = house.data.people.find((p) => p.id === member);
+  return (
+    <>
+      <Grid>
+        {routing.teams.map((t) => (
+          <section key={t.key} aria-label={t.name}>
+            <header>
+              <h3>{t.name}</h3>
+              {maySetUp && (
+                <Button look="quiet" aria-label={`Change ${t.name}`} style={{ padding: 0 }} onPress={() => setTeam(t)}>
+                  change
+                </Button>
+              )}
+            </header>
+            <ul>
+              {t.members.map((m) => (
+                <Member key={m.id} member={m} skills={house.data.skills} onChoose={maySetUp ? () => setMember(m.id) : undefined} />
+              ))}
+            </ul>
+            <small>
+              {count(t.members.reduce((n, m) => n + m.given30Days, 0), "lead")} given in 30 days{t.onlyInHours ? "; who is not at work is passed over" : ""}
+            </small>
+          </section>
+        ))}
+      </Grid>
+      <div style={{ display: "flex", gap: 12, margin: "20px 0 6px", alignItems: "baseline" }}>
+        <h2 style={{ margin: 0 }}>Away</h2>
+        {maySetUp && (
+          <Button look="quiet" onPress={() => setAway(true)}>
+            Enter an absence
+          </Button>
+        )}
+        {maySetUp && (
+          <Button look="quiet" onPress={() => setTeam("new")}>
+            Make a team
+          </Button>
+        )}
+      </div>
+      <ul style={{ listStyle: "none", padding: 0, fontSize: 14 }}>
+        {house.data.absences.length === 0 && <li>Nobody is away, now or later.</li>}
+        {house.data.absences.map((a) => (
+          <li key={a.id} style={{ padding: "4px 0" }}>
+            {a.name}, {day(a.starts)} to {day(new Date(Date.parse(a.ends) - 1).toISOString())}
+            {a.why && `, ${a.why.toLowerCase()}`}
+            {a.standInName ? `; ${a.standInName} stands in` : "; nobody stands in"}{" "}
+            {maySetUp && (
+              <Button
+                look="quiet"
+                onPress={() => change.mutate(() => must(api.DELETE("/api/house/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellTrouble, onSuccess: () => tell(`${a.name} is not away`) })}
+              >
+                Take away
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {chosen && <MemberForm key={chosen.id} member={chosen} house={house.data} onClose={() => setMember(undefined)} />}
+      {team && <TeamForm team={team === "new" ? null : team} house={house.data} onClose={() => setTeam(undefined)} />}
+      {away && <AwayForm house={house.data} onClose={() => setAway(false)} />}
+    </>
+  );
+}
+
+type MemberProps = { member: Team["members"][number]; skills: House["skills"]; onChoose?: () => void };
+
+function Member({ member: m, skills, onChoose }: MemberProps) {
+  const share = m.open / m.capacity;
+  const said = [m.away ? `away${m.awayUntil ? ` until ${day(m.awayUntil)}` : ""}${m.standIn ? `, ${m.standIn} stands in` : ""}` : m.next ? "next" : "", m.weight > 1 ? `${m.weight} turns` : "", m.languages.length > 0 ? `speaks ${m.languages.join(", ")}` : "", m.skills.map((s) => skills.find((n) => n.key === s)?.name.toLowerCase() ?? s).join(", ")].filter(Boolean);
+  return (
+    <li>
+      <span>
+        {onChoose ? (
+          <Who type="button" onClick={onChoose}>
+            {m.name}
+          </Who>
+        ) : (
+          m.name
+        )}
+        <br />
+        <small>{said.join(", ")}</small>
+      </span>
+      <span>
+        <Load role="img" aria-label={`${m.open} of ${m.capacity}`}>
+          <i style={{ width: `${Math.min(100, share * 100)}%`, background: share > 0.85 ? "var(--lamp)" : "var(--slate)" }} />
+        </Load>
+        <small style={{ whiteSpace: "nowrap" }}>
+          {whole(m.open)} of {whole(m.capacity)} open
+        </small>
+      </span>
+      <small style={{ textAlign: "right" }}>
+        {whole(m.given30Days)} given
+        {m.given30Days > 0 && (
+          <>
+            <br />
+            fit {m.meanFit.toFixed(0)}, eng. {m.meanEngagement.toFixed(0)}
+          </>
+        )}
+      </small>
+    </li>
+  );
+}
+
+function TeamForm({ team, house, onClose }: { team: Team | null; house: House; onClose: () => void }) {
+  const [name, setName] = useState(team?.name ?? "");
+  const [onlyInHours, setOnlyInHours] = useState(team?.onlyInHours ?? false);
+  const [places, setPlaces] = useState(team?.members.map((m) => ({ person: m.id, weight: m.weight })) ?? []);
+  const change = useHouseChange();
+  const body = { name, onlyInHours, places };
+  const keep = () =>
+    change.mutate(() => (team ? must(api.PUT("/api/house/teams/{key}", { params: { path: { key: team.key } }, body })) : must(api.POST("/api/house/teams", { body }))), {
+      onSuccess: () => (tell(team ? "The team is changed" : "The team is made"), onClose()),
+    });
+  const drop = () => change.mutate(() => must(api.DELETE("/api/house/teams/{key}", { params: { path: { key: team!.key } } })), { onSuccess: () => (tell("The team is gone"), onClose()) });
+  return (
+    <Overlay title={team ? team.name : "A new team"} isOpen onClose={onClose} width={520}>
+      <form
+        style={{ display: "grid", gap: 12 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          keep();
+        }}
+      >
+        <TextBox label="Name" value={name} onChange={setName} error={change.error?.message} autoFocus />
+        <Ticks label="Turns" options={[{ key: "hours", label: "pass over who is not at work just now" }]} value={onlyInHours ? ["hours"] : []} onChange={(keys) => setOnlyInHours(keys.length > 0)} />
+        <ul style={{ listStyle: "none", padding: 0, margin: 0, maxHeight: 300, overflow: "auto", fontSize: 14 }} tabIndex={0} aria-label="People of the team">
+          {house.people.map((p) => {
+            const place = places.find((x) => x.person === p.id);
+            return (
+              <li key={p.id} style={{ display: "flex", justifyContent: "space-between", gap: 10, alignItems: "center", minHeight: 34 }}>
+                <label style={{ display: "flex", gap: 6 }}>
+                  <input type="checkbox" checked={!!place} onChange={(e) => setPlaces(e.target.checked ? [...places, { person: p.id, weight: 1 }] : places.filter((x) => x.person !== p.id))} />
+                  {p.name}
+                </label>
+                {place && (
+                  <label>
+                    turns{" "}
+                    <input
+                      type="number"
+                      min={1}
+                      max={100}
+                      value={place.weight}
+                      aria-label={`Turns of ${p.name}`}
+                      style={{ width: 58 }}
+                      onChange={(e) => setPlaces(places.map((x) => (x.person === p.id ? { ...x, weight: Math.max(1, Math.min(100, Number(e.target.value) || 1)) } : x)))}
+                    />
+                  </label>
+                )}
+              </li>
+            );
+          })}
+        </ul>
+        <p style={{ display: "flex", gap: 10 }}>
+          <Button look="main" type="submit" isDisabled={change.isPending || !name.trim()}>
+            Keep
+          </Button>
+          <Button onPress={onClose}>Leave it</Button>
+          {team && (
+            <Button look="quiet" style={{ marginLeft: "auto" }} onPress={drop}>
+              Take the team away
+            </Button>
+          )}
+        </p>
+      </form>
+    </Overlay>
+  );
+}
+
+function AwayForm({ house, onClose }: { house: House; onClose: () => void }) {
+  const [person, setPerson] = useState(house.people[0]?.id ?? "");
+  const [standIn, setStandIn] = useState("-");
+  const [starts, setStarts] = useState("");
+  const [ends, setEnds] = useState("");
+  const [why, setWhy] = useState("");
+  const change = useHouseChange();
+  const people = house.people.map((p) => ({ key: p.id, label: p.name }));
+  return (
+    <Overlay title="An absence" isOpen onClose={onClose} width={460}>
+      <form
+        style={{ display: "grid", gap: 12 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          change.mutate(() => must(api.POST("/api/house/absences", { body: { person, starts, ends, standIn: standIn === "-" ? null : standIn, why } })), { onSuccess: () => (tell("The absence is entered"), onClose()) });
+        }}
+      >
+        <ChoiceBox label="Who" value={person} options={people} onChange={setPerson} />
+        <TextBox label="First day away, as 2026-11-23" value={starts} onChange={setStarts} error={starts && !isDay(starts) ? "a day, as 2026-11-23" : undefined} />
+        <TextBox label="Last day away" value={ends} onChange={setEnds} error={ends && !isDay(ends) ? "a day, as 2026-11-23" : undefined} />
+        <ChoiceBox label="Who stands in" value={standIn} options={[{ key: "-", label: "nobody; it goes to the next in turn" }, ...people.filter((p) => p.key !== person)]} onChange={setStandIn} />
+        <TextBox label="Why" value={why} onChange={setWhy} error={change.error?.message} />
+        <p style={{ display: "flex", gap: 10 }}>
+          <Button look="main" type="submit" isDisabled={change.isPending || !isDay(starts) || !isDay(ends)}>
+            Keep
+          </Button>
+          <Button onPress={onClose}>Leave it</Button>
+        </p>
+      </form>
+    </Overlay>
+  );
+}

@@ -1,0 +1,35 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, must } from "../api/client";
+import { useSettled } from "../parts/useSettled";
+import type { Sheet } from "./sheet";
+
+export const useRouting = () => useQuery({ queryKey: ["routing"], queryFn: () => must(api.GET("/api/routing")) });
+
+export const useHouse = () => useQuery({ queryKey: ["house"], queryFn: () => must(api.GET("/api/house")) });
+
+export const useEditions = () => useQuery({ queryKey: ["routing", "editions"], queryFn: () => must(api.GET("/api/routing/editions")) });
+
+/** What the checker says of a sheet. The last answer stands until the next one is there. */
+export function useCheck(sheet: Sheet, enabled: boolean) {
+  const settled = useSettled(sheet, 120);
+  return useQuery({ queryKey: ["routing", "check", settled], enabled, queryFn: () => must(api.POST("/api/routing/check", { body: settled })), placeholderData: keepPreviousData, gcTime: 60_000 });
+}
+
+/** The holes of a sheet with the real leads that fell in them. */
+export function useHoles(sheet: Sheet, enabled: boolean) {
+  const settled = useSettled(sheet, 400);
+  return useQuery({ queryKey: ["routing", "holes", settled], enabled, queryFn: () => must(api.POST("/api/routing/check/holes", { body: settled })), placeholderData: keepPreviousData, gcTime: 60_000 });
+}
+
+/** The last leads played through a sheet. */
+export function usePlay(sheet: Sheet | undefined, last: number) {
+  const settled = useSettled(sheet, 700);
+  return useQuery({
+    queryKey: ["routing", "play", settled, last],
+    enabled: !!settled,
+    retry: false,
+    queryFn: () => must(api.POST("/api/routing/trial", { body: { sheet: settled!, last } })),
+    placeholderData: keepPreviousData,
+    gcTime: 60_000,
+  });
+}

@@ -1,0 +1,159 @@
+using System.Net;
+using Dapper;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
+using DapperLantern.Tests.Shared;
+using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
+
+namespace DapperLantern.App.Tests.Routing;
+
+/// <summary>The time to answer, leads given back and taken. The demo's sheet passes a lead on twice, then lets it wait on the Desk.</summary>
+public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixture>, IAsyncLifetime
+{
+    private TestClient _ingrid = null!;
+    private NpgsqlConnection _connection = null!;
+
+    public async ValueTask InitializeAsync() => (_ingrid, _connection) = (await fixture.Server.SignIn("ingrid.brekke"), await fixture.Server.Connect());
+
+    public async ValueTask DisposeAsync() => await _connection.DisposeAsync();
+
+    private ClockWatch Watch => fixture.Server.Services.GetRequiredService<ClockWatch>();
+
+    private async Task<(Guid Id, Guid? Owner)> Lead(string name, string country = "Portugal")
+    {
+        var facts = new Dictionary<string, string>
+        {
+            ["last_name"] = name,
+            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
+            ["country"] = country,
+        };
+        (
+            await _ingrid.Post(
+                "/api/leads",
+                new
+                {
+                    source = "telephone",
+                    facts,
+                    note = (string?)null,
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.Created);
+        return await Now(await _connection.QuerySingleAsync<Guid>("select id from lead where last_name = @name", new { name }));
+    }
+
+    private Task<(Guid Id, Guid? Owner)> Now(Guid id) => _connection.QuerySingleAsync<(Guid, Guid?)>("select id, owner_id from lead where id = @id", new { id });
+
+    private Task<DateTime?> Due(Guid id) => _connection.QuerySingleAsync<DateTime?>("select clock_due_at from lead where id = @id", new { id });
+
+    private async Task RunOutFor(Guid id)
+    {
+        var due = (await Due(id))!.Value;
+        while (await Watch.RunOut(_connection, due.AddSeconds(1)) > 0) { }
+    }
+
+    private Task<int> Count(string sql, Guid id) => _connection.QuerySingleAsync<int>($"select count(*)::int from {sql}", new { id });
+
+    [Fact]
+    public async Task WhatIsNotAnsweredGoesOnToTheNextThenWaitsOnTheDesk()
+    {
+        var (id, first) = await Lead("Esperando");
+        await RunOutFor(id);
+        var (_, second) = await Now(id);
+        second.ShouldNotBeNull().ShouldNotBe(first!.Value);
+        // The task goes along, the clock starts anew, and both are told.
+        (await Count("task t join lead l on l.id = t.lead_id where l.id = @id and t.owner_id = l.owner_id and t.done_at is null", id)).ShouldBe(1);
+        (await Count("lead where id = @id and clock_ran_out_at is null and clock_passes = 1", id)).ShouldBe(1);
+        (await Count("outbox where lead_id = @id and subject like 'Passed on%'", id)).ShouldBe(1);
+
+        await RunOutFor(id);
+        await RunOutFor(id);
+        (await Now(id)).Owner.ShouldBeNull();
+        (await Count("story_entry where lead_id = @id and text like '%ran out 3 times; it waits on the Desk'", id)).ShouldBe(1);
+        (await _ingrid.Read<List<DecisionView>>($"/api/leads/{id}/routing")).Count.ShouldBe(3);
+    }
+
+    [Fact]
+    public async Task TwoProcessesPassALeadOnOnce()
+    {
+        var leads = new List<Guid>();
+        for (var i = 0; i < 6; i++)
+            leads.Add((await Lead($"Duplo{i}", "Germany")).Id);
+        var late = (await _connection.QuerySingleAsync<DateTime>("select max(clock_due_at) from lead where id = any(@leads)", new { leads })).AddSeconds(1);
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 4)
+                .Select(async _ =>
+                {
+                    await using var connection = await fixture.Server.Connect();
+                    await Watch.RunOut(connection, late);
+                })
+        );
+        (await _connection.QuerySingleAsync<int>("select count(*)::int from routing_decision where lead_id = any(@leads)", new { leads })).ShouldBe(12);
+        (await _connection.QuerySingleAsync<long>("select coalesce(sum(credit), 0)::bigint from turn where team_key = 'alpine-rhine'")).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task TheOwnerIsWarnedOnceAsTheTimeRunsOut()
+    {
+        var (id, _) = await Lead("Quase");
+        var due = (await Due(id))!.Value;
+        var started = await _connection.QuerySingleAsync<DateTime>("select clock_started_at from lead where id = @id", new { id });
+        while (await Watch.Warn(_connection, started) > 0) { }
+        (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(0);
+        for (var i = 0; i < 3; i++)
+            while (await Watch.Warn(_connection, due.AddMinutes(-1)) > 0) { }
+        (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task ATouchStopsTheClockAndLookingDoesNot()
+    {
+        var (id, _) = await Lead("Tocado");
+        await _ingrid.Get($"/api/leads/{id}");
+        (await Due(id)).ShouldNotBeNull();
+        var sheet = await _ingrid.Read<LeadSheet>($"/api/leads/{id}");
+        (await _ingrid.Post($"/api/leads/{id}/touches", new { kind = "call", text = "Reached them" }, sheet.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        (await Due(id)).ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task WhoGivesALeadBackSaysWhyAndDoesNotGetItAgain()
+    {
+        var (id, owner) = await Lead("Devolvido");
+        var name = await _connection.QuerySingleAsync<string>("select user_name from person where id = @owner", new { owner });
+        var rep = await fixture.Server.SignIn(name);
+        (await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder(" "))).Problem.ShouldBe("reason-missing");
+        var answer = await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder("I know them privately"));
+        answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
+        (await Now(id)).Owner.ShouldNotBeNull().ShouldNotBe(owner!.Value);
+        (await Count("story_entry where lead_id = @id and text like 'Given back: I know them privately; given to %'", id)).ShouldBe(1);
+        // It is not theirs any more.
+        (await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder("again"))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var why = await _ingrid.Read<WhyNotView>($"/api/leads/{id}/routing/why-not?person={owner}");
+        why.Lines.ShouldContain(l => l.Contains("had it before", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task OfTwoWhoTakeALeadOneGetsIt()
+    {
+        var (id, owner) = await Lead("Livre", "Japan");
+        owner.ShouldBeNull();
+        var reps = new[] { await fixture.Server.SignIn("tor.vik"), await fixture.Server.SignIn("sten.lindmark") };
+        var answers = await Task.WhenAll(reps.Select(r => r.Post($"/api/leads/{id}/take")));
+        answers.Select(a => a.Status).Order().ShouldBe([HttpStatusCode.OK, HttpStatusCode.Conflict]);
+        (await Now(id)).Owner.ShouldNotBeNull();
+        (await _ingrid.Post($"/api/leads/{id}/take")).Status.ShouldBe(HttpStatusCode.Conflict);
+    }
+
+    [Fact]
+    public async Task WhyNotNamesTheRulesThatWouldHaveLedThere()
+    {
+        var (id, _) = await Lead("Porque");
+        var people = (await _ingrid.Read<HouseView>("/api/house")).People;
+        var tor = await _ingrid.Read<WhyNotView>($"/api/leads/{id}/routing/why-not?person={people.Single(p => p.Name == "Tor Vik").Id}");
+        tor.Lines.ShouldContain(l => l.StartsWith("Rule 2, Norway, fish farming, leads to Tor Vik, but country is Portugal", StringComparison.Ordinal));
+        var joel = await _ingrid.Read<WhyNotView>($"/api/leads/{id}/routing/why-not?person={people.Single(p => p.Name == "Joel Tamura").Id}");
+        joel.Lines.ShouldContain(l => l.Contains("comes first and fits", StringComparison.Ordinal));
+    }
+}

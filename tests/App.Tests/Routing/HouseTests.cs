@@ -1,0 +1,180 @@
+using System.Net;
+using Dapper;
+using DapperLantern.App.Routing;
+using DapperLantern.Tests.Shared;
+
+namespace DapperLantern.App.Tests.Routing;
+
+public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixture>, IAsyncLifetime
+{
+    private TestClient _ingrid = null!;
+
+    public async ValueTask InitializeAsync() => _ingrid = await fixture.Server.SignIn("ingrid.brekke");
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    private Task<HouseView> House() => _ingrid.Read<HouseView>("/api/house");
+
+    private async Task<HouseMember> Member(string name) => (await House()).People.Single(p => p.Name == name);
+
+    private async Task<string?> OwnerOf(string name, string country, string? language = null)
+    {
+        var facts = new Dictionary<string, string>
+        {
+            ["last_name"] = name,
+            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
+            ["country"] = country,
+        };
+        if (language is not null)
+            facts["language"] = language;
+        (
+            await _ingrid.Post(
+                "/api/leads",
+                new
+                {
+                    source = "telephone",
+                    facts,
+                    note = (string?)null,
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.Created);
+        await using var connection = await fixture.Server.Connect();
+        return await connection.QuerySingleAsync<string?>("select p.display_name from lead l left join person p on p.id = l.owner_id where l.last_name = @name", new { name });
+    }
+
+    private static MemberOrder Order(HouseMember m) =>
+        new(m.TimeZone, m.WorksFrom, m.WorksTo, m.WorksDays, m.Holidays, m.Capacity, m.CapacityToday, m.Languages, m.Skills, m.Serves, m.Here);
+
+    [Fact]
+    public async Task TheDemoHasTerritoriesLanguagesSkillsHolidaysAndSomebodyAway()
+    {
+        var house = await House();
+        house.People.ShouldAllBe(p => p.Languages.Count > 0);
+        house.Absences.ShouldContain(a => a.Name == "Lukas Fennimann" && a.StandInName == "Katrin Oberholz");
+        house.Calendars.ShouldAllBe(c => c.Days > 20);
+        house.Skills.Count.ShouldBe(3);
+    }
+
+    [Fact]
+    public async Task WhoIsAwayIsPassedOverAndOneNamedIsStoodInFor()
+    {
+        var (ines, mateo, tor, aoife) = (await Member("In\u00eas Carvalhal"), await Member("Mateo Ruvio"), await Member("Tor Vik"), await Member("Aoife Brannigan"));
+        var today = DateOnly.FromDateTime(DateTime.UtcNow);
+        var away = (await _ingrid.Post("/api/house/absences", new AbsenceOrder(ines.Id, today.AddDays(-1), today.AddDays(2), mateo.Id, "Fair"))).Read<HouseView>();
+        (await OwnerOf("Ausente", "Spain")).ShouldBe("Mateo Ruvio");
+        await _ingrid.Delete($"/api/house/absences/{away.Absences.Single(a => a.Person == ines.Id).Id}");
+
+        // Norway, fish farming is Tor's by name.
+        var torAway = (await _ingrid.Post("/api/house/absences", new AbsenceOrder(tor.Id, today.AddDays(-1), today.AddDays(20), aoife.Id))).Read<HouseView>();
+        var facts = new Dictionary<string, string>
+        {
+            ["last_name"] = "Fisker",
+            ["email"] = "fisker@fisker.example",
+            ["country"] = "NO",
+            ["industry"] = "Fish farming",
+        };
+        await _ingrid.Post(
+            "/api/leads",
+            new
+            {
+                source = "telephone",
+                facts,
+                note = (string?)null,
+            }
+        );
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<Guid?>("select owner_id from lead where last_name = 'Fisker'")).ShouldBe(aoife.Id);
+        // A circle is refused.
+        var circle = await _ingrid.Post("/api/house/absences", new AbsenceOrder(aoife.Id, today, today.AddDays(2), tor.Id));
+        (circle.Status, circle.Problem).ShouldBe((HttpStatusCode.UnprocessableEntity, "sheet-needs-it"));
+        await _ingrid.Delete($"/api/house/absences/{torAway.Absences.Single(a => a.Person == tor.Id).Id}");
+    }
+
+    [Fact]
+    public async Task ATeamThatALiveRuleNamesCannotBeEmptiedOrTakenAway()
+    {
+        var emptied = await _ingrid.Put("/api/house/teams/iberia", new TeamOrder("Iberia", false, []));
+        (emptied.Status, emptied.Problem).ShouldBe((HttpStatusCode.UnprocessableEntity, "sheet-needs-it"));
+        emptied.Body.ShouldContain("Nobody is in the team");
+        (await _ingrid.Delete("/api/house/teams/iberia")).Problem.ShouldBe("sheet-needs-it");
+        (await _ingrid.Read<RoutingView>("/api/routing")).Teams.Single(t => t.Key == "iberia").Members.Count.ShouldBe(2);
+    }
+
+    [Fact]
+    public async Task SomebodyNamedByALiveRuleCannotLeave()
+    {
+        var tor = await Member("Tor Vik");
+        var left = await _ingrid.Put($"/api/house/people/{tor.Id}", Order(tor) with { Here = false });
+        left.Problem.ShouldBe("sheet-needs-it");
+        (await Member("Tor Vik")).Here.ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task APlaceThatIsAddedOrGoesKeepsTheRotationInBalance()
+    {
+        for (var i = 0; i < 3; i++)
+            await OwnerOf($"Balance{i}", "Portugal");
+        var routing = await _ingrid.Read<RoutingView>("/api/routing");
+        var team = routing.Teams.Single(t => t.Key == "iberia");
+        var marcus = await Member("Marcus Odell");
+        List<PlaceOrder> places = [.. team.Members.Select(m => new PlaceOrder(m.Id, m.Weight)), new(marcus.Id, 3)];
+        (await _ingrid.Put("/api/house/teams/iberia", new TeamOrder("Iberia", false, places))).Status.ShouldBe(HttpStatusCode.OK);
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<long>("select sum(credit)::bigint from turn where team_key = 'iberia'")).ShouldBe(0);
+        (await connection.QuerySingleAsync<int>("select weight from turn where team_key = 'iberia' and person_id = @Id", new { marcus.Id })).ShouldBe(3);
+        (await _ingrid.Put("/api/house/teams/iberia", new TeamOrder("Iberia", false, [.. places.Take(2)]))).Status.ShouldBe(HttpStatusCode.OK);
+        (await connection.QuerySingleAsync<long>("select sum(credit)::bigint from turn where team_key = 'iberia'")).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task AStateNotKnownGoesRoundEveryoneWhoServesTheCountry()
+    {
+        var owners = new List<string?>();
+        for (var i = 0; i < 5; i++)
+            owners.Add(await OwnerOf($"Nostate{i}", "United States"));
+        owners.OfType<string>().Distinct().Count().ShouldBe(5);
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<int>("select count(*)::int from turn where team_key = 'serves:US'")).ShouldBe(5);
+        (await connection.QuerySingleAsync<long>("select sum(credit)::bigint from turn where team_key = 'serves:US'")).ShouldBe(0);
+        // One who serves it no more is out of the rotation with the next turn.
+        var priya = await Member("Priya Ramsey");
+        await _ingrid.Put($"/api/house/people/{priya.Id}", Order(priya) with { Serves = [] });
+        (await OwnerOf("Nostate9", "United States")).ShouldNotBe("Priya Ramsey");
+        (await connection.QuerySingleAsync<int>("select count(*)::int from turn where team_key = 'serves:US'")).ShouldBe(4);
+        (await connection.QuerySingleAsync<long>("select sum(credit)::bigint from turn where team_key = 'serves:US'")).ShouldBe(0);
+        await _ingrid.Put($"/api/house/people/{priya.Id}", Order(priya));
+    }
+
+    [Theory]
+    [InlineData("zone-unknown", "Europe/Atlantis", 9, 31, 60)]
+    [InlineData("hours-reversed", "Europe/Oslo", 18, 31, 60)]
+    [InlineData("days-missing", "Europe/Oslo", 9, 0, 60)]
+    [InlineData("capacity-range", "Europe/Oslo", 9, 31, 0)]
+    public async Task HoursThatCannotBeAreRefused(string problem, string zone, int from, int days, int capacity)
+    {
+        var wren = await Member("Wren Castillo");
+        var order = Order(wren) with { TimeZone = zone, WorksFrom = new TimeOnly(from, 0), WorksTo = new TimeOnly(17, 0), WorksDays = days, Capacity = capacity };
+        (await _ingrid.Put($"/api/house/people/{wren.Id}", order)).Problem.ShouldBe(problem);
+    }
+
+    [Fact]
+    public async Task HolidaysComeFromACalendarFileAndMoveTheTimeToAnswer()
+    {
+        var tomorrow = DateTime.UtcNow.Date.AddDays(1);
+        var file =
+            $"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTAMP:20260101T000000Z\r\nDTSTART;VALUE=DATE:{tomorrow:yyyyMMdd}\r\nDTEND;VALUE=DATE:{tomorrow.AddDays(9):yyyyMMdd}\r\nSUMMARY:Works closed\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+        var house = (await _ingrid.PostText("/api/house/calendars?name=Works%20holidays", file)).Read<HouseView>();
+        house.Calendars.Single(c => c.Key == "works-holidays").Days.ShouldBe(9);
+        var ines = await Member("In\u00eas Carvalhal");
+        var mateo = await Member("Mateo Ruvio");
+        foreach (var one in new[] { ines, mateo })
+            await _ingrid.Put($"/api/house/people/{one.Id}", Order(one) with { Holidays = "works-holidays" });
+        await OwnerOf("Feriado", "Portugal");
+        await using var connection = await fixture.Server.Connect();
+        var due = await connection.QuerySingleAsync<DateTime>("select clock_due_at from lead where last_name = 'Feriado'");
+        (due.Date <= tomorrow.AddDays(-1) || due.Date > tomorrow.AddDays(8)).ShouldBeTrue($"due {due}");
+        foreach (var one in new[] { ines, mateo })
+            await _ingrid.Put($"/api/house/people/{one.Id}", Order(one));
+        (await _ingrid.PostText("/api/house/calendars?name=x", "no calendar")).Problem.ShouldBe("calendar-unreadable");
+    }
+}
