@@ -343,6 +343,7 @@ public static class Program
         api.MapTries();
         api.MapHouse();
         api.MapHands();
+        api.MapAnswers();
         api.MapHandover();
         api.MapDeals();
         api.MapRecordFacts();

@@ -110,7 +110,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.See("Both bars are cleared");
         _browser.See("Price guide taken");
         _browser.See("Why Tor Vik");
-        _browser.See("Rule 2, Norway, fish farming, fits: to Tor Vik.");
+        _browser.See("Rule 2, Norway, fish farming, fits (country Norway, industry Fish farming).");
     }
 
     [Fact]

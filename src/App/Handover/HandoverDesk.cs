@@ -2,11 +2,13 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
+using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Npgsql;
@@ -17,7 +19,7 @@ namespace DapperLantern.App.Handover;
 public sealed record HandoverLook(Core.Handover.HandoverSheet Sheet, IReadOnlyList<FoundRecord> Accounts, IReadOnlyList<FoundRecord> Contacts, DateOnly Closes);
 
 /// <summary>Looks at and does handovers.</summary>
-public sealed class HandoverDesk(Installation installation, TimeProvider clock)
+public sealed class HandoverDesk(Installation installation, TimeProvider clock, Rerouting rerouting)
 {
     private const int DaysToClose = 90;
     private const string UsualCurrency = "EUR";
@@ -68,6 +70,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
             MadeAccount = look.Sheet.MakesAccount && order.AccountId is null,
             MadeContact = order.ContactId is null,
         };
+        owner = await rerouting.OwnerAt(connection, lead, RoutingMoment.Handover, now) ?? owner;
         var record = (await LeadStore.Load(connection, lead, installation.Catalogue))!;
         await WriteAccount(connection, done, look.Sheet, record, order, owner);
         await WriteContact(connection, done, look.Sheet, record, order, owner);

@@ -50,6 +50,10 @@ public sealed class Lead
     /// <summary>How often the lead was passed on because its time ran out.</summary>
     public int ClockPasses { get; set; }
 
+    /// <summary>When its owner first answered, and whether that was in time; null while nobody did. Kept by a trigger, whoever stops the clock.</summary>
+    public DateTime? AnsweredAt { get; set; }
+    public bool? AnsweredInTime { get; set; }
+
     /// <summary>When the earliest open task is due; kept by <see cref="FollowUps"/>.</summary>
     public DateTime? NextStepAt { get; set; }
 
@@ -104,6 +108,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();
         lead.HasIndex(l => l.DeliveryId);
+        lead.HasIndex(l => l.AnsweredAt).HasFilter("answered_at is not null");
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
         // What the views that ship ask for: few leads each, of many.
         lead.HasIndex(l => new { l.OwnerId, l.ClockDueAt }, "ix_lead_of_owner").IncludeProperties(l => l.State).HasFilter("state in ('new', 'in_work', 'on_hold', 'qualified')");

@@ -13,6 +13,7 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
@@ -171,11 +172,15 @@ public static class LeadEndpoints
         LanternDb db,
         LeadQueries queries,
         Installation installation,
+        Rerouting rerouting,
         TimeProvider clock
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
+        var asked = body.State == LeadState.Qualified && (await installation.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
+        if (asked)
+            await Admission.Lock(connection);
         if (await WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         var (from, findings) = await connection.QuerySingleAsync<(string, string)>("select state, qualification::text from lead where id = @id", new { id });
@@ -205,6 +210,8 @@ public static class LeadEndpoints
             LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}",
             _ => "",
         };
+        if (asked)
+            await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
         await Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);

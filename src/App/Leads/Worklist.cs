@@ -76,12 +76,21 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-            where {holds} {beyond} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
+            where {holds} {beyond} {WarmestBands(query.Where, order, columns, holds, beyond)} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
             """
         );
         sql.AddTo(command);
         return command;
     }
+
+    // Who is engaged over a number, the most engaged first: the bands that the page lies in are found by their index, so that only theirs are computed to be put in order.
+    private static string WarmestBands(Condition where, IReadOnlyList<SortKey> order, List<string> columns, string holds, string beyond) =>
+        order is [{ Field: "engagement", Descending: true }, ..] && columns[0] == "l.band" && AsksOver(where)
+            ? $"and l.band >= coalesce((select min(t.band) from (select l.band from lead l where {holds} {beyond} order by l.band desc limit {PageSize}) t), 0)"
+            : "";
+
+    private static bool AsksOver(Condition where) =>
+        where is Test { Field: "engagement", Operator: TestOperator.AtLeast or TestOperator.Between } || (where is AllOf all && all.Parts.Any(AsksOver));
 
     // Facts are read with the record; what stands around it is gathered for the rows of the page only.
     private static string Shown(ConditionSql sql, FieldDefinition field)

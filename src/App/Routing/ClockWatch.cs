@@ -26,6 +26,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
                 var now = clock.UtcNow();
                 while (await RunOut(connection, now, stoppingToken) == Batch) { }
                 while (await Warn(connection, now, stoppingToken) == Batch) { }
+                while (await Cleared(connection, now, stoppingToken) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
@@ -101,6 +102,30 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(connection, lead, terms, now) : Remind(connection, lead, terms, now));
         await transaction.CommitAsync(cancel);
         return late.Count;
+    }
+
+    /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
+    public async Task<int> Cleared(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    {
+        var rules = await installation.Rules(connection);
+        if (!rules.Router.AskedAt(RoutingMoment.Cleared))
+            return 0;
+        const string Waiting = """
+            select distinct c.lead_id from crossing c join lead l on l.id = c.lead_id
+             where c.kind = 'cleared' and c.at > (select published_at from edition where id = @Edition) and l.state in ('new', 'in_work', 'on_hold', 'qualified')
+               and not exists (select 1 from routing_decision d where d.lead_id = c.lead_id and d.moment = 'cleared' and d.at >= c.at) limit @Batch
+            """;
+        if (!(await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch = 1 })).Any())
+            return 0;
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await Leads.Admission.Lock(connection);
+        var leads = (await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
+        leads = [.. await connection.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
+        foreach (var lead in await rerouting.Run(connection, leads, RoutingMoment.Cleared, again: true, now))
+            if (lead.Owner != lead.Before)
+                await Tell(connection, lead.Lead, $"Cleared the bar; {lead.Words}", now);
+        await transaction.CommitAsync(cancel);
+        return leads.Length;
     }
 
     private static async Task Remind(NpgsqlConnection connection, LateLead lead, ClockTerms terms, DateTime now)

@@ -35,6 +35,31 @@ public sealed class Rerouting(Installation installation)
         return done;
     }
 
+    /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
+    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now)
+    {
+        var rules = await installation.Rules(connection);
+        if (!rules.Router.AskedAt(moment) || (await Read(connection, [lead], now)) is not [var (id, facts)])
+            return null;
+        var desk = await RoutingDesk.Open(connection, now);
+        var keys = StandingKeys.Of(facts);
+        await desk.Standing.Find(connection, [keys], [lead]);
+        var owner = Guid.TryParse(facts.Text("owner"), out var known) ? known : (Guid?)null;
+        var decision = rules.Router.Decide(
+            new RoutingAsk(facts, now.ToInstant())
+            {
+                Moment = moment,
+                Standing = desk.Standing.For(keys),
+                Owner = owner,
+            },
+            desk.State
+        );
+        desk.Taken(decision with { Owner = null }, keys.Organisation);
+        await desk.Close(connection);
+        await Keep(connection, id, facts, decision, rules, moment, now);
+        return decision.Owner;
+    }
+
     private async Task<List<(Guid Id, RecordValues Facts)>> Read(NpgsqlConnection connection, Guid[] leads, DateTime now)
     {
         await using var command = new NpgsqlCommand($"select l.id, {LeadRecord.Columns} from lead l where l.id = any(@leads)", connection);

@@ -46,6 +46,8 @@ public sealed partial class Router
         var at = FirstRule(ask.Lead, ask.Moment, ask.Now);
         if (at < 0)
         {
+            if (RoutingMoment.Stays(ask.Moment) && ask.Owner is not null)
+                return Keep(null, ask, state, steps);
             steps.Add(new TraceStep(TraceKind.Outcome, Words: "No rule fits, so it waits on the Desk."));
             return Waits(null, steps);
         }
@@ -109,6 +111,8 @@ public sealed partial class Router
             if (taker is { } owner)
                 return Given(owner, rule, team, steps);
         }
+        if (RoutingMoment.Stays(ask.Moment) && ask.Owner is not null)
+            return Keep(rule, ask, state, steps);
         steps.Add(new TraceStep(TraceKind.Outcome, Words: "Nobody else is named, so it waits on the Desk."));
         return Waits(rule, steps);
     }
@@ -141,7 +145,7 @@ public sealed partial class Router
         return null;
     }
 
-    private RoutingDecision Keep(Rule rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    private RoutingDecision Keep(Rule? rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         var owner = ask.Owner is { } id && id != ask.NotAgain ? state.Reps.GetValueOrDefault(id) : null;
         steps.Add(

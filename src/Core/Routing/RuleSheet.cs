@@ -28,7 +28,7 @@ public sealed record RuleSheet(ImmutableArray<string> Columns, ImmutableArray<Ru
 /// <param name="AnswerWithinMinutes">Working minutes until a lead must be answered; null for what the sheet says.</param>
 public sealed record Rule(string Key, string Name, Condition When, Outcome To, int? AnswerWithinMinutes = null)
 {
-    /// <summary>The moments it holds at; empty for all the sheet is asked at.</summary>
+    /// <summary>The moments it holds at; empty for arrival and giving back, when a lead needs somebody. At the others it stays with whom it is unless a rule says so.</summary>
     public ImmutableArray<string> Moments { get; init; } = [];
 
     /// <summary>Subject of the first task; empty for what the sheet says.</summary>
@@ -40,7 +40,7 @@ public sealed record Rule(string Key, string Name, Condition When, Outcome To, i
     /// <summary>True where the first task is to stand before the others.</summary>
     public bool Urgent { get; init; }
 
-    public bool HoldsAt(string moment) => Moments.IsDefaultOrEmpty || Moments.Contains(moment);
+    public bool HoldsAt(string moment) => Moments.IsDefaultOrEmpty ? !RoutingMoment.Stays(moment) : Moments.Contains(moment);
 }
 
 /// <summary>
@@ -91,6 +91,9 @@ public static class RoutingMoment
     public const string Qualified = "qualified";
     public const string Handover = "handover";
     public const string GivenBack = "given_back";
+
+    /// <summary>True of a moment at which a lead that no rule takes stays with whom it is.</summary>
+    public static bool Stays(string moment) => moment is Cleared or Qualified or Handover;
 
     public static ImmutableArray<Choice> Choices { get; } =
     [new(Arrival, "On arrival"), new(Cleared, "On clearing the bar"), new(Qualified, "On qualification"), new(Handover, "On handover"), new(GivenBack, "On giving back")];

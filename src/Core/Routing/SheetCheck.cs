@@ -57,7 +57,9 @@ public static class SheetCheck
         var readable = Enumerable.Range(0, Math.Min(sheet.Rules.Length, MostRules)).Where(i => SheetForm.IsReadable(sheet.Rules[i], catalogue)).ToImmutableArray();
         if (findings.Any(f => f.Problem.Code is "text-mixed" or "date-mixed" or "too-many-columns" or "too-many-rules"))
             return new SheetReport([.. findings], [], true);
-        var space = SpaceBuilder.Build(sheet, [.. readable.Select(i => sheet.Rules[i])], catalogue, bars, MostHoles);
+        // Where a lead stays with whom it is, no rule is no hole: as if a last rule took it.
+        var stays = new Rule("", "", Condition.Always, new Outcome { Keep = true }) { Moments = [.. RoutingMoment.Choices.Select(c => c.Key).Where(RoutingMoment.Stays)] };
+        var space = SpaceBuilder.Build(sheet, [.. readable.Select(i => sheet.Rules[i]), stays], catalogue, bars, MostHoles);
         var check = new Boxes(space, sheet, readable);
         try
         {
@@ -162,7 +164,7 @@ public static class SheetCheck
         {
             var parts = ImmutableArray.CreateBuilder<Condition>();
             for (var at = 1; at < space.Axes.Length; at++)
-                foreach (var rule in hole.Outside[at].Members)
+                foreach (var rule in hole.Outside[at].Members.Where(m => m < places.Length))
                     parts.Add(new Not(Taken(rule, space.Axes[at].Fields)));
             return parts.Count == 1 ? parts[0] : new AllOf(parts.ToImmutable());
         }
@@ -178,7 +180,13 @@ public static class SheetCheck
         private ImmutableArray<string> MomentsOf(Hole hole) =>
             hole.Outside[0].IsEmpty
                 ? []
-                : [.. sheet.Moments.Prepend(RoutingMoment.Arrival).Distinct().Where(m => hole.Outside[0].Members.All(r => !sheet.Rules[places[r]].HoldsAt(m)))];
+                :
+                [
+                    .. sheet
+                        .Moments.Prepend(RoutingMoment.Arrival)
+                        .Distinct()
+                        .Where(m => hole.Outside[0].Members.All(r => r < places.Length ? !sheet.Rules[places[r]].HoldsAt(m) : !RoutingMoment.Stays(m))),
+                ];
 
         private static ImmutableArray<(string, string)> Example(AxisPoint[] lead) =>
             [.. lead.SelectMany(p => p.Values).Where(v => v.Value.IsKnown).Select(v => (v.Field, v.Value.ToString()))];

@@ -10,6 +10,7 @@ import { Skeleton, Trouble } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
 import { useSession } from "../Setup/session";
+import { Answers } from "./Answers";
 import { ColumnChoice } from "./ColumnChoice";
 import { DraftSide } from "./DraftSide";
 import { Editions } from "./Editions";
@@ -33,10 +34,11 @@ const Waiting = styled.ul`
   }
 `;
 
-type Shown = "rules" | "teams" | "trial" | "editions";
+type Shown = "rules" | "teams" | "answers" | "trial" | "editions";
 const tabs: { key: Shown; label: string }[] = [
   { key: "rules", label: "Rule sheet" },
   { key: "teams", label: "Teams and turns" },
+  { key: "answers", label: "Answers" },
   { key: "trial", label: "Trial" },
   { key: "editions", label: "Editions" },
 ];
@@ -71,6 +73,7 @@ function Sheets({ routing }: { routing: Routing }) {
             <Rules routing={routing} draft={draft} sheet={sheet} findings={findings} whole={check.data?.whole ?? true} words={check.data?.words} holes={check.data?.holes.length} chosen={chosen} onChoose={setChosen} onChange={change} />
           )}
           {shown === "teams" && <Teams routing={routing} maySetUp={maySetUp} />}
+          {shown === "answers" && <Answers />}
           {shown === "trial" && maySetUp && <Trial sheet={sheet} isDraft={!!draft.body} names={routing.names} />}
           {shown === "editions" && <Editions draft={draft} maySetUp={maySetUp} />}
         </Inner>

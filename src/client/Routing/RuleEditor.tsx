@@ -82,7 +82,7 @@ export function RuleEditor({ sheet, at, names, fields, findings, onChange, onMov
           <TextBox label="Word to the new owner" lines value={rule.message ?? ""} onChange={(message) => set({ ...rule, message })} />
           <Ticks label="Urgent" options={[{ key: "urgent", label: "Its task stands before the others" }]} value={rule.urgent ? ["urgent"] : []} onChange={(keys) => set({ ...rule, urgent: keys.length > 0 })} />
           <Ticks
-            label="Holds only at these moments"
+            label="Holds at these moments; on arrival and giving back where none is ticked"
             options={names.moments.filter((m) => m.key === "arrival" || (sheet.moments ?? []).includes(m.key) || (rule.moments ?? []).includes(m.key)).map((m) => ({ key: m.key, label: m.name }))}
             value={[...(rule.moments ?? [])]}
             onChange={(moments) => set({ ...rule, moments })}

@@ -217,7 +217,7 @@ function TeamForm({ team, house, onClose }: { team: Team | null; house: House; o
       >
         <TextBox label="Name" value={name} onChange={setName} error={change.error?.message} autoFocus />
         <Ticks label="Turns" options={[{ key: "hours", label: "pass over who is not at work just now" }]} value={onlyInHours ? ["hours"] : []} onChange={(keys) => setOnlyInHours(keys.length > 0)} />
-        <ul style={{ listStyle: "none", padding: 0, margin: 0, maxHeight: 300, overflow: "auto", fontSize: 14 }} tabIndex={0} aria-label="People of the team">
+        <ul style={{ listStyle: "none", padding: 0, margin: 0, maxHeight: 300, overflow: "auto", fontSize: 14 }} aria-label="People of the team">
           {house.people.map((p) => {
             const place = places.find((x) => x.person === p.id);
             return (

@@ -933,6 +933,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routing/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Median and 90th percentile of the time to answer, and the share kept, by rep, team and source */
+        get: {
+            parameters: {
+                query?: {
+                    days?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AnswerView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pipelines": {
         parameters: {
             query?: never;
@@ -5121,6 +5159,9 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/octet-stream": string;
+                    "application/json": string;
+                    "application/xml": string;
+                    "text/csv": string;
                 };
             };
             responses: {
@@ -5581,6 +5622,8 @@ export interface paths {
             requestBody: {
                 content: {
                     "text/calendar": string;
+                    "application/octet-stream": string;
+                    "application/json": string;
                 };
             };
             responses: {
@@ -7554,6 +7597,47 @@ export interface components {
             barred: number;
             /** Format: int32 */
             withoutConsent: number;
+        };
+        AnswerLine: {
+            key: string;
+            name: string;
+            times: components["schemas"]["AnswerTimes"];
+        };
+        /** @description How soon some leads were answered. */
+        AnswerTimes: {
+            /**
+             * Format: int32
+             * @description Whose clock ran.
+             */
+            leads: number;
+            /**
+             * Format: int32
+             * @description Of those, answered up to now.
+             */
+            answered: number;
+            /**
+             * Format: double
+             * @description Of those whose time is over or who were answered, the share answered in time; null when there are none.
+             */
+            kept: null | number;
+            /**
+             * Format: int32
+             * @description Minutes of work until the answer; null when none was answered.
+             */
+            median: null | number;
+            /**
+             * Format: int32
+             * @description Nine in ten were answered within so many minutes of work.
+             */
+            ninetiethPercentile: null | number;
+        };
+        AnswerView: {
+            /** Format: int32 */
+            days: number;
+            all: components["schemas"]["AnswerTimes"];
+            reps: components["schemas"]["AnswerLine"][];
+            teams: components["schemas"]["AnswerLine"][];
+            sources: components["schemas"]["AnswerLine"][];
         };
         ApartResult: {
             /** Format: uuid */
@@ -9643,7 +9727,7 @@ export interface components {
              * @description Working minutes until a lead must be answered; null for what the sheet says.
              */
             answerWithinMinutes?: null | number;
-            /** @description The moments it holds at; empty for all the sheet is asked at. */
+            /** @description The moments it holds at; empty for arrival and giving back, when a lead needs somebody. At the others it stays with whom it is unless a rule says so. */
             moments?: string[];
             /** @description Subject of the first task; empty for what the sheet says. */
             task?: string;

@@ -115,6 +115,10 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var sheet = await _ingrid.Read<LeadSheet>($"/api/leads/{id}");
         (await _ingrid.Post($"/api/leads/{id}/touches", new { kind = "call", text = "Reached them" }, sheet.Version)).Status.ShouldBe(HttpStatusCode.OK);
         (await Due(id)).ShouldBeNull();
+        (await Count("lead where id = @id and answered_in_time and answered_at is not null", id)).ShouldBe(1);
+        var answers = await _ingrid.Read<AnswerView>("/api/routing/answers?days=1");
+        answers.Sources.Single(s => s.Key == "telephone").Times.Answered.ShouldBeGreaterThan(0);
+        answers.Reps.Sum(r => r.Times.Leads).ShouldBe(answers.All.Leads);
     }
 
     [Fact]

@@ -119,6 +119,37 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
     }
 
     [Fact]
+    public async Task ARuleForQualificationGivesTheLeadOnAsItIsQualified()
+    {
+        var before = await Now();
+        var sheet = before.Live.Sheet with
+        {
+            Moments = [RoutingMoment.Arrival, RoutingMoment.GivenBack, RoutingMoment.Qualified],
+            Rules = before.Live.Sheet.Rules.Add(Rule("closer", Condition.Always, new Outcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Qualified] }),
+        };
+        var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
+        (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        var lead = await Lead("Qualificado", "Portugal");
+        var sure = new { certainty = "confirmed", evidence = "said so" };
+        await _ingrid.Put(
+            $"/api/leads/{lead}/qualification",
+            new
+            {
+                need = sure,
+                budget = sure,
+                authority = sure,
+                timing = sure,
+            }
+        );
+        (await _ingrid.Put($"/api/leads/{lead}/state", new { state = "qualified" })).Status.ShouldBe(HttpStatusCode.OK);
+        var decisions = await _ingrid.Read<List<DecisionView>>($"/api/leads/{lead}/routing");
+        decisions.Select(d => (d.Moment, d.Owner == "Sten Lindmark")).ShouldBe([("qualified", true), ("arrival", false)]);
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<string>("select p.user_name from lead l join person p on p.id = l.owner_id where l.id = @lead", new { lead })).ShouldBe("sten.lindmark");
+        (await _ingrid.Post($"/api/routing/editions/{before.Edition}/publish")).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
     public async Task WhatCouldNotWorkIsKeptAsADraftAndCannotGoLive()
     {
         var sheet = (await Now()).Live.Sheet;

@@ -50,9 +50,14 @@ public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFix
 
         (await Waiting(connection)).ShouldBe(0);
         (await connection.QuerySingleAsync<int>("select max(tries) from outbox")).ShouldBe(1);
-        var messages = Directory.GetFiles(Path.Combine(folder, "new")).Select(File.ReadAllText).ToList();
+        // Clocks that run out send theirs meanwhile.
+        var messages = Directory
+            .GetFiles(Path.Combine(folder, "new"))
+            .Select(File.ReadAllText)
+            .Where(m => m.Contains("Subject: New lead: Post", StringComparison.Ordinal))
+            .ToList();
         messages.Count.ShouldBe(5);
-        messages.ShouldAllBe(m => m.Contains("Subject: New lead: Post", StringComparison.Ordinal) && m.Contains("@tarnhollow.example", StringComparison.Ordinal));
+        messages.ShouldAllBe(m => m.Contains("@tarnhollow.example", StringComparison.Ordinal));
         Directory.Delete(folder, true);
     }
 

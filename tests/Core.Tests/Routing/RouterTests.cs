@@ -182,6 +182,24 @@ public sealed class RouterTests
         (kept.Owner, kept.Kept).ShouldBe((Tor.Id, true));
     }
 
+    [Fact]
+    public void OnQualificationALeadStaysWithWhomItIsUnlessARuleIsForThat()
+    {
+        var ask = new RoutingAsk(Sample.Record(("country", "GB")), Sample.Now) { Moment = RoutingMoment.Qualified, Owner = Tor.Id };
+        var stays = Router.Decide(ask, State());
+        (stays.Owner, stays.Kept, stays.Rule).ShouldBe((Tor.Id, true, null));
+        var moves = new Router(
+            Router.Sheet with
+            {
+                Rules = [Router.Sheet.Rules[1] with { Moments = [RoutingMoment.Qualified], To = new Outcome(Person: "aoife") }],
+            },
+            Sample.Catalogue
+        );
+        moves.Decide(ask, State()).Owner.ShouldBe(Aoife.Id);
+        // Where nobody can take it, it stays as well.
+        moves.Decide(ask, State(Tor, Aoife with { Away = true })).Owner.ShouldBe(Tor.Id);
+    }
+
     private static readonly Gen<Condition> AnyCell = Gen.OneOf(
         Gen.OneOfConst("NO", "SE", "GB").Array[1, 2].Select(v => Condition.Where("country", TestOperator.In, v)),
         Gen.OneOfConst("fish_farming", "port").Select(v => Condition.Where("industry", TestOperator.In, v)),

@@ -106,6 +106,14 @@ public sealed class SheetCheckTests
         Check(unasked).Findings.ShouldHaveSingleItem().Problem.Code.ShouldBe("rule-no-moment");
     }
 
+    [Fact]
+    public void WhereALeadStaysWithWhomItIsNoRuleIsNoHole()
+    {
+        var sheet = Sheet(All()) with { Moments = [RoutingMoment.Arrival, RoutingMoment.Qualified, RoutingMoment.Handover] };
+        Check(sheet).Holes.ShouldBeEmpty();
+        Check(sheet).Findings.ShouldBeEmpty();
+    }
+
     [Theory]
     [InlineData("person-gone", "gone", null)]
     [InlineData("person-gone", "nobody", null)]
@@ -147,7 +155,7 @@ public sealed class SheetCheckTests
         ["region"] = ["US-WA", "US-OR", "NO-03", null],
         ["employees"] = ["0", "1", "2", "3", "4", "5", "6", "7", null],
         ["depth"] = ["0", "1", "1.5", "2", "2.5", "3", "4", null],
-        ["postal_code"] = ["1", "10", "100", "12", "13", "19", "1z", "2", "20", "2000", "21", "25", "0", "3", null],
+        ["postal_code"] = ["1", "1!", "10", "100", "11", "12", "13", "19", "1z", "2", "2!", "20", "2000", "21", "25", "0", "3", null],
         ["wants"] = ["-", "a", "b", "ab", "a b", "ab c", "c", "a c", "b c", "a b c", "xyz", null],
         ["fit"] = ["0", "54", "55", "59", "60", "61", "100"],
         ["next_move"] = ["hand_over", "nurture", "check", "park"],

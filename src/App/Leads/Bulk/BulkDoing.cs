@@ -26,7 +26,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
 
     /// <summary>An act by which leads go away waits its turn with those that come in, before it locks any: nobody is added to a lead that is gone, and nobody waits in a circle.</summary>
     public static Task WaitTurn(NpgsqlConnection connection, BulkAct act) =>
-        act.Kind is BulkAct.Remove or BulkAct.HandOver || act.ByRules ? Admission.Lock(connection) : Task.CompletedTask;
+        act.Kind is BulkAct.Remove or BulkAct.HandOver || act.ByRules || act.State == LeadState.Qualified ? Admission.Lock(connection) : Task.CompletedTask;
 
     /// <summary>Does the next batch. False when there was none left: then it is done.</summary>
     public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
@@ -166,9 +166,11 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
             TaskMade = given.Made.TryGetValue(lead.Known.Id, out var made) ? made : null,
         };
 
-    private static async Task<Dictionary<Guid, BulkKept>> Move(NpgsqlConnection connection, BulkAct act, List<BulkFound> leads, DateTime now)
+    private async Task<Dictionary<Guid, BulkKept>> Move(NpgsqlConnection connection, BulkAct act, List<BulkFound> leads, DateTime now)
     {
         await connection.ExecuteAsync(LeadMove.Statement("id = any(@ids)"), LeadMove.Of(act, [.. leads.Select(l => l.Known.Id)], now));
+        if (act.State == LeadState.Qualified && (await installation.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified))
+            await rerouting.Run(connection, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Qualified, again: true, now);
         return leads.ToDictionary(
             l => l.Known.Id,
             l => new BulkKept

@@ -87,6 +87,18 @@ namespace DapperLantern.App.Data.Migrations
                 nullable: false,
                 defaultValue: 31);
 
+            migrationBuilder.AddColumn<DateTime>(
+                name: "answered_at",
+                table: "lead",
+                type: "timestamp with time zone",
+                nullable: true);
+
+            migrationBuilder.AddColumn<bool>(
+                name: "answered_in_time",
+                table: "lead",
+                type: "boolean",
+                nullable: true);
+
             migrationBuilder.AddColumn<int>(
                 name: "clock_passes",
                 table: "lead",
@@ -173,6 +185,12 @@ namespace DapperLantern.App.Data.Migrations
                 columns: new[] { "owner_id", "at" });
 
             migrationBuilder.CreateIndex(
+                name: "ix_lead_answered_at",
+                table: "lead",
+                column: "answered_at",
+                filter: "answered_at is not null");
+
+            migrationBuilder.CreateIndex(
                 name: "ix_absence_person_id_ends",
                 table: "absence",
                 columns: new[] { "person_id", "ends" });
@@ -188,6 +206,12 @@ namespace DapperLantern.App.Data.Migrations
                 update turn set credit = 0;
                 update lead set clock_ran_out_at = clock_due_at where clock_due_at < now();
                 insert into absence (id, person_id, starts, ends, why) select gen_random_uuid(), id, least(now(), away_until - interval '1 minute'), away_until, '' from person where away_until is not null;
+                create function lead_answered() returns trigger language plpgsql as $$ begin
+                  if new.answered_at is null and new.owner_id is not distinct from old.owner_id then
+                    new.answered_at := new.last_touch_at; new.answered_in_time := new.last_touch_at <= old.clock_due_at; end if;
+                  return new; end $$;
+                create trigger lead_answered before update of clock_due_at on lead for each row
+                  when (old.clock_due_at is not null and new.clock_due_at is null and old.owner_id is not null) execute function lead_answered();
                 drop index ix_edition_one_draft;
                 create unique index ix_edition_one_draft on edition (kind) where state = 'draft' and kind in ('scoring', 'rules');
                 create index ix_lead_household on lead (lower(last_name), lower(postal_code), lower(street)) where company is null and street is not null and postal_code is not null;
@@ -204,7 +228,7 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
-            migrationBuilder.Sql("drop index ix_lead_household; drop index ix_lead_clock; drop index ix_edition_one_draft; create unique index ix_edition_one_draft on edition (kind) where state = 'draft' and kind = 'scoring'; update turn set credit = 0;");
+            migrationBuilder.Sql("drop index ix_lead_household; drop index ix_lead_clock; drop index ix_edition_one_draft; create unique index ix_edition_one_draft on edition (kind) where state = 'draft' and kind = 'scoring'; update turn set credit = 0; drop trigger lead_answered on lead; drop function lead_answered;");
 
             migrationBuilder.DropTable(
                 name: "absence");
@@ -218,6 +242,10 @@ namespace DapperLantern.App.Data.Migrations
             migrationBuilder.DropIndex(
                 name: "ix_routing_decision_owner_id_at",
                 table: "routing_decision");
+
+            migrationBuilder.DropIndex(
+                name: "ix_lead_answered_at",
+                table: "lead");
 
             migrationBuilder.DropColumn(
                 name: "only_in_hours",
@@ -258,6 +286,14 @@ namespace DapperLantern.App.Data.Migrations
             migrationBuilder.DropColumn(
                 name: "works_days",
                 table: "person");
+
+            migrationBuilder.DropColumn(
+                name: "answered_at",
+                table: "lead");
+
+            migrationBuilder.DropColumn(
+                name: "answered_in_time",
+                table: "lead");
 
             migrationBuilder.DropColumn(
                 name: "clock_passes",

@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace DapperLantern.App.Data.Migrations
 {
     [DbContext(typeof(LanternDb))]
-    [Migration("20261126003750_Routing")]
+    [Migration("20261126013218_Routing")]
     partial class Routing
     {
         /// <inheritdoc />
@@ -1677,6 +1677,14 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<DateTime?>("AnsweredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("answered_at");
+
+                    b.Property<bool?>("AnsweredInTime")
+                        .HasColumnType("boolean")
+                        .HasColumnName("answered_in_time");
+
                     b.Property<int>("Band")
                         .HasColumnType("integer")
                         .HasColumnName("band");
@@ -1921,6 +1929,10 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasKey("Id")
                         .HasName("pk_lead");
+
+                    b.HasIndex("AnsweredAt")
+                        .HasDatabaseName("ix_lead_answered_at")
+                        .HasFilter("answered_at is not null");
 
                     b.HasIndex("ClockDueAt")
                         .HasDatabaseName("ix_lead_clock_due_at")

@@ -1,0 +1,74 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Routing;
+
+public sealed record AnswerLine(string Key, string Name, AnswerTimes Times);
+
+/// <param name="Days">Of leads that were given in so many days.</param>
+public sealed record AnswerView(int Days, AnswerTimes All, IReadOnlyList<AnswerLine> Reps, IReadOnlyList<AnswerLine> Teams, IReadOnlyList<AnswerLine> Sources);
+
+/// <summary>How soon leads are answered, in the working hours of who has them.</summary>
+public static class AnswerEndpoints
+{
+    private const int MostDays = 366;
+
+    public static void MapAnswers(this IEndpointRouteBuilder api) =>
+        api.MapGet("/routing/answers", Answers)
+            .Requires(Act.SeeReports)
+            .WithTags("Routing")
+            .WithSummary("Median and 90th percentile of the time to answer, and the share kept, by rep, team and source");
+
+    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var (asked, now) = (Math.Clamp(days ?? 90, 1, MostDays), clock.UtcNow());
+        var connection = await db.Connection();
+        var leads = (
+            await connection.QueryAsync<GivenLead>(
+                """
+                select owner_id as owner, source, clock_started_at as started, answered_at as answered, coalesce(answered_in_time, case when clock_due_at < @now then false end) as in_time
+                  from lead where clock_started_at > @since and owner_id is not null and (answered_at is not null or clock_due_at is not null)
+                """,
+                new { now, since = now.AddDays(-asked) }
+            )
+        ).ToList();
+        var names = (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+        var sources = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var teams = await connection.QueryAsync<(string Key, string Name, Guid Person)>("select t.key, t.name, m.person_id from team t join turn m on m.team_key = t.key");
+        var times = leads.ConvertAll(l => (Lead: l, Time: (Minutes(l, installation), l.InTime)));
+        return TypedResults.Ok(
+            new AnswerView(
+                asked,
+                AnswerTimes.Of(times.Select(t => t.Time)),
+                Lines(times.GroupBy(t => t.Lead.Owner).Select(g => (g.Key.ToString(), names.GetValueOrDefault(g.Key, ""), g.Select(t => t.Time)))),
+                Lines(
+                    teams
+                        .GroupBy(t => (t.Key, t.Name))
+                        .Select(team => (team.Key.Key, team.Key.Name, times.Where(t => team.Any(m => m.Person == t.Lead.Owner)).Select(t => t.Time)))
+                        .Where(team => team.Item3.Any())
+                ),
+                Lines(times.GroupBy(t => t.Lead.Source).Select(g => (g.Key, sources.GetValueOrDefault(g.Key, g.Key), g.Select(t => t.Time))))
+            )
+        );
+    }
+
+    private static double? Minutes(GivenLead lead, Installation installation) =>
+        lead.Answered is { } answered && installation.Hours.TryGetValue(lead.Owner, out var hours)
+            ? Math.Max(0, hours.Between(lead.Started.ToInstant(), answered.ToInstant()).TotalMinutes)
+            : null;
+
+    private static List<AnswerLine> Lines(IEnumerable<(string Key, string Name, IEnumerable<(double?, bool?)> Times)> groups) =>
+        [.. groups.Select(g => new AnswerLine(g.Key, g.Name, AnswerTimes.Of(g.Times))).OrderBy(l => l.Name, StringComparer.CurrentCulture)];
+
+    private sealed record GivenLead
+    {
+        public Guid Owner { get; init; }
+        public string Source { get; init; } = "";
+        public DateTime Started { get; init; }
+        public DateTime? Answered { get; init; }
+        public bool? InTime { get; init; }
+    }
+}

@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, must, type Schema } from "../api/client";
+import { Table } from "../parts/Bench";
+import { ChoiceBox } from "../parts/Field";
+import { count, left, whole } from "../parts/format";
+import { Skeleton, Trouble } from "../parts/States";
+
+const spans = [30, 90, 365];
+
+/** How soon leads are answered, in the working hours of who has them. */
+export function Answers() {
+  const [days, setDays] = useState(90);
+  const answers = useQuery({ queryKey: ["routing", "answers", days], queryFn: () => must(api.GET("/api/routing/answers", { params: { query: { days } } })) });
+  if (answers.isPending) return <Skeleton />;
+  if (answers.isError) return <Trouble error={answers.error} />;
+  const { all, reps, teams, sources } = answers.data;
+  return (
+    <>
+      <h1>{all.kept == null ? "Nobody had to answer yet" : `${Math.round(all.kept * 100)} in 100 were answered in time`}</h1>
+      <p style={{ color: "var(--soft)", margin: "2px 0 14px" }}>
+        {count(all.leads, "lead")} given in {days} days. {all.median != null && all.ninetiethPercentile != null && `Half were answered within ${left(all.median)} of work, nine in ten within ${left(all.ninetiethPercentile)}.`}
+      </p>
+      <div style={{ width: 180 }}>
+        <ChoiceBox label="Given in the last" value={String(days)} options={spans.map((d) => ({ key: String(d), label: `${d} days` }))} onChange={(d) => setDays(Number(d))} />
+      </div>
+      <Lines title="By person" lines={reps} days={days} by="owner" />
+      <Lines title="By team" lines={teams} days={days} />
+      <Lines title="By source" lines={sources} days={days} by="source" />
+    </>
+  );
+}
+
+type Props = { title: string; lines: readonly Schema["AnswerLine"][]; days: number; by?: "owner" | "source" };
+
+function Lines({ title, lines, days, by }: Props) {
+  return (
+    <section aria-label={title} style={{ marginTop: 22 }}>
+      <h2>{title}</h2>
+      <Table>
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th className="n">Given</th>
+            <th className="n">Answered</th>
+            <th className="n">In time</th>
+            <th className="n">Half within</th>
+            <th className="n">Nine in ten within</th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ key, name, times }) => (
+            <tr key={key}>
+              <td>{by ? <Link to={`/leads?state=any&days=${days}&${by}=${key}`}>{name}</Link> : name}</td>
+              <td className="n">{whole(times.leads)}</td>
+              <td className="n">{whole(times.answered)}</td>
+              <td className="n">{times.kept == null ? "" : `${Math.round(times.kept * 100)} in 100`}</td>
+              <td className="n">{times.median == null ? "" : left(times.median)}</td>
+              <td className="n">{times.ninetiethPercentile == null ? "" : left(times.ninetiethPercentile)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </section>
+  );
+}
