@@ -164,10 +164,13 @@ public static class SheetCheck
         {
             var parts = ImmutableArray.CreateBuilder<Condition>();
             for (var at = 1; at < space.Axes.Length; at++)
-                foreach (var rule in hole.Outside[at].Members.Where(m => m < places.Length))
+                foreach (var rule in Widest(space.Axes[at], [.. hole.Outside[at].Members.Where(m => m < places.Length)]))
                     parts.Add(new Not(Taken(rule, space.Axes[at].Fields)));
             return parts.Count == 1 ? parts[0] : new AllOf(parts.ToImmutable());
         }
+
+        // Who lies outside of a part lies outside of all within it, so that need not be said.
+        private static IEnumerable<int> Widest(Axis axis, List<int> rules) => rules.Where(r => !rules.Any(o => o != r && axis.Covers(o, r) && (o < r || !axis.Covers(r, o))));
 
         // What a rule takes of an axis.
         private Condition Taken(int rule, ImmutableArray<string> fields)
