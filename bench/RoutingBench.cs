@@ -122,7 +122,9 @@ internal static class RoutingBench
         var (installation, now) = (app.Services.GetRequiredService<Installation>(), DateTime.UtcNow);
         var live = await installation.Rules(connection);
         var watch = Stopwatch.StartNew();
-        var result = await app.Services.GetRequiredService<RoutingTrials>().Run(connection, live.Router.Sheet, leads, now, default);
+        var result = await app
+            .Services.GetRequiredService<RoutingTrials>()
+            .Run(connection, live.Router.Sheet, await RoutingDesk.Open(connection, now, hold: false), leads, default);
         Measure.Say("leads played again through the live sheet", result.Leads, watch.Elapsed.TotalSeconds, "leads");
         watch.Restart();
         var read = await connection.QuerySingleAsync<long>(

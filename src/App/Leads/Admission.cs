@@ -129,7 +129,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                     Id = Guid.CreateVersion7(),
                     LeadId = row.Id,
                     OwnerId = owner,
-                    Subject = decision.Urgent ? $"Urgent: {decision.Task}" : decision.Task,
+                    Subject = decision.Task,
                     DueAt = row.ClockDueAt.Value,
                 }
             );
@@ -159,7 +159,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             Kind = "lead-given",
             PersonId = owner,
             Subject = $"New lead: {LeadRecord.NameOf(row.Facts)}",
-            Text = $"A lead was given to you. Answer by {row.ClockDueAt:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}",
+            Text = LeadGiving.Words(row.ClockDueAt, message),
             CreatedAt = row.CreatedAt,
         };
 }

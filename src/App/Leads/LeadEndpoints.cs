@@ -286,6 +286,10 @@ public static class LeadEndpoints
     /// <summary>Writes a line into the lead's story.</summary>
     /// <param name="detail">JSON; see <see cref="StoryEntry.Detail"/>.</param>
     public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
+        Tell(connection, lead, kind, text, user.Id(), now, detail);
+
+    /// <param name="person">Who did it; null for the program itself.</param>
+    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
         connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), @lead, @now, @kind, @text, @person, @detail::jsonb)",
             new
@@ -295,7 +299,7 @@ public static class LeadEndpoints
                 now,
                 kind,
                 text,
-                person = user.Id(),
+                person,
             }
         );
 }

@@ -17,6 +17,10 @@ public sealed record LeadsGiven(ILookup<Guid, TaskOwner> Open, IReadOnlyDictiona
 /// <summary>Gives leads to people, one or many: their clock starts, open tasks go along, and where there is none the first is made.</summary>
 public static class LeadGiving
 {
+    /// <summary>What the new owner is told.</summary>
+    /// <param name="message">What the rule adds; may be empty.</param>
+    public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {due:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}";
+
     /// <summary>In the caller's transaction, with the leads locked.</summary>
     /// <param name="subject">What is to be done first.</param>
     public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, string subject, DateTime now)

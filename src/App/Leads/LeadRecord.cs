@@ -67,6 +67,9 @@ public static class LeadRecord
             _ => FieldValue.Unknown,
         };
 
+    /// <summary>The same in SQL over the table itself; empty where nothing is known.</summary>
+    public const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '')";
+
     /// <summary>The name a lead goes by: the person, else the company, else the mail address.</summary>
     public static string NameOf(RecordValues record)
     {

@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Routing;
 using NodaTime;
@@ -54,7 +55,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             return 0;
         var due = (
             await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
-                $"select id, owner_id, clock_due_at, {NameSql} from lead where id = any(@late) and {Running} order by id for update skip locked",
+                $"select id, owner_id, clock_due_at, {LeadRecord.NameSql} as name from lead where id = any(@late) and {Running} order by id for update skip locked",
                 new { now, late }
             )
         ).ToList();
@@ -76,19 +77,17 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
     private const string Running =
         "state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > @now";
 
-    private const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '') as name";
-
     /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
     public async Task<int> RunOut(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
     {
         var terms = (await installation.Rules(connection)).Router.Sheet.Clock;
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         if (terms.OnExpiry == ClockTerms.PassOn && await connection.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
-            await Leads.Admission.Lock(connection);
+            await Admission.Lock(connection);
         var late = (
             await connection.QueryAsync<LateLead>(
                 $"""
-                select id, owner_id as owner, clock_passes as passes, {NameSql} from lead
+                select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql} as name from lead
                  where {Late}
                  order by clock_due_at limit @Batch for update skip locked
                 """,
@@ -118,7 +117,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
         if (!(await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch = 1 })).Any())
             return 0;
         await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await Leads.Admission.Lock(connection);
+        await Admission.Lock(connection);
         var leads = (await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
         leads = [.. await connection.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
         foreach (var lead in await rerouting.Run(connection, leads, RoutingMoment.Cleared, again: true, now))
@@ -146,7 +145,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
     {
         if (lead.Passes >= terms.PassAtMost)
         {
-            await Leads.LeadGiving.Give(connection, [new Leads.Giving(lead.Id, null, null)], "", now);
+            await LeadGiving.Give(connection, [new Giving(lead.Id, null, null)], "", now);
             await Tell(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
             return;
         }
@@ -156,17 +155,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
         await Tell(connection, lead.Id, $"The time to answer ran out; {gone.Words}", now);
     }
 
-    private static Task Tell(NpgsqlConnection connection, Guid lead, string text, DateTime now) =>
-        connection.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text) values (@id, @lead, @now, 'routed', @text)",
-            new
-            {
-                id = Guid.CreateVersion7(),
-                lead,
-                now,
-                text,
-            }
-        );
+    private static Task Tell(NpgsqlConnection connection, Guid lead, string text, DateTime now) => LeadEndpoints.Tell(connection, lead, "routed", text, (Guid?)null, now);
 
     private sealed record LateLead
     {

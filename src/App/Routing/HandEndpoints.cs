@@ -3,7 +3,6 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -21,6 +20,8 @@ public sealed record WhyNotView(string Name, IReadOnlyList<string> Lines);
 /// <summary>Leads given, taken and given back by hand, and the reasons they went where they are.</summary>
 public static class HandEndpoints
 {
+    private const int MostDecisions = 20;
+
     public static void MapHands(this IEndpointRouteBuilder api)
     {
         api.MapPost("/leads/{id:guid}/give-back", GiveBack).Requires(Act.WorkLeads).WithTags("Leads").WithSummary("Give one's lead back, with a reason; it goes on by the rules");
@@ -104,25 +105,25 @@ public static class HandEndpoints
     {
         var connection = await db.Connection();
         var decisions = new List<DecisionView>();
-        foreach (var made in await Made(connection, id))
+        foreach (var made in await Made(connection, id, MostDecisions))
             decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, installation.Catalogue)));
         return TypedResults.Ok(decisions);
     }
 
-    private static async Task<IEnumerable<MadeDecision>> Made(NpgsqlConnection connection, Guid lead) =>
+    private static async Task<IEnumerable<MadeDecision>> Made(NpgsqlConnection connection, Guid lead, int most) =>
         await connection.QueryAsync<MadeDecision>(
             """
             select d.at, e.number, e.body::text as body, d.moment, d.rule, p.display_name as owner, d.trace::text as trace, d.asked::text as asked
-              from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = @lead order by d.at desc, d.id desc limit 20
+              from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = @lead order by d.at desc, d.id desc limit @most
             """,
-            new { lead }
+            new { lead, most }
         );
 
     // The sheet of then, asked with what it asked then.
     private static List<RuleVerdict> Verdicts(MadeDecision made, FieldCatalogue catalogue)
     {
         var sheet = Json.Read<RuleSheet>(made.Body);
-        if (made.Asked == "{}" || (made.Rule is null && made.Owner is not null) || sheet.Rules.Any(r => ConditionCheck.Check(r.When, catalogue).Any()))
+        if (made.Asked == "{}" || (made.Rule is null && made.Owner is not null) || !Router.CanRead(sheet, catalogue))
             return [];
         return [.. new Router(sheet, catalogue).Verdicts(Asked(made, catalogue), made.Moment, made.At.ToInstant())];
     }
@@ -139,7 +140,7 @@ public static class HandEndpoints
     private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, Installation installation, TimeProvider clock)
     {
         var connection = await db.Connection();
-        if ((await Made(connection, id)).FirstOrDefault() is not { } made)
+        if ((await Made(connection, id, 1)).FirstOrDefault() is not { } made)
             return Trouble.NotFound("routing decision");
         var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
         if (desk.Reps.GetValueOrDefault(person) is not { } rep)

@@ -101,7 +101,7 @@ public sealed class Rerouting(Installation installation)
         await Keep(connection, id, facts, decision, rules, moment, now);
         var name = decision.Owner is { } who ? desk.Reps[who].Name : null;
         if (decision.Owner is { } taker && taker != before)
-            await Tell(connection, id, taker, facts, decision.Message, due, now);
+            await Notice(connection, taker, id, $"New lead: {LeadRecord.NameOf(facts)}", LeadGiving.Words(due, decision.Message), now);
         return new Rerouted(
             id,
             before,
@@ -131,16 +131,6 @@ public sealed class Rerouting(Installation installation)
                 moment,
                 asked = rules.Snapshot(facts),
             }
-        );
-
-    private static Task Tell(NpgsqlConnection connection, Guid lead, Guid owner, RecordValues facts, string message, DateTime? due, DateTime now) =>
-        Notice(
-            connection,
-            owner,
-            lead,
-            $"New lead: {LeadRecord.NameOf(facts)}",
-            $"A lead was given to you. Answer by {due:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}",
-            now
         );
 
     /// <summary>A message to one of us, sent once the transaction holds.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
@@ -118,8 +119,8 @@ public static class RoutingEndpoints
     private static async Task<List<WaitingLead>> Waiting(NpgsqlConnection connection)
     {
         var waiting = await connection.QueryAsync<WaitingLead>(
-            """
-            select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name, country, created_at as since
+            $"""
+            select id, number, {LeadRecord.NameSql} as name, country, created_at as since
             from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 50
             """
         );

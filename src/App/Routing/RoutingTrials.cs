@@ -22,11 +22,11 @@ public sealed class RoutingTrials(Installation installation)
     private static readonly string[] Also = ["company", "website", "email", "last_name", "street", "postal_code", "country", "region", "language", .. Scores];
 
     /// <param name="last">How many of the last leads.</param>
-    public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, int last, DateTime now, CancellationToken cancel)
+    public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, RoutingDesk desk, int last, CancellationToken cancel)
     {
         var catalogue = installation.Catalogue;
         var rules = new LiveRules(default, 0, new Router(sheet, catalogue));
-        var replay = new Replay(rules.Router, (await RoutingDesk.Open(connection, now, hold: false)).State);
+        var replay = new Replay(rules.Router, desk.State);
         var fields = rules.Asked.Concat(Also).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().ToList();
         var leads = await Read(connection, fields, last, cancel);
         foreach (var batch in leads.Chunk(Batch))

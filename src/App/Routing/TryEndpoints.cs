@@ -1,4 +1,3 @@
-using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -77,10 +76,10 @@ public static class TryEndpoints
     {
         var (connection, now) = (await db.Connection(), clock.UtcNow());
         var desk = await RoutingDesk.Open(connection, now, hold: false);
-        if (SheetSound.Made(body.Sheet) is not { } sheet || (await SheetEndpoints.Report(connection, sheet, desk, installation)).Findings.Any(IsUnreadable))
+        if (SheetSound.Made(body.Sheet) is not { } sheet || SheetCheck.Form(sheet, installation.Catalogue, SheetWords.House(desk, installation)).Any(IsUnreadable))
             return Unreadable();
-        var result = await trials.Run(connection, sheet, body.Last, now, cancel);
-        return TypedResults.Ok(await View(connection, result, desk, body.Last, now));
+        var result = await trials.Run(connection, sheet, desk, body.Last, cancel);
+        return TypedResults.Ok(await View(connection, result, desk, now));
     }
 
     // What can be read can be tried, even when it could not go live.
@@ -90,17 +89,14 @@ public static class TryEndpoints
     private static ProblemHttpResult Unreadable() =>
         Trouble.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
 
-    private static async Task<PlayView> View(NpgsqlConnection connection, ReplayResult result, RoutingDesk desk, int last, DateTime now)
+    private static async Task<PlayView> View(NpgsqlConnection connection, ReplayResult result, RoutingDesk desk, DateTime now)
     {
-        var from = await connection.QuerySingleOrDefaultAsync<DateTime?>(
-            "select min(created_at) from (select created_at from lead order by created_at desc, id desc limit @last) l",
-            new { last = Math.Clamp(last, 1, RoutingTrials.MostLeads) }
-        );
+        var from = result.From?.ToUtc();
         var days = Math.Max(1, (now - (from ?? now)).TotalDays);
         var open = await RoutingTrials.DaysOpen(connection, now);
         var named = (
             await connection.QueryAsync<(Guid Id, int Number, string Name)>(
-                "select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '') from lead where id = any(@ids)",
+                $"select id, number, {LeadRecord.NameSql} from lead where id = any(@ids)",
                 new { ids = result.Changes.Select(c => c.Lead).ToArray() }
             )
         ).ToDictionary(n => n.Id);
@@ -144,11 +140,11 @@ public static class TryEndpoints
         );
     }
 
-    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, Installation installation, TimeProvider clock)
     {
         var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), installation.Catalogue);
         var desk = await RoutingDesk.Open(connection, now, hold: false);
-        if (SheetSound.Made(body.Sheet) is not { } sheet || sheet.Rules.Any(r => ConditionCheck.Check(r.When, catalogue).Any()))
+        if (SheetSound.Made(body.Sheet) is not { } sheet || !Router.CanRead(sheet, catalogue))
             return Unreadable();
         var lead = new RecordValues(catalogue);
         if (body.Lead is { } id)

@@ -34,7 +34,6 @@ public sealed record Rep(Guid Id, string SignIn, string Name, bool Away, int Ope
 
     public bool Full => Open >= Capacity;
     public bool FullToday => Today >= CapacityToday;
-    public bool Available => Here && !Away && !Full && !FullToday;
 
     /// <summary>True when the rep serves the place, or, with the region not known, some part of the country.</summary>
     public bool ServesPlace(string country, string? region) =>
@@ -80,6 +79,9 @@ public sealed record LeadNeeds(string? Language, ImmutableArray<string> Skills, 
             : InHours && !rep.Working ? PassOver.OffHours
             : PassOver.No;
     }
+
+    /// <summary>The same for somebody named, who gets it even when full: who names a person means it. Only who is away, or lacks what is asked for, does not.</summary>
+    public PassOver RefusesNamed(Rep rep) => Refuses(rep) is var why and not (PassOver.Full or PassOver.FullToday or PassOver.OffHours) ? why : PassOver.No;
 }
 
 /// <summary>Why somebody is passed over.</summary>

@@ -16,6 +16,7 @@ public sealed record ReplayShare(Guid Rep, int Then, int Now, int Ready, double 
 /// <summary>A lead that would go elsewhere.</summary>
 public sealed record ReplayChange(Guid Lead, Guid? Then, Guid? Now, string? Rule);
 
+/// <param name="From">When the first of them came in; null for none.</param>
 /// <param name="Hits">By rule, in the order of the sheet.</param>
 /// <param name="Guarded">Given to who owned something already.</param>
 /// <param name="NoRule">No rule fits.</param>
@@ -23,6 +24,7 @@ public sealed record ReplayChange(Guid Lead, Guid? Then, Guid? Now, string? Rule
 /// <param name="Changes">At most <see cref="Replay.MostChanges"/>; <paramref name="Changed"/> counts all.</param>
 public sealed record ReplayResult(
     int Leads,
+    Instant? From,
     ImmutableArray<int> Hits,
     int Guarded,
     int NoRule,
@@ -48,6 +50,7 @@ public sealed class Replay
     private readonly int[] _hits;
     private readonly List<ReplayChange> _changes = [];
     private int _leads;
+    private Instant? _from;
     private int _guarded;
     private int _noRule;
     private int _held;
@@ -76,6 +79,7 @@ public sealed class Replay
     private void Count(ReplayLead lead, RoutingDecision decision)
     {
         _leads++;
+        _from ??= lead.At;
         if (decision.Rule is { } rule)
             _hits[_places[rule]]++;
         else if (decision.Owner is null)
@@ -105,6 +109,7 @@ public sealed class Replay
     public ReplayResult Result() =>
         new(
             _leads,
+            _from,
             [.. _hits],
             _guarded,
             _noRule,

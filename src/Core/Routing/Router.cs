@@ -21,6 +21,9 @@ public sealed partial class Router
         (_country, _region, _language) = (catalogue["country"].Ordinal, catalogue["region"].Ordinal, catalogue["language"].Ordinal);
     }
 
+    /// <summary>True when a sheet can be compiled for a catalogue: all that its rules ask is there, and asked as it can be.</summary>
+    public static bool CanRead(RuleSheet sheet, FieldCatalogue catalogue) => !sheet.Rules.Any(r => ConditionCheck.Check(r.When, catalogue).Any());
+
     public RuleSheet Sheet { get; }
     public FieldCatalogue Catalogue { get; }
 
@@ -61,7 +64,7 @@ public sealed partial class Router
         var steps = ImmutableArray.CreateBuilder<TraceStep>();
         steps.Add(new TraceStep(TraceKind.Rule, Words: words + "."));
         if (person is { } id && state.Reps.TryGetValue(id, out var rep))
-            return ToPerson(rep, LeadNeeds.None with { InHours = false }, state, steps) is { } taker ? Given(taker, null, null, steps) : Waits(null, steps);
+            return ToPerson(rep, LeadNeeds.None, state, steps) is { } taker ? Given(taker, null, null, steps) : Waits(null, steps);
         if (team is not null && state.Teams.TryGetValue(team, out var found))
             return InTurn(found, LeadNeeds.None, state, steps) is var (pick, after) && pick is { } next ? Given(next, null, after, steps) : Waits(null, steps);
         steps.Add(new TraceStep(TraceKind.Outcome, Words: "Who is named no longer exists. It waits on the Desk."));
@@ -158,10 +161,9 @@ public sealed partial class Router
         return Waits(rule, steps) with { Owner = owner?.Id, Kept = owner is not null };
     }
 
-    // A person named gets it even when full: who names a person means it. Only who is away, or lacks what is asked for, does not.
     private static Guid? ToPerson(Rep person, LeadNeeds needs, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
-        var why = needs.Refuses(person) is var refuses and not (PassOver.Full or PassOver.FullToday or PassOver.OffHours) ? refuses : PassOver.No;
+        var why = needs.RefusesNamed(person);
         steps.Add(new TraceStep(why == PassOver.No ? TraceKind.Outcome : TraceKind.Candidate, Rep: person, Why: why));
         return why == PassOver.No ? person.Id
             : why is PassOver.Away or PassOver.Gone ? StandIn(person, needs, state, steps)
@@ -174,7 +176,7 @@ public sealed partial class Router
         var seen = new HashSet<Guid> { away.Id };
         for (var rep = away; rep.StandIn is { } id && seen.Add(id) && state.Reps.TryGetValue(id, out var next); rep = next)
         {
-            var why = needs.Refuses(next) is var refuses and not (PassOver.Full or PassOver.FullToday or PassOver.OffHours) ? refuses : PassOver.No;
+            var why = needs.RefusesNamed(next);
             steps.Add(new TraceStep(TraceKind.Candidate, Rep: next, Why: why, Words: $"stands in for {rep.Name}"));
             if (why == PassOver.No)
                 return next.Id;
@@ -186,10 +188,16 @@ public sealed partial class Router
 
     private static (Guid? Pick, Team? After) InTurn(Team team, LeadNeeds needs, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
-        foreach (var turn in team.Turns)
-            if (state.Reps.GetValueOrDefault(turn.Rep) is { } rep && needs.Refuses(rep) is var why and not PassOver.No)
+        Span<bool> there = team.Turns.Length <= Turns.Few ? stackalloc bool[team.Turns.Length] : new bool[team.Turns.Length];
+        for (var i = 0; i < there.Length; i++)
+        {
+            var rep = state.Reps.GetValueOrDefault(team.Turns[i].Rep);
+            var why = needs.Refuses(rep);
+            there[i] = why == PassOver.No;
+            if (rep is not null && why != PassOver.No)
                 steps.Add(new TraceStep(TraceKind.Candidate, Rep: rep, Why: why, Team: team));
-        var (pick, after) = Turns.Next(team.Turns, id => needs.Refuses(state.Reps.GetValueOrDefault(id)) == PassOver.No);
+        }
+        var (pick, after) = Turns.Next(team.Turns, there);
         steps.Add(new TraceStep(TraceKind.Outcome, Rep: pick is { } id ? state.Reps[id] : null, Team: team));
         return pick is null ? default : (pick, team with { Turns = after });
     }
@@ -197,9 +205,8 @@ public sealed partial class Router
     private RoutingDecision Given(Guid owner, Rule? rule, Team? team, ImmutableArray<TraceStep>.Builder steps) =>
         new(owner, rule?.Key, Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes), team)
         {
-            Task = rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task,
+            Task = $"{(rule is { Urgent: true } ? "Urgent: " : "")}{(rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task)}",
             Message = rule?.Message ?? "",
-            Urgent = rule?.Urgent ?? false,
             Steps = steps.ToImmutable(),
         };
 

@@ -63,11 +63,10 @@ public sealed record RoutingDecision(Guid? Owner, string? Rule, Duration? Answer
     /// <summary>True where it stays with whom it was.</summary>
     public bool Kept { get; init; }
 
-    /// <summary>Subject of the first task.</summary>
+    /// <summary>Subject of the first task; it says so where it is urgent.</summary>
     public string Task { get; init; } = "";
 
     public string Message { get; init; } = "";
-    public bool Urgent { get; init; }
 
     internal ImmutableArray<TraceStep> Steps { get; init; } = [];
 }

@@ -24,15 +24,27 @@ public static class Turns
     /// <summary>What a place may be owed or ahead by at most, in leads; rounding adds less than a millionth.</summary>
     public static double Bound(int places) => Math.Max(0, (places - 1) / 2.0);
 
-    /// <returns>The place picked, or null when none is available; and the rotation after the pick.</returns>
-    /// <exception cref="InvalidOperationException">The credits do not add up to 0: the stored rotation is broken.</exception>
+    /// <summary>So many places need no memory of their own to be looked over.</summary>
+    internal const int Few = 64;
+
+    /// <inheritdoc cref="Next(ImmutableArray{Turn}, ReadOnlySpan{bool})"/>
     public static (Guid? Pick, ImmutableArray<Turn> After) Next(ImmutableArray<Turn> turns, Func<Guid, bool> available)
     {
+        Span<bool> there = turns.Length <= Few ? stackalloc bool[turns.Length] : new bool[turns.Length];
+        for (var i = 0; i < turns.Length; i++)
+            there[i] = available(turns[i].Rep);
+        return Next(turns, there);
+    }
+
+    /// <param name="there">By place: whether it can take this lead.</param>
+    /// <returns>The place picked, or null when none is available; and the rotation after the pick.</returns>
+    /// <exception cref="InvalidOperationException">The credits do not add up to 0: the stored rotation is broken.</exception>
+    public static (Guid? Pick, ImmutableArray<Turn> After) Next(ImmutableArray<Turn> turns, ReadOnlySpan<bool> there)
+    {
         RequireBalance(turns);
-        Span<bool> there = turns.Length <= 64 ? stackalloc bool[turns.Length] : new bool[turns.Length];
         long whole = 0;
         for (var i = 0; i < turns.Length; i++)
-            if (there[i] = available(turns[i].Rep))
+            if (there[i])
                 whole += turns[i].Weight;
         if (whole == 0)
             return (null, turns);

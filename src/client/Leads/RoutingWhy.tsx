@@ -6,24 +6,9 @@ import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { small } from "../parts/theme";
+import { Trace } from "../parts/Trace";
 import { useSession } from "../Setup/session";
 import { usePeople, type Sheet } from "./queries";
-
-const Trace = styled.ol`
-  padding: 0;
-  list-style: none;
-  font-size: 14px;
-  li {
-    padding: 5px 0 5px 14px;
-    border-left: 2px solid var(--hair);
-    color: var(--soft);
-  }
-  li[data-hit] {
-    border-left-color: var(--lamp);
-    color: var(--ink);
-    font-weight: 560;
-  }
-`;
 
 const Note = styled.p`
   ${small}

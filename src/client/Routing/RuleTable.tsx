@@ -156,7 +156,8 @@ type RowProps = {
   onChange?: (rule: Rule) => void;
 };
 
-function RuleRow({ rule, at, columns, words, findings, hits, minutes, moments, fields, chosen, onChoose, onChange }: RowProps) {
+function RuleRow({ rule, at, columns, words, findings, hits, minutes, moments, fields: all, chosen, onChoose, onChange }: RowProps) {
+  const fields = useRuleFields(all, rule);
   // What is only worth knowing is told where the rule is looked at; what is wrong stands on its row.
   const wrong = findings.filter((f) => f.blocks || f.problem.code !== "rules-overlap");
   return (
@@ -201,7 +202,7 @@ function RuleCell({ rule, column, words, fields, onChoose, onChange }: CellProps
   const [open, setOpen] = useState(false);
   const shown = words || "any";
   const cell = cellOf(rule, column);
-  const field = useRuleFields(fields, rule).find((f) => f.key === column);
+  const field = fields.find((f) => f.key === column);
   if (!onChange || !field) return <span>{shown}</span>;
   // More than one test in a cell is changed beside the sheet, where there is room for it.
   if (cell && !isLeaf(cell))

@@ -8,7 +8,7 @@ import { useFields } from "../Conditions/useFields";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { exact, left } from "../parts/format";
-import { small } from "../parts/theme";
+import { Trace } from "../parts/Trace";
 import { useSession } from "../Setup/session";
 
 const Ask = styled.form`
@@ -17,24 +17,6 @@ const Ask = styled.form`
   gap: 10px 14px;
   align-items: end;
   margin: 8px 0 14px;
-`;
-
-export const Steps = styled.ol`
-  padding: 0;
-  margin: 0 0 10px;
-  list-style: none;
-  font-size: 14px;
-  li {
-    padding: 6px 0 6px 12px;
-    border-left: 2px solid var(--hair);
-  }
-  li[data-hit] {
-    border-left-color: var(--lamp);
-    font-weight: 620;
-  }
-  small {
-    ${small}
-  }
 `;
 
 /** One made-up lead through the sheet: who would get it, and why. */
@@ -72,14 +54,12 @@ export function TryLead({ sheet, names }: { sheet: Sheet; names: Names }) {
       {tried.data && (
         <div role="status">
           <h3>{tried.data.owner ? `${tried.data.owner}${tried.data.answerWithinMinutes ? `, to answer in ${left(tried.data.answerWithinMinutes)}` : ""}${tried.data.due ? `, by ${exact(tried.data.due, timeZone)}` : ""}` : "It waits on the Desk"}</h3>
-          <Steps>
+          <Trace>
             {tried.data.verdicts
               .filter((v) => v.failed)
               .map((v) => (
                 <li key={v.rule}>
-                  <small>
-                    Rule {v.rule + 1}, {v.name}: {v.failed}
-                  </small>
+                  Rule {v.rule + 1}, {v.name}: {v.failed}
                 </li>
               ))}
             {tried.data.lines.map((l, i) => (
@@ -87,7 +67,7 @@ export function TryLead({ sheet, names }: { sheet: Sheet; names: Names }) {
                 {l.words}
               </li>
             ))}
-          </Steps>
+          </Trace>
         </div>
       )}
     </section>

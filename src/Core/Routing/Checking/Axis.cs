@@ -12,7 +12,8 @@ internal sealed record AxisPoint(Mask Holds, ImmutableArray<(string Field, Field
 /// One direction of the space in which leads lie: a field, or fields that bind each other, such as country and region. A rule takes a part of each axis; together
 /// they are a box.
 /// </summary>
-internal abstract class Axis(ImmutableArray<string> fields)
+/// <param name="at">Place among the axes.</param>
+internal abstract class Axis(int at, ImmutableArray<string> fields)
 {
     public ImmutableArray<string> Fields { get; } = fields;
 
@@ -33,6 +34,16 @@ internal abstract class Axis(ImmutableArray<string> fields)
 
     /// <summary>True when no point outside of some rules lies in a rule; false may be said where it is dear to find out.</summary>
     public abstract bool IsShutOut(int rule, Mask outside);
+
+    /// <summary>What a point meets: the rules that take it, and the holes it does not leave.</summary>
+    public Mask Met(AxisPoint point, IReadOnlyList<Hole> holes)
+    {
+        var met = point.Holds;
+        foreach (var hole in holes)
+            if (!point.Holds.Meets(hole.Outside[at]))
+                met = met.With(hole.Bit);
+        return met;
+    }
 
     // Of points, those that meet a least set of what is to be avoided; the first of equals.
     protected static IEnumerable<AxisPoint> Least(IEnumerable<(Mask Met, AxisPoint Point)> points)

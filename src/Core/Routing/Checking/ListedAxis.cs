@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Routing.Checking;
 /// <summary>An axis of which all points that differ to the rules can be listed.</summary>
 /// <param name="at">Place among the axes.</param>
 /// <param name="points">Every point; of those that mean the same to all rules the first is kept, so the likeliest come first.</param>
-internal sealed class ListedAxis(int at, ImmutableArray<string> fields, int rules, IReadOnlyList<AxisPoint> points) : Axis(fields)
+internal sealed class ListedAxis(int at, ImmutableArray<string> fields, int rules, IReadOnlyList<AxisPoint> points) : Axis(at, fields)
 {
     private readonly AxisPoint[] _points = [.. points.DistinctBy(p => p.Holds)];
     private readonly Dictionary<int, Mask> _meeting = [];
@@ -18,9 +18,9 @@ internal sealed class ListedAxis(int at, ImmutableArray<string> fields, int rule
         var points = within.IsEmpty ? _points : Within(within.Members.First()).Points;
         // Mostly some point meets none of them, and then no other matters.
         foreach (var point in points)
-            if (point.Holds.Has(within) && !point.Holds.Meets(avoid) && Met(point.Holds, avoid, holes).IsEmpty)
+            if (point.Holds.Has(within) && !point.Holds.Meets(avoid) && (Met(point, holes) & avoid).IsEmpty)
                 return [point];
-        return Least(points.Where(p => p.Holds.Has(within)).Select(p => (Met(p.Holds, avoid, holes), p)));
+        return Least(points.Where(p => p.Holds.Has(within)).Select(p => (Met(p, holes) & avoid, p)));
     }
 
     // The points of a rule, and who takes them all; asked for again and again.
@@ -32,14 +32,6 @@ internal sealed class ListedAxis(int at, ImmutableArray<string> fields, int rule
             _within[rule] = known = (points, points.Length == 0 ? Mask.None(rules) : Mask.Common(rules, points.Select(p => p.Holds)));
         }
         return known;
-    }
-
-    private Mask Met(Mask holds, Mask avoid, IReadOnlyList<Hole> holes)
-    {
-        foreach (var hole in holes)
-            if (!holds.Meets(hole.Outside[at]))
-                holds = holds.With(hole.Bit);
-        return holds & avoid;
     }
 
     public override Mask Covering(Mask within) => within.IsEmpty ? _always : Mask.Union(rules, within.Members.Select(r => Within(r).Covering));

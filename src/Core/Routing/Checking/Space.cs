@@ -108,19 +108,10 @@ internal sealed class Space(ImmutableArray<Axis> axes, int rules, int masks)
             foreach (var point in _space.Axes[at].Points(_within, avoid & _escapes[at], _space._holes))
             {
                 _lead[at] = point;
-                if (Lead(left & ~(1UL << at), avoid & Met(point, at)))
+                if (Lead(left & ~(1UL << at), avoid & _space.Axes[at].Met(point, _space._holes)))
                     return true;
             }
             return false;
-        }
-
-        private Mask Met(AxisPoint point, int at)
-        {
-            var met = point.Holds;
-            foreach (var hole in _space._holes)
-                if (!point.Holds.Meets(hole.Outside[at]))
-                    met = met.With(hole.Bit);
-            return met;
         }
 
         // The axis on which something can be escaped that cannot be anywhere else; else where most can. None when something cannot be escaped any more.

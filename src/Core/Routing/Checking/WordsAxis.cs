@@ -34,7 +34,7 @@ internal sealed class WordsAxis : Axis
     /// <param name="masks">Length of masks, in rules and holes.</param>
     /// <param name="named">The points of texts that rules name as a whole, and of one that is not known.</param>
     public WordsAxis(int at, string field, int masks, Condition?[] cells, IEnumerable<AxisPoint> named)
-        : base([field])
+        : base(at, [field])
     {
         (_at, _field, _masks, _cells, _fixed) = (at, field, masks, cells, [.. named]);
         _words =
@@ -63,15 +63,7 @@ internal sealed class WordsAxis : Axis
     }
 
     public override IEnumerable<AxisPoint> Points(Mask within, Mask avoid, IReadOnlyList<Hole> holes) =>
-        Least(Candidates(within, avoid, holes).Where(p => p.Holds.Has(within)).Select(p => (Met(p.Holds, avoid, holes), p)));
-
-    private Mask Met(Mask holds, Mask avoid, IReadOnlyList<Hole> holes)
-    {
-        foreach (var hole in holes)
-            if (!holds.Meets(hole.Outside[_at]))
-                holds = holds.With(hole.Bit);
-        return holds & avoid;
-    }
+        Least(Candidates(within, avoid, holes).Where(p => p.Holds.Has(within)).Select(p => (Met(p, holes) & avoid, p)));
 
     public override Mask Covering(Mask within) => _free | within;
 
