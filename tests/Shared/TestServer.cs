@@ -113,6 +113,8 @@ public sealed class TestServer : IAsyncDisposable
             $"--Client:Folder={Path.Combine(Root, "src", "client", "dist")}",
             "--Serilog:MinimumLevel:Default=Warning",
             "--Forms:PostsPerMinute=100000",
+            // Clocks that run out by the hour of the day are looked at when a test says so, not while another compares what stands.
+            "--Clocks:LookSeconds=86400",
             .. settings,
         ]);
 
