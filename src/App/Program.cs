@@ -111,6 +111,8 @@ public static class Program
             {
                 var connection = Connection(s);
                 (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, 2);
+                // One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
+                connection.Options += " -c plan_cache_mode=force_generic_plan";
                 return NpgsqlDataSource.Create(connection);
             }
         );
@@ -193,6 +195,8 @@ public static class Program
         builder.Services.AddHostedService<SearchWords>();
         builder.Services.AddSingleton<LeadLive>();
         builder.Services.AddHostedService(s => s.GetRequiredService<LeadLive>());
+        builder.Services.AddSingleton<Notices>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<Notices>());
         builder.Services.AddSingleton<BulkBatch>();
         builder.Services.AddSingleton<LeadRemoval>();
         builder.Services.AddSingleton<BulkDoing>();
@@ -343,6 +347,7 @@ public static class Program
         api.MapTries();
         api.MapHouse();
         api.MapHands();
+        api.MapNotices();
         api.MapAnswers();
         api.MapHandover();
         api.MapDeals();

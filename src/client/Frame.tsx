@@ -8,6 +8,7 @@ import { Skeleton, Trouble } from "./parts/States";
 import { undoLast } from "./parts/Toast";
 import { NewLead } from "./Leads/NewLead";
 import { SessionContext, useSessionQuery } from "./Setup/session";
+import { useNotices } from "./Setup/notices";
 import { SignIn } from "./Setup/SignIn";
 
 const Page = styled.div`
@@ -25,6 +26,7 @@ export function Frame() {
   const { pathname } = useLocation();
   const [open, setOpen] = useState<"lead" | "keys" | null>(null);
 
+  useNotices(!!session.data);
   const mayCapture = !!session.data?.may.includes("workLeads");
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {

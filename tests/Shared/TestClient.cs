@@ -3,6 +3,8 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
 
 namespace DapperLantern.Tests.Shared;
@@ -72,10 +74,40 @@ public sealed class TestClient(string address)
     /// <summary>Drops a letter.</summary>
     public Task<Answer> DropLetter(byte[] content) => SendFile("/api/letters", "letter.eml", content);
 
-    public async Task<Answer> SendFile(string path, string fileName, byte[] content)
+    /// <summary>Sends a file as a part of a form, with texts beside it.</summary>
+    public async Task<Answer> SendFile(string path, string fileName, byte[] content, params (string Name, string Text)[] beside)
     {
         using var form = new MultipartFormDataContent { { new ByteArrayContent(content), "file", fileName } };
+        foreach (var (name, text) in beside)
+            form.Add(new StringContent(text), name);
         return await Send(HttpMethod.Post, path, form);
+    }
+
+    /// <summary>What is done to many leads, at its end.</summary>
+    public async Task<BulkEditView> Ended(BulkEditView edit)
+    {
+        for (var i = 0; i < 300 && edit.State is "doing" or "undoing"; i++)
+        {
+            await Task.Delay(50);
+            edit = await Read<BulkEditView>($"/api/bulk-edits/{edit.Id}");
+        }
+        return edit;
+    }
+
+    /// <summary>A lead on the telephone, with an address made of its name.</summary>
+    public async Task<Guid> MakeLead(string lastName, string country, params (string Field, string Value)[] more)
+    {
+        var facts = new Dictionary<string, string>
+        {
+            ["last_name"] = lastName,
+            ["email"] = $"{lastName}@{lastName}.example".ToLowerInvariant(),
+            ["country"] = country,
+        };
+        foreach (var (field, value) in more)
+            facts[field] = value;
+        var made = await Post("/api/leads", new { source = "telephone", facts });
+        made.Status.ShouldBe(HttpStatusCode.Created, made.Body);
+        return made.Read<LeadMade>().Id;
     }
 
     /// <summary>Drops one of the demo's lists.</summary>

@@ -113,20 +113,47 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             _ => null,
         };
 
-    // Whether the score is reached is a question about the sum: it has to reach what saturates to half a point less. Each row has its own knee, glow[1].
     private string EngagedFrom(decimal score)
     {
         if (score <= 0)
             return "true";
         if (score > 100)
             return "false";
-        var (least, sure) = (
-            Parameter((int)score / Standing.BandWidth, NpgsqlDbType.Integer),
-            Parameter(((int)score + Standing.BandWidth - 1) / Standing.BandWidth, NpgsqlDbType.Integer)
-        );
-        var half = Parameter((double)score - 0.5, NpgsqlDbType.Double);
+        var (least, sure, reached) = Engaged((int)score);
+        return $"(l.band >= {least} and ((l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})) or {reached}))";
+    }
+
+    /// <summary>
+    /// Conditions that together hold of whom an engagement test holds of, and no two of them of the same lead, so that they can be counted one by one: the first is told by its index alone, the
+    /// others have to be computed for few. Null for other tests.
+    /// </summary>
+    public IReadOnlyList<string>? EngagedApart(Condition where)
+    {
+        if (where is not Test { Field: "engagement", Operator: TestOperator.AtLeast } test)
+            return null;
+        var score = Math.Ceiling(Number(test.Values[0]));
+        if (score is <= 0 or > 100)
+            return null;
+        var (least, sure, reached) = Engaged((int)score);
+        return
+        [
+            $"l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})",
+            $"l.band >= {sure} and l.look_again_at <= {Now} and {reached}",
+            $"l.band >= {least} and l.band < {sure} and {reached}",
+        ];
+    }
+
+    // The band the score lies in, the first that is wholly over it, and whether it is reached. That is a question about the sum: it has to reach what saturates to half a point less. Each row has
+    // its own knee, glow[1].
+    private (string Least, string Sure, string Reached) Engaged(int score)
+    {
+        var half = Parameter(score - 0.5, NpgsqlDbType.Double);
         var needed = $"(case when {half} <= l.glow[1] then {half} else l.glow[1] - (100 - l.glow[1]) * ln(1 - ({half} - l.glow[1]) / (100 - l.glow[1])) end)";
-        return $"(l.band >= {least} and ((l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})) or coalesce(glow_sum(l.glow, {Day}) >= {needed}, false)))";
+        return (
+            Parameter(score / Standing.BandWidth, NpgsqlDbType.Integer),
+            Parameter((score + Standing.BandWidth - 1) / Standing.BandWidth, NpgsqlDbType.Integer),
+            $"coalesce(glow_sum(l.glow, {Day}) >= {needed}, false)"
+        );
     }
 
     /// <summary>What engagement is ordered by within a band: the sum it follows from, in thousandths.</summary>

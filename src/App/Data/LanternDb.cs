@@ -349,7 +349,15 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             }
         );
         Map<ErasureRow>(builder, "erasure", e => e.Property(x => x.Counts).HasColumnType("jsonb"));
-        Map<OutboxRow>(builder, "outbox", o => o.HasIndex(x => x.CreatedAt).HasFilter("sent_at is null"));
+        Map<OutboxRow>(
+            builder,
+            "outbox",
+            o =>
+            {
+                o.HasIndex(x => x.CreatedAt).HasFilter("sent_at is null");
+                o.HasIndex(x => new { x.PersonId, x.CreatedAt }).HasFilter("person_id is not null");
+            }
+        );
     }
 
     private static void MapDeals(ModelBuilder builder)

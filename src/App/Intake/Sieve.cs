@@ -169,7 +169,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         return plan;
     }
 
-    private ImmutableArray<ColumnMatch> Settle(Stream content, ListReading reading, SiftPlan plan)
+    /// <summary>The columns of a list with how each writes its dates and numbers, told from all its rows where nobody has said.</summary>
+    public ImmutableArray<ColumnMatch> Settle(Stream content, ListReading reading, SiftPlan plan)
     {
         var open = plan
             .Columns.Where(c => !c.Said && c.Target is not null && installation.Catalogue.Find(c.Target) is { } field && ColumnHabits.Has(field.Type))
@@ -268,8 +269,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             delivery
         );
 
-    // PostgreSQL keeps no NUL in a text; an apostrophe before a formula's sign was put there by the program that wrote the list.
-    private static string[] Clean(string[] cells)
+    /// <summary>Cells as they are meant: PostgreSQL keeps no NUL in a text; an apostrophe before a formula's sign was put there by the program that wrote the list.</summary>
+    public static string[] Clean(string[] cells)
     {
         for (var i = 0; i < cells.Length; i++)
             cells[i] = Csv.Meant(cells[i]).Replace("\0", "", StringComparison.Ordinal);

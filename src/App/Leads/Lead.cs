@@ -123,7 +123,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
             .HasFilter("next_move = 'hand_over' and state in ('new', 'in_work')");
         lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().IncludeProperties(l => new { l.State, l.OwnerId }).HasFilter("owner_id is null");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
-        lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_band").IsDescending().HasFilter("band > 0");
+        lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_band").IsDescending().IncludeProperties(l => new { l.OwnerId, l.LookAgainAt }).HasFilter("band > 0");
         lead.HasIndex(l => l.LookAgainAt).HasFilter("look_again_at is not null");
         lead.HasIndex(l => l.WakeAt).HasFilter("wake_at is not null");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");

@@ -7,7 +7,8 @@ namespace DapperLantern.App.Leads;
 /// <summary>A lead and who gets it.</summary>
 /// <param name="Owner">Null puts it back to wait for an owner.</param>
 /// <param name="Due">By when the owner is to answer; null for nobody.</param>
-public sealed record Giving(Guid Lead, Guid? Owner, DateTime? Due);
+/// <param name="Task">What is to be done first.</param>
+public sealed record Giving(Guid Lead, Guid? Owner, DateTime? Due, string Task = "");
 
 /// <summary>What giving found and made.</summary>
 /// <param name="Open">The open tasks by lead, with whose they were.</param>
@@ -22,8 +23,7 @@ public static class LeadGiving
     public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {due:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}";
 
     /// <summary>In the caller's transaction, with the leads locked.</summary>
-    /// <param name="subject">What is to be done first.</param>
-    public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, string subject, DateTime now)
+    public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, DateTime now)
     {
         var ids = givings.Select(g => g.Lead).ToArray();
         var open = (
@@ -36,13 +36,13 @@ public static class LeadGiving
               clock_warned_at = null, clock_ran_out_at = null
               from unnest(@ids, @owners, @dues) x(id, owner, due) where l.id = x.id;
             update task t set owner_id = x.owner from unnest(@ids, @owners) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
-            insert into task (id, lead_id, owner_id, subject, due_at) select x.made, x.id, x.owner, @subject, x.due from unnest(@made, @ids, @owners, @dues) x(made, id, owner, due) where x.made is not null;
+            insert into task (id, lead_id, owner_id, subject, due_at) select x.made, x.id, x.owner, x.task, x.due from unnest(@made, @ids, @owners, @dues, @tasks) x(made, id, owner, due, task) where x.made is not null;
             """,
             new
             {
                 ids,
                 now,
-                subject,
+                tasks = givings.Select(g => g.Task).ToArray(),
                 owners = givings.Select(g => g.Owner).ToArray(),
                 dues = givings.Select(g => g.Due).ToArray(),
                 made = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray(),

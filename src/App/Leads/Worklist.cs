@@ -33,7 +33,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var now = after?.At ?? clock.UtcNow();
         var sql = new ConditionSql(installation.Catalogue, now);
         var holds = sql.Write(query.Where);
-        var counting = CountCommand(holds, sql, Most);
+        var counting = CountCommand(query.Where, holds, sql, Most);
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
         await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } })
@@ -107,12 +107,8 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)
     {
         var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
-        return await Count(connection, sql.Write(where), sql, exactly);
-    }
-
-    private static async Task<LeadCount> Count(NpgsqlConnection connection, string holds, ConditionSql sql, bool exactly = false)
-    {
-        await using var batch = new NpgsqlBatch(connection) { BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(holds, sql, exactly ? "" : Most) } };
+        var holds = sql.Write(where);
+        await using var batch = new NpgsqlBatch(connection) { BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(where, holds, sql, exactly ? "" : Most) } };
         LeadCount? count = null;
         try
         {
@@ -133,13 +129,11 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
     private static NpgsqlBatchCommand Within(int milliseconds) => new($"select set_config('statement_timeout', '{milliseconds}', true)");
 
-    private static NpgsqlBatchCommand CountCommand(string holds, ConditionSql sql, string most)
+    private static NpgsqlBatchCommand CountCommand(Condition where, string holds, ConditionSql sql, string most)
     {
+        var parts = (sql.EngagedApart(where) ?? [holds]).Select(h => $"(select l.owner_id from lead l where {h} {most})");
         var command = new NpgsqlBatchCommand(
-            $"""
-            select count(*)::int, (count(*) filter (where owner_id is null))::int
-            from (select l.owner_id from lead l where {holds} {most}) x
-            """
+            $"select count(*)::int, (count(*) filter (where owner_id is null))::int from (select * from ({string.Join(" union all ", parts)}) x {most}) x"
         );
         sql.AddTo(command);
         return command;

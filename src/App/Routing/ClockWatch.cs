@@ -151,7 +151,7 @@ public sealed class ClockWatch(
     {
         if (lead.Passes >= terms.PassAtMost)
         {
-            await LeadGiving.Give(connection, [new Giving(lead.Id, null, null)], "", now);
+            await LeadGiving.Give(connection, [new Giving(lead.Id, null, null)], now);
             await Tell(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
             return;
         }

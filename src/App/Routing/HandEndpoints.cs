@@ -58,7 +58,7 @@ public static class HandEndpoints
             words = (await rerouting.Run(connection, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
         else
         {
-            await LeadGiving.Give(connection, [new Giving(id, null, null)], "", now);
+            await LeadGiving.Give(connection, [new Giving(id, null, null)], now);
             words = "waits on the Desk";
         }
         await LeadEndpoints.Tell(connection, id, "routed", $"Given back: {reason}; {words}", user, now);
@@ -95,7 +95,7 @@ public static class HandEndpoints
         var now = clock.UtcNow();
         var sheet = (await installation.Rules(connection)).Router.Sheet;
         var due = installation.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await LeadGiving.Give(connection, [new Giving(id, user.Id(), due)], sheet.Task, now);
+        await LeadGiving.Give(connection, [new Giving(id, user.Id(), due, sheet.Task)], now);
         await LeadEndpoints.Tell(connection, id, "routed", "Taken by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);

@@ -21,18 +21,22 @@ public sealed class Rerouting(Installation installation)
     /// <summary>In the caller's transaction, with <see cref="Admission.Lock"/> taken and then the leads locked. Who has a lead is not asked again where <paramref name="again"/> is false.</summary>
     /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>
     /// <param name="again">True to let the present owner get it again.</param>
-    public async Task<List<Rerouted>> Run(NpgsqlConnection connection, Guid[] leads, string moment, bool again, DateTime now)
+    /// <param name="quiet">True when the new owners are not told of each lead by itself.</param>
+    public async Task<List<Rerouted>> Run(NpgsqlConnection connection, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
     {
         var rules = await installation.Rules(connection);
         var desk = await RoutingDesk.Open(connection, now);
-        var found = await Read(connection, leads, now);
-        var keys = found.ToDictionary(f => f.Id, f => StandingKeys.Of(f.Facts));
-        await desk.Standing.Find(connection, [.. keys.Values], leads);
-        var done = new List<Rerouted>();
-        foreach (var (id, facts) in found.OrderBy(f => Array.IndexOf(leads, f.Id)))
-            done.Add(await Route(connection, id, facts, keys[id], rules, desk, moment, again, now));
+        var found = (await Read(connection, leads, now)).OrderBy(f => Array.IndexOf(leads, f.Id)).ToList();
+        var keys = found.ConvertAll(f => StandingKeys.Of(f.Facts));
+        await desk.Standing.Find(connection, keys, leads);
+        var taken = found.Zip(keys, (lead, key) => Decide(lead.Id, lead.Facts, key, rules, desk, moment, again, now)).ToList();
         await desk.Close(connection);
-        return done;
+        var given = await LeadGiving.Give(connection, [.. taken.Where(t => t.Moves).Select(t => new Giving(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task))], now);
+        await Keep(connection, taken, rules, moment, now);
+        foreach (var lead in taken.Where(t => t.Moves && !quiet))
+            if (lead.Decision.Owner is { } owner)
+                await Notice(connection, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", LeadGiving.Words(lead.Due, lead.Decision.Message), now);
+        return taken.ConvertAll(t => new Rerouted(t.Lead, t.Before, t.Decision.Owner, given, t.Words(desk)));
     }
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
@@ -44,21 +48,22 @@ public sealed class Rerouting(Installation installation)
         var desk = await RoutingDesk.Open(connection, now);
         var keys = StandingKeys.Of(facts);
         await desk.Standing.Find(connection, [keys], [lead]);
-        var owner = Guid.TryParse(facts.Text("owner"), out var known) ? known : (Guid?)null;
         var decision = rules.Router.Decide(
             new RoutingAsk(facts, now.ToInstant())
             {
                 Moment = moment,
                 Standing = desk.Standing.For(keys),
-                Owner = owner,
+                Owner = OwnerOf(facts),
             },
             desk.State
         );
         desk.Taken(decision with { Owner = null }, keys.Organisation);
         await desk.Close(connection);
-        await Keep(connection, id, facts, decision, rules, moment, now);
+        await Keep(connection, [new Taken(id, facts, decision, null, null)], rules, moment, now);
         return decision.Owner;
     }
+
+    private static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
 
     private async Task<List<(Guid Id, RecordValues Facts)>> Read(NpgsqlConnection connection, Guid[] leads, DateTime now)
     {
@@ -71,19 +76,9 @@ public sealed class Rerouting(Installation installation)
         return found;
     }
 
-    private static async Task<Rerouted> Route(
-        NpgsqlConnection connection,
-        Guid id,
-        RecordValues facts,
-        StandingKeys keys,
-        LiveRules rules,
-        RoutingDesk desk,
-        string moment,
-        bool again,
-        DateTime now
-    )
+    private static Taken Decide(Guid lead, RecordValues facts, StandingKeys keys, LiveRules rules, RoutingDesk desk, string moment, bool again, DateTime now)
     {
-        var before = Guid.TryParse(facts.Text("owner"), out var owner) ? owner : (Guid?)null;
+        var before = OwnerOf(facts);
         var ask = new RoutingAsk(facts, now.ToInstant())
         {
             Moment = moment,
@@ -93,45 +88,40 @@ public sealed class Rerouting(Installation installation)
         };
         var decision = rules.Router.Decide(ask, desk.State);
         desk.Taken(decision, keys.Organisation);
-        var due = decision is { Owner: { } to, AnswerWithin: { } within } ? desk.DueAt(to, now, within) : (DateTime?)null;
-        var given =
-            decision.Owner == before
-                ? new LeadsGiven(Array.Empty<TaskOwner>().ToLookup(_ => id), new Dictionary<Guid, Guid>())
-                : await LeadGiving.Give(connection, [new Giving(id, decision.Owner, due)], decision.Task, now);
-        await Keep(connection, id, facts, decision, rules, moment, now);
-        var name = decision.Owner is { } who ? desk.Reps[who].Name : null;
-        if (decision.Owner is { } taker && taker != before)
-            await Notice(connection, taker, id, $"New lead: {LeadRecord.NameOf(facts)}", LeadGiving.Words(due, decision.Message), now);
-        return new Rerouted(
-            id,
-            before,
-            decision.Owner,
-            given,
-            name is null ? "waits on the Desk"
-                : decision.Owner == before ? $"stays with {name}"
-                : $"given to {name}"
-        );
+        return new Taken(lead, facts, decision, before, decision is { Owner: { } to, AnswerWithin: { } within } ? desk.DueAt(to, now, within) : null);
     }
 
-    private static Task Keep(NpgsqlConnection connection, Guid lead, RecordValues facts, RoutingDecision decision, LiveRules rules, string moment, DateTime now) =>
+    private static Task Keep(NpgsqlConnection connection, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
         connection.ExecuteAsync(
             """
             insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace, moment, asked)
-            values (@id, @lead, @now, @Edition, @Rule, @Owner, @trace::jsonb, @moment, @asked::jsonb)
+            select x.id, x.lead, @now, @Edition, x.rule, x.owner, x.trace::jsonb, @moment, x.asked::jsonb
+              from unnest(@ids, @leads, @decided, @owners, @traces, @asked) x(id, lead, rule, owner, trace, asked)
             """,
             new
             {
-                id = Guid.CreateVersion7(),
-                lead,
                 now,
                 rules.Edition,
-                decision.Rule,
-                decision.Owner,
-                trace = Json.Write(rules.Router.Tell(decision, facts)),
                 moment,
-                asked = rules.Snapshot(facts),
+                ids = taken.Select(_ => Guid.CreateVersion7()).ToArray(),
+                leads = taken.Select(t => t.Lead).ToArray(),
+                decided = taken.Select(t => t.Decision.Rule).ToArray(),
+                owners = taken.Select(t => t.Decision.Owner).ToArray(),
+                traces = taken.Select(t => Json.Write(rules.Router.Tell(t.Decision, t.Facts))).ToArray(),
+                asked = taken.Select(t => rules.Snapshot(t.Facts)).ToArray(),
             }
         );
+
+    // What was decided on a lead and is to be written.
+    private sealed record Taken(Guid Lead, RecordValues Facts, RoutingDecision Decision, Guid? Before, DateTime? Due)
+    {
+        public bool Moves => Decision.Owner != Before;
+
+        public string Words(RoutingDesk desk) =>
+            Decision.Owner is not { } owner ? "waits on the Desk"
+            : owner == Before ? $"stays with {desk.Reps[owner].Name}"
+            : $"given to {desk.Reps[owner].Name}";
+    }
 
     /// <summary>A message to one of us, sent once the transaction holds.</summary>
     public static Task Notice(NpgsqlConnection connection, Guid person, Guid lead, string subject, string text, DateTime now) =>

@@ -1,16 +1,24 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
-using DapperLantern.Core.Handover;
+using DapperLantern.Core.Intake;
 using DapperLantern.Core.Routing;
 using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
-/// <summary>Plays the last leads that came in through a sheet. Reads only; nothing is written.</summary>
-public sealed class RoutingTrials(Installation installation)
+/// <summary>A list played through a sheet, against the live one.</summary>
+/// <param name="Aside">Rows that intake would set aside, so nobody gets them.</param>
+/// <param name="Named">Row and name of each lead whose change is told.</param>
+public sealed record ListPlayed(ReplayResult Result, int Aside, IReadOnlyDictionary<Guid, (int Row, string Name)> Named);
+
+/// <summary>Plays leads through a sheet: the last that came in, or those of a list. Reads only; nothing is written.</summary>
+public sealed class RoutingTrials(Installation installation, Deliveries deliveries, Sieve sieve, Admission admission)
 {
     public const int MostLeads = 100_000;
 
@@ -26,30 +34,88 @@ public sealed class RoutingTrials(Installation installation)
     {
         var catalogue = installation.Catalogue;
         var rules = new LiveRules(default, 0, new Router(sheet, catalogue));
-        var replay = new Replay(rules.Router, desk.State);
+        var course = new Course(rules.Router, desk.State);
         var fields = rules.Asked.Concat(Also).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().ToList();
-        var leads = await Read(connection, fields, last, cancel);
-        foreach (var batch in leads.Chunk(Batch))
-            await Play(connection, replay, batch);
-        return replay.Result();
+        foreach (var batch in (await Read(connection, fields, last, cancel)).Chunk(Batch))
+        {
+            var keys = batch.Select(l => StandingKeys.Of(l.Lead.Facts)).ToList();
+            // Which leads of a company were open then is told by the play itself.
+            var standing = new StandingOwners();
+            await standing.Find(connection, keys, leads: false);
+            for (var i = 0; i < batch.Length; i++)
+                course.Play(batch[i].Lead, keys[i], standing.For(keys[i], batch[i].Lead.At.ToUtc()), batch[i].OpenUntil);
+        }
+        return course.Replay.Result();
     }
 
-    private static async Task Play(NpgsqlConnection connection, Replay replay, ReplayLead[] batch)
+    /// <summary>Each row as if it were somebody new, scored by the live model; what it is compared with is what the live sheet would do.</summary>
+    /// <param name="person">Who tries it.</param>
+    public async Task<(ListPlayed? Played, ListTrouble? Trouble)> Run(
+        NpgsqlConnection connection,
+        RuleSheet sheet,
+        RoutingDesk desk,
+        string fileName,
+        Stream content,
+        Guid person,
+        DateTime now,
+        CancellationToken cancel
+    )
     {
-        var keys = batch.Select(l => StandingKeys.Of(l.Facts)).ToList();
-        // Which leads of a company were open then is told by the play itself.
-        var standing = new StandingOwners();
-        await standing.Find(connection, keys, leads: false);
-        for (var i = 0; i < batch.Length; i++)
-            replay.Play(batch[i] with { Standing = standing.For(keys[i], batch[i].At.ToUtc()) });
+        var (delivery, trouble) = await deliveries.Open(connection, fileName, content, person, now);
+        if (delivery is null)
+            return (null, trouble);
+        var (reading, plan) = (Json.Read<ListReading>(delivery.Reading), Json.Read<SiftPlan>(delivery.Plan));
+        var reader = new RowReader(installation.Catalogue, plan with { Columns = sieve.Settle(content, reading, plan) });
+        var (tried, live) = (new Course(new Router(sheet, installation.Catalogue), desk.State), new Course((await installation.Rules(connection)).Router, desk.State));
+        var (aside, named) = (0, new Dictionary<Guid, (int, string)>());
+        foreach (var rows in ListFile.Open(content, reading).Rows.Take(MostLeads).Chunk(Batch))
+        {
+            cancel.ThrowIfCancellationRequested();
+            var fit = rows.Select(r => SiftedRow.Read(reader, r.Number, Sieve.Clean(r.Cells), r.Broken)).Where(r => r.Asked.Reading.Unfit is null).ToList();
+            aside += rows.Length - fit.Count;
+            var leads = (
+                await admission.Score(connection, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, delivery.Source, null, null, now, [], "")))
+            ).ConvertAll(s => s.Row);
+            var keys = leads.ConvertAll(l => StandingKeys.Of(l.Facts));
+            var standing = new StandingOwners();
+            await standing.Find(connection, keys);
+            for (var i = 0; i < leads.Count; i++)
+            {
+                var lead = new ReplayLead(leads[i].Id, leads[i].Facts, now.ToInstant(), [], null);
+                var then = live.Play(lead, keys[i], standing.For(keys[i]), DateTime.MaxValue).Owner;
+                if (tried.Play(lead with { Owner = then }, keys[i], standing.For(keys[i]), DateTime.MaxValue).Owner != then && named.Count < Replay.MostChanges)
+                    named[lead.Id] = (fit[i].Asked.Row, LeadRecord.NameOf(lead.Facts));
+            }
+        }
+        return (new ListPlayed(tried.Replay.Result(), aside, named), null);
     }
 
-    private async Task<List<ReplayLead>> Read(NpgsqlConnection connection, List<FieldDefinition> fields, int last, CancellationToken cancel)
+    // The way of leads through one sheet, in which the first of a company's leads makes its taker the owner of those that come while it is open.
+    private sealed class Course(Router router, RoutingState state)
+    {
+        private readonly Dictionary<string, (StandingOwner Owner, DateTime Until)> _companies = [];
+
+        public Replay Replay { get; } = new(router, state);
+
+        public RoutingDecision Play(ReplayLead lead, StandingKeys keys, IReadOnlyList<StandingOwner> standing, DateTime openUntil)
+        {
+            var company = keys.Organisation.Name;
+            var open = company.Length > 0 && _companies.TryGetValue(company, out var had) && had.Until > lead.At.ToUtc() ? had : default;
+            var decision = Replay.Play(lead with { Standing = open.Owner is null ? standing : [.. standing, open.Owner] });
+            if (company.Length > 0 && decision.Owner is { } owner)
+                _companies[company] = open.Owner is null ? (StandingOwners.OfCompany(owner), openUntil) : open with { Until = Max(open.Until, openUntil) };
+            return decision;
+        }
+
+        private static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
+    }
+
+    private async Task<List<(ReplayLead Lead, DateTime OpenUntil)>> Read(NpgsqlConnection connection, List<FieldDefinition> fields, int last, CancellationToken cancel)
     {
         var columns = string.Concat(fields.Select(f => $", {(Scores.Contains(f.Key) ? $"l.{f.Key}" : ScoringStream.Column(f))}"));
         await using var command = new NpgsqlCommand(
             $"""
-            select l.id, l.created_at, d.owner_id{columns}
+            select l.id, l.created_at, d.owner_id, case when l.state not in ('new', 'in_work', 'qualified') then l.last_touch_at end{columns}
               from (select * from lead order by created_at desc, id desc limit @last) l
               left join lateral (select owner_id from routing_decision d where d.lead_id = l.id order by d.at, d.id limit 1) d on true
              order by l.created_at, l.id
@@ -57,15 +123,16 @@ public sealed class RoutingTrials(Installation installation)
             connection
         );
         command.Parameters.AddWithValue("last", Math.Clamp(last, 1, MostLeads));
-        var leads = new List<ReplayLead>();
+        var leads = new List<(ReplayLead, DateTime)>();
         await using var row = await command.ExecuteReaderAsync(cancel);
         while (await row.ReadAsync(cancel))
         {
             var facts = new RecordValues(installation.Catalogue);
             for (var i = 0; i < fields.Count; i++)
-                if (!row.IsDBNull(3 + i))
-                    facts[fields[i].Ordinal] = ScoringStream.Value(row, 3 + i, fields[i]);
-            leads.Add(new ReplayLead(row.GetGuid(0), facts, row.GetDateTime(1).ToInstant(), [], row.IsDBNull(2) ? null : row.GetGuid(2)));
+                if (!row.IsDBNull(4 + i))
+                    facts[fields[i].Ordinal] = ScoringStream.Value(row, 4 + i, fields[i]);
+            var lead = new ReplayLead(row.GetGuid(0), facts, row.GetDateTime(1).ToInstant(), [], row.IsDBNull(2) ? null : row.GetGuid(2));
+            leads.Add((lead, row.IsDBNull(3) ? DateTime.MaxValue : row.GetDateTime(3)));
         }
         return leads;
     }

@@ -30,7 +30,7 @@ public sealed class StandingOwners
     {
         var found = await connection.QueryAsync<(string Key, Guid Owner, string Kind, string Words, DateTime Since)>(
             """
-            select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], @Company, 'has the other open leads of this company', min(created_at)
+            select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], @Company, @CompanyWords, min(created_at)
               from lead where company_key = any(@names) and owner_id is not null and state in ('new', 'in_work', 'qualified') and id <> all(@apart) group by company_key
             union all
             select 'domain:' || domain, owner_id, @Account, 'owns the account ' || name, created_at from account where domain = any(@domains) and owner_id is not null
@@ -47,6 +47,7 @@ public sealed class StandingOwners
                 Guard.Account,
                 Guard.Contact,
                 Guard.Household,
+                CompanyWords,
                 apart = apart ?? [],
                 names = leads ? Distinct(sought.Select(o => o.Organisation.Name)) : [],
                 domains = Distinct(sought.Select(o => o.Organisation.Domain)),
@@ -75,8 +76,13 @@ public sealed class StandingOwners
     public void Taken(Guid owner, Organisation organisation)
     {
         if (organisation.Name.Length > 0)
-            _found.TryAdd($"company:{organisation.Name}", (new StandingOwner(owner, Guard.Company, "has the other open leads of this company"), DateTime.MinValue));
+            _found.TryAdd($"company:{organisation.Name}", (OfCompany(owner), DateTime.MinValue));
     }
+
+    /// <summary>Who has a company's other open leads.</summary>
+    public static StandingOwner OfCompany(Guid owner) => new(owner, Guard.Company, CompanyWords);
+
+    private const string CompanyWords = "has the other open leads of this company";
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
 }

@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -6,14 +7,14 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.AspNetCore.Mvc;
 
 namespace DapperLantern.App.Routing;
 
 /// <param name="Last">How many of the leads that came in last; at most 100,000.</param>
 public sealed record PlayOrder(RuleSheet Sheet, int Last = 2000);
 
-/// <param name="ExpectedOpen">Open leads they would have once all goes by this sheet, if leads come in and stay open as now.</param>
+/// <param name="ExpectedOpen">Open leads they would have once all goes by this sheet, if leads come in and stay open as now; of a list, with what it would give them.</param>
 public sealed record PlayShare(
     Guid Person,
     string Name,
@@ -31,11 +32,15 @@ public sealed record PlayShare(
 /// <param name="Spread">How far apart its people are for their weight: the most over the least that anybody would get; 1 is even, 0 when somebody would get none.</param>
 public sealed record PlayTeam(string Key, string Name, int Then, int Now, double Spread);
 
-public sealed record PlayChange(Guid Lead, int Number, string Name, string? Then, string? Now, string? Rule);
+/// <param name="Lead">Null for a row of a list.</param>
+/// <param name="Number">The lead's, or the row's.</param>
+public sealed record PlayChange(Guid? Lead, int Number, string Name, string? Then, string? Now, string? Rule);
 
 /// <param name="Hits">By rule, in the order of the sheet.</param>
+/// <param name="Aside">Rows of a list that intake would set aside; 0 for leads.</param>
 public sealed record PlayView(
     int Leads,
+    int Aside,
     DateTime? From,
     IReadOnlyList<int> Hits,
     int Guarded,
@@ -58,10 +63,17 @@ public sealed record TryView(string? Owner, IReadOnlyList<TraceLine> Lines, IRea
 /// <summary>Trying a rule sheet. Nothing is written.</summary>
 public static class TryEndpoints
 {
+    private const long LargestList = 100L << 20;
+
     public static void MapTries(this IEndpointRouteBuilder api)
     {
         var group = api.MapGroup("/routing").Requires(Act.SetUp).WithTags("Routing");
         group.MapPost("/trial", Play).WithSummary("Play the last leads through a sheet: who would get what against who got it");
+        group
+            .MapPost("/trial/list", PlayList)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(LargestList + (4 << 20)), new RequestFormLimitsAttribute { MultipartBodyLengthLimit = LargestList + (4 << 20) })
+            .WithSummary("Play the rows of a list through a sheet: who would get what against the live sheet; nothing is kept");
         group.MapPost("/try", Try).WithSummary("Where one lead, real or made up, would go by a sheet, and why");
     }
 
@@ -76,11 +88,47 @@ public static class TryEndpoints
     {
         var (connection, now) = (await db.Connection(), clock.UtcNow());
         var desk = await RoutingDesk.Open(connection, now, hold: false);
-        if (SheetSound.Made(body.Sheet) is not { } sheet || SheetCheck.Form(sheet, installation.Catalogue, SheetWords.House(desk, installation)).Any(IsUnreadable))
+        if (Readable(body.Sheet, desk, installation) is not { } sheet)
             return Unreadable();
         var result = await trials.Run(connection, sheet, desk, body.Last, cancel);
-        return TypedResults.Ok(await View(connection, result, desk, now));
+        var days = Math.Max(1, (now - (result.From?.ToUtc() ?? now)).TotalDays);
+        var open = await RoutingTrials.DaysOpen(connection, now);
+        var named = (
+            await connection.QueryAsync<(Guid Id, int Number, string Name)>(
+                $"select id, number, {LeadRecord.NameSql} from lead where id = any(@ids)",
+                new { ids = result.Changes.Select(c => c.Lead).ToArray() }
+            )
+        ).ToDictionary(n => n.Id, n => (n.Number, n.Name));
+        return TypedResults.Ok(View(result, desk, named, share => share.Now / days * open) with { From = result.From?.ToUtc() });
     }
+
+    private static async Task<Results<Ok<PlayView>, ProblemHttpResult>> PlayList(
+        IFormFile file,
+        [FromForm] string sheet,
+        ClaimsPrincipal user,
+        RoutingTrials trials,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        if (file.Length > LargestList)
+            return Trouble.Invalid("file-too-large", $"The file has {file.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
+        var (connection, now) = (await db.Connection(), clock.UtcNow());
+        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        if (SheetFiles.Find("json")!.Read(sheet, installation.Catalogue).Sheet is not { } written || Readable(written, desk, installation) is not { } tried)
+            return Unreadable();
+        await using var content = file.OpenReadStream();
+        var (played, trouble) = await trials.Run(connection, tried, desk, Path.GetFileName(file.FileName.Replace('\\', '/')), content, user.Id(), now, cancel);
+        if (played is null)
+            return Trouble.Invalid(trouble!.Type, trouble.Sentence);
+        var view = View(played.Result, desk, played.Named, share => desk.Reps[share.Rep].Open + share.Now);
+        return TypedResults.Ok(view with { Aside = played.Aside, Changes = [.. view.Changes.Select(c => c with { Lead = null })] });
+    }
+
+    private static RuleSheet? Readable(RuleSheet given, RoutingDesk desk, Installation installation) =>
+        SheetSound.Made(given) is { } sheet && !SheetCheck.Form(sheet, installation.Catalogue, SheetWords.House(desk, installation)).Any(IsUnreadable) ? sheet : null;
 
     // What can be read can be tried, even when it could not go live.
     private static bool IsUnreadable(SheetFinding finding) =>
@@ -89,20 +137,13 @@ public static class TryEndpoints
     private static ProblemHttpResult Unreadable() =>
         Trouble.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
 
-    private static async Task<PlayView> View(NpgsqlConnection connection, ReplayResult result, RoutingDesk desk, DateTime now)
+    // Of each lead that goes elsewhere its number and name; of each person how many would be open.
+    private static PlayView View(ReplayResult result, RoutingDesk desk, IReadOnlyDictionary<Guid, (int Number, string Name)> named, Func<ReplayShare, double> expected)
     {
-        var from = result.From?.ToUtc();
-        var days = Math.Max(1, (now - (from ?? now)).TotalDays);
-        var open = await RoutingTrials.DaysOpen(connection, now);
-        var named = (
-            await connection.QueryAsync<(Guid Id, int Number, string Name)>(
-                $"select id, number, {LeadRecord.NameSql} from lead where id = any(@ids)",
-                new { ids = result.Changes.Select(c => c.Lead).ToArray() }
-            )
-        ).ToDictionary(n => n.Id);
         return new PlayView(
             result.Leads,
-            from,
+            0,
+            null,
             result.Hits,
             result.Guarded,
             result.NoRule,
@@ -123,7 +164,7 @@ public static class TryEndpoints
         {
             var rep = desk.Reps[share.Rep];
             var teams = desk.Teams.Where(t => t.Turns.Any(p => p.Rep == rep.Id)).Select(t => t.Name);
-            return new PlayShare(rep.Id, rep.Name, [.. teams], share.Then, share.Now, share.Ready, share.MeanFit, share.MeanEngagement, share.Now / days * open, rep.Capacity);
+            return new PlayShare(rep.Id, rep.Name, [.. teams], share.Then, share.Now, share.Ready, share.MeanFit, share.MeanEngagement, expected(share), rep.Capacity);
         }
     }
 

@@ -8,6 +8,9 @@ namespace DapperLantern.Core.Routing;
 /// <summary>A rule sheet compiled for a catalogue. Safe to share between threads; the rotations come in with each call.</summary>
 public sealed partial class Router
 {
+    // The rule, and whom it is given to.
+    private const int UsualSteps = 2;
+
     private readonly RuleIndex _index;
     private readonly int _country;
     private readonly int _region;
@@ -41,7 +44,7 @@ public sealed partial class Router
     /// <summary>Decides for one lead: standing owners first, then the rules in order. The same input always gives the same answer.</summary>
     public RoutingDecision Decide(RoutingAsk ask, RoutingState state)
     {
-        var steps = ImmutableArray.CreateBuilder<TraceStep>();
+        var steps = ImmutableArray.CreateBuilder<TraceStep>(UsualSteps);
         // Who has a lead and works it is not asked away by what else one owns.
         if (ask.Owner is null || ask.Moment is RoutingMoment.Handover or RoutingMoment.GivenBack)
             if (Guarded(ask, state, steps) is { } owner)
@@ -150,7 +153,7 @@ public sealed partial class Router
 
     private RoutingDecision Keep(Rule? rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
-        var owner = ask.Owner is { } id && id != ask.NotAgain ? state.Reps.GetValueOrDefault(id) : null;
+        var owner = ask.Owner is { } id && id != ask.NotAgain ? state.Find(id) : null;
         steps.Add(
             new TraceStep(
                 TraceKind.Outcome,
@@ -191,24 +194,30 @@ public sealed partial class Router
         Span<bool> there = team.Turns.Length <= Turns.Few ? stackalloc bool[team.Turns.Length] : new bool[team.Turns.Length];
         for (var i = 0; i < there.Length; i++)
         {
-            var rep = state.Reps.GetValueOrDefault(team.Turns[i].Rep);
+            var rep = state.Find(team.Turns[i].Rep);
             var why = needs.Refuses(rep);
             there[i] = why == PassOver.No;
             if (rep is not null && why != PassOver.No)
                 steps.Add(new TraceStep(TraceKind.Candidate, Rep: rep, Why: why, Team: team));
         }
         var (pick, after) = Turns.Next(team.Turns, there);
-        steps.Add(new TraceStep(TraceKind.Outcome, Rep: pick is { } id ? state.Reps[id] : null, Team: team));
+        steps.Add(new TraceStep(TraceKind.Outcome, Rep: pick is { } id ? state.Find(id) : null, Team: team));
         return pick is null ? default : (pick, team with { Turns = after });
     }
 
     private RoutingDecision Given(Guid owner, Rule? rule, Team? team, ImmutableArray<TraceStep>.Builder steps) =>
         new(owner, rule?.Key, Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes), team)
         {
-            Task = $"{(rule is { Urgent: true } ? "Urgent: " : "")}{(rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task)}",
+            Task = TaskOf(rule),
             Message = rule?.Message ?? "",
-            Steps = steps.ToImmutable(),
+            Steps = steps.DrainToImmutable(),
         };
 
-    private static RoutingDecision Waits(Rule? rule, ImmutableArray<TraceStep>.Builder steps) => new(null, rule?.Key, null, null) { Steps = steps.ToImmutable() };
+    private string TaskOf(Rule? rule)
+    {
+        var task = rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task;
+        return rule is { Urgent: true } ? $"Urgent: {task}" : task;
+    }
+
+    private static RoutingDecision Waits(Rule? rule, ImmutableArray<TraceStep>.Builder steps) => new(null, rule?.Key, null, null) { Steps = steps.DrainToImmutable() };
 }

@@ -25,7 +25,7 @@ public sealed record RoutingAsk(RecordValues Lead, Instant Now)
 }
 
 /// <summary>Reps and rotations as they are at a moment.</summary>
-public sealed class RoutingState(IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams)
+public sealed class RoutingState(Dictionary<Guid, Rep> reps, IReadOnlyDictionary<string, Team> teams)
 {
     private readonly Dictionary<string, Guid> _bySignIn = reps.Values.GroupBy(r => r.SignIn).ToDictionary(g => g.Key, g => g.First().Id);
 
@@ -34,7 +34,10 @@ public sealed class RoutingState(IReadOnlyDictionary<Guid, Rep> reps, IReadOnlyD
     /// <summary>By key, with the rotations of those who serve a country; see <see cref="Team.ServingPrefix"/>.</summary>
     public IReadOnlyDictionary<string, Team> Teams { get; } = teams;
 
-    public Rep? BySignIn(string name) => _bySignIn.TryGetValue(name, out var id) ? Reps.GetValueOrDefault(id) : null;
+    public Rep? BySignIn(string name) => _bySignIn.TryGetValue(name, out var id) ? Find(id) : null;
+
+    /// <summary>Somebody, or null when they are not known.</summary>
+    public Rep? Find(Guid rep) => reps.TryGetValue(rep, out var found) ? found : null;
 }
 
 public enum TraceKind : byte

@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Routing;
 /// <summary>One place in a team's rotation.</summary>
 /// <param name="Weight">Share of the leads relative to the others, 1 to 100.</param>
 /// <param name="Credit">What the place is owed, in billionths of a lead; negative when it is ahead. All credits of a rotation add up to 0.</param>
-public sealed record Turn(Guid Rep, int Weight, long Credit);
+public readonly record struct Turn(Guid Rep, int Weight, long Credit);
 
 /// <summary>
 /// Smooth weighted rotation. Each lead is shared out on paper among the places that could take it, by weight; it goes to the place that is then owed most, which

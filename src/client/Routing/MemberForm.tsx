@@ -4,16 +4,17 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
+import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
 import { Ticks } from "../parts/Ticks";
 import { useHouseChange } from "./Teams";
 
 const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((label, i) => ({ key: String(1 << i), label }));
 
-type Props = { member: Schema["HouseMember"]; house: Schema["HouseView"]; onClose: () => void };
+type Props = { member: Schema["HouseMember"]; house: Schema["HouseView"]; onClose: () => void; onHandOn: () => void };
 
 /** When somebody works, how much they take, and what of. */
-export function MemberForm({ member, house, onClose }: Props) {
+export function MemberForm({ member, house, onClose, onHandOn }: Props) {
   const [form, setForm] = useState(member);
   const [serves, setServes] = useState(member.serves.join(", "));
   const change = useHouseChange();
@@ -61,12 +62,18 @@ export function MemberForm({ member, house, onClose }: Props) {
         <Ticks label="Skills" options={house.skills.map((l) => ({ key: l.key, label: l.name }))} value={[...form.skills]} onChange={(skills) => set({ skills })} />
         <TextBox label="Serves: countries and regions by code, such as NO, US-WA" value={serves} onChange={setServes} />
         <Ticks label="Works here" options={[{ key: "here", label: "yes; without it they get no leads" }]} value={form.here ? ["here"] : []} onChange={(keys) => set({ here: keys.length > 0 })} />
+        {!form.here && member.here && member.open > 0 && <p style={{ fontSize: 14 }}>{count(member.open, "open lead")} will wait on the Desk for a new owner. Hand them on first if the rules are to say who gets them.</p>}
         {change.error && <p style={{ color: "var(--bad)", fontSize: 14 }}>{change.error.message}</p>}
         <p style={{ display: "flex", gap: 10 }}>
           <Button look="main" type="submit" isDisabled={change.isPending}>
             Keep
           </Button>
           <Button onPress={onClose}>Leave it</Button>
+          {member.open > 0 && (
+            <Button look="quiet" style={{ marginLeft: "auto" }} onPress={onHandOn}>
+              Hand on their {count(member.open, "open lead")}
+            </Button>
+          )}
         </p>
       </form>
     </Overlay>

@@ -10,6 +10,8 @@ import { Skeleton, Trouble } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
+import { BulkForm } from "../Leads/Bulk/BulkForm";
+import { useFollow } from "../Leads/Bulk/queries";
 import { MemberForm } from "./MemberForm";
 import { useHouse } from "./queries";
 import type { Routing } from "./sheet";
@@ -91,6 +93,9 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
   const [member, setMember] = useState<string>();
   const [team, setTeam] = useState<Team | "new">();
   const [away, setAway] = useState(false);
+  const [leaver, setLeaver] = useState<string>();
+  const [followed, setFollowed] = useState<string | null>(null);
+  useFollow(followed, setFollowed);
   if (house.isPending) return <Skeleton />;
   if (house.isError) return <Trouble error={house.error} />;
   const chosen = house.data.people.find((p) => p.id === member);
@@ -139,6 +144,11 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
             {a.why && `, ${a.why.toLowerCase()}`}
             {a.standInName ? `; ${a.standInName} stands in` : "; nobody stands in"}{" "}
             {maySetUp && (
+              <Button look="quiet" aria-label={`Hand on the leads of ${a.name}`} onPress={() => setLeaver(a.person)}>
+                Hand on their leads
+              </Button>
+            )}
+            {maySetUp && (
               <Button
                 look="quiet"
                 onPress={() => change.mutate(() => must(api.DELETE("/api/house/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellTrouble, onSuccess: () => tell(`${a.name} is not away`) })}
@@ -149,12 +159,22 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
           </li>
         ))}
       </ul>
-      {chosen && <MemberForm key={chosen.id} member={chosen} house={house.data} onClose={() => setMember(undefined)} />}
+      {chosen && <MemberForm key={chosen.id} member={chosen} house={house.data} onClose={() => setMember(undefined)} onHandOn={() => (setMember(undefined), setLeaver(chosen.id))} />}
+      {leaver && <BulkForm kind="onward" which={{ where: openOf(leaver) }} onClose={() => setLeaver(undefined)} onOrdered={setFollowed} />}
       {team && <TeamForm team={team === "new" ? null : team} house={house.data} onClose={() => setTeam(undefined)} />}
       {away && <AwayForm house={house.data} onClose={() => setAway(false)} />}
     </>
   );
 }
+
+// All that somebody has to work on, in the condition language.
+const openOf = (person: string) =>
+  JSON.stringify({
+    all: [
+      { field: "owner", is: "in", values: [person] },
+      { field: "state", is: "in", values: ["new", "in_work", "on_hold", "qualified"] },
+    ],
+  });
 
 type MemberProps = { member: Team["members"][number]; skills: House["skills"]; onChoose?: () => void };
 

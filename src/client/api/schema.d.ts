@@ -5296,6 +5296,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routing/trial/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Play the rows of a list through a sheet: who would get what against the live sheet; nothing is kept */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "multipart/form-data": {
+                        file: components["schemas"]["IFormFile"];
+                    } & {
+                        sheet: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlayView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routing/try": {
         parameters: {
             query?: never;
@@ -7752,6 +7796,10 @@ export interface components {
             wakeAt?: null | string;
             /** @description For string BulkAct.Give: true to let the rule sheet say who gets each, in place of ImmutableArray&lt;Guid&gt;? BulkAct.To. */
             byRules?: boolean;
+            /** @description For bool BulkAct.ByRules: true to give each to somebody else than who has it, as when they are away or leave. */
+            onward?: boolean;
+            /** @description For string BulkAct.Give: true to let the owners of two leads exchange them. */
+            swap?: boolean;
         };
         BulkEditView: {
             /** Format: uuid */
@@ -9423,7 +9471,7 @@ export interface components {
         };
         PlayChange: {
             /** Format: uuid */
-            lead: string;
+            lead: null | string;
             /** Format: int32 */
             number: number;
             name: string;
@@ -9472,6 +9520,8 @@ export interface components {
         PlayView: {
             /** Format: int32 */
             leads: number;
+            /** Format: int32 */
+            aside: number;
             /** Format: date-time */
             from: null | string;
             hits: number[];

@@ -1,10 +1,11 @@
 import { api, must, setToken, toTrouble } from "./client";
 
-/** Sends a file as a part of a form; progress is the share sent, 0 to 1. */
-export function upload<T>(path: string, part: string, file: File, onProgress?: (share: number) => void): Promise<T> {
+/** Sends a file as a part of a form, with texts beside it; progress is the share sent, 0 to 1. */
+export function upload<T>(path: string, part: string, file: File, onProgress?: (share: number) => void, beside: Record<string, string> = {}): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     const body = new FormData();
+    for (const [name, text] of Object.entries(beside)) body.append(name, text);
     body.append(part, file);
     request.open("POST", path);
     request.responseType = "json";

@@ -2,12 +2,16 @@ import { UNSTABLE_Toast as AriaToast, UNSTABLE_ToastContent as Content, UNSTABLE
 import styled from "styled-components";
 import { Button } from "./Button";
 
-type Note = { text: string; undo?: () => void; bad?: boolean };
+type Way = { label: string; go: () => void };
+type Note = { text: string; undo?: () => void; bad?: boolean; way?: Way };
 
 const queue = new Queue<Note>({ maxVisibleToasts: 3 });
 
 /** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. */
 export const tell = (text: string, undo?: () => void) => void (lastUndo(undo), queue.add({ text, undo }, { timeout: undo ? 12_000 : 6_000 }));
+
+/** Says what happened elsewhere, with the way there. It takes no undo away. */
+export const tellOf = (text: string, way?: Way) => void queue.add({ text, way }, { timeout: 12_000 });
 
 /** Says what went wrong and stays until it is closed. */
 export const tellTrouble = (error: unknown) => void queue.add({ text: error instanceof Error ? error.message : "Something went wrong; nothing was changed.", bad: true });
@@ -57,6 +61,17 @@ export function Toasts() {
           <Content>
             <Text slot="title">{toast.content.text}</Text>
           </Content>
+          {toast.content.way && (
+            <Button
+              look="quiet"
+              onPress={() => {
+                queue.close(toast.key);
+                toast.content.way!.go();
+              }}
+            >
+              {toast.content.way.label}
+            </Button>
+          )}
           {toast.content.undo && (
             <Button
               look="quiet"

@@ -20,27 +20,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     private ClockWatch Watch => fixture.Server.Services.GetRequiredService<ClockWatch>();
 
-    private async Task<(Guid Id, Guid? Owner)> Lead(string name, string country = "Portugal")
-    {
-        var facts = new Dictionary<string, string>
-        {
-            ["last_name"] = name,
-            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
-            ["country"] = country,
-        };
-        (
-            await _ingrid.Post(
-                "/api/leads",
-                new
-                {
-                    source = "telephone",
-                    facts,
-                    note = (string?)null,
-                }
-            )
-        ).Status.ShouldBe(HttpStatusCode.Created);
-        return await Now(await _connection.QuerySingleAsync<Guid>("select id from lead where last_name = @name", new { name }));
-    }
+    private async Task<(Guid Id, Guid? Owner)> Lead(string name, string country = "Portugal") => await Now(await _ingrid.MakeLead(name, country));
 
     private Task<(Guid Id, Guid? Owner)> Now(Guid id) => _connection.QuerySingleAsync<(Guid, Guid?)>("select id, owner_id from lead where id = @id", new { id });
 

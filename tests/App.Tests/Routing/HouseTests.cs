@@ -17,29 +17,11 @@ public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     private async Task<HouseMember> Member(string name) => (await House()).People.Single(p => p.Name == name);
 
-    private async Task<string?> OwnerOf(string name, string country, string? language = null)
+    private async Task<string?> OwnerOf(string name, string country, params (string, string)[] more)
     {
-        var facts = new Dictionary<string, string>
-        {
-            ["last_name"] = name,
-            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
-            ["country"] = country,
-        };
-        if (language is not null)
-            facts["language"] = language;
-        (
-            await _ingrid.Post(
-                "/api/leads",
-                new
-                {
-                    source = "telephone",
-                    facts,
-                    note = (string?)null,
-                }
-            )
-        ).Status.ShouldBe(HttpStatusCode.Created);
+        var id = await _ingrid.MakeLead(name, country, more);
         await using var connection = await fixture.Server.Connect();
-        return await connection.QuerySingleAsync<string?>("select p.display_name from lead l left join person p on p.id = l.owner_id where l.last_name = @name", new { name });
+        return await connection.QuerySingleAsync<string?>("select p.display_name from lead l left join person p on p.id = l.owner_id where l.id = @id", new { id });
     }
 
     private static MemberOrder Order(HouseMember m) =>
@@ -66,24 +48,7 @@ public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
         // Norway, fish farming is Tor's by name.
         var torAway = (await _ingrid.Post("/api/house/absences", new AbsenceOrder(tor.Id, today.AddDays(-1), today.AddDays(20), aoife.Id))).Read<HouseView>();
-        var facts = new Dictionary<string, string>
-        {
-            ["last_name"] = "Fisker",
-            ["email"] = "fisker@fisker.example",
-            ["country"] = "NO",
-            ["industry"] = "Fish farming",
-        };
-        await _ingrid.Post(
-            "/api/leads",
-            new
-            {
-                source = "telephone",
-                facts,
-                note = (string?)null,
-            }
-        );
-        await using var connection = await fixture.Server.Connect();
-        (await connection.QuerySingleAsync<Guid?>("select owner_id from lead where last_name = 'Fisker'")).ShouldBe(aoife.Id);
+        (await OwnerOf("Fisker", "NO", ("industry", "Fish farming"))).ShouldBe("Aoife Brannigan");
         // A circle is refused.
         var circle = await _ingrid.Post("/api/house/absences", new AbsenceOrder(aoife.Id, today, today.AddDays(2), tor.Id));
         (circle.Status, circle.Problem).ShouldBe((HttpStatusCode.UnprocessableEntity, "sheet-needs-it"));

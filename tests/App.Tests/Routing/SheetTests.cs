@@ -27,27 +27,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     private async Task<CheckView> Check(RuleSheet sheet) => (await _ingrid.Post("/api/routing/check", sheet)).Read<CheckView>();
 
-    private async Task<Guid> Lead(string name, string country)
-    {
-        var facts = new Dictionary<string, string>
-        {
-            ["last_name"] = name,
-            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
-            ["country"] = country,
-        };
-        var made = await _ingrid.Post(
-            "/api/leads",
-            new
-            {
-                source = "telephone",
-                facts,
-                note = (string?)null,
-            }
-        );
-        made.Status.ShouldBe(HttpStatusCode.Created);
-        await using var connection = await fixture.Server.Connect();
-        return await connection.QuerySingleAsync<Guid>("select id from lead where last_name = @name", new { name });
-    }
+    private Task<Guid> Lead(string name, string country) => _ingrid.MakeLead(name, country);
 
     [Fact]
     public async Task TheShippedSheetCanGoLiveAndHasNothingThatIsNeverReached()

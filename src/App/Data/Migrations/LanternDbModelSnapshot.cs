@@ -1976,6 +1976,8 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_lead_band_id")
                         .HasFilter("band > 0");
 
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "Band", "Id" }, "ix_lead_band"), new[] { "OwnerId", "LookAgainAt" });
+
                     b.HasIndex(new[] { "Band", "Id" }, "ix_lead_cleared")
                         .IsDescending()
                         .HasDatabaseName("ix_lead_band_id1")
@@ -2908,6 +2910,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("CreatedAt")
                         .HasDatabaseName("ix_outbox_created_at")
                         .HasFilter("sent_at is null");
+
+                    b.HasIndex("PersonId", "CreatedAt")
+                        .HasDatabaseName("ix_outbox_person_id_created_at")
+                        .HasFilter("person_id is not null");
 
                     b.ToTable("outbox", (string)null);
                 });

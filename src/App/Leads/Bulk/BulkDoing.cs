@@ -56,6 +56,9 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
         await WaitTurn(connection, act);
         var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
         var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
+        // One of two cannot change places alone.
+        if (act.Swap && outcomes.Any(o => o.Verdict != BulkVerdict.Changed))
+            outcomes = [.. outcomes.Select(o => o.Verdict == BulkVerdict.Changed ? new BulkOutcome(BulkVerdict.Left, "the other one cannot change hands") : o)];
         var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
         var refused = new Dictionary<Guid, string>();
         var kept = changed.Count == 0 ? [] : await Write(connection, edit, act, field, changed, refused, now, cancel);
@@ -101,7 +104,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
         var kept = act.Kind switch
         {
             BulkAct.Fact => await Put(connection, edit, field!, changed, now),
-            BulkAct.Give => await Give(connection, edit, act, [.. changed.Select(c => c.Lead)], now),
+            BulkAct.Give => await Give(connection, edit, act.Exchanging(changed.Select(c => c.Lead.Now.Owner)), [.. changed.Select(c => c.Lead)], now),
             BulkAct.Move => await Move(connection, act, [.. changed.Select(c => c.Lead)], now),
             BulkAct.Remove => (await LeadRemoval.Take(connection, ids)).ToDictionary(g => g.Key, g => new BulkKept { Gone = g.Value }),
             BulkAct.HandOver => await HandOver(connection, edit, act, ids, refused),
@@ -140,18 +143,22 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     {
         var sheet = (await installation.Rules(connection)).Router.Sheet;
         if (act.ByRules)
-            return (await rerouting.Run(connection, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Arrival, again: true, now)).ToDictionary(
+        {
+            var byId = leads.ToDictionary(l => l.Known.Id);
+            // Who gets them is told once, at the end.
+            return (await rerouting.Run(connection, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now, quiet: true)).ToDictionary(
                 r => r.Lead,
-                r => Given(leads.First(l => l.Known.Id == r.Lead), r.Owner, r.Given)
+                r => Given(byId[r.Lead], r.Owner, r.Given)
             );
+        }
         var people = (act.To ?? [])
             .Distinct()
             .Where(installation.Hours.ContainsKey)
             .ToDictionary(p => p, p => installation.Hours[p].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc());
         var to = act.To is { } named ? named.Where(people.ContainsKey).ToList() : [];
         var owners = leads.Select((_, i) => to.Count == 0 ? (Guid?)null : to[(edit.Changed + i) % to.Count]).ToList();
-        var givings = leads.Zip(owners, (l, owner) => new Giving(l.Known.Id, owner, owner is { } o ? people[o] : null)).ToList();
-        var given = await LeadGiving.Give(connection, givings, sheet.Task, now);
+        var givings = leads.Zip(owners, (l, owner) => new Giving(l.Known.Id, owner, owner is { } o ? people[o] : null, sheet.Task)).ToList();
+        var given = await LeadGiving.Give(connection, givings, now);
         return leads.Zip(owners, (l, owner) => (l.Known.Id, Kept: Given(l, owner, given))).ToDictionary(k => k.Id, k => k.Kept);
     }
 

@@ -63,15 +63,16 @@ public sealed class BulkEdits(Installation installation, BulkBatch batch, TimePr
         foreach (var ids in (await First(connection, which, sql)).Chunk(BulkDoing.Batch))
         {
             var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false);
+            var act = order.Act.Exchanging(ids.Select(i => found.GetValueOrDefault(i)?.Now.Owner));
             foreach (var lead in ids.Select(i => found.GetValueOrDefault(i)).OfType<BulkFound>())
             {
-                var outcome = BulkChange.Decide(order.Act, field, lead.Now, now.ToInstant());
+                var outcome = BulkChange.Decide(act, field, lead.Now, now.ToInstant());
                 if (outcome.Verdict == BulkVerdict.Left)
                     left[outcome.Why] = left.GetValueOrDefault(outcome.Why) + 1;
                 else if (outcome.Verdict == BulkVerdict.Same)
                     same++;
                 else if (++changed <= Samples)
-                    samples.Add(Sample(order.Act, field, lead, outcome, changed - 1, people));
+                    samples.Add(Sample(act, field, lead, outcome, changed - 1, people));
             }
         }
         var reasons = left.OrderByDescending(l => l.Value).Select(l => new BulkReason(l.Key, l.Value)).ToList();

@@ -35,6 +35,8 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
             return (null, Trouble.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
         if (order.Leads is { Count: 0 or > MostNamed })
             return (null, Trouble.Invalid("which-leads", $"Name 1 to {MostNamed} leads; for more, say a condition.", "leads"));
+        if (order.Act.Swap && order.Leads?.Distinct().Count() != 2)
+            return (null, Trouble.Invalid("swap-two", "Two leads can exchange their owners; name two.", "leads"));
         var (which, problem) = LeadAsk.Condition(order.Where, installation.Catalogue, user);
         if (problem is not null)
             return (null, Trouble.Invalid(problem.Code, problem.Words, "where"));

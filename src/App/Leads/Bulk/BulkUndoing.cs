@@ -111,7 +111,7 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
                 await GiveBack(connection, ids, kept);
                 break;
             case BulkAct.Move:
-                await MoveBack(connection, ids, kept);
+                await MoveBack(connection, ids, kept, edit.CreatedAt);
                 break;
             case BulkAct.Campaign:
                 await connection.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
@@ -151,15 +151,18 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
         await FollowUps.Refresh(connection, ids);
     }
 
-    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept) =>
+    // A clock that the move stopped runs again, so nobody has answered by it.
+    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept, DateTime since) =>
         connection.ExecuteAsync(
             """
-            update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1
+            update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1,
+              answered_at = case when x.due is null or l.answered_at < @since then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < @since then l.answered_in_time end
             from unnest(@ids, @states, @reasons, @wakes, @dues) x(id, state, reason, wakes, due) where l.id = x.id
             """,
             new
             {
                 ids,
+                since,
                 states = kept.Select(b => b.Before).ToArray(),
                 reasons = kept.Select(b => b.ReasonBefore).ToArray(),
                 wakes = kept.Select(b => b.WokeAt).ToArray(),

@@ -28,6 +28,15 @@ public sealed record BulkAct(
     /// <summary>For <see cref="Give"/>: true to let the rule sheet say who gets each, in place of <see cref="To"/>.</summary>
     public bool ByRules { get; init; }
 
+    /// <summary>For <see cref="ByRules"/>: true to give each to somebody else than who has it, as when they are away or leave.</summary>
+    public bool Onward { get; init; }
+
+    /// <summary>For <see cref="Give"/>: true to let the owners of two leads exchange them.</summary>
+    public bool Swap { get; init; }
+
+    /// <summary>For <see cref="Swap"/>: the same act with each lead's new owner named, the leads in the order of <paramref name="owners"/>; other acts as they are.</summary>
+    public BulkAct Exchanging(IEnumerable<Guid?> owners) => Swap ? this with { To = [.. owners.OfType<Guid>().Reverse()] } : this;
+
     public const string Fact = "fact";
     public const string Tag = "tag";
     public const string Untag = "untag";
@@ -55,6 +64,8 @@ public static class BulkWords
             BulkAct.Fact => $"{catalogue[act.Field!].Label} to {(string.IsNullOrWhiteSpace(act.Value) ? "blank" : catalogue[act.Field!].Show(act.Value))}",
             BulkAct.Tag => $"Tag {named} put on",
             BulkAct.Untag => $"Tag {named} taken off",
+            BulkAct.Give when act.Swap => "Owners exchanged",
+            BulkAct.Give when act.Onward => "Handed on by the rules",
             BulkAct.Give when act.ByRules => "Given by the rules",
             BulkAct.Give when act.To is not { Length: > 0 } => "Put back to wait for an owner",
             BulkAct.Give => act.To is { Length: > 1 } to ? $"Given in turn to {to.Length} people" : $"Given to {named}",

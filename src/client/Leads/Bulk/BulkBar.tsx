@@ -51,6 +51,7 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
     ["tag", "Put a tag on", works],
     ["untag", "Take a tag off", works],
     ["give", "Give", gives],
+    ["swap", "Exchange owners", gives && ticked !== "all" && ticked.size === 2],
     ["state", "Change the state", works],
     ["campaign", "Add to a campaign", addresses],
     ["hand_over", "Hand over", handsOver],

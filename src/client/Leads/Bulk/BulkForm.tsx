@@ -14,7 +14,7 @@ import { useFields } from "../../Conditions/useFields";
 import { states } from "../words";
 import { order, usePipelines, usePreview, type Order } from "./queries";
 
-export type Kind = "fact" | "tag" | "untag" | "give" | "state" | "campaign" | "remove" | "hand_over";
+export type Kind = "fact" | "tag" | "untag" | "give" | "onward" | "swap" | "state" | "campaign" | "remove" | "hand_over";
 type Act = Order["act"];
 
 const titles: Record<Kind, string> = {
@@ -22,6 +22,8 @@ const titles: Record<Kind, string> = {
   tag: "Put a tag on",
   untag: "Take a tag off",
   give: "Give",
+  onward: "Hand on",
+  swap: "Exchange owners",
   state: "Change the state",
   campaign: "Add to a campaign",
   remove: "Remove",
@@ -158,9 +160,13 @@ function Ask({ kind, error, onChange }: AskProps): ReactNode {
     case "hand_over":
       return <AskPipeline error={error?.message} onChange={(key) => onChange({ kind, key })} />;
     case "remove":
-      return <AskNothing act="remove" words="They leave every list and count, with their story, tasks and meetings, and are kept so that they can be put back under “Done lately”. Consents that were withdrawn hold." onChange={onChange} />;
+      return <AskNothing act={{ kind }} words="They leave every list and count, with their story, tasks and meetings, and are kept so that they can be put back under “Done lately”. Consents that were withdrawn hold." onChange={onChange} />;
     case "give":
       return <AskPeople people={people} onChange={onChange} />;
+    case "onward":
+      return <AskPeople people={people} onward onChange={onChange} />;
+    case "swap":
+      return <AskNothing act={{ kind: "give", swap: true }} words="Each goes to whom the other is with now, with its open tasks; the time to answer begins anew." onChange={onChange} />;
     default: {
       const choices = fields.find((f) => f.key === (kind === "campaign" ? "campaign" : "tag"))?.choices ?? [];
       return <AskKey label={kind === "campaign" ? "Campaign" : "Tag"} options={choices} error={error?.message} onChange={(chosen) => onChange({ kind, key: chosen })} />;
@@ -169,9 +175,9 @@ function Ask({ kind, error, onChange }: AskProps): ReactNode {
 }
 
 // Nothing is to be chosen: what it would do is shown at once.
-function AskNothing({ act, words, onChange }: { act: Kind; words: string; onChange: (act: Act) => void }) {
+function AskNothing({ act, words, onChange }: { act: Act; words: string; onChange: (act: Act) => void }) {
   useEffect(() => {
-    onChange({ kind: act });
+    onChange(act);
     // Asked once, when the form opens.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
@@ -238,10 +244,17 @@ function AskState({ error, onChange }: Omit<AskProps, "kind">) {
   );
 }
 
-function AskPeople({ people, onChange }: { people: { id: string; name: string; away: boolean }[]; onChange: (act: Act | null) => void }) {
-  const [how, setHow] = useState<string | null>(null);
+type People = { people: { id: string; name: string; away: boolean }[]; onward?: boolean; onChange: (act: Act | null) => void };
+
+function AskPeople({ people, onward = false, onChange }: People) {
+  const [how, setHow] = useState<string | null>(onward ? "rules" : null);
   const [to, setTo] = useState<string[]>([]);
-  const say = (next: string | null, chosen: string[]) => onChange(next === "none" ? { kind: "give", to: [] } : next === "rules" ? { kind: "give", to: [], byRules: true } : chosen.length > 0 ? { kind: "give", to: chosen } : null);
+  const say = (next: string | null, chosen: string[]) => onChange(next === "none" ? { kind: "give", to: [] } : next === "rules" ? { kind: "give", to: [], byRules: true, onward } : chosen.length > 0 ? { kind: "give", to: chosen } : null);
+  useEffect(() => {
+    if (onward) say("rules", []);
+    // Said once, when the form opens.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   return (
     <Stack>
       <ChoiceBox

@@ -45,13 +45,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     private static async Task<BulkEditView> Ended(TestClient who, Answer answer)
     {
         answer.Status.ShouldBe(HttpStatusCode.Accepted, answer.Body);
-        var edit = answer.Read<BulkEditView>();
-        for (var i = 0; i < 300 && edit.State is "doing" or "undoing"; i++)
-        {
-            await Task.Delay(50);
-            edit = await who.Read<BulkEditView>($"{Path}/{edit.Id}");
-        }
-        return edit;
+        return await who.Ended(answer.Read<BulkEditView>());
     }
 
     public static TheoryData<string, string> Acts =>
@@ -63,6 +57,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             { """{"kind":"tag","key":"TAG"}""", "true" },
             { """{"kind":"untag","key":"TAG"}""", "id in (select lead_id from lead_tag where tag_key = 'TAG')" },
             { """{"kind":"state","state":"on_hold","wakeAt":"2029-01-05T06:00:00Z"}""", "state in ('new', 'in_work')" },
+            { """{"kind":"state","state":"in_work"}""", "state = 'new' and clock_due_at is not null" },
             { """{"kind":"state","state":"disqualified","reason":"too_dear"}""", "state in ('on_hold', 'in_work')" },
             { """{"kind":"campaign","key":"CAMPAIGN"}""", "true" },
             { """{"kind":"give","to":["PERSON"]}""", "state in ('new', 'in_work')" },

@@ -1,0 +1,60 @@
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>What one of us is told while at work: the same that goes out to them as a message.</summary>
+/// <param name="Lead">What it is about; null for several.</param>
+public sealed record NoticeView(Guid Id, Guid? Lead, string Subject, string Text);
+
+/// <summary>Tells people who are signed in what they are sent, as it is committed (a trigger on the table <c>outbox</c> gives the sign).</summary>
+public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostApplicationLifetime life, ILogger<Notices> log) : Watched(source, "person_told", life, log)
+{
+    // A message is dated before its transaction ends, so one that becomes visible now may be a little older than one told before.
+    private static readonly TimeSpan Slack = TimeSpan.FromMinutes(2);
+
+    private readonly NpgsqlDataSource _source = source;
+
+    /// <summary>What somebody is told from now on, each as <c>notice</c>; a first, empty <c>here</c> says that they listen.</summary>
+    public async IAsyncEnumerable<SseItem<NoticeView?>> For(Guid person, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        HashSet<Guid>? told = null;
+        await foreach (var _ in Watch(person, cancel))
+        {
+            var lately = await Lately(person, cancel);
+            if (told is null)
+                yield return new SseItem<NoticeView?>(null, "here");
+            else
+                foreach (var notice in lately.Where(n => !told.Contains(n.Id)))
+                    yield return new SseItem<NoticeView?>(notice, "notice");
+            told = [.. lately.Select(n => n.Id)];
+        }
+    }
+
+    private async Task<List<NoticeView>> Lately(Guid person, CancellationToken cancel)
+    {
+        await using var connection = await _source.OpenConnectionAsync(cancel);
+        return
+        [
+            .. await connection.QueryAsync<NoticeView>(
+                "select id, lead_id as lead, subject, text from outbox where person_id = @person and created_at > @since order by created_at, id",
+                new { person, since = clock.UtcNow() - Slack }
+            ),
+        ];
+    }
+}
+
+public static class NoticeEndpoints
+{
+    /// <summary>For everybody who is signed in, of themselves.</summary>
+    public static void MapNotices(this IEndpointRouteBuilder api) =>
+        api.MapGet("/notices/live", Live).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
+
+    private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, CancellationToken cancel) =>
+        TypedResults.ServerSentEvents(notices.For(user.Id(), cancel));
+}
