@@ -164,10 +164,10 @@ internal static class RoutingBench
             times.Add(watch.Elapsed.TotalMilliseconds);
             await transaction.RollbackAsync();
         }
-        var (read, owners) = (opened.Skip(50).Average(), found.Skip(50).Average());
+        var (desked, owners) = (opened.Skip(50).Average(), found.Skip(50).Average());
         times = [.. times.Skip(50).Order()];
         Console.WriteLine($"routing of one capture, all its statements: median {times[times.Count / 2]:0.0} ms, p95 {times[times.Count * 95 / 100]:0.0} ms");
-        Console.WriteLine($"  of it on average {read:0.0} ms to lock and read reps and rotations, {owners - read:0.0} ms to find who owns what is there");
+        Console.WriteLine($"  of it on average {desked:0.0} ms to lock and read reps and rotations, {owners - desked:0.0} ms to find who owns what is there");
     }
 
     // The demo's leads again and again, a minute apart, each with its first decision.

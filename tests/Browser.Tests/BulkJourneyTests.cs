@@ -53,6 +53,23 @@ public sealed class BulkJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
     }
 
     [Fact]
+    public void TwoExchangeTheirOwners()
+    {
+        _browser.Go("/leads?state=in_work");
+        _browser.ClickButton("Several at once");
+        var row = _browser.Find(By.XPath("(//*[@role='grid'][@aria-label='Leads']//*[@role='row'])[1]"));
+        row.SendKeys(Keys.Space);
+        _browser.SeeNot("Exchange owners");
+        _browser.Press(Keys.ArrowDown);
+        _browser.Press(Keys.Space);
+        _browser.ClickButton("Exchange owners");
+        _browser.ClickButton("Exchange owners: 2 leads");
+        _browser.See("Owners exchanged: 2 leads changed.");
+        _browser.ClickButton("Undo");
+        _browser.See("Taken back: 2 leads.");
+    }
+
+    [Fact]
     public void WhatIsRemovedLeavesTheListAndComesBackWhole()
     {
         _browser.Go("/leads?state=disqualified");

@@ -11,33 +11,15 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
 
     private void Rule(string name) => _browser.Click(By.XPath($"//td/button[@aria-pressed][normalize-space()='{name}']"));
 
-    private Guid AddLead(string name, string country)
-    {
-        var facts = new Dictionary<string, string>
-        {
-            ["last_name"] = name,
-            ["email"] = $"{name}@{name}.example".ToLowerInvariant(),
-            ["country"] = country,
-        };
-        var ingrid = fixture.Server.SignIn("ingrid.brekke").GetAwaiter().GetResult();
-        ingrid
-            .Post(
-                "/api/leads",
-                new
-                {
-                    source = "telephone",
-                    facts,
-                    note = (string?)null,
-                }
-            )
+    private Guid AddLead(string name, string country, params (string, string)[] more) =>
+        fixture.Server.SignIn("ingrid.brekke").GetAwaiter().GetResult().MakeLead(name, country, more).GetAwaiter().GetResult();
+
+    // One whose open leads somebody has: who comes next from there is theirs too.
+    private string CompanyOf(string signIn) =>
+        fixture
+            .Server.Scalar<string>($"select company from lead l join person p on p.id = l.owner_id where p.user_name = '{signIn}' and state = 'in_work' and company is not null limit 1")
             .GetAwaiter()
-            .GetResult()
-            .Status.ShouldBe(System.Net.HttpStatusCode.Created);
-        using var connection = fixture.Server.Connect().GetAwaiter().GetResult();
-        using var command = new Npgsql.NpgsqlCommand("select id from lead where last_name = @name", connection);
-        command.Parameters.AddWithValue("name", name);
-        return (Guid)command.ExecuteScalar()!;
-    }
+            .GetResult();
 
     [Fact]
     public void ARuleIsChangedObjectedToMendedTriedPublishedAndANewLeadGoesByIt()
@@ -121,7 +103,7 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.ClickButton("Keep");
         _browser.See("The absence is entered");
         _browser.See("nobody stands in");
-        _browser.Click(By.XPath("//li[contains(., 'Mateo Ruvio') and contains(., 'nobody stands in')]//button"));
+        _browser.Click(By.XPath("//li[contains(., 'Mateo Ruvio') and contains(., 'nobody stands in')]//button[.='Take away']"));
         _browser.See("Mateo Ruvio is not away");
 
         _browser.Click(By.XPath("//button[@aria-label='Change Iberia']"));
@@ -130,5 +112,42 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.ClickButton("Keep");
         _browser.See("The live rule sheet could not live with this");
         _browser.ClickButton("Leave it");
+    }
+
+    [Fact]
+    public void LeadsOfSomebodyAwayAreHandedOnAndTakenBackWithoutAMouse()
+    {
+        _browser.Go("/routing?show=teams");
+        _browser.Find(By.XPath("//button[@aria-label='Hand on the leads of Lukas Fennimann']")).SendKeys(Keys.Enter);
+        _browser.See("would change");
+        _browser.Find(By.XPath("//button[starts-with(normalize-space(), 'Hand on:')]")).SendKeys(Keys.Enter);
+        _browser.See("Handed on by the rules:");
+        _browser.Press(Keys.Control + "z");
+        _browser.See("Taken back:");
+    }
+
+    [Fact]
+    public void AListIsTriedAndItsRowsSayWhoWouldGetThem()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"fair {Guid.NewGuid():N}.csv");
+        File.WriteAllText(file, "Last name,Mail,Country,Industry\nHaugen,h@haugen.example,Norway,Fish farming\nNobody,,Norway,\n");
+        _browser.Go("/routing?show=trial");
+        _browser.Find(By.XPath("//button[normalize-space()='Choose a list to try']"));
+        _browser.All(By.XPath("//section[@aria-label='A list']//input[@type='file']")).Single().SendKeys(file);
+        _browser.See("1 row would be set aside, as they tell of nobody.");
+        _browser.Find(By.XPath("//section[@aria-label='A list']//tr[contains(., 'Tor Vik')]"));
+        File.Delete(file);
+    }
+
+    [Fact]
+    public void ANewOwnerSeesTheLeadAtOnceWhereverTheyAre()
+    {
+        using var aoife = new Browser(fixture.Server.Address);
+        aoife.SignIn("Aoife Brannigan").Go("/reports");
+        AddLead("Sjursen", "Japan", ("company", CompanyOf("aoife.brannigan")));
+        aoife.See("New lead: Sjursen");
+        aoife.ClickButton("Open");
+        aoife.See("Sjursen");
+        aoife.Path.ShouldStartWith("/leads/");
     }
 }

@@ -158,6 +158,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             Id = Guid.CreateVersion7(),
             Kind = "lead-given",
             PersonId = owner,
+            LeadId = row.Id,
             Subject = $"New lead: {LeadRecord.NameOf(row.Facts)}",
             Text = LeadGiving.Words(row.ClockDueAt, message),
             CreatedAt = row.CreatedAt,

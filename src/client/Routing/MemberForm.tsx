@@ -62,7 +62,7 @@ export function MemberForm({ member, house, onClose, onHandOn }: Props) {
         <Ticks label="Skills" options={house.skills.map((l) => ({ key: l.key, label: l.name }))} value={[...form.skills]} onChange={(skills) => set({ skills })} />
         <TextBox label="Serves: countries and regions by code, such as NO, US-WA" value={serves} onChange={setServes} />
         <Ticks label="Works here" options={[{ key: "here", label: "yes; without it they get no leads" }]} value={form.here ? ["here"] : []} onChange={(keys) => set({ here: keys.length > 0 })} />
-        {!form.here && member.here && member.open > 0 && <p style={{ fontSize: 14 }}>{count(member.open, "open lead")} will wait on the Desk for a new owner. Hand them on first if the rules are to say who gets them.</p>}
+        {!form.here && member.here && member.open > 0 && <p style={{ fontSize: 14 }}>Their leads, {count(member.open, "open one")} among them, will wait on the Desk for a new owner. Hand them on first if the rules are to say who gets them.</p>}
         {change.error && <p style={{ color: "var(--bad)", fontSize: 14 }}>{change.error.message}</p>}
         <p style={{ display: "flex", gap: 10 }}>
           <Button look="main" type="submit" isDisabled={change.isPending}>
@@ -71,7 +71,7 @@ export function MemberForm({ member, house, onClose, onHandOn }: Props) {
           <Button onPress={onClose}>Leave it</Button>
           {member.open > 0 && (
             <Button look="quiet" style={{ marginLeft: "auto" }} onPress={onHandOn}>
-              Hand on their {count(member.open, "open lead")}
+              Hand on their leads
             </Button>
           )}
         </p>

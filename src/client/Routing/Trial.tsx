@@ -31,6 +31,9 @@ const Parts = styled.div`
   }
 `;
 
+// Of fewer leads it says nothing that a team's people got different numbers.
+const tellable = 20;
+
 const lasts = [500, 2000, 10_000, 100_000];
 
 type Props = { sheet: Sheet; isDraft: boolean; names: Names };
@@ -82,13 +85,12 @@ function List({ sheet, isDraft }: { sheet: Sheet; isDraft: boolean }) {
 }
 
 function Played({ play, sheet, isDraft, isList = false }: { play: Play; sheet: Sheet; isDraft: boolean; isList?: boolean }) {
-  const uneven = play.teams.filter((t) => t.spread >= 1.5);
+  const uneven = play.teams.filter((t) => t.spread >= 1.5 && t.now >= tellable);
   return (
     <>
       <p style={{ margin: "10px 0 14px", fontSize: 14 }}>
         {count(play.leads, isList ? "row" : "lead")}
-        {play.from ? ` since ${day(play.from)}` : ""} by {isDraft ? "the draft" : "the live sheet"}, everybody there and with room: {isList && !isDraft ? "" : `${whole(play.changed)} would go to somebody else${isList ? " than by the live sheet" : ""}, `}
-        {whole(play.guarded)} to who owned something already, {whole(play.noRule + play.held)} would wait on the Desk.{" "}
+        {play.from ? ` since ${day(play.from)}` : ""} by {isDraft ? "the draft" : "the live sheet"}, everybody there and with room: {whole(play.guarded)} would go to who owned something already{isList && !isDraft ? "" : `, ${whole(play.changed)} to somebody else than ${isList ? "by the live sheet" : "they did"}`}, {whole(play.noRule + play.held)} would wait on the Desk.{" "}
         {play.aside > 0 && `${count(play.aside, "row")} would be set aside, as they tell of nobody. `}
         {uneven.length > 0 && `Uneven for their turns: ${uneven.map((t) => `${t.name} (the most ${t.spread.toFixed(1)} times the least)`).join(", ")}.`}
       </p>

@@ -128,7 +128,8 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await heard.ReadLineAsync(stop.Token)).ShouldBe("event: here");
         (await others.ReadLineAsync(stop.Token)).ShouldBe("event: here");
         await _ingrid.MakeLead("Hastverk", "NO", ("industry", "Fish farming"));
-        await _ingrid.MakeLead("Brattli", "SE");
+        var brattli = await _ingrid.MakeLead("Brattli", "Japan");
+        (await _ingrid.Put($"/api/leads/{brattli}/owner", new { owner = await Person("sten.lindmark") })).Status.ShouldBe(HttpStatusCode.OK);
         (await Told(heard, stop.Token)).ShouldContain("Hastverk");
         (await Told(others, stop.Token)).ShouldContain("Brattli");
         (await new TestClient(fixture.Server.Address).Get("/api/notices/live")).Status.ShouldBe(HttpStatusCode.Unauthorized);

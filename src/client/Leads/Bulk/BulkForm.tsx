@@ -164,7 +164,12 @@ function Ask({ kind, error, onChange }: AskProps): ReactNode {
     case "give":
       return <AskPeople people={people} onChange={onChange} />;
     case "onward":
-      return <AskPeople people={people} onward onChange={onChange} />;
+      return (
+        <>
+          <p style={{ fontSize: 14 }}>All of theirs that are new, in work, on hold or qualified.</p>
+          <AskPeople people={people} onward onChange={onChange} />
+        </>
+      );
     case "swap":
       return <AskNothing act={{ kind: "give", swap: true }} words="Each goes to whom the other is with now, with its open tasks; the time to answer begins anew." onChange={onChange} />;
     default: {
