@@ -17,7 +17,9 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
     // One whose open leads somebody has: who comes next from there is theirs too.
     private string CompanyOf(string signIn) =>
         fixture
-            .Server.Scalar<string>($"select company from lead l join person p on p.id = l.owner_id where p.user_name = '{signIn}' and state = 'in_work' and company is not null limit 1")
+            .Server.Scalar<string>(
+                $"select company from lead l join person p on p.id = l.owner_id where p.user_name = '{signIn}' and state = 'in_work' and company is not null limit 1"
+            )
             .GetAwaiter()
             .GetResult();
 

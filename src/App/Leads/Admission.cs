@@ -130,6 +130,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                     LeadId = row.Id,
                     OwnerId = owner,
                     Subject = decision.Task,
+                    Urgent = decision.Urgent,
                     DueAt = row.ClockDueAt.Value,
                 }
             );

@@ -62,7 +62,8 @@ public sealed class AdmissionBatch
         .Uuid("lead_id", t => t.LeadId)
         .Uuid("owner_id", t => t.OwnerId)
         .Text("subject", t => t.Subject)
-        .Moment("due_at", t => t.DueAt);
+        .Moment("due_at", t => t.DueAt)
+        .Bool("urgent", t => t.Urgent);
 
     private static readonly BulkTable<RoutingDecisionRow> DecisionTable = new BulkTable<RoutingDecisionRow>("routing_decision")
         .Uuid("id", d => d.Id)

@@ -187,6 +187,9 @@ public sealed class TaskRow
     public DateTime DueAt { get; set; }
     public DateTime? DoneAt { get; set; }
 
+    /// <summary>True where it stands before other tasks of the day.</summary>
+    public bool Urgent { get; set; }
+
     /// <summary>See <see cref="Core.Leads.Activities.Repeat"/>; null for once.</summary>
     public string? Repeat { get; set; }
 

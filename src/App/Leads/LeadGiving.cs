@@ -8,7 +8,8 @@ namespace DapperLantern.App.Leads;
 /// <param name="Owner">Null puts it back to wait for an owner.</param>
 /// <param name="Due">By when the owner is to answer; null for nobody.</param>
 /// <param name="Task">What is to be done first.</param>
-public sealed record Giving(Guid Lead, Guid? Owner, DateTime? Due, string Task = "");
+/// <param name="Urgent">True where that is to stand before other tasks.</param>
+public sealed record Giving(Guid Lead, Guid? Owner, DateTime? Due, string Task = "", bool Urgent = false);
 
 /// <summary>What giving found and made.</summary>
 /// <param name="Open">The open tasks by lead, with whose they were.</param>
@@ -36,13 +37,15 @@ public static class LeadGiving
               clock_warned_at = null, clock_ran_out_at = null
               from unnest(@ids, @owners, @dues) x(id, owner, due) where l.id = x.id;
             update task t set owner_id = x.owner from unnest(@ids, @owners) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
-            insert into task (id, lead_id, owner_id, subject, due_at) select x.made, x.id, x.owner, x.task, x.due from unnest(@made, @ids, @owners, @dues, @tasks) x(made, id, owner, due, task) where x.made is not null;
+            insert into task (id, lead_id, owner_id, subject, due_at, urgent)
+              select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest(@made, @ids, @owners, @dues, @tasks, @urgents) x(made, id, owner, due, task, urgent) where x.made is not null;
             """,
             new
             {
                 ids,
                 now,
                 tasks = givings.Select(g => g.Task).ToArray(),
+                urgents = givings.Select(g => g.Urgent).ToArray(),
                 owners = givings.Select(g => g.Owner).ToArray(),
                 dues = givings.Select(g => g.Due).ToArray(),
                 made = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray(),

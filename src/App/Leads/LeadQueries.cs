@@ -176,7 +176,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     private static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, Guid lead) =>
         (
             await connection.QueryAsync<TaskView>(
-                "select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.due_at",
+                "select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.urgent desc, t.due_at",
                 new { lead }
             )
         ).ToList();

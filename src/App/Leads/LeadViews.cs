@@ -75,7 +75,7 @@ public sealed record StoryView(Guid Id, DateTime At, string Kind, string Text, s
 /// <param name="Minutes">How long; null where it was not said.</param>
 public sealed record CallView(string Outcome, bool Incoming, int? Minutes);
 
-public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, Guid OwnerId, string Owner, string? Repeat);
+public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, Guid OwnerId, string Owner, string? Repeat, bool Urgent);
 
 /// <summary>What a handed-over lead became.</summary>
 public sealed record BecameView(Guid HandoverId, Guid? AccountId, string? AccountName, Guid ContactId, string ContactName, Guid DealId, string DealName);

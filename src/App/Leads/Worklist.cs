@@ -108,7 +108,10 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     {
         var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
         var holds = sql.Write(where);
-        await using var batch = new NpgsqlBatch(connection) { BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(where, holds, sql, exactly ? "" : Most) } };
+        await using var batch = new NpgsqlBatch(connection)
+        {
+            BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(where, holds, sql, exactly ? "" : Most) },
+        };
         LeadCount? count = null;
         try
         {

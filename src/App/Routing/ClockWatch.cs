@@ -12,14 +12,8 @@ namespace DapperLantern.App.Routing;
 /// Watches the time to answer: warns its owner, and once it has run out does what the live sheet says. Any number of processes do it beside each other; a lead is
 /// warned of, and passed on, once.
 /// </summary>
-public sealed class ClockWatch(
-    NpgsqlDataSource source,
-    Installation installation,
-    Rerouting rerouting,
-    IConfiguration settings,
-    TimeProvider clock,
-    ILogger<ClockWatch> log
-) : BackgroundService
+public sealed class ClockWatch(NpgsqlDataSource source, Installation installation, Rerouting rerouting, IConfiguration settings, TimeProvider clock, ILogger<ClockWatch> log)
+    : BackgroundService
 {
     private const int Batch = 200;
 

@@ -31,7 +31,11 @@ public sealed class Rerouting(Installation installation)
         await desk.Standing.Find(connection, keys, leads);
         var taken = found.Zip(keys, (lead, key) => Decide(lead.Id, lead.Facts, key, rules, desk, moment, again, now)).ToList();
         await desk.Close(connection);
-        var given = await LeadGiving.Give(connection, [.. taken.Where(t => t.Moves).Select(t => new Giving(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task))], now);
+        var given = await LeadGiving.Give(
+            connection,
+            [.. taken.Where(t => t.Moves).Select(t => new Giving(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent))],
+            now
+        );
         await Keep(connection, taken, rules, moment, now);
         foreach (var lead in taken.Where(t => t.Moves && !quiet))
             if (lead.Decision.Owner is { } owner)

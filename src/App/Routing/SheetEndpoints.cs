@@ -184,6 +184,7 @@ public static class SheetEndpoints
         var connection = await db.Connection();
         if (await Editions.Held(connection, Edition.Rules, version) is not var (id, body))
             return Trouble.Stale();
+        await Editions.HoldLive(connection, Edition.Rules, installation);
         if (await Unfit(connection, body, "This cannot go live yet", installation, clock) is { } unfit)
             return unfit;
         await Editions.GoLive(connection, Edition.Rules, id, user, clock.UtcNow());
@@ -198,6 +199,7 @@ public static class SheetEndpoints
         var connection = await db.Connection();
         if (await Editions.Old(connection, Edition.Rules, number) is not { } body)
             return Trouble.NotFound("old edition");
+        await Editions.HoldLive(connection, Edition.Rules, installation);
         // A field, a person or a team may have gone since.
         if (await Unfit(connection, body, $"Edition {number} cannot go live again", installation, clock) is { } unfit)
             return unfit;
@@ -209,7 +211,8 @@ public static class SheetEndpoints
 
     private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, Installation installation, TimeProvider clock)
     {
-        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingDesk.Open(connection, clock.UtcNow(), hold: false), installation);
+        // Held, so that nobody empties a team between this and its going live.
+        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingDesk.Open(connection, clock.UtcNow()), installation);
         return report.Blocking is { } blocks ? Trouble.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
     }
 }

@@ -98,6 +98,7 @@ public static class EditionEndpoints
         var connection = await db.Connection();
         if (await Editions.Held(connection, Edition.Scoring, version) is not var (id, body))
             return Trouble.Stale();
+        await Editions.HoldLive(connection, Edition.Scoring, installation);
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), installation.Catalogue) is { } blocks)
             return Trouble.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
         await GoLive(connection, id, user, rescoring, clock);
@@ -120,6 +121,7 @@ public static class EditionEndpoints
         var connection = await db.Connection();
         if (await Editions.Old(connection, Edition.Scoring, number) is not { } body)
             return Trouble.NotFound("old edition");
+        await Editions.HoldLive(connection, Edition.Scoring, installation);
         // A field or a value may have gone since.
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), installation.Catalogue) is { } blocks)
             return Trouble.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);

@@ -2,6 +2,8 @@ using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using DapperLantern.Core.Scoring;
 using Npgsql;
 
 namespace DapperLantern.App.Setup;
@@ -92,6 +94,30 @@ public static class Editions
             }
         );
         return id;
+    }
+
+    /// <summary>
+    /// Holds the live edition of a kind until the transaction ends, with the installation read as it is from then on: what an edition asks cannot be removed between its check and its
+    /// going live.
+    /// </summary>
+    public static async Task HoldLive(NpgsqlConnection connection, string kind, Installation installation)
+    {
+        await connection.ExecuteAsync("select 1 from edition where kind = @kind and state = 'live' for update", new { kind });
+        await installation.Load();
+    }
+
+    /// <summary>What asks a field now: "the live rule sheet", "the live scoring model". They are held until the transaction ends, so that no other goes live meanwhile.</summary>
+    public static async Task<IReadOnlyList<string>> Asking(NpgsqlConnection connection, string field)
+    {
+        var live = await connection.QueryAsync<(string Kind, string Body)>(
+            "select kind, body::text from edition where state = 'live' and kind = any(@kinds) order by kind for update",
+            new { kinds = new[] { Edition.Rules, Edition.Scoring } }
+        );
+        return
+        [
+            .. live.Where(e => (e.Kind == Edition.Rules ? Json.Read<RuleSheet>(e.Body).Fields : Json.Read<ScoringModel>(e.Body).Fields).Contains(field))
+                .Select(e => e.Kind == Edition.Rules ? "the live rule sheet" : "the live scoring model"),
+        ];
     }
 
     /// <summary>Makes an edition the live one of its kind.</summary>

@@ -129,6 +129,8 @@ public static class FieldEndpoints
                 return Trouble.NotFound("field of your own");
             if (await (await db.Connection()).QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
                 return Trouble.Conflict("field-used", "There are values in this field, so it stays.");
+            if (await Editions.Asking(await db.Connection(), key) is { Count: > 0 } asking)
+                return Trouble.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
             await Keep(db, fields, key, null);
             await transaction.CommitAsync();
         }

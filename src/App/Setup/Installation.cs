@@ -36,12 +36,7 @@ public sealed record LiveRules(Guid Edition, int Number, Router Router)
 {
     private readonly FieldDefinition[] _asked =
     [
-        .. Router
-            .Sheet.Rules.SelectMany(r => ConditionFields.Of(r.When))
-            .Concat(["country", "region", "language"])
-            .Distinct()
-            .Select(k => Router.Catalogue.Find(k))
-            .OfType<FieldDefinition>(),
+        .. Router.Sheet.Fields.Concat(["country", "region", "language"]).Distinct().Select(k => Router.Catalogue.Find(k)).OfType<FieldDefinition>(),
     ];
 
     /// <summary>Keys of the fields that the rules ask.</summary>

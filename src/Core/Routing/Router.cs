@@ -208,16 +208,11 @@ public sealed partial class Router
     private RoutingDecision Given(Guid owner, Rule? rule, Team? team, ImmutableArray<TraceStep>.Builder steps) =>
         new(owner, rule?.Key, Duration.FromMinutes(rule?.AnswerWithinMinutes ?? Sheet.AnswerWithinMinutes), team)
         {
-            Task = TaskOf(rule),
+            Task = rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task,
+            Urgent = rule is { Urgent: true },
             Message = rule?.Message ?? "",
             Steps = steps.DrainToImmutable(),
         };
-
-    private string TaskOf(Rule? rule)
-    {
-        var task = rule is { Task.Length: > 0 } ? rule.Task : Sheet.Task;
-        return rule is { Urgent: true } ? $"Urgent: {task}" : task;
-    }
 
     private static RoutingDecision Waits(Rule? rule, ImmutableArray<TraceStep>.Builder steps) => new(null, rule?.Key, null, null) { Steps = steps.DrainToImmutable() };
 }

@@ -66,8 +66,11 @@ public sealed record RoutingDecision(Guid? Owner, string? Rule, Duration? Answer
     /// <summary>True where it stays with whom it was.</summary>
     public bool Kept { get; init; }
 
-    /// <summary>Subject of the first task; it says so where it is urgent.</summary>
+    /// <summary>Subject of the first task.</summary>
     public string Task { get; init; } = "";
+
+    /// <summary>True where that task is to stand before the others.</summary>
+    public bool Urgent { get; init; }
 
     public string Message { get; init; } = "";
 

@@ -19,6 +19,10 @@ public sealed record RuleSheet(ImmutableArray<string> Columns, ImmutableArray<Ru
 
     public ClockTerms Clock { get; init; } = ClockTerms.Usual;
 
+    /// <summary>Keys of the fields its rules ask, each once.</summary>
+    [JsonIgnore]
+    public IEnumerable<string> Fields => Rules.SelectMany(r => ConditionFields.Of(r.When)).Distinct();
+
     public static RuleSheet Empty { get; } = new([], [], 480, "First call");
 }
 

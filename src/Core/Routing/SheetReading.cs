@@ -52,7 +52,7 @@ public static class SheetTable
     public static string CellOf(Rule rule, string column, FieldCatalogue catalogue) => CellText.Write(RuleCells.Of(rule.When).Cells.GetValueOrDefault(column), catalogue[column]);
 
     /// <summary>Every field that a sheet's rules ask, its columns first.</summary>
-    public static ImmutableArray<string> ColumnsOf(RuleSheet sheet) => [.. sheet.Columns.Concat(sheet.Rules.SelectMany(r => ConditionFields.Of(r.When))).Distinct()];
+    public static ImmutableArray<string> ColumnsOf(RuleSheet sheet) => [.. sheet.Columns.Concat(sheet.Fields).Distinct()];
 
     /// <summary>Makes a rule of its texts.</summary>
     /// <param name="texts">By heading: fields by their keys, and those above.</param>

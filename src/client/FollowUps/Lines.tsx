@@ -5,6 +5,7 @@ import { Button } from "../parts/Button";
 import { exact, moment } from "../parts/format";
 import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
+import { Urgent } from "../parts/Urgent";
 import { acts, repeatWords } from "../Leads/Activities/queries";
 import { useMay, useSession } from "../Setup/session";
 import type { Item } from "../parts/days";
@@ -58,7 +59,7 @@ const kinds: Record<string, string> = { meeting: "Meeting: ", wakes: "" };
 
 type Props = { items: Item[]; narrow?: boolean; dated?: boolean; everybody?: boolean };
 
-/** Follow-ups in the order of their time; a task is done with a press. */
+/** Follow-ups in the order of their time, what is urgent before the rest; a task is done with a press. */
 export function Lines({ items, narrow, dated, everybody }: Props) {
   const { timeZone, id, role } = useSession();
   const run = useUndoable();
@@ -69,9 +70,10 @@ export function Lines({ items, narrow, dated, everybody }: Props) {
   const mayDo = (item: Item) => works && item.kind === "task" && !item.done && (item.ownerId === id || (role !== "rep" && role !== "qualifier"));
   const late = (item: Item) => item.kind === "task" && !item.done && Date.parse(item.at) < now;
   const to = (item: Item) => (item.leadId ? `/leads/${item.leadId}` : `/deals/${item.dealId}`);
+  const presses = (item: Item) => Number(item.urgent && !item.done);
   return (
     <List $narrow={narrow}>
-      {items.map((item) => (
+      {items.toSorted((a, b) => presses(b) - presses(a)).map((item) => (
         <li key={`${item.kind} ${item.id} ${item.ownerId}`} data-done={item.done || undefined}>
           <time dateTime={item.at} title={exact(item.at, timeZone)} data-late={late(item) || undefined}>
             {dated ? moment(item.at, timeZone) : clock.format(new Date(item.at))}
@@ -82,6 +84,7 @@ export function Lines({ items, narrow, dated, everybody }: Props) {
               {kinds[item.kind]}
               {item.subject}
             </Link>
+            {item.urgent && <Urgent />}
             <small>{[item.who, everybody && item.owner, item.repeat && repeatWords(item.repeat)].filter(Boolean).join(" · ")}</small>
           </span>
           {mayDo(item) && (

@@ -6,6 +6,7 @@ import { ChoiceBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
 import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
+import { Urgent } from "../parts/Urgent";
 import { useRefresh, useSession } from "../Setup/session";
 import { Entry } from "./Activities/Entry";
 import { Meetings } from "./Activities/Meetings";
@@ -133,7 +134,7 @@ function Step({ task, mayWrite }: { task: Sheet["tasks"][number]; mayWrite: bool
   return (
     <li>
       <span>
-        {task.subject}{" "}
+        {task.subject} {task.urgent && <Urgent />}{" "}
         <small title={exact(task.dueAt, timeZone)} style={late ? { color: "var(--lamp-ink)" } : undefined}>
           {task.owner}, {late ? "was due" : "by"} {moment(task.dueAt, timeZone)}
           {task.repeat && `, ${repeatWords(task.repeat)}`}

@@ -8517,6 +8517,7 @@ export interface components {
             owner: string;
             done: boolean;
             repeat: null | string;
+            urgent: boolean;
         };
         FollowUpsView: {
             items: components["schemas"]["FollowUpView"][];
@@ -10276,6 +10277,7 @@ export interface components {
             ownerId: string;
             owner: string;
             repeat: null | string;
+            urgent: boolean;
         };
         TaskWrite: {
             subject: string;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { byDay, dayOf, mondayOf, plusDays, startOf, week, type Item } from "./days";
 
-const item = (at: string, until: string | null = null): Item => ({ kind: until ? "meeting" : "task", id: at, leadId: null, dealId: null, subject: "", who: "", at, until, ownerId: "", owner: "", done: false, repeat: null });
+const item = (at: string, until: string | null = null): Item => ({ kind: until ? "meeting" : "task", id: at, leadId: null, dealId: null, subject: "", who: "", at, until, ownerId: "", owner: "", done: false, repeat: null, urgent: false });
 
 describe("days", () => {
   it("begin at midnight where one lives, whatever the clocks do", () => {

@@ -47,7 +47,12 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         var edit = await Bulk(new { act, leads = new[] { a, b } });
         (edit.State, edit.Changed, edit.Words).ShouldBe(("done", 2, "Owners exchanged"));
         ((await OwnerOf(a)), (await OwnerOf(b))).ShouldBe((hadB, hadA));
-        (await _connection.QuerySingleAsync<int>("select count(*)::int from task t join lead l on l.id = t.lead_id and l.owner_id = t.owner_id where l.id = any(@ids)", new { ids = new[] { a, b } })).ShouldBe(2);
+        (
+            await _connection.QuerySingleAsync<int>(
+                "select count(*)::int from task t join lead l on l.id = t.lead_id and l.owner_id = t.owner_id where l.id = any(@ids)",
+                new { ids = new[] { a, b } }
+            )
+        ).ShouldBe(2);
         (await _ingrid.Ended((await _ingrid.Post($"/api/bulk-edits/{edit.Id}/undo")).Read<BulkEditView>())).State.ShouldBe("undone");
         ((await OwnerOf(a)), (await OwnerOf(b))).ShouldBe((hadA, hadB));
     }
@@ -71,12 +76,34 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         var had = await OwnerOf(lead);
         var mine = (await _connection.QueryAsync<Guid>("select id from lead where owner_id = @had and state in ('new', 'in_work', 'on_hold', 'qualified')", new { had })).ToArray();
         var where = $$"""{"all":[{"field":"owner","is":"in","values":["{{had}}"]},{"field":"state","is":"in","values":["new","in_work","on_hold","qualified"]}]}""";
-        var edit = await Bulk(new { act = new { kind = "give", to = Array.Empty<Guid>(), byRules = true, onward = true }, where });
+        var edit = await Bulk(
+            new
+            {
+                act = new
+                {
+                    kind = "give",
+                    to = Array.Empty<Guid>(),
+                    byRules = true,
+                    onward = true,
+                },
+                where,
+            }
+        );
         (edit.State, edit.Changed, edit.Words).ShouldBe(("done", mine.Length, "Handed on by the rules"));
         (await _connection.QuerySingleAsync<int>("select count(*)::int from lead where id = any(@mine) and owner_id = @had", new { mine, had })).ShouldBe(0);
         // Each with its trace; the new owners are told once each, and not of every lead.
-        (await _connection.QuerySingleAsync<int>("select count(distinct lead_id)::int from routing_decision where lead_id = any(@mine) and at >= @CreatedAt", new { mine, edit.CreatedAt })).ShouldBe(mine.Length);
-        (await _connection.QuerySingleAsync<int>("select count(*)::int from outbox where kind = 'lead-given' and lead_id = any(@mine) and created_at >= @CreatedAt", new { mine, edit.CreatedAt })).ShouldBe(0);
+        (
+            await _connection.QuerySingleAsync<int>(
+                "select count(distinct lead_id)::int from routing_decision where lead_id = any(@mine) and at >= @CreatedAt",
+                new { mine, edit.CreatedAt }
+            )
+        ).ShouldBe(mine.Length);
+        (
+            await _connection.QuerySingleAsync<int>(
+                "select count(*)::int from outbox where kind = 'lead-given' and lead_id = any(@mine) and created_at >= @CreatedAt",
+                new { mine, edit.CreatedAt }
+            )
+        ).ShouldBe(0);
         (await _ingrid.Ended((await _ingrid.Post($"/api/bulk-edits/{edit.Id}/undo")).Read<BulkEditView>())).Restored.ShouldBe(mine.Length);
         (await _connection.QuerySingleAsync<int>("select count(*)::int from lead where id = any(@mine) and owner_id = @had", new { mine, had })).ShouldBe(mine.Length);
     }
@@ -156,7 +183,10 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
         var (clears, stays) = (await _ingrid.MakeLead("Passou", "Portugal"), await _ingrid.MakeLead("Ficou", "Portugal"));
         var had = await OwnerOf(stays);
-        await _connection.ExecuteAsync("insert into crossing (id, lead_id, kind, at, fit, engagement, by_edition) values (gen_random_uuid(), @clears, 'cleared', now(), 70, 60, false)", new { clears });
+        await _connection.ExecuteAsync(
+            "insert into crossing (id, lead_id, kind, at, fit, engagement, by_edition) values (gen_random_uuid(), @clears, 'cleared', now(), 70, 60, false)",
+            new { clears }
+        );
         var watch = fixture.Server.Services.GetRequiredService<ClockWatch>();
         (await watch.Cleared(_connection, DateTime.UtcNow)).ShouldBe(1);
         (await OwnerOf(clears)).ShouldBe(await Person("sten.lindmark"));
@@ -173,8 +203,11 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
     {
         var live = (await _ingrid.Read<RoutingView>("/api/routing")).Live.Sheet;
         var draft = live with { Rules = live.Rules.Insert(0, new Rule("pt", "Portugal", Condition.Where("country", TestOperator.In, "PT"), new Outcome(Person: "sten.lindmark"))) };
-        var list = Encoding.UTF8.GetBytes("Last name,Mail,Country,Company\nAlves,a@alves.example,Portugal,Alves Lda\nBarros,b@barros.example,Spain,\nCosta,c@costa.example,Portugal,\nDias,d@dias.example,Portugal,Alves Lda\n,,,\nEmpty,,Portugal,\n");
-        const string Everything = "select (select count(*) from lead) + (select count(*) from delivery) + (select count(*) from arrival) + (select count(*) from routing_decision) + (select sum(abs(credit)) from turn)";
+        var list = Encoding.UTF8.GetBytes(
+            "Last name,Mail,Country,Company\nAlves,a@alves.example,Portugal,Alves Lda\nBarros,b@barros.example,Spain,\nCosta,c@costa.example,Portugal,\nDias,d@dias.example,Portugal,Alves Lda\n,,,\nEmpty,,Portugal,\n"
+        );
+        const string Everything =
+            "select (select count(*) from lead) + (select count(*) from delivery) + (select count(*) from arrival) + (select count(*) from routing_decision) + (select sum(abs(credit)) from turn)";
         var before = await _connection.QuerySingleAsync<decimal>(Everything);
 
         var played = (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", Json.Write(draft)))).Read<PlayView>();
@@ -188,7 +221,11 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await _connection.QuerySingleAsync<decimal>(Everything)).ShouldBe(before);
 
         (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", "no sheet"))).Problem.ShouldBe("sheet-unreadable");
-        (await _ingrid.SendFile("/api/routing/trial/list", "x.png", [0x89, 0x50, 0x4E, 0x47, 13, 10, 26, 10], ("sheet", Json.Write(draft)))).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await (await fixture.Server.SignIn("tor.vik")).SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", Json.Write(draft)))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await _ingrid.SendFile("/api/routing/trial/list", "x.png", [0x89, 0x50, 0x4E, 0x47, 13, 10, 26, 10], ("sheet", Json.Write(draft)))).Status.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
+        (await (await fixture.Server.SignIn("tor.vik")).SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", Json.Write(draft)))).Status.ShouldBe(
+            HttpStatusCode.Forbidden
+        );
     }
 }

@@ -1,5 +1,6 @@
 using System.Net;
 using Dapper;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
@@ -96,6 +97,41 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
             .Single()
             .Verdicts.Single()
             .Name.ShouldBe("pt");
+    }
+
+    [Fact]
+    public async Task AFieldThatTheLiveSheetAsksStaysAndAnUrgentTaskStandsFirst()
+    {
+        (await _ingrid.Post("/api/custom-fields", new { label = "Berth", type = "yesNo" })).Status.ShouldBe(HttpStatusCode.Created);
+        var before = await Now();
+        var rule = Rule("berth", In("berth", "yes"), new Outcome(Person: "sten.lindmark")) with { Task = "Ring at once", Urgent = true };
+        var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(before.Live.Sheet with { Rules = before.Live.Sheet.Rules.Insert(0, rule) }), 0)).Read<DraftSheet>();
+        (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        var stays = await _ingrid.Delete("/api/custom-fields/berth");
+        (stays.Status, stays.Problem).ShouldBe((HttpStatusCode.Conflict, "field-used"));
+        stays.Sentence.ShouldBe("This field is asked by the live rule sheet, so it stays.");
+
+        var lead = await _ingrid.MakeLead("Kaiplass", "Portugal", ("berth", "yes"));
+        var sten = await fixture.Server.SignIn("sten.lindmark");
+        await sten.Post(
+            $"/api/leads/{lead}/tasks",
+            new
+            {
+                subject = "Before all others",
+                dueAt = DateTime.UtcNow.AddMinutes(1),
+                owner = (await sten.Read<SessionView>("/api/session")).Id,
+            }
+        );
+        var tasks = (await sten.Read<LeadSheet>($"/api/leads/{lead}")).Tasks;
+        tasks.Select(t => (t.Subject, t.Urgent)).ShouldBe([("Ring at once", true), ("Before all others", false)]);
+        (await _ingrid.Post("/api/bulk-edits", new { act = new { kind = "remove" }, leads = new[] { lead } })).Status.ShouldBe(HttpStatusCode.Accepted);
+        await using var connection = await fixture.Server.Connect();
+        for (var i = 0; i < 100 && await connection.QuerySingleAsync<bool>("select exists (select 1 from lead where id = @lead)", new { lead }); i++)
+            await Task.Delay(50);
+
+        await _ingrid.Post($"/api/routing/editions/{before.Edition}/publish");
+        (await _ingrid.Delete("/api/custom-fields/berth")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await _ingrid.Post($"/api/routing/editions/{draft.Number}/publish")).Problem.ShouldBe("sheet-unfit");
     }
 
     [Fact]

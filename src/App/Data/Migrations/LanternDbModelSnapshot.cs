@@ -2194,6 +2194,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("subject");
 
+                    b.Property<bool>("Urgent")
+                        .HasColumnType("boolean")
+                        .HasColumnName("urgent");
+
                     b.HasKey("Id")
                         .HasName("pk_task");
 

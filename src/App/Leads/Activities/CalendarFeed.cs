@@ -77,6 +77,8 @@ public static class CalendarFeed
                     DtStamp = new CalDateTime(now, "UTC"),
                     DtStart = new CalDateTime(item.At, "UTC"),
                     DtEnd = new CalDateTime(item.Until ?? item.At, "UTC"),
+                    // RFC 5545: 1 is the highest, 0 is none said.
+                    Priority = item.Urgent ? 1 : 0,
                     Summary = item.Who.Length > 0 ? $"{item.Subject}: {item.Who}" : item.Subject,
                 }
             );

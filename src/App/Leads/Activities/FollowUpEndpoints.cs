@@ -24,11 +24,12 @@ public sealed record FollowUpView(
     Guid OwnerId,
     string Owner,
     bool Done,
-    string? Repeat
+    string? Repeat,
+    bool Urgent
 );
 
 /// <summary>What is dated in a period, and what is overdue.</summary>
-/// <param name="Overdue">Not done, and due before the period and before now; the longest waiting first, at most 100.</param>
+/// <param name="Overdue">Not done, and due before the period and before now; urgent ones, then the longest waiting first, at most 100.</param>
 /// <param name="AllOverdue">How many there are.</param>
 public sealed record FollowUpsView(IReadOnlyList<FollowUpView> Items, IReadOnlyList<FollowUpView> Overdue, int AllOverdue);
 
@@ -42,16 +43,16 @@ public static class FollowUpEndpoints
     // Everything dated of one person, or of all (@who null).
     private const string Dated = """
         select 'task' as kind, t.id, t.lead_id, t.deal_id, t.subject, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, d.name, '') as who,
-          t.due_at as at, null::timestamptz as until, t.owner_id, p.display_name as owner, t.done_at is not null as done, t.repeat
+          t.due_at as at, null::timestamptz as until, t.owner_id, p.display_name as owner, t.done_at is not null as done, t.repeat, t.urgent
           from task t join person p on p.id = t.owner_id left join lead l on l.id = t.lead_id left join deal d on d.id = t.deal_id
           where t.due_at >= @from and t.due_at < @to and (@who::uuid is null or t.owner_id = @who)
         union all
         select 'meeting', m.id, m.lead_id, null, m.subject, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, ''), m.starts_at, m.ends_at, x.person, p.display_name,
-          m.result is not null, null
+          m.result is not null, null, false
           from meeting m join lead l on l.id = m.lead_id cross join lateral unnest(case when cardinality(m.people) = 0 then array[m.made_by] else m.people end) x(person) join person p on p.id = x.person
           where m.cancelled_at is null and m.starts_at < @to and m.ends_at >= @from and (@who::uuid is null or x.person = @who)
         union all
-        select 'wakes', l.id, l.id, null, 'Wakes from being on hold', coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, ''), l.wake_at, null, l.owner_id, p.display_name, false, null
+        select 'wakes', l.id, l.id, null, 'Wakes from being on hold', coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, ''), l.wake_at, null, l.owner_id, p.display_name, false, null, false
           from lead l join person p on p.id = l.owner_id where l.wake_at >= @from and l.wake_at < @to and (@who::uuid is null or l.owner_id = @who)
         """;
 
@@ -73,7 +74,7 @@ public static class FollowUpEndpoints
         var items = await Of(connection, start, to.ToUniversalTime(), whose);
         var overdue = (
             await connection.QueryAsync<FollowUpView>(
-                $"select * from ({Dated}) x where kind = 'task' and not done order by at limit {MostOverdue}",
+                $"select * from ({Dated}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue}",
                 new
                 {
                     from = DateTime.UnixEpoch,

@@ -17,7 +17,13 @@ public sealed class LeadRemoval(Installation installation)
     private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting", "crossing"];
 
     // Columns that came after some were taken out.
-    private static readonly Dictionary<string, string> Later = new() { ["lead"] = """{"band": 0}""", ["lead_event"] = """{"direction": "in", "campaign_kind": ""}""" };
+    private static readonly Dictionary<string, string> Later = new()
+    {
+        ["lead"] = """{"band": 0, "clock_passes": 0}""",
+        ["lead_event"] = """{"direction": "in", "campaign_kind": ""}""",
+        ["routing_decision"] = """{"moment": "arrival", "asked": {}}""",
+        ["task"] = """{"urgent": false}""",
+    };
 
     /// <summary>Puts kept rows back as they were. Triggers that tell what happens to leads keep still, since nothing does.</summary>
     /// <param name="rows">A JSON list of rows of the table.</param>

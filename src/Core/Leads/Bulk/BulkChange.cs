@@ -75,7 +75,8 @@ public static class BulkChange
     // Who has one of those it is given to in turn keeps them.
     private static BulkOutcome Give(BulkAct act, BulkLead lead) =>
         act.ByRules ? Changed
-        : act.Swap ? lead.Owner is null ? Left("nobody has it")
+        : act.Swap
+            ? lead.Owner is null ? Left("nobody has it")
                 : Changed
         : act.To is { Length: > 0 } to
             ? lead.Owner is { } owner && to.Contains(owner) ? Same
