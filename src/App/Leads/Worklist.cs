@@ -36,10 +36,13 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var counting = CountCommand(query.Where, holds, sql, Most);
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
-        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } })
+        await using (
+            var batch = new NpgsqlBatch(connection) { BatchCommands = { Alone(IsWarmest(query)), PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } }
+        )
             try
             {
                 await using var row = await batch.ExecuteReaderAsync();
+                await row.NextResultAsync();
                 while (await row.ReadAsync())
                 {
                     rows.Add(RowOf(row, query, now));
@@ -76,7 +79,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
             select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-            where {holds} {beyond} {WarmestBands(query.Where, order, columns, holds, beyond)} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
+            where {holds} {beyond} {(IsWarmest(query) ? WarmestBands(holds, beyond) : "")} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
             """
         );
         sql.AddTo(command);
@@ -84,10 +87,13 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     }
 
     // Who is engaged over a number, the most engaged first: the bands that the page lies in are found by their index, so that only theirs are computed to be put in order.
-    private static string WarmestBands(Condition where, IReadOnlyList<SortKey> order, List<string> columns, string holds, string beyond) =>
-        order is [{ Field: "engagement", Descending: true }, ..] && columns[0] == "l.band" && AsksOver(where)
-            ? $"and l.band >= coalesce((select min(t.band) from (select l.band from lead l where {holds} {beyond} order by l.band desc limit {PageSize}) t), 0)"
-            : "";
+    private static string WarmestBands(string holds, string beyond) =>
+        $"and l.band >= coalesce((select min(t.band) from (select l.band from lead l where {holds} {beyond} order by l.band desc limit {PageSize}) t), 0)";
+
+    private static bool IsWarmest(WorklistQuery query) => query.Order is [{ Field: "engagement", Descending: true }, ..] && AsksOver(query.Where);
+
+    // How few leads those bands hold is not known when the statement is planned; helpers would take longer to be called than to help.
+    private static NpgsqlBatchCommand Alone(bool alone) => new(alone ? "select set_config('max_parallel_workers_per_gather', '0', true)" : "select ''");
 
     private static bool AsksOver(Condition where) =>
         where is Test { Field: "engagement", Operator: TestOperator.AtLeast or TestOperator.Between } || (where is AllOf all && all.Parts.Any(AsksOver));
