@@ -51,9 +51,9 @@ public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostAp
 
 public static class NoticeEndpoints
 {
-    /// <summary>For everybody who is signed in, of themselves.</summary>
+    /// <summary>For everybody who has a desk, of themselves.</summary>
     public static void MapNotices(this IEndpointRouteBuilder api) =>
-        api.MapGet("/notices/live", Live).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
+        api.MapGet("/notices/live", Live).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
 
     private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, CancellationToken cancel) =>
         TypedResults.ServerSentEvents(notices.For(user.Id(), cancel));

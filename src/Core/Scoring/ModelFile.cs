@@ -46,15 +46,21 @@ public static class ModelFile
         JsonObject? file;
         try
         {
-            file = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true }) as JsonObject;
+            // A name that stands twice is refused as it is read: a node would find it only when its object is first asked.
+            var options = new JsonDocumentOptions
+            {
+                CommentHandling = JsonCommentHandling.Skip,
+                AllowTrailingCommas = true,
+                AllowDuplicateProperties = false,
+            };
+            file = JsonNode.Parse(text, documentOptions: options) as JsonObject;
         }
         catch (JsonException e)
         {
-            return new ModelReading(null, [new Problem("file-unreadable", "", $"line {e.LineNumber + 1}, place {e.BytePositionInLine + 1}")]);
-        }
-        catch (ArgumentException)
-        {
-            return new ModelReading(null, [new Problem("file-unreadable", "", "a name stands twice in one object")]);
+            return new ModelReading(
+                null,
+                [new Problem("file-unreadable", "", e.LineNumber is { } line ? $"line {line + 1}, place {e.BytePositionInLine + 1}" : "a name stands twice in one object")]
+            );
         }
         return file is null || (file["kind"] is { } kind && !Is(kind, Kind)) || file["bars"] is null ? new ModelReading(null, [new Problem("file-no-model", "")]) : Parts(file);
     }

@@ -89,6 +89,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
             var glow = new Glow(50, -10, Glow.DayOf(at), random.Next(3) == 0 ? double.PositiveInfinity : Glow.DayOf(at) + random.Next(40), [.. embers]);
             return Standing.Of(new FitRange(fit, fit, fit), glow, default, new Bars(4, 40), at);
         }
+        var people = (await connection.QueryAsync<Guid>("select id from person where here order by id")).ToList();
         for (var i = 0; i < 300; i++)
         {
             var stands = Stands(random.Next(9));
@@ -113,7 +114,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
                     sites = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
                     employees = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
                     fit = stands.Fit.Score,
-                    owner = random.Next(2) == 0 ? (Guid?)null : Guid.NewGuid(),
+                    owner = random.Next(2) == 0 ? (Guid?)null : people[random.Next(people.Count)],
                     custom = Text() is { } water ? Json.Write(new Dictionary<string, string> { ["water_body"] = water }) : "{}",
                 }
             );

@@ -60,6 +60,14 @@ public sealed class ModelFileTests
         reading.Model.Bars.ShouldBe(new Bars(40, 30, 5));
     }
 
+    [Fact]
+    public void ANameThatStandsTwiceIsSaidHoweverDeep()
+    {
+        var file = ModelFile.Write(ScoringSample.Model);
+        var twice = file.Insert(file.IndexOf("\"label\"", StringComparison.Ordinal), "\"label\": \"once more\", ");
+        ModelFile.Read(twice).Problems.ShouldHaveSingleItem().Code.ShouldBe("file-unreadable");
+    }
+
     // Garbage of every kind is said, never thrown.
     [Fact]
     public void WhateverIsInTheFileItIsReadOrSaid()
