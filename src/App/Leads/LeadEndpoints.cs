@@ -261,10 +261,12 @@ public static class LeadEndpoints
             return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await installation.Rules(connection)).Router.Sheet;
         var due = to is null ? (DateTime?)null : installation.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        var name = await connection.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
         await LeadGiving.Give(connection, [new Giving(id, body.Owner, due, sheet.Task)], now);
         if (to is not null && to.Id != user.Id())
+        {
+            var name = await connection.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
             await Rerouting.Notice(connection, to.Id, id, $"New lead: {name}", LeadGiving.Words(due, ""), now);
+        }
         await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);

@@ -26,6 +26,8 @@ public static class LeadGiving
     /// <summary>In the caller's transaction, with the leads locked.</summary>
     public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, DateTime now)
     {
+        if (givings.Count == 0)
+            return new LeadsGiven(Array.Empty<TaskOwner>().ToLookup(_ => Guid.Empty), new Dictionary<Guid, Guid>());
         var ids = givings.Select(g => g.Lead).ToArray();
         var open = (
             await connection.QueryAsync<(Guid Task, Guid Lead, Guid Owner)>("select id, lead_id, owner_id from task where lead_id = any(@ids) and done_at is null", new { ids })

@@ -36,13 +36,15 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var counting = CountCommand(query.Where, holds, sql, Most);
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
-        await using (
-            var batch = new NpgsqlBatch(connection) { BatchCommands = { Alone(IsWarmest(query)), PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } }
-        )
+        var warmest = IsWarmest(query);
+        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } })
             try
             {
+                if (warmest)
+                    batch.BatchCommands.Insert(0, Alone());
                 await using var row = await batch.ExecuteReaderAsync();
-                await row.NextResultAsync();
+                if (warmest)
+                    await row.NextResultAsync();
                 while (await row.ReadAsync())
                 {
                     rows.Add(RowOf(row, query, now));
@@ -93,7 +95,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
     private static bool IsWarmest(WorklistQuery query) => query.Order is [{ Field: "engagement", Descending: true }, ..] && AsksOver(query.Where);
 
     // How few leads those bands hold is not known when the statement is planned; helpers would take longer to be called than to help.
-    private static NpgsqlBatchCommand Alone(bool alone) => new(alone ? "select set_config('max_parallel_workers_per_gather', '0', true)" : "select ''");
+    private static NpgsqlBatchCommand Alone() => new("select set_config('max_parallel_workers_per_gather', '0', true)");
 
     private static bool AsksOver(Condition where) =>
         where is Test { Field: "engagement", Operator: TestOperator.AtLeast or TestOperator.Between } || (where is AllOf all && all.Parts.Any(AsksOver));

@@ -82,8 +82,9 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
             for (var i = 0; i < leads.Count; i++)
             {
                 var lead = new ReplayLead(leads[i].Id, leads[i].Facts, now.ToInstant(), [], null);
-                var then = live.Play(lead, keys[i], standing.For(keys[i]), DateTime.MaxValue).Owner;
-                if (tried.Play(lead with { Owner = then }, keys[i], standing.For(keys[i]), DateTime.MaxValue).Owner != then && named.Count < Replay.MostChanges)
+                var owners = standing.For(keys[i]);
+                var then = live.Play(lead, keys[i], owners, DateTime.MaxValue).Owner;
+                if (tried.Play(lead with { Owner = then }, keys[i], owners, DateTime.MaxValue).Owner != then && named.Count < Replay.MostChanges)
                     named[lead.Id] = (fit[i].Asked.Row, LeadRecord.NameOf(lead.Facts));
             }
         }
