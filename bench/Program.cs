@@ -7,7 +7,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>; default all), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>; default all), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -42,6 +42,8 @@ public static class Program
             if ((what == "all" ? 100_000 : Number(1, 1_000_000)) is > 0 and var stored)
                 await ScoringBench.Stored(app, stored);
         }
+        if (what is "all" or "handover")
+            await HandoverBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000), what == "all" ? 20_000 : Number(2, 200_000));
         if (what is "all" or "routing")
         {
             RoutingBench.Core(app.Services.GetRequiredService<Installation>().Catalogue, 1_000_000);

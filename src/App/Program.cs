@@ -13,6 +13,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Qualifying;
 using DapperLantern.App.Reports;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
@@ -22,13 +23,11 @@ using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.Demo;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
-using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using Serilog;
 
 namespace DapperLantern.App;
@@ -68,7 +67,7 @@ public static class Program
             o.Limits.MaxRequestBodySize = 8 * 1024 * 1024;
         });
         builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 8 * 1024 * 1024);
-        AddData(builder);
+        builder.Services.AddData();
         AddSignIn(builder);
         AddCapabilities(builder);
         AddHttp(builder);
@@ -92,33 +91,6 @@ public static class Program
             return;
         await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
         await installation.Load();
-    }
-
-    private static NpgsqlConnectionStringBuilder Connection(IServiceProvider services) =>
-        new(services.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set"))
-        {
-            // Compiling a statement costs more than the short ones we ask take.
-            Options = "-c jit=off",
-        };
-
-    private static void AddData(WebApplicationBuilder builder)
-    {
-        builder.Services.AddSingleton(s => NpgsqlDataSource.Create(Connection(s)));
-        // What comes in by itself is written by the same few statements all day: their plans are kept.
-        builder.Services.AddKeyedSingleton(
-            Capturing.Source,
-            (s, _) =>
-            {
-                var connection = Connection(s);
-                (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, 2);
-                // One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
-                connection.Options += " -c plan_cache_mode=force_generic_plan";
-                return NpgsqlDataSource.Create(connection);
-            }
-        );
-        builder.Services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());
-        builder.Services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();
-        builder.Services.AddSingleton(TimeProvider.System);
     }
 
     private static void AddSignIn(WebApplicationBuilder builder)
@@ -209,6 +181,11 @@ public static class Program
         builder.Services.AddSingleton<LeadGroups>();
         builder.Services.AddSingleton<LeadExport>();
         builder.Services.AddSingleton<HandoverDesk>();
+        builder.Services.AddSingleton<HandoverDoing>();
+        builder.Services.AddSingleton<DealQueries>();
+        builder.Services.AddSingleton<PipelineQueries>();
+        builder.Services.AddSingleton<DealChanging>();
+        builder.Services.AddScoped<DealWork>();
         builder.Services.AddSingleton<HandoverUndo>();
         builder.Services.AddSingleton<RecordMerging>();
         builder.Services.AddSingleton<TwinHunt>();
@@ -349,7 +326,12 @@ public static class Program
         api.MapHands();
         api.MapNotices();
         api.MapAnswers();
+        api.MapQualifying();
+        api.MapKeptLists();
         api.MapHandover();
+        api.MapAccounts();
+        api.MapContacts();
+        api.MapPipelineSetup();
         api.MapDeals();
         api.MapRecordFacts();
         api.MapReports();

@@ -43,6 +43,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     public string Column(FieldDefinition field) =>
         field.Origin switch
         {
+            FieldOrigin.Finding => $"({LeadRecord.Finding(field with { Key = Safe(field.Key) })})",
             FieldOrigin.Around => LeadAround.Column(field, Text),
             FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
             FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",

@@ -84,7 +84,8 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         MapIntake(builder);
         MapCampaigns(builder);
         MapSetup(builder);
-        MapDeals(builder);
+        builder.MapDealRows();
+        builder.MapHandoverRows();
         MapMatching(builder);
     }
 
@@ -358,48 +359,6 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 o.HasIndex(x => new { x.PersonId, x.CreatedAt }).HasFilter("person_id is not null");
             }
         );
-    }
-
-    private static void MapDeals(ModelBuilder builder)
-    {
-        Map<PipelineRow>(builder, "pipeline", p => p.HasKey(x => x.Key));
-        Map<StageRow>(builder, "stage", s => s.HasKey(x => new { x.PipelineKey, x.Key }));
-        Map<Deal>(
-            builder,
-            "deal",
-            d =>
-            {
-                d.Property(x => x.Facts).HasColumnType("jsonb");
-                d.Property(x => x.Version).HasDefaultValue(1).IsConcurrencyToken();
-                d.HasIndex(x => new { x.PipelineKey, x.StageKey });
-                d.HasIndex(x => x.AccountId);
-                d.HasIndex(x => x.ContactId);
-                d.HasIndex(x => x.LeadId);
-            }
-        );
-        Map<Account>(
-            builder,
-            "account",
-            a =>
-            {
-                a.Property(x => x.Facts).HasColumnType("jsonb");
-                a.HasIndex(x => x.Domain);
-                a.HasIndex(x => x.CompanyKey);
-            }
-        );
-        Map<Contact>(
-            builder,
-            "contact",
-            c =>
-            {
-                c.Property(x => x.Facts).HasColumnType("jsonb");
-                c.HasIndex(x => x.Email);
-                c.HasIndex(x => x.AccountId);
-            }
-        );
-        Map<HandoverRow>(builder, "handover", h => h.HasIndex(x => x.LeadId).IsUnique().HasFilter("taken_back_at is null"));
-        builder.Entity<HandoverRow>().Property(h => h.AccountBefore).HasColumnType("jsonb");
-        builder.Entity<HandoverRow>().Property(h => h.ContactBefore).HasColumnType("jsonb");
     }
 
     internal static void Map<T>(ModelBuilder builder, string table, Action<EntityTypeBuilder<T>> map)

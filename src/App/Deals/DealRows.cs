@@ -1,9 +1,32 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Handover;
+using DapperLantern.Core.Deals;
+using Microsoft.EntityFrameworkCore;
+
 namespace DapperLantern.App.Deals;
 
+/// <summary>A way of selling, with its stages.</summary>
 public sealed class PipelineRow
 {
     public string Key { get; set; } = "";
     public string Name { get; set; } = "";
+    public int Position { get; set; }
+
+    /// <summary>See <see cref="Core.Deals.NameConvention"/>.</summary>
+    public string NameForm { get; set; } = Core.Deals.NameConvention.Usual;
+
+    /// <summary>Days from a handover to the expected close.</summary>
+    public int UsualDays { get; set; } = 90;
+
+    /// <summary>ISO 4217; used where the price list has nothing in the lead's own.</summary>
+    public string Currency { get; set; } = "EUR";
+
+    /// <summary>JSON list of <see cref="Core.Qualifying.Question"/> beyond need, budget, authority and timing.</summary>
+    public string Questions { get; set; } = "[]";
+
+    /// <summary>JSON: the condition that makes a lead qualified; null for the usual one.</summary>
+    public string? Threshold { get; set; }
+    public int Version { get; set; } = 1;
 }
 
 /// <summary>A step of a pipeline.</summary>
@@ -19,6 +42,15 @@ public sealed class StageRow
 
     /// <summary>open, won or lost.</summary>
     public string Counts { get; set; } = "open";
+
+    /// <summary>Keys of <see cref="StageNeeds"/> and of deal fields that must be known before a deal enters.</summary>
+    public string[] Needs { get; set; } = [];
+
+    /// <summary>Days a deal is expected to stay; null for no expectation.</summary>
+    public int? Days { get; set; }
+
+    /// <summary>One of the palette: slate, lamp, good, bad, ink.</summary>
+    public string Colour { get; set; } = "slate";
 }
 
 /// <summary>A chance to sell.</summary>
@@ -31,6 +63,9 @@ public sealed class Deal
     public decimal Amount { get; set; }
     public string Currency { get; set; } = "EUR";
     public DateOnly ExpectedClose { get; set; }
+
+    /// <summary>Said by hand in place of the stage's, 0 to 100; null for the stage's.</summary>
+    public int? Probability { get; set; }
     public Guid? AccountId { get; set; }
     public Guid ContactId { get; set; }
     public Guid? OwnerId { get; set; }
@@ -40,7 +75,176 @@ public sealed class Deal
     public DateTime CreatedAt { get; set; }
     public DateTime StageSince { get; set; }
     public DateTime? ClosedAt { get; set; }
+
+    /// <summary>Key of a reason in the list "lost-reasons"; null for one that is not lost.</summary>
     public string? LostReason { get; set; }
+
+    /// <summary>Key of who got it, in the list "competitors".</summary>
+    public string? LostTo { get; set; }
     public string Facts { get; set; } = "{}";
     public int Version { get; set; }
+}
+
+/// <summary>Somebody's part in a deal. The deal's first contact has one too.</summary>
+public sealed class DealPersonRow
+{
+    public Guid Id { get; set; }
+    public Guid DealId { get; set; }
+    public Guid ContactId { get; set; }
+
+    /// <summary>Key in the list "deal-roles"; empty for no role in particular.</summary>
+    public string Role { get; set; } = "";
+    public DateTime At { get; set; }
+}
+
+/// <summary>A product on a deal.</summary>
+public sealed class DealProductRow
+{
+    public Guid Id { get; set; }
+    public Guid DealId { get; set; }
+    public int Position { get; set; }
+    public string ProductKey { get; set; } = "";
+    public decimal Quantity { get; set; }
+
+    /// <summary>Of one, in the deal's currency.</summary>
+    public decimal Price { get; set; }
+}
+
+/// <summary>Who else sells to them.</summary>
+public sealed class DealRivalRow
+{
+    public Guid DealId { get; set; }
+
+    /// <summary>Key in the list "competitors".</summary>
+    public string Rival { get; set; } = "";
+    public string Note { get; set; } = "";
+}
+
+/// <summary>A deal's stay in a stage.</summary>
+public sealed class DealStageRow
+{
+    public Guid Id { get; set; }
+    public Guid DealId { get; set; }
+    public string StageKey { get; set; } = "";
+    public DateTime Since { get; set; }
+    public Guid? PersonId { get; set; }
+}
+
+public sealed class ProductRow
+{
+    public string Key { get; set; } = "";
+    public string Name { get; set; } = "";
+    public string Unit { get; set; } = "piece";
+    public string[] AlsoCalled { get; set; } = [];
+    public int Position { get; set; }
+    public bool Retired { get; set; }
+}
+
+/// <summary>The price of one of a product in a currency.</summary>
+public sealed class PriceRow
+{
+    public string ProductKey { get; set; } = "";
+    public string Currency { get; set; } = "";
+    public decimal Amount { get; set; }
+}
+
+internal static class DealMapping
+{
+    public static void MapDealRows(this ModelBuilder builder)
+    {
+        LanternDb.Map<PipelineRow>(
+            builder,
+            "pipeline",
+            p =>
+            {
+                p.HasKey(x => x.Key);
+                p.Property(x => x.NameForm).HasDefaultValue(NameConvention.Usual);
+                p.Property(x => x.UsualDays).HasDefaultValue(90);
+                p.Property(x => x.Currency).HasDefaultValue("EUR");
+                p.Property(x => x.Questions).HasColumnType("jsonb").HasDefaultValueSql("'[]'::jsonb");
+                p.Property(x => x.Threshold).HasColumnType("jsonb");
+                p.Property(x => x.Version).HasDefaultValue(1);
+            }
+        );
+        LanternDb.Map<StageRow>(
+            builder,
+            "stage",
+            s =>
+            {
+                s.HasKey(x => new { x.PipelineKey, x.Key });
+                s.Property(x => x.Needs).HasDefaultValueSql("'{}'");
+                s.Property(x => x.Colour).HasDefaultValue("slate");
+            }
+        );
+        LanternDb.Map<Deal>(
+            builder,
+            "deal",
+            d =>
+            {
+                d.Property(x => x.Facts).HasColumnType("jsonb");
+                d.Property(x => x.Version).HasDefaultValue(1).IsConcurrencyToken();
+                d.HasIndex(x => new { x.PipelineKey, x.StageKey });
+                d.HasIndex(x => x.AccountId);
+                d.HasIndex(x => x.ContactId);
+                d.HasIndex(x => x.LeadId);
+            }
+        );
+        LanternDb.Map<DealPersonRow>(
+            builder,
+            "deal_person",
+            p =>
+            {
+                p.HasIndex(x => x.DealId);
+                p.HasIndex(x => x.ContactId);
+                p.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
+                p.HasOne<Contact>().WithMany().HasForeignKey(x => x.ContactId).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
+        LanternDb.Map<DealProductRow>(
+            builder,
+            "deal_product",
+            p =>
+            {
+                p.HasIndex(x => new { x.DealId, x.Position });
+                p.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
+                p.HasOne<ProductRow>().WithMany().HasForeignKey(x => x.ProductKey);
+            }
+        );
+        LanternDb.Map<DealRivalRow>(
+            builder,
+            "deal_rival",
+            r =>
+            {
+                r.HasKey(x => new { x.DealId, x.Rival });
+                r.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
+        LanternDb.Map<DealStageRow>(
+            builder,
+            "deal_stage",
+            s =>
+            {
+                s.HasIndex(x => new { x.DealId, x.Since });
+                s.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
+        LanternDb.Map<ProductRow>(
+            builder,
+            "product",
+            p =>
+            {
+                p.HasKey(x => x.Key);
+                p.Property(x => x.Unit).HasDefaultValue("piece");
+            }
+        );
+        LanternDb.Map<PriceRow>(
+            builder,
+            "price",
+            p =>
+            {
+                p.HasKey(x => new { x.ProductKey, x.Currency });
+                p.HasOne<ProductRow>().WithMany().HasForeignKey(x => x.ProductKey).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
+    }
 }

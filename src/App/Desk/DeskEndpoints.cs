@@ -24,6 +24,9 @@ public sealed record LineView(int Desk, int Intake, int Leads, int Scoring, int 
 public static class DeskEndpoints
 {
     private const int Shown = 6;
+
+    // A lead in work that nobody touched for so long wants a decision.
+    private const int SilentDays = 30;
     private const string LeadName = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
 
     /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
@@ -88,6 +91,18 @@ public static class DeskEndpoints
             "Nothing of these is taken in yet.",
             Act.RunIntake,
             "select 'delivery', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from delivery d where d.state = 'sifted' order by d.created_at limit 6"
+        ),
+        (
+            "undecided",
+            "Undecided and silent",
+            "In work for weeks without a word or a decision: qualify them, put them on hold, or let them go.",
+            Act.SeeLeads,
+            Lead(
+                "concat_ws(', ', l.company, p.display_name)",
+                "l.last_touch_at",
+                "l.state = 'in_work' and l.last_touch_at < @silent and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.last_touch_at"
+            )
         ),
         (
             "idle",
@@ -167,6 +182,7 @@ public static class DeskEndpoints
                 day = Core.Scoring.Glow.DayOf(now.ToInstant()),
                 soon = now.AddHours(3),
                 week = now.AddDays(-7),
+                silent = now.AddDays(-SilentDays),
             }
         );
 

@@ -2,8 +2,10 @@ using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Handover;
+using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
 
@@ -11,54 +13,83 @@ namespace DapperLantern.App.Handover;
 
 public sealed record ReadyLead(Guid Id, int Number, string Name, string? Company, string? OwnerName, int Fit, int FitHigh, int Engagement, DateTime Since);
 
-/// <summary>An account or contact that is already there, with the evidence for it.</summary>
-public sealed record FoundRecord(Guid Id, string Name, double Bits, bool Same, IReadOnlyList<string> Evidence);
-
 public sealed record PipelineChoice(string Key, string Name);
 
+/// <summary>Another open lead of the same company, that could come along.</summary>
+/// <param name="Mine">False where whoever reads may not hand it over.</param>
+public sealed record AlongChoice(Guid Id, int Number, string Name, string? JobTitle, string State, string? OwnerName, bool Mine);
+
+/// <summary>A product with its prices by currency.</summary>
+public sealed record ProductChoice(string Key, string Name, string Unit, IReadOnlyDictionary<string, decimal> Prices);
+
+/// <summary>What goes along beside the facts.</summary>
+public sealed record GoesAlong(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings, int Findings);
+
 /// <summary>Everything the handover sheet shows before the act.</summary>
-/// <param name="GoesAlong">Notes and other story lines, open tasks, and events that go along.</param>
+/// <param name="Exception">Why it is qualified though the threshold is not met; null where it is.</param>
+/// <param name="Role">The part proposed for its contact.</param>
+/// <param name="OwnerName">Who would have the deal.</param>
 public sealed record HandoverPreview(
     Guid LeadId,
     int Version,
     string LeadName,
     string State,
-    string DealName,
-    bool MakesAccount,
+    string? Exception,
+    AccountKind Makes,
+    string? AccountName,
     IReadOnlyList<LandingLine> Lines,
     IReadOnlyList<FoundRecord> Accounts,
     IReadOnlyList<FoundRecord> Contacts,
-    IReadOnlyList<PipelineChoice> Pipelines,
-    DateOnly ExpectedClose,
+    string Pipeline,
+    IReadOnlyList<DealProposal> Proposals,
+    IReadOnlyList<ProductChoice> Products,
+    string Role,
+    string? OwnerName,
+    IReadOnlyList<AlongChoice> Along,
     GoesAlong GoesAlong,
     BecameView? Became
 );
 
-public sealed record GoesAlong(int Story, int Tasks, int Events);
-
-/// <summary>The act. No account id with <see cref="NewAccount"/> makes a new account even where one may be the same.</summary>
-/// <param name="Take">Keys of facts where the lead's value replaces that of the existing record.</param>
-public sealed record HandoverOrder(
-    Guid? AccountId,
+/// <summary>How a lead would be handed over as its sheet proposes.</summary>
+/// <param name="Account">The account linked or made; null for none.</param>
+/// <param name="Doubts">What a person should look at first: somebody who may be the same, values that differ.</param>
+public sealed record ReviewLine(
+    Guid Id,
+    int Number,
+    string Name,
+    string? Account,
     bool NewAccount,
-    Guid? ContactId,
-    IReadOnlyList<string> Take,
-    string Pipeline,
-    string DealName,
-    decimal Amount,
-    string Currency,
-    DateOnly ExpectedClose
+    string Contact,
+    bool NewContact,
+    string? DealName,
+    decimal? Amount,
+    string? Currency,
+    DateOnly? ExpectedClose,
+    IReadOnlyList<string> Doubts,
+    string? Refused
 );
+
+/// <param name="Leads">Up to 200.</param>
+public sealed record ReviewAsk(IReadOnlyList<Guid> Leads, string Pipeline);
+
+/// <param name="Keep">True to keep what was made where somebody worked with it; only the lead comes back then.</param>
+public sealed record TakeBackAsk(bool Keep = false);
 
 public static class HandoverEndpoints
 {
+    private const int MostReviewed = 200;
+    private const int LongestKey = 200;
+
     public static void MapHandover(this IEndpointRouteBuilder api)
     {
         var group = api.MapGroup("").Requires(Act.HandOver).WithTags("Handover");
         group.MapGet("/handover", Ready).WithSummary("Qualified leads that wait to be handed over");
+        group.MapPost("/handover/review", Review).WithSummary("How several leads would be handed over as their sheets propose");
         api.MapGet("/pipelines", Pipelines).Requires(Act.SeeLeads).WithTags("Handover").WithSummary("What a handover can go into");
+        api.MapGet("/products", Products).Requires(Act.SeeDeals).WithTags("Deals").WithSummary("What is sold, with prices by currency");
         group.MapGet("/leads/{id}/handover", Preview).WithSummary("The handover sheet of a lead");
-        group.MapPost("/leads/{id}/handover", HandOver).WithSummary("Make or link account and contact, make the deal");
+        group.MapPost("/leads/{id}/handover", HandOver).WithSummary("Make or link account and contact, make the deal (If-Match, Idempotency-Key)");
+        group.MapGet("/leads/{id}/handover/take-back", Since).WithSummary("What was done since with what a handover made");
         group.MapPost("/leads/{id}/handover/take-back", TakeBack).WithSummary("Take a wrong handover back");
     }
 
@@ -68,48 +99,108 @@ public static class HandoverEndpoints
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var leads = await connection.QueryAsync<ReadyLead>(
             """
-            select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email) as name, l.company, p.display_name as owner_name,
+            select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone) as name, l.company, p.display_name as owner_name,
               l.fit, l.fit_high, engagement_at(l.glow, @day) as engagement, l.last_touch_at as since
-            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id
+            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id limit 1000
             """,
             new { mine, day = Core.Scoring.Glow.DayOf(clock.UtcNow().ToInstant()) }
         );
         return TypedResults.Ok(leads.ToList());
     }
 
-    private static async Task<List<PipelineChoice>> PipelinesOf(NpgsqlConnection connection) =>
-        (await connection.QueryAsync<PipelineChoice>("select key, name from pipeline order by name")).ToList();
+    private static Ok<List<PipelineChoice>> Pipelines(Installation installation) => TypedResults.Ok(installation.Pipelines.Select(p => new PipelineChoice(p.Key, p.Name)).ToList());
 
-    private static async Task<Ok<List<PipelineChoice>>> Pipelines(LanternDb db) => TypedResults.Ok(await PipelinesOf(await db.Connection()));
+    private static Ok<List<ProductChoice>> Products(Installation installation) => TypedResults.Ok(Sold(installation).ToList());
 
-    private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(Guid id, Guid? account, Guid? contact, LanternDb db, HandoverDesk desk, LeadQueries queries)
+    private static IEnumerable<ProductChoice> Sold(Installation installation) => installation.Products.Select(p => new ProductChoice(p.Key, p.Name, p.Unit, p.Prices));
+
+    private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(
+        Guid id,
+        Guid? account,
+        Guid? contact,
+        string? makes,
+        bool? newAccount,
+        bool? newContact,
+        ClaimsPrincipal user,
+        LanternDb db,
+        HandoverDesk desk,
+        Rerouting rerouting,
+        Installation installation,
+        TimeProvider clock
+    )
     {
         var connection = await db.Connection();
-        if (await queries.Sheet(connection, id) is not { } lead)
+        AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
+        if (await desk.Look(connection, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return Trouble.NotFound("lead");
-        var found = await desk.Look(connection, id, account, contact);
-        var pipelines = await PipelinesOf(connection);
-        var along = new GoesAlong(
-            lead.Story.Count,
-            lead.Tasks.Count(t => t.DoneAt is null),
-            await connection.QuerySingleAsync<int>("select count(*)::int from lead_event where lead_id = @id", new { id })
+        var head = await connection.QuerySingleAsync<(int Version, string State, string? Because, string? Pipeline, string? Company, Guid? Owner)>(
+            "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
+            new { id }
         );
+        var owner = await rerouting.OwnerAt(connection, id, RoutingMoment.Handover, clock.UtcNow(), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
                 id,
-                lead.Version,
-                lead.Name,
-                lead.State,
-                found.Sheet.DealName,
-                found.Sheet.MakesAccount,
-                found.Sheet.Lines,
-                found.Accounts,
-                found.Contacts,
-                pipelines,
-                found.Closes,
-                along,
-                lead.Became
+                head.Version,
+                LeadRecord.NameOf(look.Lead),
+                head.State,
+                head.Because,
+                look.Sheet.Makes,
+                look.Sheet.AccountName,
+                look.Sheet.Lines,
+                look.Accounts,
+                look.Contacts,
+                (installation.Pipeline(head.Pipeline) ?? installation.Pipeline(null))?.Key ?? "",
+                look.Proposals,
+                [.. Sold(installation)],
+                HandoverDoing.RoleOf(look.Lead, installation),
+                await connection.QuerySingleOrDefaultAsync<string>("select display_name from person where id = @owner", new { owner }),
+                head.Company is null ? [] : await Along(connection, id, head.Company, user),
+                await Counts(connection, id, look.Lead),
+                await LeadQueries.Became(connection, id)
             )
+        );
+    }
+
+    private static async Task<List<AlongChoice>> Along(NpgsqlConnection connection, Guid id, string company, ClaimsPrincipal user) =>
+        (
+            await connection.QueryAsync<AlongChoice>(
+                $"""
+                select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone) as name, l.job_title, l.state, p.display_name as owner_name,
+                  (@own::uuid is null or l.owner_id is not distinct from @own) as mine
+                from lead l left join person p on p.id = l.owner_id
+                where l.company_key = @company and l.id <> @id and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50
+                """,
+                new
+                {
+                    id,
+                    company,
+                    own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
+                }
+            )
+        ).ToList();
+
+    private static async Task<GoesAlong> Counts(NpgsqlConnection connection, Guid id, Core.Fields.RecordValues lead)
+    {
+        var counts = await connection.QuerySingleAsync<(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings)>(
+            """
+            select (select count(*)::int from story_entry where lead_id = @id and removed_at is null), (select count(*)::int from task where lead_id = @id and done_at is null),
+              (select count(*)::int from lead_event where lead_id = @id), (select count(*)::int from lead_tag where lead_id = @id),
+              (select count(distinct campaign_key)::int from campaign_response where lead_id = @id), (select count(*)::int from consent where lead_id = @id),
+              (select count(*)::int from lead_file where lead_id = @id), (select count(*)::int from meeting where lead_id = @id)
+            """,
+            new { id }
+        );
+        return new GoesAlong(
+            counts.Story,
+            counts.Tasks,
+            counts.Events,
+            counts.Tags,
+            counts.Campaigns,
+            counts.Consents,
+            counts.Files,
+            counts.Meetings,
+            lead.Catalogue.Findings.Count(f => lead[f.Ordinal].IsKnown)
         );
     }
 
@@ -119,33 +210,89 @@ public static class HandoverEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        HandoverDesk desk,
-        LeadQueries queries
+        HandoverDoing doing
     )
     {
-        if (order.Amount is < 0 or > 1_000_000_000_000m)
-            return Trouble.Invalid("amount-unfit", "The amount is a number from 0 to a million million.", "amount");
-        if (order.Currency is not { Length: 3 } || !order.Currency.All(char.IsAsciiLetterUpper))
-            return Trouble.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
-        if (string.IsNullOrWhiteSpace(order.DealName) || order.DealName.Length > 200)
-            return Trouble.Invalid("deal-name-unfit", "The deal needs a name of at most 200 letters.", "dealName");
+        if (order.Take is null || order.Drop is null || order.Products is null || order.Along is null || order.Role is null)
+            return Trouble.Invalid("order-unreadable", "Lists that are empty are said as empty.", "take");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
+        var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? $"{user.Id()}/{given}" : null;
+        // The same request again, as after a double click or a lost answer, is answered as the first time.
+        if (key is not null && await connection.QuerySingleOrDefaultAsync<Guid?>("select lead_id from handover where key = @key and taken_back_at is null", new { key }) == id)
+            return TypedResults.Ok((await LeadQueries.Became(connection, id))!);
         if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
-        if (await desk.Do(connection, id, order, user.Id()) is { } trouble)
+        if (await doing.Do(connection, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id))!.Became!);
+        return TypedResults.Ok((await LeadQueries.Became(connection, id))!);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
+    private static async Task<Results<Ok<List<ReviewLine>>, ProblemHttpResult>> Review(ReviewAsk ask, ClaimsPrincipal user, LanternDb db, HandoverDesk desk)
+    {
+        if (ask.Leads is not { Count: > 0 and <= MostReviewed })
+            return Trouble.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
+        var connection = await db.Connection();
+        var heads = (
+            await connection.QueryAsync<(Guid Id, int Number, string State, Guid? Owner)>(
+                "select id, number, state, owner_id from lead where id = any(@ids)",
+                new { ids = ask.Leads.ToArray() }
+            )
+        ).ToDictionary(h => h.Id);
+        var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
+        var lines = new List<ReviewLine>();
+        foreach (var id in ask.Leads.Distinct().Where(heads.ContainsKey))
+            if (await desk.Look(connection, id) is { } look)
+                lines.Add(Line(look, heads[id], ask.Pipeline, own));
+        return TypedResults.Ok(lines);
+    }
+
+    private static ReviewLine Line(HandoverLook look, (Guid Id, int Number, string State, Guid? Owner) head, string pipeline, Guid? own)
+    {
+        var deal = look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline);
+        var name = LeadRecord.NameOf(look.Lead);
+        var doubts = new List<string>();
+        if (look.SameAccount is null && look.Sheet.Makes != AccountKind.None && look.Accounts is [var account, ..])
+            doubts.Add($"may be the account {account.Name}");
+        if (look.SameContact is null && look.Contacts is [var contact, ..])
+            doubts.Add($"may be the contact {contact.Name}");
+        if (look.Sheet.Lines.Count(l => l.Differs) is > 0 and var differ)
+            doubts.Add(differ == 1 ? "one value differs, ours stays" : $"{differ} values differ, ours stay");
+        if (deal is not null && deal.Amount is null)
+            doubts.Add("no amount yet");
+        var refused =
+            head.State != Core.Leads.LeadState.Qualified ? "not qualified"
+            : own is { } me && head.Owner != me ? "not yours"
+            : deal is null ? "the pipeline has no open stage"
+            : null;
+        return new ReviewLine(
+            head.Id,
+            head.Number,
+            name,
+            look.SameAccount?.Name ?? look.Sheet.AccountName,
+            look.SameAccount is null && look.Sheet.Makes != AccountKind.None,
+            look.SameContact?.Name ?? name,
+            look.SameContact is null,
+            deal?.Name,
+            deal?.Amount,
+            deal?.Currency,
+            deal?.ExpectedClose,
+            doubts,
+            refused
+        );
+    }
+
+    private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db) =>
+        await HandoverUndo.Look(await db.Connection(), id) is { } look ? TypedResults.Ok(look) : Trouble.Conflict("not-handed-over", "This lead is not handed over.");
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
-        if (await undo.Run(connection, id, user.Id(), Permissions.OwnOnly(user.Role())) is { } trouble)
+        if (await undo.Run(connection, id, user.Id(), Permissions.OwnOnly(user.Role()), body?.Keep ?? false) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -7,51 +8,195 @@ using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
-/// <summary>Takes a handover back: removes what it made, restores what it changed, makes the lead qualified again.</summary>
+/// <summary>Something done with what a handover made, since.</summary>
+public sealed record DoneSince(DateTime At, string Text, string? By);
+
+/// <summary>What taking a handover back would meet.</summary>
+/// <param name="Since">What was done with what it made; empty when nothing was, and then all of it is removed.</param>
+/// <param name="Along">Names of leads that came along and go back with it.</param>
+/// <param name="Stays">What it made and others use by now, which stays.</param>
+public sealed record TakeBackLook(string DealName, IReadOnlyList<DoneSince> Since, IReadOnlyList<string> Along, IReadOnlyList<string> Stays);
+
+/// <summary>
+/// Takes a handover back: removes what it made, gives back what it changed where nobody changed it since, and the lead is as before. Where somebody
+/// worked with what it made, that can be kept instead: only the lead comes back then.
+/// </summary>
 public sealed class HandoverUndo(Installation installation, TimeProvider clock)
 {
-    /// <param name="ownOnly">True when the lead must be the person's own.</param>
-    /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
-    public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, Guid by, bool ownOnly)
+    private const int MostTold = 50;
+
+    /// <summary>Null when the lead is not handed over.</summary>
+    public static async Task<TakeBackLook?> Look(NpgsqlConnection connection, Guid lead)
     {
-        var done = await connection.QuerySingleOrDefaultAsync<HandoverRow>("select * from handover where lead_id = @lead and taken_back_at is null for update", new { lead });
-        if (done is null)
+        if (await Open(connection, lead, hold: false) is not { } done)
+            return null;
+        var name = await connection.QuerySingleAsync<string>("select name from deal where id = @DealId", done);
+        var all = await Whole(connection, done);
+        var names = await connection.QueryAsync<string>(
+            $"select {LeadRecord.NameSql} from lead where id = any(@ids)",
+            new { ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray() }
+        );
+        return new TakeBackLook(name, await Since(connection, all), [.. names], await Stays(connection, done));
+    }
+
+    /// <param name="ownOnly">True when the lead must be the person's own.</param>
+    /// <param name="keep">True to keep what it made, when somebody worked with it.</param>
+    /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
+    public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, Guid by, bool ownOnly, bool keep = false)
+    {
+        if (await Open(connection, lead, hold: true) is not { } done)
             return Trouble.Conflict("not-handed-over", "This lead is not handed over.");
         var owner = await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
         if (ownOnly && owner != by)
             return Trouble.NotYours();
-        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from story_entry where deal_id = @DealId and at > @At)", done))
-            return Trouble.Conflict("worked-on", "The deal has been worked on since. Close it as lost instead of taking the handover back.");
+        var all = await Whole(connection, done);
+        var since = await Since(connection, all);
+        if (since.Count > 0 && !keep)
+            return Trouble.Conflict(
+                "worked-on",
+                $"Somebody has worked with it since: {string.Join("; ", since.Take(3).Select(s => s.Text.TrimEnd('.')))}{(since.Count > 3 ? $"; and {since.Count - 3} more" : "")}. Keep the deal and take only the lead back, or close the deal as lost."
+            );
+        var now = clock.UtcNow();
+        foreach (var one in all)
+            await Back(connection, one, since.Count > 0, by, now);
+        return null;
+    }
+
+    private static async Task<HandoverRow?> Open(NpgsqlConnection connection, Guid lead, bool hold) =>
+        await connection.QuerySingleOrDefaultAsync<HandoverRow>(
+            $"select * from handover where lead_id = @lead and taken_back_at is null {(hold ? "for update" : "")}",
+            new { lead }
+        );
+
+    // With the one that made the deal go those that came along, before it.
+    private static async Task<List<HandoverRow>> Whole(NpgsqlConnection connection, HandoverRow done) =>
+        done.MadeDeal
+            ?
+            [
+                .. await connection.QueryAsync<HandoverRow>(
+                    "select * from handover where deal_id = @DealId and not made_deal and taken_back_at is null order by lead_id",
+                    new { done.DealId }
+                ),
+                done,
+            ]
+            : [done];
+
+    // What others use by now stays whatever is taken back.
+    private static async Task<List<string>> Stays(NpgsqlConnection connection, HandoverRow done) =>
+        (
+            await connection.QueryAsync<string>(
+                """
+                select 'the account ' || a.name from account a where a.id = @AccountId and @MadeAccount
+                  and (exists (select 1 from deal d where d.account_id = a.id and d.id <> @DealId) or exists (select 1 from contact c where c.account_id = a.id and c.id <> @ContactId
+                    and not exists (select 1 from handover h where h.deal_id = @DealId and h.contact_id = c.id and h.made_contact)))
+                union all select 'the contact ' || c.name from contact c where c.id = @ContactId and @MadeContact
+                  and (exists (select 1 from deal d where d.contact_id = c.id and d.id <> @DealId) or exists (select 1 from deal_person p where p.contact_id = c.id and p.deal_id <> @DealId))
+                """,
+                done
+            )
+        ).ToList();
+
+    // Whoever touches a record leaves a line in its story; a task of the deal's own is seen by itself.
+    private static async Task<List<DoneSince>> Since(NpgsqlConnection connection, List<HandoverRow> all)
+    {
+        var since = new List<DoneSince>();
+        foreach (var done in all)
+            since.AddRange(await Since(connection, done));
+        return [.. since.Distinct().OrderBy(s => s.At).Take(MostTold)];
+    }
+
+    private static async Task<List<DoneSince>> Since(NpgsqlConnection connection, HandoverRow done) =>
+        (
+            await connection.QueryAsync<DoneSince>(
+                $"""
+                select s.at, s.text, p.display_name as by from story_entry s left join person p on p.id = s.person_id
+                  where s.at > @At and s.removed_at is null and s.kind not in ('handed_over', 'taken_back')
+                    and ((@MadeDeal and s.deal_id = @DealId) or (@MadeContact and s.contact_id = @ContactId) or (@MadeAccount and s.account_id = @AccountId))
+                union all select t.due_at, 'the task ' || t.subject, p.display_name from task t join person p on p.id = t.owner_id where @MadeDeal and t.deal_id = @DealId and t.lead_id is null
+                order by 1 limit {MostTold}
+                """,
+                done
+            )
+        ).ToList();
+
+    private async Task Back(NpgsqlConnection connection, HandoverRow done, bool keep, Guid by, DateTime now)
+    {
+        var changes = Json.Read<List<FactChange>>(done.Changes);
+        if (!keep)
+            await Remove(connection, done, changes);
         await connection.ExecuteAsync(
             """
-            update story_entry set contact_id = null, account_id = null, deal_id = null where lead_id = @LeadId;
-            update task set deal_id = null, contact_id = null where lead_id = @LeadId;
-            delete from deal where id = @DealId;
-            update contact set facts = @ContactBefore::jsonb where id = @ContactId and @ContactBefore is not null;
-            update account set facts = @AccountBefore::jsonb where id = @AccountId and @AccountBefore is not null;
-            delete from contact where id = @ContactId and @MadeContact and not exists (select 1 from deal where contact_id = @ContactId);
-            delete from account where id = @AccountId and @MadeAccount and not exists (select 1 from deal where account_id = @AccountId) and not exists (select 1 from contact where account_id = @AccountId);
-            update handover set taken_back_at = @now where id = @Id;
-            update lead set state = 'qualified', version = version + 1 where id = @LeadId;
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @now, 'taken_back', 'Handover taken back', @person);
+            update handover set taken_back_at = @now, key = null where id = @Id;
+            update deal set lead_id = null where id = @DealId and lead_id = @LeadId;
+            update lead set state = @state, wake_at = @wake::timestamptz, clock_due_at = @clock::timestamptz, version = version + 1 where id = @LeadId;
+            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @now, 'taken_back', @words, @by);
             """,
             new
             {
                 done.Id,
                 done.LeadId,
                 done.DealId,
-                done.ContactId,
-                done.AccountId,
-                done.ContactBefore,
-                done.AccountBefore,
-                done.MadeContact,
-                done.MadeAccount,
-                now = clock.UtcNow(),
-                person = by,
+                now,
+                by,
+                state = Before(changes, "state") ?? Core.Leads.LeadState.Qualified,
+                wake = Before(changes, "wake_at"),
+                clock = Before(changes, "clock_due_at"),
+                words = keep ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back",
             }
         );
-        await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
+        await FollowUps.Refresh(connection, [done.LeadId]);
         await TwinHunt.Ask(connection, "lead", [done.LeadId]);
-        return null;
+    }
+
+    private static string? Before(List<FactChange> changes, string field) => changes.Find(c => c.Record == "lead" && c.Field == field)?.Before;
+
+    private async Task Remove(NpgsqlConnection connection, HandoverRow done, List<FactChange> changes)
+    {
+        await connection.ExecuteAsync(
+            """
+            update story_entry set contact_id = null, account_id = null, deal_id = null where lead_id = @LeadId;
+            update task set deal_id = null, contact_id = null where lead_id = @LeadId;
+            delete from deal where id = @DealId and @MadeDeal;
+            delete from deal_person where deal_id = @DealId and contact_id = @ContactId and at = @At;
+            delete from contact_account where id = any(@links);
+            update contact set account_id = null where id = @ContactId and account_id = @AccountId and @first;
+            """,
+            new
+            {
+                done.LeadId,
+                done.DealId,
+                done.ContactId,
+                done.AccountId,
+                done.MadeDeal,
+                done.At,
+                links = changes.Where(c => c is { Record: "contact_account", Field: "further" }).Select(c => Guid.Parse(c.After)).ToArray(),
+                first = changes.Exists(c => c is { Record: "contact_account", Field: "first" }),
+            }
+        );
+        await connection.ExecuteAsync(
+            """
+            delete from contact where id = @ContactId and @MadeContact and not exists (select 1 from deal where contact_id = @ContactId) and not exists (select 1 from deal_person where contact_id = @ContactId);
+            delete from account where id = @AccountId and @MadeAccount and not exists (select 1 from deal where account_id = @AccountId) and not exists (select 1 from contact where account_id = @AccountId);
+            """,
+            done
+        );
+        foreach (var (record, id) in new[] { ("contact", done.ContactId), ("account", done.AccountId ?? default) })
+            await Restore(connection, record, id, changes.Where(c => c.Record == record).ToList());
+        await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
+    }
+
+    // What somebody changed since stays theirs.
+    private static async Task Restore(NpgsqlConnection connection, string record, Guid id, List<FactChange> changes)
+    {
+        if (changes.Count == 0 || await connection.QuerySingleOrDefaultAsync<string>($"select facts::text from {record} where id = @id for update", new { id }) is not { } held)
+            return;
+        var facts = Json.Read<Dictionary<string, string>>(held);
+        foreach (var change in changes.Where(c => facts.GetValueOrDefault(c.Field) == c.After))
+            if (change.Before is null)
+                facts.Remove(change.Field);
+            else
+                facts[change.Field] = change.Before;
+        await RecordFacts.WriteFacts(connection, record, id, facts);
+        await TwinHunt.Ask(connection, record, [id]);
     }
 }

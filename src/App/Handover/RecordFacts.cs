@@ -142,8 +142,8 @@ public static class RecordFacts
     {
         var follow = table switch
         {
-            "contact" => "name = @person, email = @email, phone = @phone,",
-            "account" => "name = @company, company_key = @key, domain = @domain, country = @country,",
+            "contact" => "name = coalesce(@person, name), email = @email, phone = @phone,",
+            "account" => "name = coalesce(@company, name), company_key = coalesce(@key, company_key), domain = coalesce(@domain, domain), country = @country,",
             _ => "version = version + 1,",
         };
         var of = (string key) => facts.GetValueOrDefault(key);

@@ -141,7 +141,7 @@ public static class RowEndpoints
         var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
-        if (installation.Catalogue.Find(order.Field) is not { Origin: not FieldOrigin.System } field)
+        if (installation.Catalogue.Find(order.Field) is not { Origin: not (FieldOrigin.System or FieldOrigin.Finding) } field)
             return Trouble.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
         var country = order.Row > 0 ? await CountryOf(connection, id, order.Row) : Json.Read<SiftPlan>(delivery!.Plan).Country;
         // For all alike a telephone may be read by each row's own country, so only what no row could read is refused.

@@ -66,7 +66,18 @@ public sealed class Lead
 
     /// <summary>Key of the reason of a disqualified one; null for others.</summary>
     public string? StateReason { get; set; }
+
+    /// <summary>JSON of <see cref="Core.Qualifying.Findings"/>.</summary>
     public string Qualification { get; set; } = "{}";
+
+    /// <summary>The pipeline it is qualified for; null for the first.</summary>
+    public string? Pipeline { get; set; }
+
+    /// <summary>Why it is qualified though the threshold is not met; null where it is.</summary>
+    public string? QualifiedBecause { get; set; }
+
+    /// <summary>Key of who got it, in the list "competitors"; for a disqualified lead.</summary>
+    public string? LostTo { get; set; }
 
     /// <summary>Custom fields by key, in stored form.</summary>
     public string Custom { get; set; } = "{}";
@@ -124,6 +135,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => new { l.CreatedAt, l.Id }, "ix_lead_without_owner").IsDescending().IncludeProperties(l => new { l.State, l.OwnerId }).HasFilter("owner_id is null");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
         lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_band").IsDescending().IncludeProperties(l => new { l.OwnerId, l.LookAgainAt }).HasFilter("band > 0");
+        lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_undecided").IncludeProperties(l => l.OwnerId).HasFilter("state = 'in_work'");
         lead.HasIndex(l => l.LookAgainAt).HasFilter("look_again_at is not null");
         lead.HasIndex(l => l.WakeAt).HasFilter("wake_at is not null");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");

@@ -36,10 +36,6 @@ public sealed record NewTouch(string Kind, string Text, string? Outcome = null, 
 /// <summary>What a call tells beside its text, as it is kept.</summary>
 public sealed record CallDetail(string Outcome, bool Incoming, int? Minutes);
 
-/// <param name="Reason">Key of the reason, for a disqualified lead.</param>
-/// <param name="WakeAt">When it wakes, for a lead on hold.</param>
-public sealed record StateChange(string State, string? Reason = null, DateTime? WakeAt = null);
-
 public sealed record OwnerChange(Guid? Owner);
 
 public static class LeadEndpoints
@@ -56,8 +52,6 @@ public static class LeadEndpoints
         work.MapPatch("/leads/{id}", Edit).WithSummary("Change facts (If-Match)");
         work.MapPost("/leads/{id}/touches", Touch).WithSummary("Record a note or a call");
         work.MapPost("/leads/{id}/look-up", LookUp).WithSummary("Fill blanks from the company directory");
-        work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state");
-        work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record need, budget, authority, timing");
         api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
     }
 
@@ -163,79 +157,6 @@ public static class LeadEndpoints
             "update lead set clock_due_at = null, last_touch_at = @now, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = @id",
             new { id, now }
         );
-
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Move(
-        Guid id,
-        StateChange body,
-        HttpRequest request,
-        ClaimsPrincipal user,
-        LanternDb db,
-        LeadQueries queries,
-        Installation installation,
-        Rerouting rerouting,
-        TimeProvider clock
-    )
-    {
-        await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var asked = body.State == LeadState.Qualified && (await installation.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
-        if (asked)
-            await Admission.Lock(connection);
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
-            return no;
-        var (from, findings) = await connection.QuerySingleAsync<(string, string)>("select state, qualification::text from lead where id = @id", new { id });
-        if (!LeadState.MayMove(from, body.State))
-            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
-        var qualification = findings == "{}" ? Qualification.Unknown : Json.Read<Qualification>(findings);
-        if (body.State == LeadState.Qualified && qualification.Missing().FirstOrDefault() is { } missing)
-            return Trouble.Invalid("not-qualified", missing, "state");
-        var (now, reasons) = (clock.UtcNow(), installation.Catalogue["state_reason"].Choices);
-        var wakes = body.WakeAt?.ToUniversalTime();
-        if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
-            return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
-        await connection.ExecuteAsync(
-            LeadMove.Statement("id = @id"),
-            new
-            {
-                id,
-                body.State,
-                body.Reason,
-                wakes,
-                now,
-            }
-        );
-        var more = body.State switch
-        {
-            LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
-            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}",
-            _ => "",
-        };
-        if (asked)
-            await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
-        await Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
-        await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
-    }
-
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(
-        Guid id,
-        Qualification body,
-        HttpRequest request,
-        ClaimsPrincipal user,
-        LanternDb db,
-        LeadQueries queries
-    )
-    {
-        await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
-            return no;
-        if (new[] { body.Need, body.Budget, body.Authority, body.Timing }.Any(f => f is null || f.Evidence.Length > 500))
-            return Trouble.Invalid("finding-unreadable", "Each of the four findings needs a certainty and at most 500 letters of evidence.");
-        await connection.ExecuteAsync("update lead set qualification = @body::jsonb, version = version + 1 where id = @id", new { id, body = Json.Write(body) });
-        await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
-    }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Give(
         Guid id,

@@ -9,7 +9,8 @@ public static class LeadMove
     public static string Statement(string which) =>
         $"""
             update lead set state = @State, version = version + 1, last_touch_at = @now, clock_due_at = case when @State = 'new' then clock_due_at end,
-              wake_at = case when @State = 'on_hold' then @wakes::timestamptz end, state_reason = case when @State = 'disqualified' then @Reason::text end where {which}
+              wake_at = case when @State = 'on_hold' then @wakes::timestamptz end, state_reason = case when @State = 'disqualified' then @Reason::text end,
+              lost_to = case when @State = 'disqualified' then @LostTo::text end, qualified_because = case when @State = 'qualified' then @Because::text end where {which}
             """;
 
     /// <summary>Its parameters for many.</summary>
@@ -21,5 +22,7 @@ public static class LeadMove
             act.State,
             act.Reason,
             wakes = act.WakeAt?.UtcDateTime,
+            LostTo = (string?)null,
+            Because = (string?)null,
         };
 }

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Qualifying;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -36,7 +37,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             return null;
         var row = await connection.QuerySingleAsync<LeadHead>(
             """
-            select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.provenance::text,
+            select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name
             from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = @id
             """,
@@ -44,7 +45,6 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         );
         var score = await rescore.Compute(connection, record, await LeadStore.Events(connection, id), now);
         var hours = row.OwnerId is { } owner ? installation.Hours.GetValueOrDefault(owner) : null;
-        var qualification = row.Qualification == "{}" ? Qualification.Unknown : Json.Read<Qualification>(row.Qualification);
         return new LeadSheet(
             id,
             row.Number,
@@ -64,10 +64,9 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             await Facts(connection, record, row.Provenance),
             Score(score),
             await Trace(connection, id),
-            qualification,
-            [.. qualification.Missing()],
+            Qualifying(row, record, now),
             await StoryOf(connection, "lead_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
-            await TasksOf(connection, id),
+            await TasksOf(connection, "lead_id", id),
             await Became(connection, id),
             await MeetingEndpoints.Of(connection, id),
             await Company(connection, id)
@@ -101,6 +100,21 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
                 return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin);
             }),
         ];
+    }
+
+    private QualifyingView Qualifying(LeadHead row, RecordValues record, DateTime now)
+    {
+        var findings = QualifyEndpoints.Read(row.Qualification);
+        if ((installation.Pipeline(row.Pipeline) ?? installation.Pipeline(null)) is not { } pipeline)
+            return new QualifyingView("", "", [], [], null, null);
+        return new QualifyingView(
+            pipeline.Key,
+            pipeline.Name,
+            [.. pipeline.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))],
+            pipeline.Threshold.Missing(record, now.ToInstant()),
+            row.QualifiedBecause,
+            installation.Value(KeptList.Competitors, row.LostTo)?.Label ?? row.LostTo
+        );
     }
 
     private static ScoreView Score(LeadScore score) =>
@@ -173,11 +187,12 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         }
     }
 
-    private static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, Guid lead) =>
+    /// <summary>A record's next steps, open ones first, then those due first. <paramref name="column"/> is one of ours: lead_id or deal_id.</summary>
+    public static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, string column, Guid id) =>
         (
             await connection.QueryAsync<TaskView>(
-                "select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.lead_id = @lead order by t.done_at is not null, t.urgent desc, t.due_at",
-                new { lead }
+                $"select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.{column} = @id order by t.done_at is not null, t.urgent desc, t.due_at",
+                new { id }
             )
         ).ToList();
 
@@ -193,17 +208,41 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             )
         ).ToList();
 
-    private static async Task<BecameView?> Became(NpgsqlConnection connection, Guid lead)
+    /// <summary>What the lead became; null when it is not handed over.</summary>
+    public static async Task<BecameView?> Became(NpgsqlConnection connection, Guid lead)
     {
-        var found = await connection.QuerySingleOrDefaultAsync<(Guid Id, Guid? Account, string? AccountName, Guid Contact, string ContactName, Guid Deal, string DealName)?>(
+        var found = await connection.QuerySingleOrDefaultAsync<BecameRow?>(
             """
-            select h.id, h.account_id, a.name, h.contact_id, c.name, h.deal_id, d.name
+            select h.id, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
             where h.lead_id = @lead and h.taken_back_at is null
             """,
             new { lead }
         );
-        return found is { } f ? new BecameView(f.Id, f.Account, f.AccountName, f.Contact, f.ContactName, f.Deal, f.DealName) : null;
+        return found is { } f
+            ? new BecameView(
+                f.Id,
+                f.AccountId,
+                f.AccountName,
+                f.ContactId,
+                f.ContactName,
+                f.DealId,
+                f.DealName,
+                f.Carried is { } carried ? Json.Read<Core.Handover.Carried>(carried) : null
+            )
+            : null;
+    }
+
+    private sealed record BecameRow
+    {
+        public Guid Id { get; init; }
+        public Guid? AccountId { get; init; }
+        public string? AccountName { get; init; }
+        public Guid ContactId { get; init; }
+        public string ContactName { get; init; } = "";
+        public Guid DealId { get; init; }
+        public string DealName { get; init; } = "";
+        public string? Carried { get; init; }
     }
 
     private sealed record LeadHead
@@ -219,6 +258,9 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         public DateTime CreatedAt { get; init; }
         public DateTime LastTouchAt { get; init; }
         public string Qualification { get; init; } = "{}";
+        public string? Pipeline { get; init; }
+        public string? QualifiedBecause { get; init; }
+        public string? LostTo { get; init; }
         public string Provenance { get; init; } = "{}";
         public string SourceName { get; init; } = "";
         public string? CampaignName { get; init; }

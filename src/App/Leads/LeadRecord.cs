@@ -2,6 +2,7 @@ using System.Data.Common;
 using DapperLantern.App.Data;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
@@ -31,7 +32,7 @@ public static class LeadRecord
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
     public static string Columns { get; } =
         string.Join(", ", FieldCatalogue.BuiltIn.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}"))
-        + ", l.owner_id::text as owner, l.custom::text as custom, l.glow, l.move_until";
+        + ", l.owner_id::text as owner, l.custom::text as custom, l.qualification::text as qualification, l.glow, l.move_until";
 
     /// <summary>Reads the current row into a record, its engagement and next move as they are at a moment; as they were kept without one.</summary>
     public static RecordValues Read(DbDataReader row, FieldCatalogue catalogue, DateTime? now)
@@ -40,6 +41,8 @@ public static class LeadRecord
         foreach (var field in catalogue.Fields)
             if (field.Origin is FieldOrigin.Fact or FieldOrigin.System)
                 record[field.Ordinal] = Value(row[field.Key]);
+        if (row["qualification"] is string { Length: > 2 } found)
+            PutFindings(record, Json.Read<Findings>(found));
         if (now is not { } moment)
             return record;
         record["engagement"] = FieldValue.Of(row["glow"] is double[] glow ? GlowSql.Read(glow).Score(moment.ToInstant()) : 0);
@@ -47,6 +50,16 @@ public static class LeadRecord
             record["next_move"] = FieldValue.Of(Cleared.Of(record.Text("next_move")).Fallen.Move);
         return record;
     }
+
+    /// <summary>The answers as values of their fields.</summary>
+    public static void PutFindings(RecordValues record, Findings findings)
+    {
+        foreach (var field in record.Catalogue.Findings)
+            record[field.Ordinal] = Questions.Value(findings.Of(field.Key[Questions.Prefix.Length..]));
+    }
+
+    /// <summary>An answer in SQL over the alias l; null where it is unknown.</summary>
+    public static string Finding(FieldDefinition field) => $"nullif(l.qualification->'{field.Key[Questions.Prefix.Length..]}'->>'certainty', 'unknown')";
 
     /// <summary>One lead as it is at a moment; null when there is none.</summary>
     public static async Task<RecordValues?> Find(NpgsqlConnection connection, Guid id, FieldCatalogue catalogue, DateTime now)

@@ -78,7 +78,17 @@ public sealed record CallView(string Outcome, bool Incoming, int? Minutes);
 public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime? DoneAt, Guid OwnerId, string Owner, string? Repeat, bool Urgent);
 
 /// <summary>What a handed-over lead became.</summary>
-public sealed record BecameView(Guid HandoverId, Guid? AccountId, string? AccountName, Guid ContactId, string ContactName, Guid DealId, string DealName);
+/// <param name="Carried">What arrived, and what was left by a choice; null for handovers from before that was kept.</param>
+public sealed record BecameView(
+    Guid HandoverId,
+    Guid? AccountId,
+    string? AccountName,
+    Guid ContactId,
+    string ContactName,
+    Guid DealId,
+    string DealName,
+    Core.Handover.Carried? Carried
+);
 
 /// <param name="DropsUnderBar">When engagement falls under its bar unless something happens.</param>
 /// <param name="OpenVetoes">What would rule them out if it turned out to hold.</param>
@@ -108,6 +118,15 @@ public sealed record TraceView(DateTime At, int Edition, IReadOnlyList<TraceLine
 /// <summary>Another lead of the same company, by its name without the legal form.</summary>
 public sealed record ColleagueView(Guid Id, int Number, string Name, string State, string? Owner, string? Wants);
 
+/// <summary>One question of qualifying with its answer.</summary>
+public sealed record QuestionView(string Key, string Label, string Hint, Finding Finding);
+
+/// <summary>What was found out about a lead for a pipeline.</summary>
+/// <param name="Missing">What stands between it and "qualified", a sentence each; empty when nothing.</param>
+/// <param name="Because">Why it is qualified though something is missing; null where nothing was.</param>
+/// <param name="LostTo">Who got a disqualified lead.</param>
+public sealed record QualifyingView(string Pipeline, string PipelineName, IReadOnlyList<QuestionView> Questions, IReadOnlyList<string> Missing, string? Because, string? LostTo);
+
 /// <param name="Company">The company's other leads, those still open first; at most 20.</param>
 public sealed record LeadSheet(
     Guid Id,
@@ -128,8 +147,7 @@ public sealed record LeadSheet(
     IReadOnlyList<FactView> Facts,
     ScoreView Score,
     TraceView? Routing,
-    Qualification Qualification,
-    IReadOnlyList<string> MissingToQualify,
+    QualifyingView Qualifying,
     IReadOnlyList<StoryView> Story,
     IReadOnlyList<TaskView> Tasks,
     BecameView? Became,

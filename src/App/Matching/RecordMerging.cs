@@ -3,7 +3,6 @@ using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
-using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -24,7 +23,7 @@ public sealed record ApartResult(Guid Kept, Guid Back, IReadOnlyList<string> Lef
 /// Makes one record of two: the one kept takes the better values and everything that hangs on the other, which goes, kept whole beside. Takes them apart again. Both in the caller's
 /// transaction, under <see cref="Admission.Lock"/>.
 /// </summary>
-public sealed class RecordMerging(Installation installation, LeadRescore rescore)
+public sealed partial class RecordMerging(Installation installation, LeadRescore rescore)
 {
     // What hangs on a record, by the column that names it. Tags are told apart by themselves.
     internal static readonly Dictionary<string, (string Table, string Column)[]> Hangs = new()
@@ -43,8 +42,26 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
             ("lead_file", "lead_id"),
             ("crossing", "lead_id"),
         ],
-        ["contact"] = [("deal", "contact_id"), ("story_entry", "contact_id"), ("task", "contact_id"), ("handover", "contact_id")],
-        ["account"] = [("deal", "account_id"), ("contact", "account_id"), ("story_entry", "account_id"), ("handover", "account_id")],
+        ["contact"] =
+        [
+            ("deal", "contact_id"),
+            ("story_entry", "contact_id"),
+            ("task", "contact_id"),
+            ("handover", "contact_id"),
+            ("deal_person", "contact_id"),
+            ("contact_account", "contact_id"),
+            ("contact", "reports_to"),
+        ],
+        ["account"] =
+        [
+            ("deal", "account_id"),
+            ("contact", "account_id"),
+            ("story_entry", "account_id"),
+            ("handover", "account_id"),
+            ("contact_account", "account_id"),
+            ("account_address", "account_id"),
+            ("account", "parent_id"),
+        ],
     };
 
     // How far along a lead is; the farther one's state holds.
@@ -208,11 +225,12 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
     {
         if (theirs == "{}" || ours == "{}")
             return ours == "{}" ? theirs : ours;
-        var (a, b) = (Json.Read<Qualification>(ours), Json.Read<Qualification>(theirs));
-        var surer = new Qualification(Of(a.Need, b.Need), Of(a.Budget, b.Budget), Of(a.Authority, b.Authority), Of(a.Timing, b.Timing));
-        return surer == a ? ours : Json.Write(surer);
-        static Finding Of(Finding x, Finding y) => y.Certainty > x.Certainty ? y : x;
+        var surer = Json.Write(Findings.Surer(Json.Read<Findings>(ours), Json.Read<Findings>(theirs)));
+        return SameFindings(surer, ours) ? ours : surer;
     }
+
+    // However they are spaced.
+    private static bool SameFindings(string a, string b) => Json.Write(Json.Read<Findings>(a)) == Json.Write(Json.Read<Findings>(b));
 
     private static async Task<Dictionary<string, List<Guid>>> Move(NpgsqlConnection connection, string kind, Guid from, Guid to)
     {
@@ -220,6 +238,14 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
         foreach (var (table, column) in Hangs[kind])
             if ((await connection.QueryAsync<Guid>($"update {table} set {column} = @to where {column} = @from returning id", new { from, to })).ToList() is { Count: > 0 } ids)
                 moved[table] = ids;
+        // Who reported to the other, or was its branch, is it now.
+        if (kind != "lead")
+            await connection.ExecuteAsync(
+                kind == "contact"
+                    ? "update contact set reports_to = null where id = @to and reports_to = id"
+                    : "update account set parent_id = null where id = @to and parent_id = id",
+                new { to }
+            );
         return moved;
     }
 
@@ -321,122 +347,5 @@ public sealed class RecordMerging(Installation installation, LeadRescore rescore
         }
         await TwinHunt.Ask(connection, kind, [record]);
         await connection.ExecuteAsync("select nextval('people_change')");
-    }
-
-    /// <summary>
-    /// Takes two records apart again: the one that went comes back as it was, with all that came from it, and the one kept gets back what the merge changed of it, unless somebody
-    /// changed that since. What was added since stays with the one kept.
-    /// </summary>
-    public async Task<ApartResult> TakeApart(NpgsqlConnection connection, MergeRow merge, Guid person, DateTime now)
-    {
-        var kind = merge.Kind;
-        var gone = Json.Read<Dictionary<string, JsonElement>>(merge.Gone);
-        var row = gone[kind].GetRawText();
-        await LeadRemoval.Insert(connection, kind, $"[{row}]");
-        foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Added))
-            await connection.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
-        foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))
-            await connection.ExecuteAsync(
-                $"update {table} set {Hangs[kind].Single(h => h.Table == table).Column} = @GoneId where id = any(@ids)",
-                new { merge.GoneId, ids = ids.ToArray() }
-            );
-        if (gone.TryGetValue("lead_tag", out var tags))
-            await TagsBack(connection, merge, tags.GetRawText());
-        var left = await ChangesBack(connection, kind, merge);
-        await connection.ExecuteAsync(
-            """
-            update record_merge set apart_at = @now where id = @Id;
-            insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
-              values (gen_random_uuid(), @Kind, @a, @b, 0, false, '[]', 'distinct', @now, @now, @person)
-              on conflict (a, b) do update set state = 'distinct', settled_at = excluded.settled_at, settled_by = excluded.settled_by;
-            """,
-            new
-            {
-                merge.Id,
-                merge.Kind,
-                a = TwinHunt.InOrder(merge.KeptId, merge.GoneId).A,
-                b = TwinHunt.InOrder(merge.KeptId, merge.GoneId).B,
-                now,
-                person,
-            }
-        );
-        await KeysBack(connection, kind, merge.GoneId);
-        foreach (var record in new[] { merge.KeptId, merge.GoneId })
-        {
-            await Tell(connection, kind, record, "Taken apart again: these are two", person, now);
-            await Settle(connection, kind, record, now);
-        }
-        return new ApartResult(merge.KeptId, merge.GoneId, left);
-    }
-
-    private static Task TagsBack(NpgsqlConnection connection, MergeRow merge, string tags) =>
-        connection.ExecuteAsync(
-            """
-            delete from lead_tag t using jsonb_array_elements(@tags::jsonb) g where t.lead_id = @KeptId and t.tag_key = g->>'tag_key' and (g->>'given')::boolean;
-            insert into lead_tag select r.* from jsonb_array_elements(@tags::jsonb) g cross join lateral jsonb_populate_record(null::lead_tag, g) r on conflict do nothing;
-            """,
-            new { merge.KeptId, tags }
-        );
-
-    private async Task<List<string>> ChangesBack(NpgsqlConnection connection, string kind, MergeRow merge)
-    {
-        var changes = Json.Read<List<KeptChange>>(merge.Changes);
-        var left = new List<string>();
-        foreach (var change in changes.Where(c => c.Field.StartsWith('=')))
-        {
-            var column = change.Field[1..];
-            var now = (await Standing(connection, $"{column}::text as {column}", merge.KeptId))[column] ?? "";
-            if (now == change.After || (column == "qualification" && now.Length > 0 && Json.Read<Qualification>(now) == Json.Read<Qualification>(change.After)))
-                await Set(connection, column, change.Before.Length == 0 ? null : change.Before, merge.KeptId);
-            else
-                left.Add(StandingWords[column]);
-        }
-        var facts = changes
-            .Where(c => !c.Field.StartsWith('=') && installation.Catalogue.Find(c.Field) is not null)
-            .Select(c => (Change: c, Field: installation.Catalogue[c.Field]))
-            .ToList();
-        var current = (await TwinRecords.Sides(connection, kind, merge.KeptId, merge.GoneId, installation.Catalogue))[0]!;
-        var back = facts.Where(f => current.Values[f.Field.Key] == FieldValue.Parse(f.Field.Type, f.Change.After)).ToList();
-        left.AddRange(facts.Except(back).Select(f => f.Field.Label.ToLowerInvariant()));
-        if (kind != "lead")
-            await WriteFacts(connection, kind, merge.KeptId, back.Select(b => (b.Field, FieldValue.Parse(b.Field.Type, b.Change.Before))));
-        else
-            foreach (var (change, field) in back)
-                await FactBack(connection, merge.KeptId, field, change);
-        return left;
-    }
-
-    private async Task FactBack(NpgsqlConnection connection, Guid lead, FieldDefinition field, KeptChange change)
-    {
-        await LeadStore.Write(
-            connection,
-            lead,
-            [(field, FieldValue.Parse(field.Type, change.Before))],
-            change.From?.From ?? "",
-            change.From?.At ?? default,
-            installation.Catalogue
-        );
-        if (change.From is null)
-            await connection.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
-    }
-
-    private static readonly Dictionary<string, string> StandingWords = new()
-    {
-        ["state"] = "state",
-        ["wake_at"] = "when it wakes",
-        ["state_reason"] = "reason disqualified",
-        ["owner_id"] = "owner",
-        ["clock_started_at"] = "clock",
-        ["clock_due_at"] = "clock",
-        ["created_at"] = "when it came in",
-        ["qualification"] = "qualification",
-    };
-
-    private async Task KeysBack(NpgsqlConnection connection, string kind, Guid record)
-    {
-        if (kind == "contact")
-            await MatchKeys.WriteContacts(connection, [record], installation.Catalogue);
-        else if (kind == "lead")
-            await MatchKeys.Write(connection, await TwinRecords.Identities(connection, kind, [record], installation.Catalogue));
     }
 }

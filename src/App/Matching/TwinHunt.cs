@@ -69,6 +69,11 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
             new { kind, ids = records.ToArray() }
         );
 
+    /// <summary>The same as one statement among others.</summary>
+    /// <param name="parameter">Name of the parameter that holds the record's id.</param>
+    public static string AskSql(string kind, string parameter) =>
+        $"insert into twin_due (record_id, kind) values (@{parameter}, '{kind}') on conflict (record_id) do update set asked = gen_random_uuid()";
+
     /// <summary>Begins anew with the whole base.</summary>
     public static async Task AskAll(NpgsqlConnection connection)
     {

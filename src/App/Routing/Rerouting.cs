@@ -44,7 +44,8 @@ public sealed class Rerouting(Installation installation)
     }
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
-    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now)
+    /// <param name="look">True to only look: nothing is written and no turn is taken.</param>
+    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now, bool look = false)
     {
         var rules = await installation.Rules(connection);
         if (!rules.Router.AskedAt(moment) || (await Read(connection, [lead], now)) is not [var (id, facts)])
@@ -61,6 +62,8 @@ public sealed class Rerouting(Installation installation)
             },
             desk.State
         );
+        if (look)
+            return decision.Owner;
         desk.Taken(decision with { Owner = null }, keys.Organisation);
         await desk.Close(connection);
         await Keep(connection, [new Taken(id, facts, decision, null, null)], rules, moment, now);
@@ -128,7 +131,7 @@ public sealed class Rerouting(Installation installation)
     }
 
     /// <summary>A message to one of us, sent once the transaction holds.</summary>
-    public static Task Notice(NpgsqlConnection connection, Guid person, Guid lead, string subject, string text, DateTime now) =>
+    public static Task Notice(NpgsqlConnection connection, Guid person, Guid? lead, string subject, string text, DateTime now) =>
         connection.ExecuteAsync(
             "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@id, 'lead-given', @person, @lead, @subject, @text, @now, 0)",
             new

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
@@ -44,6 +45,7 @@ public sealed class ScoringStream
     internal static string Column(FieldDefinition field) =>
         field.Key == "owner" ? "l.owner_id::text"
         : field.Key is "engagement" or "next_move" ? "null"
+        : field.Origin == FieldOrigin.Finding ? LeadRecord.Finding(field)
         : field.Origin == FieldOrigin.Custom ? $"l.custom->>'{field.Key}'"
         : $"l.{field.Key}";
 

@@ -131,13 +131,12 @@ public sealed class SearchQueries
         from story_entry s where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ $1::tsquery limit {MostRanked}
         """;
     private const string ContactColumns = """
-        select 'contact', c.id, coalesce((select 'deal' from deal d where d.contact_id = c.id limit 1), (select 'lead' from handover h where h.contact_id = c.id and h.taken_back_at is null limit 1)),
-          coalesce((select d.id from deal d where d.contact_id = c.id order by d.id desc limit 1), (select h.lead_id from handover h where h.contact_id = c.id and h.taken_back_at is null limit 1)),
+        select 'contact', c.id, 'contact', c.id,
           c.name, concat_ws(' · ', (select a.name from account a where a.id = c.account_id), c.email), c.name, null, c.email, null from contact c
         """;
     private static readonly string ContactsByWords = $"{ContactColumns} where search_words(c.name, c.email, null, null) @@ $1::tsquery limit {MostRanked}";
     private static readonly string AccountsByWords = $"""
-        select 'account', a.id, (select 'deal' from deal d where d.account_id = a.id limit 1), (select d.id from deal d where d.account_id = a.id order by d.id desc limit 1),
+        select 'account', a.id, 'account', a.id,
           a.name, coalesce(a.domain, ''), a.name, a.domain, null, null from account a where search_words(a.name, a.domain, null, null) @@ $1::tsquery limit {MostRanked}
         """;
     private static readonly string DealsByWords = $"""

@@ -80,9 +80,9 @@ public static class FieldEndpoints
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
             return Trouble.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
-        if (installation.Catalogue.All.Any(f => f.Key == key || Folding.Heading(f.Label) == Folding.Heading(label)))
+        if (installation.Catalogue.All.Any(f => f.Key == key || (f.Origin != FieldOrigin.Finding && Folding.Heading(f.Label) == Folding.Heading(label))))
             return Trouble.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
-        if (body.Type == FieldType.Money && (body.Currency.Length != 3 || !body.Currency.All(char.IsAsciiLetterUpper)))
+        if (body.Type == FieldType.Money && !Core.Deals.Currencies.IsCode(body.Currency))
             return Trouble.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
         if (body.Type == FieldType.Choice && ChoicesOf(body.Choices) is null)
             return Trouble.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");

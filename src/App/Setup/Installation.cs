@@ -2,11 +2,13 @@ using System.Collections.Frozen;
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
@@ -73,6 +75,26 @@ public sealed class Installation(NpgsqlDataSource source)
     /// <summary>What consent is asked for.</summary>
     public ImmutableArray<Choice> ConsentPurposes { get; private set; } = [];
 
+    /// <summary>The pipelines in their order; the first is the one leads are qualified for unless another is said.</summary>
+    public ImmutableArray<LivePipeline> Pipelines { get; private set; } = [];
+
+    /// <summary>What is sold, in its order.</summary>
+    public ImmutableArray<Product> Products { get; private set; } = [];
+
+    /// <summary>Reads products out of people's words.</summary>
+    public ProductWish Wish { get; private set; } = new([]);
+
+    /// <summary>The values of a list that people keep while they work; see <see cref="KeptList"/>.</summary>
+    public ImmutableArray<Choice> List(string list) => _lists.GetValueOrDefault(list, KeptList.Shipped(list));
+
+    /// <summary>A value of such a list by its key; null for no key, and where there is none.</summary>
+    public Choice? Value(string list, string? key) => key is null ? null : List(list).FirstOrDefault(v => v.Key == key);
+
+    private Dictionary<string, ImmutableArray<Choice>> _lists = [];
+
+    /// <summary>The pipeline by its key; the first for none. Null where there is no such one.</summary>
+    public LivePipeline? Pipeline(string? key) => key is null ? Pipelines.FirstOrDefault() : Pipelines.FirstOrDefault(p => p.Key == key);
+
     /// <summary>Skills that rules may ask for and people may have.</summary>
     public ImmutableArray<Choice> Skills { get; private set; } = [];
 
@@ -100,6 +122,8 @@ public sealed class Installation(NpgsqlDataSource source)
         );
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
+        var (pipelines, products) = (await LivePipeline.Rows(connection), await LivePipeline.Sold(connection));
+        lists[FieldCatalogue.OwnQuestions] = [.. pipelines.SelectMany(p => p.Own).DistinctBy(q => q.Key).Select(q => new Choice(q.Key, q.Label))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
         // Signs and next moves go by the live model's words; before there is one, by ours.
         var live = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring });
@@ -111,7 +135,10 @@ public sealed class Installation(NpgsqlDataSource source)
         Hours = await WorkHours.All(connection);
         Skills = lists.GetValueOrDefault("skills", []);
         ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
-        (_catalogue, _model, _rules) = (FieldCatalogue.Build(lists, custom), null, null);
+        var catalogue = FieldCatalogue.Build(lists, custom);
+        Pipelines = [.. pipelines.Select(p => p.Compile(catalogue))];
+        (Products, Wish, _lists) = (products, new ProductWish(products), lists);
+        (_catalogue, _model, _rules) = (catalogue, null, null);
     }
 
     /// <summary>Reads it anew, here and in every other process of the installation.</summary>

@@ -32,6 +32,8 @@ public enum Act
     AnswerPersons,
     ExportLeads,
     SettleTwins,
+    KeepLists,
+    ExceptQualifying,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -58,6 +60,8 @@ public static class Permissions
         [Act.CoinTags] = [.. Leads, Role.Marketer],
         [Act.AnswerPersons] = Leads,
         [Act.SettleTwins] = [.. Leads, Role.Manager],
+        [Act.KeepLists] = [.. Leads, Role.Manager],
+        [Act.ExceptQualifying] = [.. Leads, Role.Manager],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 

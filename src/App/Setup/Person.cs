@@ -1,7 +1,9 @@
 using System.Collections.Frozen;
+using Dapper;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
+using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
@@ -44,6 +46,13 @@ public sealed class Person : IdentityUser<Guid>
         new(Zone, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute)) { Days = WorksDays, Holidays = holidays };
 
     public DateTimeZone Zone => DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc;
+
+    /// <summary>Is this one of us, who works here now?</summary>
+    public static Task<bool> IsHere(NpgsqlConnection connection, Guid id) =>
+        connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @id and here)", new { id });
+
+    /// <summary>The name somebody of us goes by.</summary>
+    public static Task<string> NameOf(NpgsqlConnection connection, Guid id) => connection.QuerySingleAsync<string>("select display_name from person where id = @id", new { id });
 
     /// <summary>Two letters for the round mark.</summary>
     public static string Initials(string name) =>

@@ -3,9 +3,10 @@ namespace DapperLantern.Core.Deals;
 /// <summary>An amount in one currency; never negative.</summary>
 public readonly record struct Money(decimal Amount, string Currency);
 
-/// <summary>A deal as the forecast sees it.</summary>
+/// <summary>A deal as the forecast sees it, or several of one currency and probability together.</summary>
+/// <param name="Worth">Of all of them.</param>
 /// <param name="Probability">Of the stage, 0 to 100.</param>
-public readonly record struct OpenDeal(Money Worth, int Probability);
+public readonly record struct OpenDeal(Money Worth, int Probability, int Deals = 1);
 
 /// <summary>Totals of open deals in one currency.</summary>
 public sealed record ForecastTotal(string Currency, int Deals, decimal Open, decimal Weighted);
@@ -17,7 +18,7 @@ public static class Forecast
         [
             .. deals
                 .GroupBy(d => d.Worth.Currency)
-                .Select(g => new ForecastTotal(g.Key, g.Count(), g.Sum(d => d.Worth.Amount), g.Sum(d => d.Worth.Amount * d.Probability / 100)))
+                .Select(g => new ForecastTotal(g.Key, g.Sum(d => d.Deals), g.Sum(d => d.Worth.Amount), g.Sum(d => d.Worth.Amount * d.Probability / 100)))
                 .OrderByDescending(t => t.Weighted),
         ];
 }

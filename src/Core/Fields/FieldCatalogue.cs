@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
+using DapperLantern.Core.Qualifying;
 
 namespace DapperLantern.Core.Fields;
 
@@ -25,6 +26,7 @@ public sealed class FieldCatalogue
         _byKey = Fields.ToFrozenDictionary(f => f.Key);
         _around = Around.Where(f => !_byKey.ContainsKey(f.Key)).ToFrozenDictionary(f => f.Key);
         Beyond = beyond;
+        Findings = [.. Fields.Where(f => f.Origin == FieldOrigin.Finding)];
         PersonalDate = Fields.FirstOrDefault(f => f is { Origin: FieldOrigin.Custom, Type: FieldType.Date, Personal: true });
     }
 
@@ -32,6 +34,9 @@ public sealed class FieldCatalogue
 
     /// <summary>The first date of an installation's own that is about a person, such as a date of birth; null when it has none.</summary>
     public FieldDefinition? PersonalDate { get; }
+
+    /// <summary>The answers to the questions of qualifying: weak, confirmed, or unknown.</summary>
+    public ImmutableArray<FieldDefinition> Findings { get; }
 
     /// <summary>Fields that no lead has, only contacts, accounts or deals.</summary>
     public ImmutableArray<FieldDefinition> Beyond { get; }
@@ -60,7 +65,7 @@ public sealed class FieldCatalogue
     public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin is FieldOrigin.Fact or FieldOrigin.Custom);
 
     /// <summary>What a column of a list may go to: facts, and what is said of the arrival itself.</summary>
-    public IEnumerable<FieldDefinition> Columns => Fields.Where(f => f.Origin != FieldOrigin.System);
+    public IEnumerable<FieldDefinition> Columns => Fields.Where(f => f.Origin is not (FieldOrigin.System or FieldOrigin.Finding));
 
     /// <summary>What is kept with a lead: all but what is said of an arrival only.</summary>
     public IEnumerable<FieldDefinition> OfLead => Fields.Where(f => f.Origin != FieldOrigin.Arrival);
@@ -270,6 +275,16 @@ public sealed class FieldCatalogue
     /// <summary>Begins the keys of the fields that say what somebody agreed to, one for each purpose.</summary>
     public const string Consent = "consent_";
 
+    /// <summary>Key of the value list that holds the questions pipelines ask beyond the standard ones: key and label.</summary>
+    public const string OwnQuestions = "questions";
+
+    private static IEnumerable<FieldDefinition> MakeFindings(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>
+        Questions
+            .Standard.Select(q => (q.Key, q.Label))
+            .Concat(lists.GetValueOrDefault(OwnQuestions, []).Select(q => (q.Key, q.Label)))
+            .DistinctBy(q => q.Key)
+            .Select(q => new FieldDefinition(Questions.FieldOf(q.Key), q.Label, FieldType.Choice, FieldOrigin.Finding) { Choices = Questions.Certainties });
+
     // What an installation asks of the surroundings of a lead. How each is gathered stands with the SQL reading.
     private static IEnumerable<FieldDefinition> MakeAround(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>
         [
@@ -317,8 +332,9 @@ public sealed class FieldCatalogue
     public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
     {
         var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
-        var fields = BuiltIn.Concat(added[true]).Concat(BySystem).Concat(OfArrival).Select(f => WithValues(f, valueLists));
-        var around = MakeAround(valueLists ?? new Dictionary<string, ImmutableArray<Choice>>()).Select(f => WithValues(f, valueLists));
+        var lists = valueLists ?? new Dictionary<string, ImmutableArray<Choice>>();
+        var fields = BuiltIn.Concat(added[true]).Concat(BySystem).Concat(MakeFindings(lists)).Concat(OfArrival).Select(f => WithValues(f, valueLists));
+        var around = MakeAround(lists).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields], [.. added[false]], [.. around]);
     }
 

@@ -22,7 +22,7 @@ public enum FieldType
 
 /// <summary>
 /// Who fills a field: people and files (a fact), or the program itself (a system field); or that it is said of an arrival only and not kept
-/// with the lead; or that it is no part of the record but gathered from what stands around it: tags, campaigns, consents, events, calls.
+/// with the lead; or that it is an answer found in qualifying; or that it is no part of the record but gathered from what stands around it: tags, campaigns, consents, events, calls.
 /// </summary>
 public enum FieldOrigin
 {
@@ -30,6 +30,7 @@ public enum FieldOrigin
     Custom,
     System,
     Arrival,
+    Finding,
     Around,
 }
 

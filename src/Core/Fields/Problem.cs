@@ -144,6 +144,10 @@ public static class ProblemWords
         ["wake-missing"] = "Say on which coming day it wakes.",
         ["wake-far"] = "A lead is on hold for at most five years.",
         ["reason-missing"] = "Say why; the reasons are counted.",
+        ["name-form-unfit"] = "A convention for names has 1 to 200 letters; this one has {0}.",
+        ["name-form-braces"] = "The braces of \u201c{0}\u201d do not match; a place is written as {{account}}.",
+        ["name-form-same"] = "By \u201c{0}\u201d every deal would have the same name; put in a place, as {{account}}.",
+        ["name-form-place"] = "There is no place {{{0}}}: use account, person, product, month, year, pipeline, or the key of a field.",
         ["condition-unreadable"] = "The condition is not readable: {0}.",
     };
 

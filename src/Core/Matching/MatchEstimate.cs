@@ -19,7 +19,7 @@ public static class MatchEstimator
     private const int MostRounds = 60;
     private const double Enough = 1e-7;
 
-    /// <summary>A level seen less often keeps its odds.</summary>
+    /// <summary>A level seen less often keeps its odds; the U of one that stands only where something else agrees is as it was.</summary>
     public const double FewestSeen = 20;
 
     /// <param name="chance">Looks of pairs drawn by chance.</param>
@@ -43,17 +43,17 @@ public static class MatchEstimator
             foreach (var (look, count) in chance)
                 if (look[c] != Comparisons.Silent)
                     seen[look[c]] += count;
-            Mix(odds.U[c], seen);
+            Mix(odds.U[c], seen, l => !Comparisons.All[c].Levels[l].Given);
         }
     }
 
     // Shares of what was seen often enough; the rest keeps its own, and all add up to what they did before.
-    private static void Mix(double[] shares, double[] seen)
+    private static void Mix(double[] shares, double[] seen, Func<int, bool> learns)
     {
         var all = seen.Sum();
         if (all < FewestSeen || shares.Length < 2)
             return;
-        var often = Enumerable.Range(0, shares.Length).Where(l => seen[l] >= FewestSeen).ToList();
+        var often = Enumerable.Range(0, shares.Length).Where(l => seen[l] >= FewestSeen && learns(l)).ToList();
         var (room, known) = (often.Sum(l => shares[l]), often.Sum(l => seen[l]));
         foreach (var l in often)
             shares[l] = Math.Max(1e-12, room * seen[l] / known);
@@ -124,7 +124,7 @@ public static class MatchEstimator
             foreach (var one in learnt)
                 for (var l = 0; l < seen.Length; l++)
                     seen[l] += one.Seen[c][l];
-            Mix(odds.M[c], seen);
+            Mix(odds.M[c], seen, _ => true);
         }
     }
 

@@ -79,6 +79,9 @@ public sealed class Matcher
             : words;
     }
 
+    // The name itself among them.
+    private const int NamesASlipAway = 2;
+
     private double BitsOf(int comparison, int level, Identity a, Identity b)
     {
         if (comparison == Comparisons.LastName && level == 0 && a.Last == b.Last)
@@ -87,6 +90,13 @@ public sealed class Matcher
             var common = _shares.OfLastName(a.Last, usual);
             // A rare last name tells families apart, and of one without a first name nobody knows which of the family it is.
             return Bits(_m[comparison][level], a.First.Length == 0 || b.First.Length == 0 ? Math.Max(common, usual) : common);
+        }
+        if (comparison == Comparisons.LastName && level == Comparisons.LastNameNear)
+        {
+            // Few names are a slip from a rare one, and few people have them.
+            var usual = _u[comparison][level];
+            var common = Math.Max(_shares.OfLastName(a.Last, usual), _shares.OfLastName(b.Last, usual));
+            return Bits(_m[comparison][level], Math.Min(usual, common * NamesASlipAway));
         }
         var share = Shared(comparison, level, a, b) is { Length: > 0 } value ? _shares.Of(Comparisons.All[comparison].Key, value) : 0;
         return share > _u[comparison][level] ? Math.Max(0, Bits(_m[comparison][level], Math.Min(share, 1))) : _bits[comparison][level];

@@ -31,6 +31,18 @@ public static class Nicknames
         .Select((of, i) => (of, i))
         .ToFrozenDictionary(x => x.of, x => x.i);
 
+    /// <summary>True where somebody of this name may be called by one that begins with the letter: "r" of "bob", who is a Robert.</summary>
+    public static bool Begins(string name, char letter)
+    {
+        if (!Groups.TryGetValue(name, out var groups))
+            return false;
+        foreach (var group in groups)
+        foreach (var other in Members[Places[group]])
+            if (other[0] == letter)
+                return true;
+        return false;
+    }
+
     /// <summary>True where one name is but a slip away from what the other is also called: "jaems" and "jim".</summary>
     public static bool NearlyRelated(string a, string b) => Nearly(a, b) || Nearly(b, a);
 

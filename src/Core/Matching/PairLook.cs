@@ -130,7 +130,7 @@ public static class PairLook
         if (a == b)
             return "same";
         if (a.Length == 1 || b.Length == 1)
-            return a[0] == b[0] ? "initial" : "other";
+            return a[0] == b[0] || Nicknames.Begins(a.Length > 1 ? a : b, a.Length > 1 ? b[0] : a[0]) ? "initial" : "other";
         if (Nicknames.Related(a, b) || IsShort(a, b))
             return "nickname";
         if (IsPart(a, b))
@@ -140,6 +140,7 @@ public static class PairLook
         {
             Word.Near => "near",
             Word.Alike => "alike",
+            _ when IsShortSlip(a, b) => "alike",
             _ => Initials(a, b) ? "initial"
             : Nicknames.Related(Before(a), Before(b)) ? "nickname"
             : "other",
@@ -177,6 +178,10 @@ public static class PairLook
             : slips <= longer / 3 || Sounds(a, b) ? Word.Alike
             : Word.Other;
     }
+
+    // "mei" and "mi", "joe" and "jo": of two or three letters one is missing.
+    private static bool IsShortSlip(string a, string b) =>
+        Math.Min(a.Length, b.Length) == 2 && Math.Max(a.Length, b.Length) == 3 && a[0] == b[0] && TypingDistance.Within(a, b, 1) <= 1;
 
     private static bool Sounds(string a, string b) => a[0] == b[0] && NameSound.Of(a) is { Length: >= 3 } sound && sound == NameSound.Of(b);
 

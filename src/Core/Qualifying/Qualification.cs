@@ -1,6 +1,9 @@
+using System.Collections.Immutable;
+using DapperLantern.Core.Fields;
+
 namespace DapperLantern.Core.Qualifying;
 
-/// <summary>How sure we are of one of the four questions.</summary>
+/// <summary>How sure we are of the answer to one question.</summary>
 public enum Certainty
 {
     Unknown,
@@ -8,27 +11,65 @@ public enum Certainty
     Confirmed,
 }
 
-/// <summary>One of the four questions, with a line of evidence.</summary>
-public sealed record Finding(Certainty Certainty, string Evidence)
+/// <summary>The answer to one question of qualifying.</summary>
+/// <param name="Evidence">What says so, in up to 500 letters.</param>
+/// <param name="SaidBy">Who said it, in up to 120 letters; empty where that is not known.</param>
+/// <param name="SaidOn">The day it was said.</param>
+/// <param name="By">Who of us wrote it down, and when; set by the server.</param>
+public sealed record Finding(Certainty Certainty, string Evidence, string SaidBy = "", DateOnly? SaidOn = null, string? By = null, DateTime? At = null)
 {
+    public const int LongestEvidence = 500;
+    public const int LongestName = 120;
+
     public static Finding Unknown { get; } = new(Certainty.Unknown, "");
+
+    /// <summary>The same answer, whoever wrote it down.</summary>
+    public bool Says(Finding other) => (Certainty, Evidence, SaidBy, SaidOn) == (other.Certainty, other.Evidence, other.SaidBy, other.SaidOn);
+
+    /// <summary>The surer of two; the first where both are as sure.</summary>
+    public static Finding Surer(Finding a, Finding b) => b.Certainty > a.Certainty ? b : a;
 }
 
-/// <summary>Need, budget, authority and timing of a lead.</summary>
-public sealed record Qualification(Finding Need, Finding Budget, Finding Authority, Finding Timing)
-{
-    public static Qualification Unknown { get; } = new(Finding.Unknown, Finding.Unknown, Finding.Unknown, Finding.Unknown);
+/// <summary>A question that a pipeline asks before a lead is qualified.</summary>
+/// <param name="Hint">What a good answer says, for whoever asks.</param>
+public sealed record Question(string Key, string Label, string Hint = "");
 
-    /// <summary>
-    /// What still stands between the lead and "qualified": the need must be confirmed, at least two of the other three known.
-    /// Empty when the threshold is met.
-    /// </summary>
-    public IEnumerable<string> Missing()
+/// <summary>What was found out about a lead, by the key of the question. A question that is not here is unknown.</summary>
+public sealed class Findings() : SortedDictionary<string, Finding>(StringComparer.Ordinal)
+{
+    public Finding Of(string question) => TryGetValue(question, out var found) ? found : Finding.Unknown;
+
+    /// <summary>Of each question the surer answer of the two.</summary>
+    public static Findings Surer(Findings a, Findings b)
     {
-        if (Need.Certainty != Certainty.Confirmed)
-            yield return "The need is not confirmed.";
-        var known = new[] { Budget, Authority, Timing }.Count(f => f.Certainty != Certainty.Unknown);
-        if (known < 2)
-            yield return $"Of budget, authority and timing, two must be known; {known} {(known == 1 ? "is" : "are")}.";
+        var both = new Findings();
+        foreach (var key in a.Keys.Union(b.Keys))
+            both[key] = Finding.Surer(a.Of(key), b.Of(key));
+        return both;
     }
+}
+
+/// <summary>What is asked of every lead, whatever the pipeline, and how the answers stand in the catalogue.</summary>
+public static class Questions
+{
+    /// <summary>Need, budget, authority, timing.</summary>
+    public static ImmutableArray<Question> Standard { get; } =
+    [
+        new("need", "Need", "What they have to solve, and what happens if they do not"),
+        new("budget", "Budget", "Money set aside, or who would have to"),
+        new("authority", "Authority", "Who decides, who signs, who can stop it"),
+        new("timing", "Timing", "By when, and what drives that date"),
+    ];
+
+    /// <summary>Begins the keys of the catalogue fields that hold answers.</summary>
+    public const string Prefix = "finding_";
+
+    /// <summary>Values of an answer that is known; an unknown one is an unknown value.</summary>
+    public static ImmutableArray<Choice> Certainties { get; } = [new("weak", "Weak"), new("confirmed", "Confirmed")];
+
+    public static string FieldOf(string question) => Prefix + question;
+
+    /// <summary>The answer as a value of its catalogue field.</summary>
+    public static FieldValue Value(Finding finding) =>
+        finding.Certainty == Certainty.Unknown ? FieldValue.Unknown : FieldValue.Of(finding.Certainty == Certainty.Weak ? "weak" : "confirmed");
 }

@@ -1,9 +1,10 @@
-import { useRef, useState } from "react";
+import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { money } from "../parts/format";
+import { count, day, money } from "../parts/format";
+import { grouped } from "../parts/grouped";
 import { serif, small } from "../parts/theme";
-import { axis, marker, place, type TimeAxis } from "./lanes";
+import { axis, gather, later, marker, place, type TimeAxis } from "./lanes";
 import { useWidth } from "./useWidth";
 
 type Deal = Schema["DealItem"];
@@ -22,6 +23,12 @@ const Label = styled.div`
     font-size: 16px;
     font-weight: 550;
     display: block;
+  }
+  b > i {
+    display: inline-block;
+    width: 9px;
+    height: 9px;
+    margin-right: 7px;
   }
   small {
     ${small}
@@ -103,16 +110,72 @@ const Months = styled.div`
   }
 `;
 
-type Props = { view: Schema["DealsView"]; stages: Stage[]; selected?: string; mayMove: boolean; onOpen: (id: string) => void; onMove: (deal: Deal, change: { stage?: string; expectedClose?: string }) => void };
+const More = styled.button`
+  position: absolute;
+  width: ${marker}px;
+  height: 38px;
+  border: 1px dashed var(--mark);
+  border-radius: 3px;
+  background: var(--paper);
+  font-size: 13px;
+  line-height: 1.3;
+  text-align: left;
+  padding: 2px 8px 2px 14px;
+  cursor: pointer;
+  small {
+    ${small}
+    font-size: 12px;
+    display: block;
+  }
+`;
 
-/** A lane each stage along a time axis of expected close. Dragging along moves the date, across the stage; the same is in the opened deal. */
-export function Lanes({ view, stages, selected, mayMove, onOpen, onMove }: Props) {
+const Said = styled.p`
+  min-height: 20px;
+  font-size: 13px;
+  color: var(--soft);
+  margin-bottom: 4px;
+`;
+
+/** A deal that is held by keyboard, with where it would be put. */
+type Held = { deal: Deal; stage: string; closes: string };
+
+type Change = { stage?: string; expectedClose?: string };
+
+type Props = {
+  view: Schema["DealsView"];
+  stages: Stage[];
+  selected?: string;
+  mayMove: boolean;
+  onOpen: (id: string) => void;
+  onMove: (deal: Deal, change: Change) => void;
+  /** Shows all deals of a stage as a table. */
+  onAll: (stage: string) => void;
+};
+
+// Over so many deals a lane gathers them.
+const full = 60;
+const highest = 6;
+
+/**
+ * A lane each stage along a time axis of expected close. Dragging along moves the date, across the stage. By keyboard: m takes a deal up, the arrows carry it, a week or a
+ * stage a press, Enter puts it down and Escape leaves it where it was.
+ */
+export function Lanes({ view, stages, selected, mayMove, onOpen, onMove, onAll }: Props) {
   const track = useRef<HTMLDivElement>(null);
   const width = useWidth(track);
   const [dragged, setDragged] = useState<{ deal: Deal; grab: number }>();
   const [over, setOver] = useState<string>();
-  const time = axis(view.today, width);
-  const most = Math.max(1, ...view.deals.map((d) => d.amount));
+  const [held, setHeld] = useState<Held>();
+  // Carried to another lane a marker is drawn anew, and what holds the focus goes with it.
+  const carried = useRef<string>(undefined);
+  const picture = useRef<HTMLDivElement>(null);
+  useLayoutEffect(() => {
+    // Only where the focus was lost by that: whoever went elsewhere stays there.
+    if (!carried.current || document.activeElement !== document.body) return;
+    picture.current?.querySelector<HTMLElement>(`[data-deal="${carried.current}"]`)?.focus();
+  });
+  const time = useMemo(() => axis(view.today, width), [view.today, width]);
+  const most = view.deals.reduce((m, d) => Math.max(m, d.amount), 1);
 
   const drop = (stage: Stage, at: number) => {
     if (!dragged) return;
@@ -123,43 +186,92 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove }: Props
     setOver(undefined);
   };
 
+  const carry = (deal: Deal, e: KeyboardEvent) => {
+    if (!mayMove || e.altKey || e.ctrlKey || e.metaKey) return;
+    const mine = held?.deal.id === deal.id ? held : undefined;
+    const at = stages.findIndex((s) => s.key === (mine?.stage ?? deal.stageKey));
+    const done = () => (e.preventDefault(), e.stopPropagation());
+    if (!mine) {
+      if (e.key === "m") {
+        done();
+        carried.current = deal.id;
+        setHeld({ deal, stage: deal.stageKey, closes: deal.expectedClose });
+      }
+      return;
+    }
+    if (e.key === "Escape") setHeld(undefined);
+    else if (e.key === "ArrowDown" || e.key === "ArrowUp") setHeld({ ...mine, stage: stages[Math.min(stages.length - 1, Math.max(0, at + (e.key === "ArrowDown" ? 1 : -1)))]!.key });
+    else if (e.key === "ArrowRight" || e.key === "ArrowLeft") setHeld({ ...mine, closes: later(mine.closes, e.key === "ArrowRight" ? 7 : -7) });
+    else if (e.key === "Enter" || e.key === " ") {
+      setHeld(undefined);
+      // As it stood when it was taken up: what is drawn is where it would be.
+      const { deal: was } = mine;
+      onMove(was, { stage: mine.stage === was.stageKey ? undefined : mine.stage, expectedClose: mine.closes === was.expectedClose ? undefined : mine.closes });
+    } else return;
+    done();
+  };
+  // What is held is drawn where it would be put.
+  const shown = useMemo(() => (held ? view.deals.map((d) => (d.id === held.deal.id ? { ...d, stageKey: held.stage, expectedClose: held.closes, late: held.closes < view.today } : d)) : view.deals), [held, view]);
+  const byStage = useMemo(() => grouped(shown, (d) => d.stageKey), [shown]);
+  const beside = useMemo(() => grouped(view.beside, (b) => b.stage), [view.beside]);
+
   return (
-    <Picture>
-      <div />
-      <Months ref={track}>
-        <span style={{ left: 0 }}>late</span>
-        <span style={{ left: time.today - 2, color: "var(--lamp-ink)" }}>today</span>
-        {time.months.filter((m) => m.x > time.today + 44).map((m) => (
-          <span key={m.label} style={{ left: m.x }}>
-            {m.label}
-          </span>
+    <>
+      {mayMove && (
+        <Said role="status">
+          {held
+            ? `${held.deal.name} is taken up: ${stages.find((s) => s.key === held.stage)?.name}, ${day(held.closes)}. Arrows carry it, Enter puts it down, Escape leaves it.`
+            : "Drag a deal along to move its date, across to move its stage; by keyboard, m takes it up."}
+        </Said>
+      )}
+      <Picture ref={picture}>
+        <div />
+        <Months ref={track}>
+          <span style={{ left: 0 }}>late</span>
+          <span style={{ left: time.today - 2, color: "var(--lamp-ink)" }}>today</span>
+          {time.months.filter((m) => m.x > time.today + 44).map((m) => (
+            <span key={m.label} style={{ left: m.x }}>
+              {m.label}
+            </span>
+          ))}
+        </Months>
+        <div />
+        {stages.map((s) => (
+          <Lane
+            key={s.key}
+            stage={s}
+            time={time}
+            deals={byStage.get(s.key) ?? none}
+            beside={beside.get(s.key) ?? alone}
+            held={held?.deal.id}
+            onKey={carry}
+            onAll={() => onAll(s.key)}
+            most={most}
+            selected={selected}
+            over={over === s.key}
+            mayMove={mayMove}
+            onOpen={onOpen}
+            onGrab={(deal, grab) => setDragged({ deal, grab })}
+            onOver={() => setOver(s.key)}
+            onDrop={(at) => drop(s, at)}
+          />
         ))}
-      </Months>
-      <div />
-      {stages.map((s) => (
-        <Lane
-          key={s.key}
-          stage={s}
-          time={time}
-          deals={view.deals.filter((d) => d.stageKey === s.key)}
-          most={most}
-          selected={selected}
-          over={over === s.key}
-          mayMove={mayMove}
-          onOpen={onOpen}
-          onGrab={(deal, grab) => setDragged({ deal, grab })}
-          onOver={() => setOver(s.key)}
-          onDrop={(at) => drop(s, at)}
-        />
-      ))}
-    </Picture>
+      </Picture>
+    </>
   );
 }
 
+const none: Deal[] = [];
+const alone: Schema["DealsBeside"][] = [];
+
 type LaneProps = {
+  held?: string;
+  onKey: (deal: Deal, e: KeyboardEvent) => void;
+  onAll: () => void;
   stage: Stage;
   time: TimeAxis;
   deals: Deal[];
+  beside: Schema["DealsBeside"][];
   most: number;
   selected?: string;
   over: boolean;
@@ -170,20 +282,24 @@ type LaneProps = {
   onDrop: (at: number) => void;
 };
 
-function Lane({ stage, time, deals, most, selected, over, mayMove, onOpen, onGrab, onOver, onDrop }: LaneProps) {
-  const placed = place(deals, time);
-  const rows = Math.max(1, ...placed.map((p) => p.row + 1));
+function Lane({ stage, time, deals, beside, most, selected, over, mayMove, onOpen, onGrab, onOver, onDrop, held, onKey, onAll }: LaneProps) {
+  const { placed, gathered } = useMemo(() => (beside.length > 0 || deals.length > full ? gather(deals, time, highest, beside) : { placed: place(deals, time), gathered: [] }), [deals, beside, time]);
+  const rows = Math.max(1, ...placed.map((p) => p.row + 1), ...gathered.map((g) => g.row + 1));
   return (
     <>
       <Label>
-        <b>{stage.name}</b>
+        <b>
+          <i aria-hidden style={{ background: `var(--${stage.colour})` }} />
+          {stage.name}
+        </b>
         <small>{stage.probability} %</small>
+        {stage.needs.length > 0 && <small style={{ display: "block", fontSize: 12 }}>needs {stage.needs.map((n) => n.toLowerCase()).join(", ")}</small>}
       </Label>
       <Track
         $over={over}
-        style={{ height: rows * 42 + 14 }}
         role="group"
-        aria-label={`${stage.name}, ${deals.length} deals`}
+        aria-label={`${stage.name}, ${count(stage.deals, "deal")}`}
+        style={{ height: rows * 42 + 14 }}
         onDragOver={(e) => (e.preventDefault(), onOver())}
         onDrop={(e) => onDrop(e.clientX - e.currentTarget.getBoundingClientRect().left)}
       >
@@ -196,17 +312,30 @@ function Lane({ stage, time, deals, most, selected, over, mayMove, onOpen, onGra
             key={deal.id}
             type="button"
             $late={late}
-            $on={deal.id === selected}
+            $on={deal.id === selected || deal.id === held}
+            aria-pressed={deal.id === held || undefined}
             $weight={Math.max(8, Math.sqrt(deal.amount / most) * 100)}
             style={{ left: x, top: 8 + row * 42 }}
             title={`${deal.name}, ${money(deal.amount, deal.currency)}`}
             draggable={mayMove}
             onDragStart={(e) => onGrab(deal, e.clientX - e.currentTarget.getBoundingClientRect().left)}
             onClick={() => onOpen(deal.id)}
+            data-deal={deal.id}
+            onKeyDown={(e) => onKey(deal, e)}
           >
             {deal.accountName ?? deal.contactName}
-            <small>{money(deal.amount, deal.currency)}</small>
+            <small>
+              {money(deal.amount, deal.currency)}
+              {deal.ownProbability && `, ${deal.probability} %`}
+              {deal.slow && !late && ", slow"}
+            </small>
           </Marker>
+        ))}
+        {gathered.map((g) => (
+          <More key={g.x} type="button" style={{ left: g.x, top: 8 + g.row * 42 }} onClick={onAll}>
+            {count(g.deals, "more deal")}
+            <small>show all as a table</small>
+          </More>
         ))}
       </Track>
       <Sum>

@@ -43,3 +43,42 @@ export function place<T extends { expectedClose: string; late: boolean }>(deals:
       return { deal, x, row, late: deal.late };
     });
 }
+
+/** Deals that are not among those listed: a week's by its first day, or late ones where there is none. */
+export type Beside = { from: string | null; deals: number };
+
+export type Gathered = { x: number; row: number; deals: number };
+
+/**
+ * Puts the deals of a full lane in columns of time, the largest of each first, and gathers what does not fit in a column, and who stands beside the list, into one marker:
+ * a lane of ten thousand deals is as high and as quick as one of sixty.
+ */
+export function gather<T extends { expectedClose: string; late: boolean; amount: number }>(deals: readonly T[], time: TimeAxis, rows: number, beside: readonly Beside[] = []): { placed: Placed<T>[]; gathered: Gathered[] } {
+  const columns = new Map<number, { deals: T[]; beside: number }>();
+  const at = (day: string | null) => {
+    const key = day === null ? -1 : Math.floor((time.x(day) - time.today) / (marker + 4));
+    const column = columns.get(key) ?? { deals: [], beside: 0 };
+    columns.set(key, column);
+    return column;
+  };
+  for (const deal of deals) at(deal.late ? null : deal.expectedClose).deals.push(deal);
+  for (const week of beside) at(week.from).beside += week.deals;
+  const placed: Placed<T>[] = [];
+  const gathered: Gathered[] = [];
+  for (const [key, column] of columns) {
+    const x = key < 0 ? 0 : time.today + key * (marker + 4);
+    const sorted = column.deals.sort((a, b) => b.amount - a.amount);
+    const all = sorted.length + column.beside;
+    const shown = Math.min(all > rows ? rows - 1 : rows, sorted.length);
+    sorted.slice(0, shown).forEach((deal, row) => placed.push({ deal, x, row, late: deal.late }));
+    if (all > shown) gathered.push({ x, row: shown, deals: all - shown });
+  }
+  return { placed, gathered };
+}
+
+/** The day so many days on. */
+export function later(day: string, days: number) {
+  const date = new Date(`${day}T12:00:00Z`);
+  date.setUTCDate(date.getUTCDate() + days);
+  return date.toISOString().slice(0, 10);
+}

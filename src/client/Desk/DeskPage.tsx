@@ -72,6 +72,7 @@ const more: Record<string, string> = {
   qualified: "/handover",
   cleared: "/leads?move=hand_over&state=open",
   twins: "/leads/twins",
+  undecided: "/leads?state=in_work&order=last_touch_at",
   idle: "/leads?state=in_work&order=-last_touch_at",
 };
 

@@ -1,32 +1,46 @@
 import { useQuery } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
 import { Link, useParams } from "react-router";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
-import { Bench, Inner, Pane } from "../parts/Bench";
+import { Bench, Pane } from "../parts/Bench";
+import { Button } from "../parts/Button";
 import { count, moment } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
+import { useFollow } from "../Leads/Bulk/queries";
 import { Landing } from "./Landing";
+import { Review } from "./Review";
 
-const Row = styled(Link)`
+const Line = styled.div`
   display: grid;
-  grid-template-columns: 32px minmax(0, 1fr);
-  gap: 10px;
+  grid-template-columns: 40px minmax(0, 1fr);
   align-items: center;
-  min-height: 60px;
-  padding: 6px 18px;
+  input {
+    justify-self: end;
+    margin-right: 8px;
+  }
   border-bottom: 1px solid var(--hair);
-  color: inherit;
-  text-decoration: none;
-  &[aria-current] {
+  &[data-current] {
     background: var(--sheet);
     box-shadow: inset 4px 0 0 var(--slate);
   }
   &:hover {
     background: var(--sheet);
   }
+`;
+
+const Row = styled(Link)`
+  display: grid;
+  grid-template-columns: 32px minmax(0, 1fr);
+  gap: 8px;
+  align-items: center;
+  min-height: 60px;
+  padding: 6px 18px 6px 6px;
+  color: inherit;
+  text-decoration: none;
   b {
     font-weight: 610;
     display: block;
@@ -40,60 +54,80 @@ const Row = styled(Link)`
   }
 `;
 
-/** Qualified leads at the left, the handover sheet of one in the middle. */
+const Top = styled.div`
+  padding: 18px 18px 12px;
+  label {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    font-size: 13px;
+    margin-top: 6px;
+    color: var(--soft);
+  }
+`;
+
+/** Qualified leads at the left, the handover sheet of one in the middle; or the review of several. */
 export function HandoverPage() {
   const { id } = useParams();
+  const [marked, setMarked] = useState<string[]>([]);
+  const [reviewing, setReviewing] = useState(false);
+  // Followed from here, so that taking it back is followed too when the review is gone.
+  const [edit, setEdit] = useState<string | null>(null);
+  const follow = useCallback((id: string | null) => {
+    setEdit(id);
+    if (id !== null) return;
+    setMarked([]);
+    setReviewing(false);
+  }, []);
+  const working = useFollow(edit, follow);
   const ready = useQuery({ queryKey: ["handover"], queryFn: () => must(api.GET("/api/handover")) });
-  const chosen = id ?? ready.data?.[0]?.id;
+  const leads = ready.data ?? [];
+  const chosen = id ?? leads[0]?.id;
+  const ids = marked.filter((m) => leads.some((l) => l.id === m));
+  const mark = (lead: string, on: boolean) => setMarked(on ? [...marked, lead] : marked.filter((m) => m !== lead));
   return (
     <Bench>
       <Pane $width={300} aria-label="Qualified leads">
-        <div style={{ padding: "18px 18px 12px" }}>
-          <h2>{ready.data ? `${count(ready.data.length, "qualified lead")}` : "Qualified leads"}</h2>
-        </div>
+        <Top>
+          <h2>{ready.data ? `${count(leads.length, "qualified lead")}` : "Qualified leads"}</h2>
+          {leads.length > 1 && (
+            <label>
+              <input type="checkbox" checked={ids.length === leads.length} onChange={(e) => setMarked(e.target.checked ? leads.map((l) => l.id) : [])} /> all of them
+            </label>
+          )}
+          {ids.length > 1 && (
+            <Button style={{ marginTop: 8 }} onPress={() => setReviewing(true)}>
+              Review {ids.length}
+            </Button>
+          )}
+        </Top>
         {ready.isPending && <Skeleton rows={4} />}
         {ready.isError && <Trouble error={ready.error} />}
         {ready.data?.length === 0 && <Empty>Leads marked as qualified wait here to become account, contact and deal.</Empty>}
-        {ready.data?.map((lead) => (
-          <Ready key={lead.id} lead={lead} current={lead.id === chosen} />
+        {leads.map((lead) => (
+          <Ready key={lead.id} lead={lead} current={lead.id === chosen && !reviewing} marked={ids.includes(lead.id)} onMark={(on) => mark(lead.id, on)} onOpen={() => setReviewing(false)} />
         ))}
       </Pane>
-      {chosen ? <Chosen key={chosen} id={chosen} /> : <Pane $sheet />}
+      {reviewing && ids.length > 1 ? <Review leads={ids} working={working} onOrdered={setEdit} onOpen={() => setReviewing(false)} /> : chosen ? <Landing key={chosen} id={chosen} /> : <Pane $sheet />}
     </Bench>
   );
 }
 
-function Ready({ lead, current }: { lead: Schema["ReadyLead"]; current: boolean }) {
+type ReadyProps = { lead: Schema["ReadyLead"]; current: boolean; marked: boolean; onMark: (on: boolean) => void; onOpen: () => void };
+
+function Ready({ lead, current, marked, onMark, onOpen }: ReadyProps) {
   const { timeZone } = useSession();
   return (
-    <Row to={`/handover/${lead.id}`} aria-current={current || undefined}>
-      <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
-      <span style={{ minWidth: 0 }}>
-        <b>{lead.name}</b>
-        <small>{[lead.company, lead.ownerName].filter(Boolean).join(" · ")}</small>
-        <small>waits since {moment(lead.since, timeZone)}</small>
-      </span>
-    </Row>
-  );
-}
-
-function Chosen({ id }: { id: string }) {
-  const sheet = useQuery({ queryKey: ["handover-sheet", id], queryFn: () => must(api.GET("/api/leads/{id}/handover", { params: { path: { id } } })) });
-  return (
-    <>
-      {sheet.isPending && (
-        <Pane $sheet>
-          <Inner>
-            <Skeleton />
-          </Inner>
-        </Pane>
-      )}
-      {sheet.isError && (
-        <Pane $sheet>
-          <Trouble error={sheet.error} />
-        </Pane>
-      )}
-      {sheet.data && <Landing sheet={sheet.data} />}
-    </>
+    <Line data-current={current || undefined}>
+      <input type="checkbox" aria-label={`Mark ${lead.name}`} checked={marked} onChange={(e) => onMark(e.target.checked)} />
+      <Row to={`/handover/${lead.id}`} aria-current={current || undefined} onClick={onOpen}>
+        <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
+        <span style={{ minWidth: 0 }}>
+          <b>{lead.name}</b>
+          <small>{[lead.company, lead.ownerName].filter(Boolean).join(" · ")}</small>
+          <small>waits since {moment(lead.since, timeZone)}</small>
+        </span>
+      </Row>
+    </Line>
   );
 }

@@ -3,6 +3,7 @@ import { Radio, RadioGroup } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
+import { unseen } from "../parts/theme";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 import { CallForm } from "./Activities/CallForm";
@@ -21,11 +22,7 @@ const Box = styled.section`
     margin-top: 8px;
   }
   .note label {
-    position: absolute;
-    width: 1px;
-    height: 1px;
-    overflow: hidden;
-    clip-path: inset(50%);
+    ${unseen}
   }
 `;
 

@@ -1,17 +1,15 @@
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
 import styled from "styled-components";
-import { api, must } from "../api/client";
-import { Aside, Cluster, Inner, Pane } from "../parts/Bench";
-import { Button } from "../parts/Button";
+import { Inner, Pane } from "../parts/Bench";
 import { ClockBar } from "../parts/ClockBar";
 import { ChoiceBox } from "../parts/Field";
 import { day, exact } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useMay, useRefresh, useSession } from "../Setup/session";
+import { useMay, useSession } from "../Setup/session";
 import { Around } from "./Around";
+import { Became } from "../Handover/Became";
 import { Company } from "./Company";
 import { Composer } from "./Composer";
 import { Facts } from "./Facts";
@@ -91,7 +89,7 @@ export function LeadPane({ lead, onBack, ask }: Props) {
             </div>
           </div>
         </Top>
-        {lead.became && <Became lead={lead} />}
+        {lead.became && <Became id={lead.id} became={lead.became} />}
         <StandingRow lead={lead} mayWrite={mayWrite} />
         <Facts lead={lead} mayWrite={mayWrite} ask={ask} />
         <Around lead={lead} mayWrite={mayWrite} />
@@ -140,45 +138,5 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
       <GiveBack lead={lead} mayWrite={mayWrite} />
       {asking ? <StateAsk state={asking} onGive={move} onLeave={() => setAsking(undefined)} /> : <StateWords lead={lead} onChange={mayWrite ? setAsking : undefined} />}
     </Standing>
-  );
-}
-
-function Became({ lead }: { lead: Sheet }) {
-  const refresh = useRefresh();
-  const [busy, setBusy] = useState(false);
-  const may = useMay("handOver");
-  const became = lead.became!;
-  const back = async () => {
-    setBusy(true);
-    try {
-      await must(api.POST("/api/leads/{id}/handover/take-back", { params: { path: { id: lead.id } } }));
-      tell("The handover is taken back; the lead is qualified again.");
-    } catch (e) {
-      tellTrouble(e);
-    } finally {
-      await refresh();
-      setBusy(false);
-    }
-  };
-  return (
-    <Aside style={{ marginTop: 14, borderColor: "var(--good)" }}>
-      <Cluster style={{ justifyContent: "space-between" }}>
-        <span>
-          Handed over and read-only. It became the deal <Link to={`/deals/${became.dealId}`}>{became.dealName}</Link>, the contact <b>{became.contactName}</b>
-          {became.accountName && (
-            <>
-              {" "}
-              at the account <b>{became.accountName}</b>
-            </>
-          )}
-          .
-        </span>
-        {may && (
-          <Button look="quiet" isDisabled={busy} onPress={() => void back()}>
-            Take the handover back
-          </Button>
-        )}
-      </Cluster>
-    </Aside>
   );
 }

@@ -4,6 +4,7 @@ import { Button } from "../parts/Button";
 import { mondayOf, plusDays, startOf, week, dayOf } from "../parts/days";
 import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
+import { grouped } from "../parts/grouped";
 import { useNow } from "../parts/now";
 import { Skeleton, Trouble } from "../parts/States";
 import { serif, small } from "../parts/theme";
@@ -128,11 +129,11 @@ export function Month({ where, fields, params, set }: Props) {
   const leads = useLeadsOf(span, by, few);
   const of = new Map(counted?.rows.map((r, i) => [r.key?.slice(0, 10), { where: r.where as Condition | null, count: counted.cells.filter((c) => c.row === i).reduce((n, c) => n + c.count, 0) }]));
   const top = Math.max(1, ...[...of.values()].map((d) => d.count));
-  const shown = new Map<string, { id: string; name: string }[]>();
-  for (const lead of few && !leads.isPlaceholderData ? (leads.data?.leads ?? []) : []) {
-    const at = lead.cells[by];
-    if (at) shown.set(dayOf(at, timeZone), [...(shown.get(dayOf(at, timeZone)) ?? []), lead]);
-  }
+  const listed = few && !leads.isPlaceholderData ? (leads.data?.leads ?? []) : [];
+  const shown = grouped(
+    listed.filter((l) => l.cells[by]),
+    (l) => dayOf(l.cells[by]!, timeZone),
+  );
   const label = dates.find((f) => f.key === by)?.label ?? by;
   return (
     <Page>

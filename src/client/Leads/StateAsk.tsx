@@ -1,8 +1,9 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
-import { ChoiceBox, TextBox } from "../parts/Field";
+import { TextBox } from "../parts/Field";
 import { day, inDays } from "../parts/format";
+import { KeptChoice } from "../parts/KeptList";
 import { small } from "../parts/theme";
 import { type Sheet, type StateChange } from "./queries";
 import { useFields } from "../Conditions/useFields";
@@ -30,9 +31,9 @@ const usual = 30;
 export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (to: StateChange) => void; onLeave: () => void }) {
   const [wakes, setWakes] = useState(inDays(usual));
   const [reason, setReason] = useState<string>();
-  const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
+  const [rival, setRival] = useState("");
   const hold = state === "on_hold";
-  const give = () => (hold ? onGive({ state, wakeAt: `${wakes}T06:00:00Z` }) : reason && onGive({ state, reason }));
+  const give = () => (hold ? onGive({ state, wakeAt: `${wakes}T06:00:00Z` }) : reason && onGive({ state, reason, lostTo: rival || null }));
   return (
     <Row
       onSubmit={(e) => {
@@ -46,7 +47,8 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
         }
       }}
     >
-      {hold ? <TextBox label="Wakes on" type="date" value={wakes} onChange={setWakes} autoFocus /> : <ChoiceBox label="Why" value={reason ?? null} options={reasons} onChange={setReason} />}
+      {hold ? <TextBox label="Wakes on" type="date" value={wakes} onChange={setWakes} autoFocus /> : <KeptChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
+      {!hold && <KeptChoice list="competitors" label="Who got it" none="nobody we know of" value={rival} onChange={setRival} />}
       <Button type="submit" look="main" isDisabled={hold ? !wakes : !reason}>
         {hold ? "Put on hold" : "Disqualify"}
       </Button>
@@ -60,7 +62,7 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
 /** The same as words, once it is so; a press asks again. */
 export function StateWords({ lead, onChange }: { lead: Sheet; onChange?: (state: string) => void }) {
   const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
-  const words = lead.state === "on_hold" && lead.wakeAt ? `Wakes on ${day(lead.wakeAt)}.` : lead.state === "disqualified" && lead.stateReason ? `${reasons.find((r) => r.key === lead.stateReason)?.label ?? lead.stateReason}.` : null;
+  const words = lead.state === "on_hold" && lead.wakeAt ? `Wakes on ${day(lead.wakeAt)}.` : lead.state === "disqualified" && lead.stateReason ? `${reasons.find((r) => r.key === lead.stateReason)?.label ?? lead.stateReason}${lead.qualifying.lostTo ? `, ${lead.qualifying.lostTo} got it` : ""}.` : null;
   if (!words) return null;
   return (
     <Words>

@@ -33,6 +33,8 @@ const Grid = styled(GridList)`
   flex: 1;
   min-height: 0;
   overflow: auto;
+  /* A short list stands under its headings too. */
+  scrollbar-gutter: stable;
   outline: none;
 ` as typeof GridList;
 

@@ -82,6 +82,6 @@ export const leadActs = {
   edit: (lead: Sheet, facts: Record<string, string>) => must(api.PATCH("/api/leads/{id}", { ...at(lead.id, lead.version), body: { facts } })),
   touch: (id: string, body: Touch) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body })),
   move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
-  qualify: (lead: Sheet, body: Schema["Qualification"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
+  qualify: (lead: Sheet, body: Schema["Answers"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),
 };

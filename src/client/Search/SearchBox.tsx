@@ -90,7 +90,8 @@ const Line = styled(ListBoxItem)`
 
 const kinds: Record<string, string> = { lead: "Lead", contact: "Contact", account: "Account", deal: "Deal", note: "Note" };
 
-const opens = (hit: Hit) => (hit.opensId ? `/${hit.opens === "deal" ? "deals" : "leads"}/${hit.opensId}` : null);
+const ways: Record<string, string> = { deal: "deals", contact: "deals/contacts", account: "deals/accounts" };
+const opens = (hit: Hit) => (hit.opensId ? `/${ways[hit.opens ?? ""] ?? "leads"}/${hit.opensId}` : null);
 
 /** One box for everything: people, companies, deals, notes, telephone numbers, and commands. Enter takes the first. */
 export function SearchBox(props: { onNew: () => void; onKeys: () => void }) {

@@ -1007,6 +1007,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is sold, with prices by currency */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProductChoice"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One contact with all that belongs to it */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ContactSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change kind, whom it reports to, account, owner */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ContactChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ContactSheet"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/setup/pipelines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pipelines as they are set up */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PipelineSetups"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a pipeline */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewValue"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deals/{id}": {
         parameters: {
             query?: never;
@@ -1042,7 +1202,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Move a deal (If-Match) */
+        /** Move or change a deal (If-Match) */
         patch: {
             parameters: {
                 query?: never;
@@ -1069,6 +1229,48 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/deals/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a message to the people with certain parts in a deal */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DealMessage"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealMessageSent"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/contacts/{id}/facts": {
@@ -2974,90 +3176,6 @@ export interface paths {
                 };
             };
         };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/leads/{id}/state": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Change the state */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["StateChange"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["LeadSheet"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/leads/{id}/qualification": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Record need, budget, authority, timing */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["Qualification"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["LeadSheet"];
-                    };
-                };
-            };
-        };
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5726,6 +5844,197 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/leads/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the state (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StateChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/qualification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record what was found of need, budget, authority, timing and the pipeline's own questions (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Answers"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values of a kept list */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptListView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a value to a kept list; one that is there already is given back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewValue"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChoiceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Call a value otherwise */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list: string;
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewValue"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChoiceView"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/handover": {
         parameters: {
             query?: never;
@@ -5762,6 +6071,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/handover/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How several leads would be handed over as their sheets propose */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReviewAsk"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReviewLine"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/handover": {
         parameters: {
             query?: never;
@@ -5775,6 +6124,9 @@ export interface paths {
                 query?: {
                     account?: string;
                     contact?: string;
+                    makes?: string;
+                    newAccount?: boolean;
+                    newContact?: boolean;
                 };
                 header?: never;
                 path: {
@@ -5796,7 +6148,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Make or link account and contact, make the deal */
+        /** Make or link account and contact, make the deal (If-Match, Idempotency-Key) */
         post: {
             parameters: {
                 query?: never;
@@ -5836,7 +6188,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What was done since with what a handover made */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakeBackLook"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Take a wrong handover back */
         post: {
@@ -5848,7 +6222,11 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody?: {
+                content: {
+                    "application/json": null | components["schemas"]["TakeBackAsk"];
+                };
+            };
             responses: {
                 /** @description No Content */
                 204: {
@@ -5865,6 +6243,410 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Accounts by name */
+        get: {
+            parameters: {
+                query?: {
+                    q?: string;
+                    kind?: string;
+                    segment?: string;
+                    after?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make an account by hand */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewAccount"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One account with all that belongs to it */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change kinds, segments, parent, owner, name */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AccountChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/accounts/{id}/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add an address */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddressWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/addresses/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add an address that is the same as another */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddressCopy"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/addresses/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change an address */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    address: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddressWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Drop an address */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    address: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AccountSheet"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Contacts by name */
+        get: {
+            parameters: {
+                query?: {
+                    q?: string;
+                    kind?: string;
+                    account?: string;
+                    after?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ContactPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/pipelines/{key}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a stage where the deals are seen, behind the open ones */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewValue"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/pipelines/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a pipeline (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PipelineWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PipelineSetup"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deals": {
         parameters: {
             query?: never;
@@ -5872,7 +6654,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The open deals of a pipeline */
+        /** The open deals of a pipeline as lanes */
         get: {
             parameters: {
                 query?: {
@@ -5897,6 +6679,324 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Some of the open deals of a pipeline, or of those closed lately */
+        get: {
+            parameters: {
+                query?: {
+                    pipeline?: string;
+                    closed?: boolean;
+                    stage?: string;
+                    from?: number;
+                    most?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealRows"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give somebody a part in a deal */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PersonOnDeal"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the part somebody has */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    person: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PersonOnDeal"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Take somebody off a deal */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    person: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What is to be sold, how many, at what price */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProductsOnDeal"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/rivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Who else sells to them */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RivalsOnDeal"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the next step of a deal */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TaskWrite"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a note or a call */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DealTouch"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DealSheet"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -7630,8 +8730,93 @@ export interface components {
             standInName: null | string;
             why: string;
         };
+        AccountCampaign: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            people: number;
+        };
+        AccountChange: {
+            name?: null | string;
+            household?: null | boolean;
+            kinds?: null | string[];
+            segments?: null | string[];
+            /** Format: uuid */
+            parent?: null | string;
+            /** Format: uuid */
+            owner?: null | string;
+        };
+        AccountContact: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            jobTitle: null | string;
+            email: null | string;
+            phone: null | string;
+            kind: string;
+            /** Format: uuid */
+            reportsTo: null | string;
+            /** Format: int32 */
+            depth: number;
+            former: boolean;
+        };
+        AccountItem: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            household: boolean;
+            kinds: string[];
+            segments: string[];
+            country?: null | string;
+            city?: null | string;
+            ownerName?: null | string;
+            /** Format: int32 */
+            contacts: number;
+            /** Format: int32 */
+            openDeals: number;
+        };
+        /**
+         * @description What becomes of a lead that has, or has not, an organisation.
+         * @enum {unknown}
+         */
+        AccountKind: "none" | "organisation" | "household";
+        AccountPage: {
+            accounts: components["schemas"]["AccountItem"][];
+            next: null | string;
+        };
+        AccountRef: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        AccountSheet: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            household: boolean;
+            kinds: string[];
+            segments: string[];
+            parent: null | components["schemas"]["AccountRef"];
+            branches: components["schemas"]["AccountRef"][];
+            /** Format: uuid */
+            ownerId: null | string;
+            ownerName: null | string;
+            /** Format: date-time */
+            createdAt: string;
+            addresses: components["schemas"]["AddressView"][];
+            contacts: components["schemas"]["AccountContact"][];
+            deals: components["schemas"]["DealItem"][];
+            campaigns: components["schemas"]["AccountCampaign"][];
+            tags: string[];
+            story: components["schemas"]["StoryView"][];
+        };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleTwins";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleTwins" | "keepLists" | "exceptQualifying";
+        AddressCopy: {
+            kind: string;
+            /** Format: uuid */
+            from?: null | string;
+        };
         AddressCount: {
             /** Format: int32 */
             may: number;
@@ -7641,6 +8826,50 @@ export interface components {
             barred: number;
             /** Format: int32 */
             withoutConsent: number;
+        };
+        AddressView: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            street: string;
+            postalCode: string;
+            city: string;
+            region: string;
+            country: string;
+        };
+        AddressWrite: {
+            kind: string;
+            /** @default  */
+            street: string;
+            /** @default  */
+            postalCode: string;
+            /** @default  */
+            city: string;
+            /** @default  */
+            region: string;
+            /** @default  */
+            country: string;
+        };
+        AlongChoice: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            jobTitle: null | string;
+            state: string;
+            ownerName: null | string;
+            mine: boolean;
+        };
+        AlongOrder: {
+            /** Format: uuid */
+            leadId: string;
+            /** @default  */
+            role: string;
+            /** Format: uuid */
+            contactId?: null | string;
+            /** @default false */
+            newContact: boolean;
         };
         AnswerLine: {
             key: string;
@@ -7682,6 +8911,12 @@ export interface components {
             reps: components["schemas"]["AnswerLine"][];
             teams: components["schemas"]["AnswerLine"][];
             sources: components["schemas"]["AnswerLine"][];
+        };
+        Answers: {
+            findings: {
+                [key: string]: components["schemas"]["Said"];
+            };
+            pipeline?: null | string;
         };
         ApartResult: {
             /** Format: uuid */
@@ -7770,6 +9005,7 @@ export interface components {
             /** Format: uuid */
             dealId: string;
             dealName: string;
+            carried: null | components["schemas"]["Carried"];
         };
         /** @description Something to be done to many leads at once. */
         BulkAct: {
@@ -7968,6 +9204,23 @@ export interface components {
             reason: string;
             again: boolean;
         };
+        /** @description What arrived, counted from what is really written. */
+        Carried: {
+            /**
+             * Format: int32
+             * @description Facts the lead has.
+             */
+            known: number;
+            /**
+             * Format: int32
+             * @description Of these, found again at their place.
+             */
+            found: number;
+            /** @description The others, each by a choice. */
+            left: components["schemas"]["FactLeft"][];
+            /** @description True when every fact either arrived or was left by a choice. */
+            isWhole?: boolean;
+        };
         CellView: {
             /** Format: int32 */
             row: number;
@@ -7979,7 +9232,7 @@ export interface components {
             value: null | number;
         };
         /**
-         * @description How sure we are of one of the four questions.
+         * @description How sure we are of the answer to one question.
          * @enum {unknown}
          */
         Certainty: "unknown" | "weak" | "confirmed";
@@ -8091,6 +9344,96 @@ export interface components {
             wording: string;
             place: string;
         };
+        ContactAccount: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            accountId: string;
+            name: string;
+            title: string;
+            /** Format: date */
+            since: null | string;
+            /** Format: date */
+            until: null | string;
+        };
+        ContactChange: {
+            kind?: null | string;
+            /** Format: uuid */
+            reportsTo?: null | string;
+            /** Format: uuid */
+            account?: null | string;
+            /** Format: uuid */
+            owner?: null | string;
+        };
+        ContactConsent: {
+            purpose: string;
+            label: string;
+            state: string;
+        };
+        ContactDeal: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            stageName: string;
+            counts: string;
+            /** Format: double */
+            amount: number;
+            currency: string;
+            /** Format: date */
+            expectedClose: string;
+            roles: string[];
+        };
+        ContactItem: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            jobTitle: null | string;
+            email: null | string;
+            phone: null | string;
+            kind: string;
+            /** Format: uuid */
+            accountId: null | string;
+            accountName: null | string;
+            ownerName: null | string;
+        };
+        ContactLead: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            /** Format: date-time */
+            at: string;
+        };
+        ContactPage: {
+            contacts: components["schemas"]["ContactItem"][];
+            next: null | string;
+        };
+        ContactRef: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        ContactSheet: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            kind: string;
+            kindName: null | string;
+            jobTitle: null | string;
+            /** Format: uuid */
+            ownerId: null | string;
+            ownerName: null | string;
+            reportsTo: null | components["schemas"]["ContactRef"];
+            reports: components["schemas"]["ContactRef"][];
+            accounts: components["schemas"]["ContactAccount"][];
+            consents: components["schemas"]["ContactConsent"][];
+            barred: boolean;
+            deals: components["schemas"]["ContactDeal"][];
+            leads: components["schemas"]["ContactLead"][];
+            tags: string[];
+            story: components["schemas"]["StoryView"][];
+        };
         /** @description One reason of a score. The score is the sum of the points of its contributions. */
         Contribution: {
             /** @description Criterion, group or veto key, or event kind; `limit` for what keeps the sum within 0 to 100. */
@@ -8152,6 +9495,13 @@ export interface components {
             /** Format: double */
             amount?: null | number;
             lostReason?: null | string;
+            lostTo?: null | string;
+            /** Format: int32 */
+            probability?: null | number;
+            name?: null | string;
+            currency?: null | string;
+            /** Format: uuid */
+            owner?: null | string;
         };
         DealItem: {
             /** Format: uuid */
@@ -8168,7 +9518,11 @@ export interface components {
             currency: string;
             /** Format: date */
             expectedClose: string;
+            /** Format: int32 */
+            probability: number;
+            ownProbability: boolean;
             late: boolean;
+            slow: boolean;
             /** Format: uuid */
             leadId?: null | string;
             /** Format: uuid */
@@ -8177,22 +9531,102 @@ export interface components {
             contactId: string;
             /** Format: date-time */
             stageSince: string;
+            /** Format: date-time */
+            closedAt?: null | string;
+        };
+        DealMessage: {
+            /** Format: uuid */
+            id: string;
+            roles: string[];
+            subject: string;
+            text: string;
+            purpose?: null | string;
+        };
+        DealMessageSent: {
+            to: string[];
+            left: components["schemas"]["NotWritten"][];
+        };
+        DealPersonView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            contactId: string;
+            name: string;
+            email: null | string;
+            accountName: null | string;
+            role: string;
+            roleName: null | string;
+            first: boolean;
+        };
+        DealProductView: {
+            product: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            quantity: number;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            total: number;
+        };
+        DealProposal: {
+            pipeline: string;
+            pipelineName: string;
+            stage: string;
+            name: string;
+            /** Format: double */
+            amount: null | number;
+            currency: string;
+            /** Format: date */
+            expectedClose: string;
+            products: components["schemas"]["WishedLine"][];
+        };
+        DealRows: {
+            /** Format: int32 */
+            all: number;
+            deals: components["schemas"]["DealItem"][];
         };
         DealSheet: {
             deal: components["schemas"]["DealItem"];
             pipeline: string;
             stageName: string;
+            counts: string;
             /** Format: int32 */
-            probability: number;
+            stageProbability: number;
             sourceName: string;
             campaignName: null | string;
+            lostReason: null | string;
+            lostTo: null | string;
+            people: components["schemas"]["DealPersonView"][];
+            products: components["schemas"]["DealProductView"][];
+            /** Format: double */
+            productTotal: null | number;
+            rivals: components["schemas"]["RivalView"][];
+            stages: components["schemas"]["StageStay"][];
+            tasks: components["schemas"]["TaskView"][];
+            findings: components["schemas"]["QuestionView"][];
+            tags: string[];
             story: components["schemas"]["StoryView"][];
+        };
+        DealTouch: {
+            kind: string;
+            text: string;
+        };
+        DealsBeside: {
+            stage: string;
+            /** Format: date */
+            from: null | string;
+            /** Format: int32 */
+            deals: number;
         };
         DealsView: {
             pipelines: components["schemas"]["PipelineView"][];
             pipeline: string;
             totals: components["schemas"]["ForecastTotal"][];
+            /** Format: int32 */
+            late: number;
             deals: components["schemas"]["DealItem"][];
+            beside: components["schemas"]["DealsBeside"][];
             /** Format: date */
             today: string;
         };
@@ -8283,6 +9717,12 @@ export interface components {
             groups: components["schemas"]["DeskGroup"][];
             /** Format: int32 */
             total: number;
+        };
+        DoneSince: {
+            /** Format: date-time */
+            at: string;
+            text: string;
+            by: null | string;
         };
         DraftModel: {
             /** Format: int32 */
@@ -8396,6 +9836,13 @@ export interface components {
              */
             bits: number;
         };
+        /** @description A fact that did not arrive as it was: left behind on purpose, or not taken over what stood there. */
+        FactLeft: {
+            field: string;
+            label: string;
+            value: string;
+            how: components["schemas"]["Settled"];
+        };
         FactView: {
             key: string;
             label: string;
@@ -8436,10 +9883,25 @@ export interface components {
         FilledView: {
             fields: string[];
         };
-        /** @description One of the four questions, with a line of evidence. */
+        /** @description The answer to one question of qualifying. */
         Finding: {
             certainty: components["schemas"]["Certainty"];
+            /** @description What says so, in up to 500 letters. */
             evidence: string;
+            /**
+             * @description Who said it, in up to 120 letters; empty where that is not known.
+             * @default
+             */
+            saidBy: string;
+            /**
+             * Format: date
+             * @description The day it was said.
+             */
+            saidOn?: null | string;
+            /** @description Who of us wrote it down, and when; set by the server. */
+            by?: null | string;
+            /** Format: date-time */
+            at?: null | string;
         };
         /** @description One question of fit: a table of values, ranges or conditions. The first line that surely holds gives the points; what is not known gives none. */
         FitCriterion: {
@@ -8685,6 +10147,18 @@ export interface components {
             tasks: number;
             /** Format: int32 */
             events: number;
+            /** Format: int32 */
+            tags: number;
+            /** Format: int32 */
+            campaigns: number;
+            /** Format: int32 */
+            consents: number;
+            /** Format: int32 */
+            files: number;
+            /** Format: int32 */
+            meetings: number;
+            /** Format: int32 */
+            findings: number;
         };
         GroupView: {
             key: null | string;
@@ -8729,6 +10203,13 @@ export interface components {
             currency: string;
             /** Format: date */
             expectedClose: string;
+            newContact?: boolean;
+            makes?: null | components["schemas"]["AccountKind"];
+            accountName?: null | string;
+            drop?: string[];
+            role?: string;
+            products?: components["schemas"]["OrderedProduct"][];
+            along?: components["schemas"]["AlongOrder"][];
         };
         HandoverPreview: {
             /** Format: uuid */
@@ -8737,14 +10218,18 @@ export interface components {
             version: number;
             leadName: string;
             state: string;
-            dealName: string;
-            makesAccount: boolean;
+            exception: null | string;
+            makes: components["schemas"]["AccountKind"];
+            accountName: null | string;
             lines: components["schemas"]["LandingLine"][];
             accounts: components["schemas"]["FoundRecord"][];
             contacts: components["schemas"]["FoundRecord"][];
-            pipelines: components["schemas"]["PipelineChoice"][];
-            /** Format: date */
-            expectedClose: string;
+            pipeline: string;
+            proposals: components["schemas"]["DealProposal"][];
+            products: components["schemas"]["ProductChoice"][];
+            role: string;
+            ownerName: null | string;
+            along: components["schemas"]["AlongChoice"][];
             goesAlong: components["schemas"]["GoesAlong"];
             became: null | components["schemas"]["BecameView"];
         };
@@ -8840,6 +10325,11 @@ export interface components {
             lead?: null | components["schemas"]["SentResult"];
             event?: null | components["schemas"]["EventKept"];
             problem?: null | components["schemas"]["ItemProblem"];
+        };
+        KeptListView: {
+            key: string;
+            values: components["schemas"]["ChoiceView"][];
+            mayAdd: boolean;
         };
         /**
          * @description The record a fact belongs to once the lead is handed over.
@@ -8956,8 +10446,7 @@ export interface components {
             facts: components["schemas"]["FactView"][];
             score: components["schemas"]["ScoreView"];
             routing: null | components["schemas"]["TraceView"];
-            qualification: components["schemas"]["Qualification"];
-            missingToQualify: string[];
+            qualifying: components["schemas"]["QualifyingView"];
             story: components["schemas"]["StoryView"][];
             tasks: components["schemas"]["TaskView"][];
             became: null | components["schemas"]["BecameView"];
@@ -9291,6 +10780,13 @@ export interface components {
             key: string;
             name: string;
         };
+        NewAccount: {
+            name: string;
+            /** @default false */
+            household: boolean;
+            country?: null | string;
+            website?: null | string;
+        };
         NewBarred: {
             kind: string;
             value: string;
@@ -9357,6 +10853,13 @@ export interface components {
             /** Format: int32 */
             minutes?: null | number;
         };
+        NewValue: {
+            label: string;
+        };
+        NotWritten: {
+            name: string;
+            why: string;
+        };
         NoteChange: {
             text?: null | string;
             pinned?: null | boolean;
@@ -9406,6 +10909,13 @@ export interface components {
             values: number;
             days: boolean;
         };
+        OrderedProduct: {
+            product: string;
+            /** Format: double */
+            quantity: number;
+            /** Format: double */
+            price: number;
+        };
         /**
          * @description Where a rule sends a lead: exactly one of a person (by sign-in name), a team in turn (by key), all who serve its country in turn, kept with whom it is, or held
          *     for the coordinator with a reason.
@@ -9442,6 +10952,11 @@ export interface components {
             /** Format: uuid */
             owner: null | string;
         };
+        PersonOnDeal: {
+            /** Format: uuid */
+            contactId: string;
+            role: string;
+        };
         PersonView: {
             /** Format: uuid */
             id: string;
@@ -9454,10 +10969,39 @@ export interface components {
             key: string;
             name: string;
         };
+        PipelineSetup: {
+            key: string;
+            name: string;
+            nameForm: string;
+            /** Format: int32 */
+            usualDays: number;
+            currency: string;
+            questions: components["schemas"]["Question"][];
+            threshold: string;
+            thresholdWords: string;
+            stages: components["schemas"]["StageSetup"][];
+            /** Format: int32 */
+            version: number;
+        };
+        PipelineSetups: {
+            pipelines: components["schemas"]["PipelineSetup"][];
+            needs: components["schemas"]["ChoiceView"][];
+            places: components["schemas"]["ChoiceView"][];
+        };
         PipelineView: {
             key: string;
             name: string;
             stages: components["schemas"]["StageView"][];
+        };
+        PipelineWrite: {
+            name: string;
+            nameForm: string;
+            /** Format: int32 */
+            usualDays: number;
+            currency: string;
+            questions: components["schemas"]["Question"][];
+            threshold: string;
+            stages: components["schemas"]["StageSetup"][];
         };
         PlaceOrder: {
             /** Format: uuid */
@@ -9584,17 +11128,30 @@ export interface components {
             rows: number;
             proposals: components["schemas"]["Proposal"][];
         };
+        ProductChoice: {
+            key: string;
+            name: string;
+            unit: string;
+            prices: {
+                [key: string]: number;
+            };
+        };
+        ProductsOnDeal: {
+            products: components["schemas"]["OrderedProduct"][];
+            amountFollows: boolean;
+        };
         /** @description A value that was probably meant. string Proposal.Stored is what the field would hold, string Proposal.Label what people read. */
         Proposal: {
             stored: string;
             label: string;
         };
-        /** @description Need, budget, authority and timing of a lead. */
-        Qualification: {
-            need: components["schemas"]["Finding"];
-            budget: components["schemas"]["Finding"];
-            authority: components["schemas"]["Finding"];
-            timing: components["schemas"]["Finding"];
+        QualifyingView: {
+            pipeline: string;
+            pipelineName: string;
+            questions: components["schemas"]["QuestionView"][];
+            missing: string[];
+            because: null | string;
+            lostTo: null | string;
         };
         QuarterCount: {
             move: string;
@@ -9608,6 +11165,22 @@ export interface components {
             share: components["schemas"]["Share"];
             /** Format: double */
             lift: number;
+        };
+        /** @description A question that a pipeline asks before a lead is qualified. */
+        Question: {
+            key: string;
+            label: string;
+            /**
+             * @description What a good answer says, for whoever asks.
+             * @default
+             */
+            hint: string;
+        };
+        QuestionView: {
+            key: string;
+            label: string;
+            hint: string;
+            finding: components["schemas"]["Finding"];
         };
         QuickCondition: {
             label: string;
@@ -9718,6 +11291,42 @@ export interface components {
             entry: string;
             /** Format: int32 */
             recorded: number;
+        };
+        ReviewAsk: {
+            leads: string[];
+            pipeline: string;
+        };
+        ReviewLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            account: null | string;
+            newAccount: boolean;
+            contact: string;
+            newContact: boolean;
+            dealName: null | string;
+            /** Format: double */
+            amount: null | number;
+            currency: null | string;
+            /** Format: date */
+            expectedClose: null | string;
+            doubts: string[];
+            refused: null | string;
+        };
+        RivalOnDeal: {
+            rival: string;
+            /** @default  */
+            note: string;
+        };
+        RivalView: {
+            rival: string;
+            name: string;
+            note: string;
+        };
+        RivalsOnDeal: {
+            rivals: components["schemas"]["RivalOnDeal"][];
         };
         /** @enum {unknown} */
         Role: "administrator" | "coordinator" | "manager" | "rep" | "qualifier" | "marketer";
@@ -9838,6 +11447,14 @@ export interface components {
             /** Format: date-time */
             endedAt: null | string;
             trouble: null | string;
+        };
+        Said: {
+            certainty: components["schemas"]["Certainty"];
+            evidence: string;
+            /** @default  */
+            saidBy: string;
+            /** Format: date */
+            saidOn?: null | string;
         };
         ScorePoint: {
             /** Format: int32 */
@@ -9982,6 +11599,11 @@ export interface components {
             may: components["schemas"]["Act"][];
             token: string;
         };
+        /**
+         * @description What becomes of one known fact of a lead.
+         * @enum {unknown}
+         */
+        Settled: "carried" | "taken" | "theirsStays" | "dropped";
         /** @description So many won of so many, with how sure that is. */
         Share: {
             /** Format: int32 */
@@ -10159,12 +11781,43 @@ export interface components {
             /** Format: int32 */
             points: number;
         };
+        StageSetup: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            probability: number;
+            counts: string;
+            colour: string;
+            /** Format: int32 */
+            days: null | number;
+            needs: string[];
+            /**
+             * Format: int32
+             * @default 0
+             */
+            deals: number;
+        };
+        StageStay: {
+            stage: string;
+            name: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: null | string;
+            /** Format: double */
+            days: number;
+            by: null | string;
+        };
         StageView: {
             key: string;
             name: string;
             /** Format: int32 */
             probability: number;
             counts: string;
+            colour: string;
+            /** Format: int32 */
+            days: null | number;
+            needs: string[];
             /** Format: int32 */
             deals: number;
             totals: components["schemas"]["ForecastTotal"][];
@@ -10174,6 +11827,8 @@ export interface components {
             reason?: null | string;
             /** Format: date-time */
             wakeAt?: null | string;
+            because?: null | string;
+            lostTo?: null | string;
         };
         StepPlan: {
             key: string;
@@ -10250,6 +11905,16 @@ export interface components {
             pattern: string;
             hint: string;
             colours: string[];
+        };
+        TakeBackAsk: {
+            /** @default false */
+            keep: boolean;
+        };
+        TakeBackLook: {
+            dealName: string;
+            since: components["schemas"]["DoneSince"][];
+            along: string[];
+            stays: string[];
         };
         TakeBackOrder: {
             /** @default false */
@@ -10509,6 +12174,20 @@ export interface components {
         WhyNotView: {
             name: string;
             lines: string[];
+        };
+        /** @description So many of a product, each at a price. */
+        WishedLine: {
+            product: string;
+            name: string;
+            /** Format: double */
+            quantity: number;
+            /**
+             * Format: double
+             * @description Of one; null where the price list has none in the currency.
+             */
+            price: null | number;
+            /** Format: double */
+            total?: number;
         };
         WorkView: {
             /** Format: int32 */

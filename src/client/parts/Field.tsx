@@ -64,16 +64,16 @@ const Wrap = styled.div`
   }
 `;
 
-type TextProps = TextFieldProps & { label: string; hint?: string; error?: string; lines?: boolean; placeholder?: string };
+type TextProps = TextFieldProps & { label: string; hint?: string; error?: string; lines?: boolean | number; placeholder?: string };
 
-/** One line of text, or several with `lines`. The error stands next to it and is read with it. */
+/** One line of text, or several with `lines`, as many as it says. The error stands next to it and is read with it. */
 export function TextBox({ label, hint, error, lines, placeholder, ...props }: TextProps) {
   return (
     <Wrap>
       {/* "aria": the server says what is wrong, and that must not keep the corrected value from being sent. */}
       <TextField {...props} isInvalid={!!error} validationBehavior="aria">
-        <Label>{label}</Label>
-        {lines ? <TextArea placeholder={placeholder} /> : <Input placeholder={placeholder} />}
+        {label && <Label>{label}</Label>}
+        {lines ? <TextArea placeholder={placeholder} rows={lines === true ? undefined : lines} /> : <Input placeholder={placeholder} />}
         {hint && (
           <Text slot="description" className="hint">
             {hint}

@@ -9,7 +9,7 @@ import { useMay, useSession } from "../Setup/session";
 import { Button } from "./Button";
 import { Mark } from "./Mark";
 import { stops, useSetups } from "./places";
-import { setTheme, small, theme, type Theme } from "./theme";
+import { setTheme, small, theme, unseen, type Theme } from "./theme";
 
 const Band = styled.header`
   height: 56px;
@@ -116,13 +116,8 @@ const Bulb = styled.span<{ $lit: boolean }>`
   }
 `;
 
-/** Read aloud, not shown. */
 const Unseen = styled.span`
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
+  ${unseen}
 `;
 
 const Face = styled(AriaButton)`

@@ -20,6 +20,23 @@ export function useUndoable() {
   };
 }
 
+/** Does something, says so and shows everything anew. What went wrong is told; then it gives false. */
+export function useActing() {
+  const refresh = useRefresh();
+  return async (work: () => Promise<unknown>, words?: string) => {
+    try {
+      await work();
+      if (words) tell(words);
+      return true;
+    } catch (e) {
+      tellTrouble(e);
+      return false;
+    } finally {
+      await refresh();
+    }
+  };
+}
+
 /** A form that is sent: busy meanwhile, and what is wrong said next to its field, or under the form where it concerns none. */
 export function useSending() {
   const [busy, setBusy] = useState(false);

@@ -58,3 +58,14 @@ export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} 
 
 /** A size in bytes as people say it: 312 KB, 4.1 MB. */
 export const bytes = (size: number) => (size < 1000 ? `${size} B` : size < 999_500 ? `${Math.round(size / 1000)} KB` : `${(size / 1e6).toFixed(1)} MB`);
+
+const regions = new Intl.DisplayNames(["en"], { type: "region" });
+
+/** A country's name by its ISO 3166 code; the code itself where it is none. */
+export const countryName = (code: string) => {
+  try {
+    return regions.of(code) ?? code;
+  } catch {
+    return code;
+  }
+};

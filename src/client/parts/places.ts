@@ -15,6 +15,7 @@ export const stops = [
 /** The pages under the person's menu, with who may see them. */
 const setups = [
   ["fields", "Fields of your own", "setUp"],
+  ["pipelines", "Pipelines", "setUp"],
   ["sources", "Sources", "setUp"],
   ["tags", "Tags", "coinTags"],
   ["matching", "How records are matched", "setUp"],

@@ -70,6 +70,15 @@ export const small = css`
   color: var(--soft);
 `;
 
+/** Read aloud, not shown. */
+export const unseen = css`
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
+`;
+
 const key = "lantern-theme";
 
 /** Day, night, or as the system says. */

@@ -3,6 +3,8 @@ using Dapper;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Bulk;
+using DapperLantern.Core.Handover;
 
 namespace DapperLantern.App.Tests.Handover;
 
@@ -27,13 +29,42 @@ public sealed class HandoverTests : IAsyncLifetime
         return (await connection.ExecuteScalarAsync<T>(sql))!;
     }
 
-    private Task<HandoverPreview> Sheet(Guid? id = null) => _ingrid.Read<HandoverPreview>($"/api/leads/{id ?? _ragna}/handover");
+    private async Task Execute(string sql)
+    {
+        await using var connection = await _server.Connect();
+        await connection.ExecuteAsync(sql);
+    }
 
-    private static HandoverOrder Order(HandoverPreview sheet, Guid? account = null, bool newAccount = false, params string[] take) =>
-        new(account, newAccount, null, take, "instruments", sheet.DealName, 84600, "EUR", sheet.ExpectedClose);
+    private async Task<List<string>> Differs(string before)
+    {
+        var (was, now) = (before.Split('\n'), (await Everything()).Split('\n'));
+        return [.. was.Except(now).Select(l => $"was {l}"), .. now.Except(was).Select(l => $"now {l}")];
+    }
+
+    private Task<HandoverPreview> Sheet(Guid? id = null, string more = "") => _ingrid.Read<HandoverPreview>($"/api/leads/{id ?? _ragna}/handover{more}");
+
+    private static HandoverOrder Order(HandoverPreview sheet, Guid? account = null, bool newAccount = false, params string[] take)
+    {
+        var proposal = sheet.Proposals.Single(p => p.Pipeline == "instruments");
+        return new HandoverOrder(account, newAccount, null, take, "instruments", proposal.Name, 84600, "EUR", proposal.ExpectedClose);
+    }
 
     private async Task<Answer> HandOver(Guid? id = null, Guid? account = null, bool newAccount = false, params string[] take) =>
         await _ingrid.Post($"/api/leads/{id ?? _ragna}/handover", Order(await Sheet(id), account, newAccount, take));
+
+    // Everything a handover could leave behind, as text: what two moments differ in shows at once.
+    private Task<string> Everything() =>
+        Scalar<string>(
+            """
+            select concat(
+              (select string_agg(to_jsonb(a)::text, E'\n' order by id) from account a), E'\n', (select string_agg(to_jsonb(c)::text, E'\n' order by id) from contact c), E'\n',
+              (select string_agg(to_jsonb(d)::text, E'\n' order by id) from deal d), E'\n', (select string_agg(to_jsonb(p)::text, E'\n' order by id) from deal_person p), E'\n',
+              (select string_agg(to_jsonb(p)::text, E'\n' order by id) from contact_account p), E'\n', (select string_agg(to_jsonb(p)::text, E'\n' order by id) from deal_product p), E'\n',
+              (select string_agg((to_jsonb(l) - array['version', 'last_touch_at', 'glow', 'engagement', 'band', 'next_move', 'move_until', 'look_again_at', 'scored_at'])::text, E'\n' order by id) from lead l), E'\n',
+              (select string_agg(to_jsonb(t)::text, E'\n' order by id) from task t), E'\n',
+              (select string_agg(to_jsonb(t)::text, E'\n' order by id) from story_entry t where kind not in ('handed_over', 'taken_back')))
+            """
+        );
 
     [Fact]
     public async Task AccountContactAndDealAreMadeInOneActAndTheLeadPointsToThem()
@@ -122,22 +153,269 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task AHandoverTakenBackLeavesNothingBehind()
+    public async Task AHandoverTakenBackLeavesEverythingAsItWas()
     {
-        var before = await Scalar<string>("select concat((select count(*) from account), '/', (select count(*) from contact), '/', (select count(*) from deal))");
+        var before = await Everything();
         await HandOver();
+        (await Everything()).ShouldNotBe(before);
         (await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back")).Status.ShouldBe(HttpStatusCode.NoContent);
-        (await Scalar<string>("select concat((select count(*) from account), '/', (select count(*) from contact), '/', (select count(*) from deal))")).ShouldBe(before);
+        (await Differs(before)).ShouldBeEmpty();
         (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).State.ShouldBe("qualified");
         (await HandOver()).Status.ShouldBe(HttpStatusCode.OK);
     }
 
     [Fact]
-    public async Task WorkDoneOnTheDealKeepsTheHandover()
+    public async Task WhatWasFilledInOnAKnownAccountAndContactIsGivenBackUnlessSomebodyChangedItSince()
+    {
+        var first = (await HandOver()).Read<BecameView>();
+        await _ingrid.Patch($"/api/accounts/{first.AccountId}/facts", new { facts = new { city = "" }, was = new { city = "Brønnøysund" } });
+        var arne = await Colleague("fjordnaer.example");
+        await Execute($"update lead set city = 'Oban', employees = 40 where id = '{arne}'");
+        var before = await Everything();
+        var order = Order(await Sheet(arne), first.AccountId) with { ContactId = first.ContactId, Take = ["industry"] };
+        (await _ingrid.Post($"/api/leads/{arne}/handover", order)).Status.ShouldBe(HttpStatusCode.OK);
+        (await Scalar<string>($"select facts->>'city' || ' ' || (facts->>'employees') || ' ' || (facts->>'industry') from account where id = '{first.AccountId}'")).ShouldBe(
+            "Oban 40 port"
+        );
+        await _ingrid.Patch($"/api/accounts/{first.AccountId}/facts", new { facts = new { employees = "55" }, was = new { employees = "40" } });
+        (await _ingrid.Post($"/api/leads/{arne}/handover/take-back")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (
+            await Scalar<string>($"select coalesce(facts->>'city', '-') || ' ' || (facts->>'employees') || ' ' || (facts->>'industry') from account where id = '{first.AccountId}'")
+        ).ShouldBe("- 55 fish_farming");
+        await Execute(
+            $"update account set facts = facts - 'employees' where id = '{first.AccountId}'; delete from story_entry where account_id = '{first.AccountId}' and text like '%staff%'"
+        );
+        (await Differs(before)).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task WorkDoneOnTheDealIsToldAndMayBeKeptWhileTheLeadComesBack()
     {
         var became = (await HandOver()).Read<BecameView>();
         await _ingrid.Patch($"/api/deals/{became.DealId}", new { amount = 90000 });
+        var look = await _ingrid.Read<TakeBackLook>($"/api/leads/{_ragna}/handover/take-back");
+        look.Since.Single().Text.ShouldBe("Amount changed from 84600 EUR to 90000 EUR");
+        var refused = await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back");
+        (refused.Problem, refused.Sentence.Contains("Amount changed", StringComparison.Ordinal)).ShouldBe(("worked-on", true));
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back", new { keep = true })).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).State.ShouldBe("qualified");
+        (await _ingrid.Read<DealSheet>($"/api/deals/{became.DealId}")).Deal.Amount.ShouldBe(90000);
+    }
+
+    [Fact]
+    public async Task TheSameRequestAgainIsAnsweredAsTheFirstTime()
+    {
+        var order = Order(await Sheet());
+        var answers = await Task.WhenAll(Enumerable.Range(0, 5).Select(_ => _ingrid.Post($"/api/leads/{_ragna}/handover", order, key: "press-1")));
+        answers.Select(a => a.Read<BecameView>().DealId).Distinct().ShouldHaveSingleItem();
+        (await Scalar<int>($"select count(*)::int from handover where lead_id = '{_ragna}'")).ShouldBe(1);
+        // Taken back, the same request is a new one.
+        await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back");
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover", Order(await Sheet()), key: "press-1")).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task TwoPeopleAtTwoProcessesHandOverOnce()
+    {
+        await using var second = await _server.Beside();
+        var other = await second.SignIn("harald.quist");
+        var order = Order(await Sheet());
+        var answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(i => (i % 2 == 0 ? _ingrid : other).Post($"/api/leads/{_ragna}/handover", order, key: $"{i}")));
+        answers.Count(a => a.Status == HttpStatusCode.OK).ShouldBe(1);
+        answers.Where(a => a.Status != HttpStatusCode.OK).ShouldAllBe(a => a.Problem == "handed-over");
+        (await Scalar<int>($"select count(*)::int from deal where lead_id = '{_ragna}'")).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task OfTwoLeadsOfOneCompanyHandedOverAtOnceOneMakesTheAccountAndTheOtherIsToldOfIt()
+    {
+        var arne = await Colleague("fjordnaer.example");
+        var (one, other) = (Order(await Sheet()), Order(await Sheet(arne)));
+        var answers = await Task.WhenAll(_ingrid.Post($"/api/leads/{_ragna}/handover", one), _ingrid.Post($"/api/leads/{arne}/handover", other));
+        answers.Select(a => a.Problem).ShouldBe([null, "account-exists"], ignoreOrder: true);
+        (await Scalar<int>("select count(*)::int from account where domain = 'fjordnaer.example'")).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task WhatIsLeftBehindIsLeftByNameAndCounted()
+    {
+        var order = Order(await Sheet()) with { Drop = ["sites", "wants"] };
+        var became = (await _ingrid.Post($"/api/leads/{_ragna}/handover", order)).Read<BecameView>();
+        (became.Carried!.Known, became.Carried.Found).ShouldBe((11, 9));
+        became.Carried.Left.Select(l => l.Field).ShouldBe(["sites", "wants"], ignoreOrder: true);
+        (await Scalar<bool>($"select facts ? 'sites' from account where id = '{became.AccountId}'")).ShouldBeFalse();
+        (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).Story[0].Text.ShouldContain("left behind on purpose: sites, wants");
+    }
+
+    [Fact]
+    public async Task TheDealIsNamedByTheConventionAndWorthWhatIsWanted()
+    {
+        var sheet = await Sheet();
+        var proposal = sheet.Proposals.Single(p => p.Pipeline == "instruments");
+        proposal.Name.ShouldStartWith("Fjordnær Laks AS, Skerry S4 and Oxygen probe, ");
+        proposal.Currency.ShouldBe("NOK");
+        proposal.Amount.ShouldBe(proposal.Products.Sum(p => p.Quantity * p.Price!.Value));
+        sheet.Proposals.Single(p => p.Pipeline == "service").Name.ShouldStartWith("Fjordnær Laks AS, service 20");
+        var order = Order(sheet) with { Products = [new OrderedProduct("skerry-s4", 2, 14800), new OrderedProduct("probe-oxygen", 6, 1450)], Role = "decision_maker" };
+        var became = (await _ingrid.Post($"/api/leads/{_ragna}/handover", order)).Read<BecameView>();
+        var deal = await _ingrid.Read<DealSheet>($"/api/deals/{became.DealId}");
+        deal.Products.Select(p => (p.Product, p.Total)).ShouldBe([("skerry-s4", 29600), ("probe-oxygen", 8700)]);
+        (deal.People.Single().RoleName, deal.Stages.Single().Name).ShouldBe(("Decision maker", "Scoping"));
+        deal.Findings.Single(f => f.Key == "need").Finding.Evidence.ShouldNotBeEmpty();
+    }
+
+    [Fact]
+    public async Task OtherOpenLeadsOfTheCompanyComeAlongAsFurtherContactsAndGoBackWithIt()
+    {
+        var arne = await Colleague("fjordnaer.example");
+        await Execute(
+            $"update lead set company_key = (select company_key from lead where id = '{_ragna}'), state = 'on_hold', wake_at = now() + interval '9 days', wants = 'pH probes' where id = '{arne}'"
+        );
+        var before = await Everything();
+        var sheet = await Sheet();
+        sheet.Along.Single().Name.ShouldBe("Arne Fjeld");
+        var order = Order(sheet) with { Along = [new AlongOrder(arne, "user")] };
+        var became = (await _ingrid.Post($"/api/leads/{_ragna}/handover", order)).Read<BecameView>();
+        var deal = await _ingrid.Read<DealSheet>($"/api/deals/{became.DealId}");
+        deal.People.Select(p => (p.Name, p.RoleName)).ShouldBe([("Ragna Sollid", null), ("Arne Fjeld", "User")]);
+        var along = (await _ingrid.Read<LeadSheet>($"/api/leads/{arne}")).Became!;
+        (along.DealId, along.AccountId, along.Carried!.IsWhole).ShouldBe((became.DealId, became.AccountId, true));
+        (await Scalar<string>($"select facts->>'wants' from contact where id = '{along.ContactId}'")).ShouldBe("pH probes");
+        (await _ingrid.Read<TakeBackLook>($"/api/leads/{_ragna}/handover/take-back")).Along.ShouldBe(["Arne Fjeld"]);
+        // What was done with somebody who came along is not thrown away either.
+        await _ingrid.Patch($"/api/contacts/{along.ContactId}/facts", new { facts = new { job_title = "Skipper" }, was = new { } });
         (await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back")).Problem.ShouldBe("worked-on");
+        await Execute($"delete from story_entry where contact_id = '{along.ContactId}' and kind = 'edited'");
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Differs(before)).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task OnlyOpenLeadsOfTheSameCompanyComeAlong()
+    {
+        var other = await Colleague("elsewhere.example");
+        await Execute($"update lead set company_key = 'elsewhere' where id = '{other}'");
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover", Order(await Sheet()) with { Along = [new AlongOrder(other)] })).Problem.ShouldBe("along-other");
+        await Execute(
+            $"update lead set company_key = (select company_key from lead where id = '{_ragna}'), state = 'disqualified', state_reason = 'no_match' where id = '{other}'"
+        );
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover", Order(await Sheet()) with { Along = [new AlongOrder(other)] })).Problem.ShouldBe("along-gone");
+        (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).State.ShouldBe("qualified");
+    }
+
+    [Fact]
+    public async Task APrivatePersonBecomesContactAndDealAndAHouseholdWhereItIsWanted()
+    {
+        var id = await Colleague("post.example");
+        await Execute($"update lead set company = null, company_key = null, website = null where id = '{id}'");
+        var sheet = await Sheet(id);
+        sheet.Makes.ShouldBe(AccountKind.None);
+        var became = (await HandOver(id)).Read<BecameView>();
+        (became.AccountId, became.Carried!.IsWhole).ShouldBe((null, true));
+        (await Scalar<string>($"select facts->>'country' from contact where id = '{became.ContactId}'")).ShouldBe("NO");
+        await _ingrid.Post($"/api/leads/{id}/handover/take-back");
+        var household = await Sheet(id, "?makes=household");
+        household.AccountName.ShouldBe("Household Fjeld");
+        var made = (await _ingrid.Post($"/api/leads/{id}/handover", Order(household) with { Makes = AccountKind.Household })).Read<BecameView>();
+        (await Scalar<string>($"select name || ' ' || household || ' ' || (facts->>'country') from account where id = '{made.AccountId}'")).ShouldBe("Household Fjeld true NO");
+    }
+
+    [Fact]
+    public async Task AContactOfAnotherAccountKeepsItAndHasThisOneBeside()
+    {
+        var first = (await HandOver()).Read<BecameView>();
+        var again = await Colleague("second.example");
+        await Execute(
+            $"update lead set company = 'Second Works', company_key = 'second works', first_name = 'Ragna', last_name = 'Sollid', email = 'ragna@fjordnaer.example', website = 'second.example' where id = '{again}'"
+        );
+        var sheet = await Sheet(again);
+        sheet.Contacts[0].Id.ShouldBe(first.ContactId);
+        (await HandOver(again)).Problem.ShouldBe("contact-exists");
+        var became = (await _ingrid.Post($"/api/leads/{again}/handover", Order(sheet, newAccount: true) with { ContactId = first.ContactId })).Read<BecameView>();
+        (await Scalar<Guid>($"select account_id from contact where id = '{first.ContactId}'")).ShouldBe(first.AccountId!.Value);
+        (await Scalar<Guid>($"select account_id from contact_account where contact_id = '{first.ContactId}' and until is null")).ShouldBe(became.AccountId!.Value);
+    }
+
+    [Fact]
+    public async Task WhoIsNamedIsMeantWhateverElseIsSaid()
+    {
+        var first = (await HandOver()).Read<BecameView>();
+        var arne = await Colleague("fjordnaer.example");
+        var order = Order(await Sheet(arne), first.AccountId, newAccount: true) with { ContactId = first.ContactId, NewContact = true, Makes = AccountKind.None };
+        var became = (await _ingrid.Post($"/api/leads/{arne}/handover", order)).Read<BecameView>();
+        (became.AccountId, became.ContactId, became.Carried!.IsWhole).ShouldBe((first.AccountId, first.ContactId, true));
+    }
+
+    [Fact]
+    public async Task AnAccountChangedMeanwhileIsWaitedForAndNothingIsLost()
+    {
+        var first = (await HandOver()).Read<BecameView>();
+        for (var i = 0; i < 6; i++)
+        {
+            var arne = await Colleague($"fjordnaer.example");
+            await Execute($"update lead set email = 'arne{i}@fjordnaer.example', last_name = 'Fjeld{i}', city = 'Place{i}' where id = '{arne}'");
+            var order = Order(await Sheet(arne), first.AccountId) with { NewContact = true };
+            var city = await Scalar<string>($"select coalesce(facts->>'city', '') from account where id = '{first.AccountId}'");
+            var both = await Task.WhenAll(
+                _ingrid.Post($"/api/leads/{arne}/handover", order),
+                _ingrid.Patch($"/api/accounts/{first.AccountId}/facts", new { facts = new { city = i % 2 == 0 ? "" : $"Town{i}" }, was = new { city } })
+            );
+            both.ShouldAllBe(a => (int)a.Status < 500);
+            both[0].Read<BecameView>().Carried!.IsWhole.ShouldBeTrue();
+        }
+    }
+
+    [Fact]
+    public async Task AStageThatNeedsSomethingIsNotBegunWithoutIt()
+    {
+        await Execute("update stage set needs = '{products,role:decision_maker}' where key = 'scoping'");
+        await using var second = await _server.Beside();
+        var ingrid = await second.SignIn("ingrid.brekke");
+        var order = Order(await Sheet());
+        var refused = await ingrid.Post($"/api/leads/{_ragna}/handover", order);
+        (refused.Problem, refused.Sentence).ShouldBe(("stage-needs", "Before a deal is in Scoping, it needs: at least one product; somebody as decision maker."));
+        var whole = order with { Products = [new OrderedProduct("skerry-s4", 1, 14800)], Role = "decision_maker" };
+        (await ingrid.Post($"/api/leads/{_ragna}/handover", whole)).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task SeveralAreReviewedFirstAndThenHandedOverAtOnceAndTakenBackAtOnce()
+    {
+        var ready = await _ingrid.Read<List<ReadyLead>>("/api/handover");
+        var ids = ready.Select(r => r.Id).ToArray();
+        var review = (await _ingrid.Post("/api/handover/review", new { leads = ids, pipeline = "instruments" })).Read<List<ReviewLine>>();
+        review.Select(r => r.Id).ShouldBe(ids);
+        review.ShouldAllBe(r => r.Refused == null && r.DealName!.Length > 0);
+        var before = await Everything();
+        var edit = (await _ingrid.Post("/api/bulk-edits", new { act = new { kind = "hand_over", key = "instruments" }, leads = ids })).Read<BulkEditView>();
+        edit = await _ingrid.Ended(edit);
+        edit.Changed.ShouldBe(ids.Length);
+        foreach (var line in review)
+            (await Scalar<string>($"select name from deal where lead_id = '{line.Id}'")).ShouldBe(line.DealName);
+        await _ingrid.Post($"/api/bulk-edits/{edit.Id}/undo");
+        (await _ingrid.Ended((await _ingrid.Read<BulkEditView>($"/api/bulk-edits/{edit.Id}")))).Restored.ShouldBe(ids.Length);
+        (await Differs(before)).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task WhatOthersUseByNowStaysAndTheRestIsTakenBack()
+    {
+        var first = (await HandOver()).Read<BecameView>();
+        var arne = await Colleague("fjordnaer.example");
+        await HandOver(arne, first.AccountId);
+        (await _ingrid.Read<TakeBackLook>($"/api/leads/{_ragna}/handover/take-back")).Stays.ShouldBe([$"the account {first.AccountName}"]);
+        (await _ingrid.Post($"/api/leads/{_ragna}/handover/take-back")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Scalar<int>($"select count(*)::int from account where id = '{first.AccountId}'")).ShouldBe(1);
+        (await Scalar<int>($"select count(*)::int from deal where id = '{first.DealId}'")).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task TheNewOwnerOfTheDealIsToldOnce()
+    {
+        var before = await Scalar<int>("select count(*)::int from outbox where subject like 'New deal:%'");
+        var order = Order(await Sheet());
+        await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => _ingrid.Post($"/api/leads/{_ragna}/handover", order, key: "once")));
+        (await Scalar<int>("select count(*)::int from outbox where subject like 'New deal:%'")).ShouldBe(before + 1);
     }
 
     [Theory]

@@ -181,10 +181,13 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             $"/api/leads/{id}/qualification",
             new
             {
-                need = sure,
-                budget = sure,
-                authority = sure,
-                timing = new { certainty = "unknown", evidence = "" },
+                findings = new
+                {
+                    need = sure,
+                    budget = sure,
+                    authority = sure,
+                    timing = new { certainty = "unknown", evidence = "" },
+                },
             }
         );
         (await ingrid.Put($"/api/leads/{id}/state", new { state = "qualified" })).Read<LeadSheet>().State.ShouldBe("qualified");

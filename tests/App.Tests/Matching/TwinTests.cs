@@ -52,7 +52,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     // The pair as the hunt found it; waits for it.
     private async Task<TwinItem?> Pair(Guid a, Guid b, bool wait = true)
     {
-        for (var i = 0; i < (wait ? 100 : 1); i++)
+        for (var i = 0; i < (wait ? 400 : 1); i++)
         {
             var id = await Scalar<Guid?>("select id from twin where state = 'open' and ((a, b) = (@a, @b) or (a, b) = (@b, @a))", new { a, b });
             if (id is not null)
@@ -64,7 +64,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
 
     private async Task Settled()
     {
-        for (var i = 0; i < 100; i++)
+        for (var i = 0; i < 400; i++)
         {
             var looking = (await _ingrid.Read<TwinList>("/api/twins")).Looking;
             if (looking.Done == looking.All && looking.Due == 0)

@@ -151,10 +151,13 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
             $"/api/leads/{lead}/qualification",
             new
             {
-                need = sure,
-                budget = sure,
-                authority = sure,
-                timing = sure,
+                findings = new
+                {
+                    need = sure,
+                    budget = sure,
+                    authority = sure,
+                    timing = sure,
+                },
             }
         );
         (await _ingrid.Put($"/api/leads/{lead}/state", new { state = "qualified" })).Status.ShouldBe(HttpStatusCode.OK);

@@ -44,7 +44,7 @@ public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFix
         using var two = Door(source, folder);
         await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
         await using var connection = await fixture.Server.Connect();
-        for (var i = 0; i < 80 && await Waiting(connection) > 0; i++)
+        for (var i = 0; i < 240 && await Waiting(connection) > 0; i++)
             await Task.Delay(250);
         await Task.WhenAll(one.StopAsync(default), two.StopAsync(default));
 
@@ -72,7 +72,7 @@ public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFix
         await using var source = NpgsqlDataSource.Create(fixture.Server.ConnectionString);
         using var door = Door(source, folder);
         await door.StartAsync(default);
-        for (var i = 0; i < 80 && await Waiting(connection) > 0; i++)
+        for (var i = 0; i < 240 && await Waiting(connection) > 0; i++)
             await Task.Delay(250);
         await door.StopAsync(default);
         var message = Directory

@@ -111,6 +111,6 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var line = await ingrid.Read<Desk.LineView>("/api/line");
         line.Desk.ShouldBe(desk.Groups.Sum(g => g.Count));
         new[] { line.Intake, line.Leads, line.Routing, line.Handover, line.Deals }.ShouldAllBe(n => n > 0);
-        desk.Groups.Select(g => g.Key).ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "twins", "waiting", "mend", "sieve", "idle"], ignoreOrder: true);
+        desk.Groups.Select(g => g.Key).ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "twins", "waiting", "mend", "sieve", "undecided", "idle"], ignoreOrder: true);
     }
 }

@@ -256,4 +256,31 @@ public sealed class MatcherTests
         Bits("", "sollid").ShouldBeLessThan(Bits("ragna", "sollid"));
         Bits("", "berg").ShouldBe(Bits("ragna", "berg"));
     }
+
+    [Theory]
+    [InlineData("bob", "r", "initial")]
+    [InlineData("peggy", "m", "initial")]
+    [InlineData("bob", "k", "other")]
+    [InlineData("mei", "mi", "alike")]
+    [InlineData("li", "lia", "alike")]
+    [InlineData("jo", "bo", "other")]
+    public void ShortFirstNamesAreReadAsPeopleUseThem(string one, string other, string level)
+    {
+        var words = Comparisons.All[Comparisons.FirstName].Levels.Single(l => l.Key == level).Words;
+        foreach (var (a, b) in new[] { (one, other), (other, one) })
+            Compare(Of(a, "sollid"), Of(b, "sollid")).Evidence.Single(e => e.Of == "first_name").Words.ShouldStartWith(words);
+    }
+
+    [Fact]
+    public void ASlipInARareLastNameSaysMoreThanBetweenCommonOnes()
+    {
+        var shares = new ValueShares(new Dictionary<(string, string), double> { [("last_name", "petersen")] = .01, [("last_name", "pettersen")] = .004 }, .00025);
+        var rare = new Matcher(MatchModel.Shipped, MatchBars.Fewest, shares);
+        double Bits(Matcher matcher, string one, string other) => matcher.Compare(Of("ragna", one), Of("ragna", other)).Evidence.Single(e => e.Of == "last_name").Bits;
+        Comparisons.All[Comparisons.LastName].Levels[Comparisons.LastNameNear].Key.ShouldBe("near");
+        Bits(rare, "vindhalser", "vindalser").ShouldBeGreaterThan(Bits(Matcher.Shipped, "vindhalser", "vindalser"));
+        Bits(rare, "petersen", "petarsen").ShouldBe(Bits(Matcher.Shipped, "petersen", "petarsen"));
+        // And less than the same name.
+        Bits(rare, "vindhalser", "vindalser").ShouldBeLessThan(Bits(rare, "vindhalser", "vindhalser"));
+    }
 }

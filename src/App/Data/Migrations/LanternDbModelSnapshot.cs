@@ -421,6 +421,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("lost_reason");
 
+                    b.Property<string>("LostTo")
+                        .HasColumnType("text")
+                        .HasColumnName("lost_to");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -434,6 +438,10 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("pipeline_key");
+
+                    b.Property<int?>("Probability")
+                        .HasColumnType("integer")
+                        .HasColumnName("probability");
 
                     b.Property<string>("Source")
                         .IsRequired()
@@ -474,21 +482,249 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("deal", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Deals.DealPersonRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("ContactId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("contact_id");
+
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("role");
+
+                    b.HasKey("Id")
+                        .HasName("pk_deal_person");
+
+                    b.HasIndex("ContactId")
+                        .HasDatabaseName("ix_deal_person_contact_id");
+
+                    b.HasIndex("DealId")
+                        .HasDatabaseName("ix_deal_person_deal_id");
+
+                    b.ToTable("deal_person", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealProductRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<decimal>("Price")
+                        .HasColumnType("numeric")
+                        .HasColumnName("price");
+
+                    b.Property<string>("ProductKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("product_key");
+
+                    b.Property<decimal>("Quantity")
+                        .HasColumnType("numeric")
+                        .HasColumnName("quantity");
+
+                    b.HasKey("Id")
+                        .HasName("pk_deal_product");
+
+                    b.HasIndex("ProductKey")
+                        .HasDatabaseName("ix_deal_product_product_key");
+
+                    b.HasIndex("DealId", "Position")
+                        .HasDatabaseName("ix_deal_product_deal_id_position");
+
+                    b.ToTable("deal_product", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealRivalRow", b =>
+                {
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<string>("Rival")
+                        .HasColumnType("text")
+                        .HasColumnName("rival");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.HasKey("DealId", "Rival")
+                        .HasName("pk_deal_rival");
+
+                    b.ToTable("deal_rival", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealStageRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<string>("StageKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("stage_key");
+
+                    b.HasKey("Id")
+                        .HasName("pk_deal_stage");
+
+                    b.HasIndex("DealId", "Since")
+                        .HasDatabaseName("ix_deal_stage_deal_id_since");
+
+                    b.ToTable("deal_stage", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Deals.PipelineRow", b =>
                 {
                     b.Property<string>("Key")
                         .HasColumnType("text")
                         .HasColumnName("key");
 
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("EUR")
+                        .HasColumnName("currency");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
 
+                    b.Property<string>("NameForm")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("{account}, {product}, {month}")
+                        .HasColumnName("name_form");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<string>("Questions")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("questions")
+                        .HasDefaultValueSql("'[]'::jsonb");
+
+                    b.Property<string>("Threshold")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("threshold");
+
+                    b.Property<int>("UsualDays")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(90)
+                        .HasColumnName("usual_days");
+
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
                     b.HasKey("Key")
                         .HasName("pk_pipeline");
 
                     b.ToTable("pipeline", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.PriceRow", b =>
+                {
+                    b.Property<string>("ProductKey")
+                        .HasColumnType("text")
+                        .HasColumnName("product_key");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("text")
+                        .HasColumnName("currency");
+
+                    b.Property<decimal>("Amount")
+                        .HasColumnType("numeric")
+                        .HasColumnName("amount");
+
+                    b.HasKey("ProductKey", "Currency")
+                        .HasName("pk_price");
+
+                    b.ToTable("price", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.ProductRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.PrimitiveCollection<string[]>("AlsoCalled")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("also_called");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<bool>("Retired")
+                        .HasColumnType("boolean")
+                        .HasColumnName("retired");
+
+                    b.Property<string>("Unit")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("piece")
+                        .HasColumnName("unit");
+
+                    b.HasKey("Key")
+                        .HasName("pk_product");
+
+                    b.ToTable("product", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Deals.StageRow", b =>
@@ -501,15 +737,33 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("key");
 
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("slate")
+                        .HasColumnName("colour");
+
                     b.Property<string>("Counts")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("counts");
 
+                    b.Property<int?>("Days")
+                        .HasColumnType("integer")
+                        .HasColumnName("days");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.PrimitiveCollection<string[]>("Needs")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text[]")
+                        .HasColumnName("needs")
+                        .HasDefaultValueSql("'{}'");
 
                     b.Property<int>("Position")
                         .HasColumnType("integer")
@@ -553,6 +807,19 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("facts");
 
+                    b.Property<bool>("Household")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("boolean")
+                        .HasDefaultValue(false)
+                        .HasColumnName("household");
+
+                    b.PrimitiveCollection<string[]>("Kinds")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text[]")
+                        .HasColumnName("kinds")
+                        .HasDefaultValueSql("'{}'");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -561,6 +828,17 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<Guid?>("OwnerId")
                         .HasColumnType("uuid")
                         .HasColumnName("owner_id");
+
+                    b.Property<Guid?>("ParentId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("parent_id");
+
+                    b.PrimitiveCollection<string[]>("Segments")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text[]")
+                        .HasColumnName("segments")
+                        .HasDefaultValueSql("'{}'");
 
                     b.HasKey("Id")
                         .HasName("pk_account");
@@ -571,7 +849,64 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("Domain")
                         .HasDatabaseName("ix_account_domain");
 
+                    b.HasIndex("ParentId")
+                        .HasDatabaseName("ix_account_parent_id")
+                        .HasFilter("parent_id is not null");
+
+                    b.HasIndex("Name", "Id")
+                        .HasDatabaseName("ix_account_name_id");
+
                     b.ToTable("account", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.AccountAddressRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("City")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("city");
+
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("country");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("PostalCode")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("postal_code");
+
+                    b.Property<string>("Region")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("region");
+
+                    b.Property<string>("Street")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("street");
+
+                    b.HasKey("Id")
+                        .HasName("pk_account_address");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_account_address_account_id");
+
+                    b.ToTable("account_address", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Handover.Contact", b =>
@@ -598,6 +933,13 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("facts");
 
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("")
+                        .HasColumnName("kind");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -611,6 +953,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("phone");
 
+                    b.Property<Guid?>("ReportsTo")
+                        .HasColumnType("uuid")
+                        .HasColumnName("reports_to");
+
                     b.HasKey("Id")
                         .HasName("pk_contact");
 
@@ -620,7 +966,54 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("Email")
                         .HasDatabaseName("ix_contact_email");
 
+                    b.HasIndex("ReportsTo")
+                        .HasDatabaseName("ix_contact_reports_to")
+                        .HasFilter("reports_to is not null");
+
+                    b.HasIndex("Name", "Id")
+                        .HasDatabaseName("ix_contact_name_id");
+
                     b.ToTable("contact", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.ContactAccountRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<Guid>("ContactId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("contact_id");
+
+                    b.Property<DateOnly?>("Since")
+                        .HasColumnType("date")
+                        .HasColumnName("since");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
+
+                    b.Property<DateOnly?>("Until")
+                        .HasColumnType("date")
+                        .HasColumnName("until");
+
+                    b.HasKey("Id")
+                        .HasName("pk_contact_account");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_contact_account_account_id");
+
+                    b.HasIndex("ContactId")
+                        .HasDatabaseName("ix_contact_account_contact_id");
+
+                    b.ToTable("contact_account", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Handover.HandoverRow", b =>
@@ -630,10 +1023,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<string>("AccountBefore")
-                        .HasColumnType("jsonb")
-                        .HasColumnName("account_before");
-
                     b.Property<Guid?>("AccountId")
                         .HasColumnType("uuid")
                         .HasColumnName("account_id");
@@ -642,9 +1031,16 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
-                    b.Property<string>("ContactBefore")
+                    b.Property<string>("Carried")
                         .HasColumnType("jsonb")
-                        .HasColumnName("contact_before");
+                        .HasColumnName("carried");
+
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("changes")
+                        .HasDefaultValueSql("'[]'::jsonb");
 
                     b.Property<Guid>("ContactId")
                         .HasColumnType("uuid")
@@ -653,6 +1049,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<Guid>("DealId")
                         .HasColumnType("uuid")
                         .HasColumnName("deal_id");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
 
                     b.Property<Guid>("LeadId")
                         .HasColumnType("uuid")
@@ -666,6 +1066,12 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("made_contact");
 
+                    b.Property<bool>("MadeDeal")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("boolean")
+                        .HasDefaultValue(true)
+                        .HasColumnName("made_deal");
+
                     b.Property<Guid>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
@@ -676,6 +1082,21 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasKey("Id")
                         .HasName("pk_handover");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_handover_account_id")
+                        .HasFilter("account_id is not null");
+
+                    b.HasIndex("ContactId")
+                        .HasDatabaseName("ix_handover_contact_id");
+
+                    b.HasIndex("DealId")
+                        .HasDatabaseName("ix_handover_deal_id");
+
+                    b.HasIndex("Key")
+                        .IsUnique()
+                        .HasDatabaseName("ix_handover_key")
+                        .HasFilter("key is not null");
 
                     b.HasIndex("LeadId")
                         .IsUnique()
@@ -1761,6 +2182,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("look_again_at");
 
+                    b.Property<string>("LostTo")
+                        .HasColumnType("text")
+                        .HasColumnName("lost_to");
+
                     b.Property<Guid?>("ModelEdition")
                         .HasColumnType("uuid")
                         .HasColumnName("model_edition");
@@ -1789,6 +2214,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("owner_id");
 
+                    b.Property<string>("Pipeline")
+                        .HasColumnType("text")
+                        .HasColumnName("pipeline");
+
                     b.Property<string>("Provenance")
                         .IsRequired()
                         .ValueGeneratedOnAdd()
@@ -1802,6 +2231,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("qualification")
                         .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<string>("QualifiedBecause")
+                        .HasColumnType("text")
+                        .HasColumnName("qualified_because");
 
                     b.Property<DateTime?>("ScoredAt")
                         .HasColumnType("timestamp with time zone")
@@ -1991,6 +2424,12 @@ namespace DapperLantern.App.Data.Migrations
 
                     NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "OwnerId", "ClockDueAt" }, "ix_lead_of_owner"), new[] { "State" });
 
+                    b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_undecided")
+                        .HasDatabaseName("ix_lead_last_touch_at_id1")
+                        .HasFilter("state = 'in_work'");
+
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_undecided"), new[] { "OwnerId" });
+
                     b.HasIndex(new[] { "CreatedAt", "Id" }, "ix_lead_without_owner")
                         .IsDescending()
                         .HasDatabaseName("ix_lead_created_at_id1")
@@ -2000,7 +2439,7 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_without_step")
                         .IsDescending()
-                        .HasDatabaseName("ix_lead_last_touch_at_id1")
+                        .HasDatabaseName("ix_lead_last_touch_at_id2")
                         .HasFilter("next_step_at is null and state = 'in_work'");
 
                     b.HasIndex(new[] { "LastSignAt", "Id" }, "ix_lead_woken")
@@ -3189,6 +3628,115 @@ namespace DapperLantern.App.Data.Migrations
                         .HasName("pk_person_token");
 
                     b.ToTable("person_token", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealPersonRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handover.Contact", null)
+                        .WithMany()
+                        .HasForeignKey("ContactId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_person_contacts_contact_id");
+
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_person_deal_deal_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealProductRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_product_deal_deal_id");
+
+                    b.HasOne("DapperLantern.App.Deals.ProductRow", null)
+                        .WithMany()
+                        .HasForeignKey("ProductKey")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_product_product_product_key");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealRivalRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_rival_deal_deal_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.DealStageRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_stage_deal_deal_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Deals.PriceRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.ProductRow", null)
+                        .WithMany()
+                        .HasForeignKey("ProductKey")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_price_product_product_key");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.Account", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handover.Account", null)
+                        .WithMany()
+                        .HasForeignKey("ParentId")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_account_account_parent_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.AccountAddressRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handover.Account", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_address_account_account_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.Contact", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handover.Contact", null)
+                        .WithMany()
+                        .HasForeignKey("ReportsTo")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_contact_contact_reports_to");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handover.ContactAccountRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handover.Account", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_contact_account_account_account_id");
+
+                    b.HasOne("DapperLantern.App.Handover.Contact", null)
+                        .WithMany()
+                        .HasForeignKey("ContactId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_contact_account_contact_contact_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Leads.Bulk.BulkLeadRow", b =>

@@ -71,13 +71,13 @@ public static class MessageEndpoints
             return Trouble.NotFound("lead");
         if ((await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
             return Trouble.NotFound("template");
-        var me = await connection.QuerySingleAsync<string>("select display_name from person where id = @me", new { me = user.Id() });
+        var me = await Person.NameOf(connection, user.Id());
         var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
         return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(connection, facts, template.Purpose, installation)));
     }
 
-    // Consent is looked up each time: it may have been withdrawn since the draft.
-    private static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, Installation installation)
+    /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
+    internal static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, Installation installation)
     {
         if (facts.Text("email") is null)
             return "No mail address is known.";
@@ -96,6 +96,13 @@ public static class MessageEndpoints
         };
     }
 
+    /// <summary>What a message lacks before it can be sent; null when nothing.</summary>
+    internal static ProblemHttpResult? Unfit(string? subject, string? text) =>
+        LengthOf(subject) is 0 or > LongestSubject ? Trouble.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject")
+        : (text ?? "").Trim().Length is 0 or > LeadEndpoints.LongestNote
+            ? Trouble.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text")
+        : null;
+
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Send(
         Guid id,
         MessageWrite body,
@@ -106,11 +113,9 @@ public static class MessageEndpoints
         TimeProvider clock
     )
     {
-        var subject = FieldReader.Clean(body.Subject);
-        if (subject.Length is 0 or > LongestSubject)
-            return Trouble.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject");
-        if ((body.Text ?? "").Trim() is not { Length: > 0 and <= LeadEndpoints.LongestNote } text)
-            return Trouble.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text");
+        if (Unfit(body.Subject, body.Text) is { } unfit)
+            return unfit;
+        var (subject, text) = (FieldReader.Clean(body.Subject), body.Text.Trim());
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)

@@ -74,7 +74,8 @@ public static class TaskEndpoints
         await LeadLive.Changed(connection, lead);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
+    /// <summary>What is wrong with a task; null when nothing.</summary>
+    internal static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestSubject })
             return Trouble.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");

@@ -3,9 +3,9 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using DapperLantern.Core.Matching;
-using DapperLantern.Core.Qualifying;
 using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
@@ -19,12 +19,12 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
     /// <summary>Leads by their ids; those that are gone are left out.</summary>
     /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>
     /// <param name="hold">True to lock them, which requires a transaction.</param>
-    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime? now = null)
+    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime now)
     {
         var known = await LeadStore.LoadMany(connection, ids, installation.Catalogue, now, hold);
         var rows = await connection.QueryAsync<Row>(
             $"""
-            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.qualification::text as qualification, {Has(act)} as has
+            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
             from lead l where l.id = any(@ids)
             """,
             new
@@ -34,13 +34,15 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
                 act.Response,
             }
         );
-        return rows.Where(r => known.ContainsKey(r.Id)).ToDictionary(r => r.Id, r => Found(known[r.Id], r, own));
+        return rows.Where(r => known.ContainsKey(r.Id)).ToDictionary(r => r.Id, r => Found(known[r.Id], r, act, own, now));
     }
 
-    private static BulkFound Found(KnownLead known, Row row, Guid? own)
+    private BulkFound Found(KnownLead known, Row row, BulkAct act, Guid? own, DateTime at)
     {
-        var findings = row.Qualification == "{}" ? Qualification.Unknown : Json.Read<Qualification>(row.Qualification);
-        var now = new BulkLead(known.Facts, row.State, row.StateReason, row.WakeAt?.ToInstant(), row.OwnerId, findings, row.Has, own is null || row.OwnerId == own);
+        // Only who is to be qualified is held against the threshold.
+        var pipeline = act.State == LeadState.Qualified ? installation.Pipeline(row.Pipeline) ?? installation.Pipeline(null) : null;
+        var lacks = pipeline?.Threshold.Missing(known.Facts, at.ToInstant()).FirstOrDefault();
+        var now = new BulkLead(known.Facts, row.State, row.StateReason, row.WakeAt?.ToInstant(), row.OwnerId, lacks, row.Has, own is null || row.OwnerId == own);
         return new BulkFound(row.Number, known, now, row.ClockStartedAt, row.ClockDueAt, row.WakeAt);
     }
 
@@ -106,7 +108,7 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
         public Guid? OwnerId { get; init; }
         public DateTime? ClockStartedAt { get; init; }
         public DateTime? ClockDueAt { get; init; }
-        public string Qualification { get; init; } = "{}";
+        public string? Pipeline { get; init; }
         public bool Has { get; init; }
     }
 }

@@ -13,7 +13,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Does what was ordered, a batch a transaction: whoever goes on after a stop neither doubles nor drops a lead.</summary>
-public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDesk handovers, Rerouting rerouting)
+public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDoing handovers, Rerouting rerouting)
 {
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;
@@ -107,7 +107,7 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
             BulkAct.Give => await Give(connection, edit, act.Exchanging(changed.Select(c => c.Lead.Now.Owner)), [.. changed.Select(c => c.Lead)], now),
             BulkAct.Move => await Move(connection, act, [.. changed.Select(c => c.Lead)], now),
             BulkAct.Remove => (await LeadRemoval.Take(connection, ids)).ToDictionary(g => g.Key, g => new BulkKept { Gone = g.Value }),
-            BulkAct.HandOver => await HandOver(connection, edit, act, ids, refused),
+            BulkAct.HandOver => await HandOver(connection, edit, act, changed, refused),
             _ => await Mark(connection, edit, act, ids, now, cancel),
         };
         // A handover tells its story itself.
@@ -192,11 +192,17 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     }
 
     // Each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones.
-    private async Task<Dictionary<Guid, BulkKept>> HandOver(NpgsqlConnection connection, BulkEdit edit, BulkAct act, Guid[] ids, Dictionary<Guid, string> refused)
+    private async Task<Dictionary<Guid, BulkKept>> HandOver(
+        NpgsqlConnection connection,
+        BulkEdit edit,
+        BulkAct act,
+        List<(BulkFound Lead, FieldValue Value)> changed,
+        Dictionary<Guid, string> refused
+    )
     {
         var kept = new Dictionary<Guid, BulkKept>();
-        foreach (var id in ids)
-            if (await handovers.DoAsProposed(connection, id, act.Key!, edit.PersonId) is { } trouble)
+        foreach (var (id, facts) in changed.Select(c => (c.Lead.Known.Id, c.Lead.Known.Facts)))
+            if (await handovers.DoAsProposed(connection, id, facts, act.Key!, edit.PersonId) is { } trouble)
                 refused[id] = trouble.ProblemDetails.Detail ?? "could not be handed over";
             else
                 kept[id] = new BulkKept();

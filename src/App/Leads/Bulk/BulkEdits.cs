@@ -62,7 +62,7 @@ public sealed class BulkEdits(Installation installation, BulkBatch batch, TimePr
         var people = await Names(connection);
         foreach (var ids in (await First(connection, which, sql)).Chunk(BulkDoing.Batch))
         {
-            var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false);
+            var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
             var act = order.Act.Exchanging(ids.Select(i => found.GetValueOrDefault(i)?.Now.Owner));
             foreach (var lead in ids.Select(i => found.GetValueOrDefault(i)).OfType<BulkFound>())
             {

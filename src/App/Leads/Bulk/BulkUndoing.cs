@@ -24,7 +24,8 @@ public sealed class BulkUndoing(Installation installation, BulkBatch batch, Lead
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = (
             await connection.QueryAsync<BulkLeadRow>(
-                "select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position limit @most",
+                // Of handovers the last first: those that were linked to what one before them made go before it.
+                $"select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : "")} limit @most",
                 new { id, most = BulkDoing.BatchOf(act) }
             )
         ).ToList();

@@ -56,7 +56,10 @@ internal static class DemoArrivals
                 (lead, i) =>
                 {
                     var form = forms.FirstOrDefault(f => f.Source == lead.Source);
-                    var raw = lead.Facts.Known().Where(k => k.Field.Origin != Core.Fields.FieldOrigin.System).ToDictionary(k => k.Field.Key, k => k.Value.ToString());
+                    var raw = lead
+                        .Facts.Known()
+                        .Where(k => k.Field.Origin is not (Core.Fields.FieldOrigin.System or Core.Fields.FieldOrigin.Finding))
+                        .ToDictionary(k => k.Field.Key, k => k.Value.ToString());
                     if (form?.Key == "price-guide" && i % 3 == 0)
                         raw["water_body"] = Waters[i % Waters.Length];
                     return new SingleArrival

@@ -50,7 +50,18 @@ public sealed record DemoTag(string Key, string Name, string Group, string Colou
 public sealed record DemoBarred(string Kind, string Value, string Why);
 
 /// <param name="Stages">Each: key, name, probability, counts.</param>
-public sealed record DemoPipeline(string Key, string Name, IReadOnlyList<JsonElement[]> Stages);
+public sealed record DemoPipeline(
+    string Key,
+    string Name,
+    IReadOnlyList<DemoStage> Stages,
+    string NameForm,
+    int UsualDays,
+    IReadOnlyList<Core.Qualifying.Question>? Questions = null
+);
+
+public sealed record DemoStage(string Key, string Name, int Probability, string Counts, string Colour, int? Days = null, string[]? Needs = null);
+
+public sealed record DemoProduct(string Key, string Name, string Unit, string[] AlsoCalled, Dictionary<string, decimal> Prices);
 
 /// <summary>The file <c>demo/setup/setup.json</c>.</summary>
 public sealed record DemoSetup(
@@ -61,7 +72,7 @@ public sealed record DemoSetup(
     IReadOnlyList<DemoCampaign> Campaigns,
     IReadOnlyList<DemoSource> Sources,
     IReadOnlyList<DemoPipeline> Pipelines,
-    IReadOnlyList<string> LostReasons,
+    IReadOnlyList<DemoProduct> Products,
     IReadOnlyList<DemoTag> Tags,
     Campaigns.TagConvention TagConvention,
     IReadOnlyList<DemoBarred> Barred,

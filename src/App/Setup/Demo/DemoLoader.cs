@@ -1,14 +1,10 @@
 using Dapper;
-using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
-using DapperLantern.App.Deals;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
-using DapperLantern.Core.Scoring;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -18,7 +14,7 @@ namespace DapperLantern.App.Setup.Demo;
 /// Loads the demo company into an empty database: setup from the files, then leads through the same admission every
 /// other way in uses, then what became of them. The same day gives the same demo.
 /// </summary>
-public sealed class DemoLoader(
+public sealed partial class DemoLoader(
     LanternDb db,
     Installation installation,
     Admission admission,
@@ -99,163 +95,6 @@ public sealed class DemoLoader(
             )
         );
 
-    private async Task LoadSetup(string folder, DemoSetup setup, DateTime now)
-    {
-        var password = new PasswordHasher<Person>().HashPassword(new Person(), SessionEndpoints.DemoPassword);
-        foreach (var p in setup.People)
-            db.Users.Add(MakePerson(p, password, now));
-        foreach (var team in setup.Teams)
-            db.Add(new TeamRow { Key = team.Key, Name = team.Name });
-        var people = db.Users.Local.ToDictionary(p => p.UserName!, p => p.Id);
-        db.AddRange(
-            setup
-                .People.Where(p => p.AwayDays > 0)
-                .Select(p => new AbsenceRow
-                {
-                    Id = Guid.CreateVersion7(),
-                    PersonId = people[p.SignIn],
-                    Starts = now.Date.AddDays(-2),
-                    Ends = now.Date.AddDays(p.AwayDays),
-                    StandInId = p.StandIn is { } name ? people[name] : null,
-                    Why = "Holiday",
-                })
-        );
-        foreach (var (p, i) in setup.People.Where(p => p.Team is not null).Select((p, i) => (p, i)))
-            db.Add(
-                new TurnRow
-                {
-                    TeamKey = p.Team!,
-                    PersonId = people[p.SignIn],
-                    Position = i,
-                    Weight = p.Weight,
-                }
-            );
-        var today = DateOnly.FromDateTime(now);
-        db.AddRange(
-            setup.Campaigns.Select(c => new CampaignRow
-            {
-                Key = c.Key,
-                Name = c.Name,
-                Kind = c.Kind,
-                About = c.About,
-                OwnerId = people[c.Owner],
-                Budget = c.Budget,
-                Target = c.Target,
-                Starts = today.AddDays(-c.StartDaysAgo),
-                Ends = today.AddDays(-c.EndDaysAgo),
-            })
-        );
-        db.AddRange(
-            setup.Campaigns.SelectMany(c =>
-                c.Costs.Select(k => new CampaignCostRow
-                {
-                    Id = Guid.CreateVersion7(),
-                    CampaignKey = c.Key,
-                    SpentOn = today.AddDays(-k.DaysAgo),
-                    What = k.What,
-                    Amount = k.Amount,
-                    PersonId = people[c.Owner],
-                })
-            )
-        );
-        db.AddRange(
-            setup.Sources.Select(s => new SourceRow
-            {
-                Key = s.Key,
-                Name = s.Name,
-                Channel = s.Channel,
-                EventKind = s.EventKind,
-                Campaign = s.Campaign,
-            })
-        );
-        foreach (var pipeline in setup.Pipelines)
-            AddPipeline(pipeline);
-        db.AddRange(
-            setup.Tags.Select(t => new TagRow
-            {
-                Key = t.Key,
-                Name = t.Name,
-                GroupName = t.Group,
-                Colour = t.Colour,
-            })
-        );
-        db.AddRange(setup.Barred.Select(b => BarredRow.Of(b.Kind, b.Value, b.Why, now)));
-        db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
-        db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
-        db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
-        AddEdition(Edition.Scoring, Json.Write(ScoringModelFile(folder)), now);
-        AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);
-        await db.SaveChangesAsync();
-        foreach (var calendar in setup.Calendars)
-        {
-            var (days, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
-            if (trouble is not null)
-                throw new InvalidDataException($"{calendar.File}: {trouble}");
-            await HolidayFile.Keep(await db.Connection(), calendar.Key, calendar.Name, days);
-        }
-    }
-
-    /// <exception cref="InvalidDataException">The file has a mistake.</exception>
-    private static ScoringModel ScoringModelFile(string folder)
-    {
-        var reading = ModelFile.Read(File.ReadAllText(Path.Combine(folder, "setup", "scoring-model.json")));
-        return reading is { Model: { } model, Problems: [] }
-            ? model
-            : throw new InvalidDataException($"scoring-model.json: {string.Join(" ", reading.Problems.Select(p => p.Words))}");
-    }
-
-    private static Person MakePerson(DemoPerson p, string password, DateTime now) =>
-        new()
-        {
-            Id = Guid.CreateVersion7(),
-            UserName = p.SignIn,
-            NormalizedUserName = p.SignIn.ToUpperInvariant(),
-            Email = $"{p.SignIn}@tarnhollow.example",
-            DisplayName = p.Name,
-            Role = p.Role,
-            TimeZone = p.TimeZone,
-            Capacity = p.Capacity,
-            WorksFrom = p.WorksFrom,
-            WorksTo = p.WorksTo,
-            Languages = p.Languages ?? [],
-            Skills = p.Skills ?? [],
-            Serves = p.Serves ?? [],
-            Holidays = p.Holidays,
-            PasswordHash = password,
-            SecurityStamp = Guid.NewGuid().ToString("N"),
-            LockoutEnabled = true,
-        };
-
-    private void AddPipeline(DemoPipeline pipeline)
-    {
-        db.Add(new PipelineRow { Key = pipeline.Key, Name = pipeline.Name });
-        foreach (var (stage, i) in pipeline.Stages.Select((s, i) => (s, i)))
-            db.Add(
-                new StageRow
-                {
-                    PipelineKey = pipeline.Key,
-                    Key = stage[0].GetString()!,
-                    Name = stage[1].GetString()!,
-                    Position = i,
-                    Probability = stage[2].GetInt32(),
-                    Counts = stage[3].GetString()!,
-                }
-            );
-    }
-
-    private void AddEdition(string kind, string body, DateTime now) =>
-        db.Add(
-            new Edition
-            {
-                Id = Guid.CreateVersion7(),
-                Kind = kind,
-                Number = 1,
-                State = "live",
-                Body = body,
-                PublishedAt = now.AddDays(-540),
-            }
-        );
-
     private async Task Admit(NpgsqlConnection connection, DemoLead[] leads, DemoSetup setup)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
@@ -321,83 +160,5 @@ public sealed class DemoLoader(
         await Deliveries.Keep(db, delivery ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
         await sieve.Run(connection, delivery.Id, at, default);
         return delivery.Id;
-    }
-}
-
-/// <summary>A few leads that the documentation and the tests name.</summary>
-internal static class DemoShowcase
-{
-    public static IEnumerable<DemoLead> Leads(FieldCatalogue catalogue, DateTime now)
-    {
-        yield return Make(
-            catalogue,
-            now.AddDays(-5),
-            "form-guide",
-            ["form.price_guide", "call.reached", "note.opened"],
-            "Ragna",
-            "Sollid",
-            "Operations lead",
-            "Fjordnær Laks AS",
-            "ragna@fjordnaer.example",
-            "NO",
-            "Brønnøysund",
-            "fish_farming",
-            6,
-            "Skerry S4, oxygen probes"
-        );
-        yield return Make(
-            catalogue,
-            now.AddDays(-4),
-            "form-survey",
-            ["form.survey", "note.opened"],
-            "Anders",
-            "Lindqvist",
-            "Harbour master",
-            "Vättervik Hamn AB",
-            "anders.lindqvist@vattervikhamn.example",
-            "SE",
-            "Karlsborg",
-            "port",
-            3,
-            "Skerry S2 buoy"
-        );
-    }
-
-    private static DemoLead Make(
-        FieldCatalogue catalogue,
-        DateTime at,
-        string source,
-        string[] events,
-        string first,
-        string last,
-        string title,
-        string company,
-        string mail,
-        string country,
-        string city,
-        string industry,
-        int sites,
-        string wants
-    )
-    {
-        var facts = new RecordValues(catalogue);
-        foreach (
-            var (key, value) in new[]
-            {
-                ("first_name", first),
-                ("last_name", last),
-                ("job_title", title),
-                ("company", company),
-                ("email", mail),
-                ("country", country),
-                ("city", city),
-                ("industry", industry),
-                ("wants", wants),
-            }
-        )
-            facts[key] = FieldValue.Of(value);
-        facts["sites"] = FieldValue.Of(sites);
-        var moments = events.Select((kind, i) => new LeadEvent(kind, at.AddDays(i * 1.3).ToInstant()));
-        return new DemoLead(Guid.CreateVersion7(at), at, source, facts, [.. moments]);
     }
 }

@@ -53,13 +53,13 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
     }
 
-    private static Qualification Findings { get; } =
-        new(
-            new(Certainty.Confirmed, "has to report oxygen by the hour"),
-            new(Certainty.Weak, "in next year's plan"),
-            new(Certainty.Confirmed, "signs up to 50 000"),
-            new(Certainty.Unknown, "")
-        );
+    private static Findings Findings { get; } =
+        new()
+        {
+            ["need"] = new(Certainty.Confirmed, "has to report oxygen by the hour"),
+            ["budget"] = new(Certainty.Weak, "in next year's plan"),
+            ["authority"] = new(Certainty.Confirmed, "signs up to 50 000"),
+        };
 
     private string State(DemoLead lead, Guid? owner)
     {
@@ -131,6 +131,26 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         await db.SaveChangesAsync();
         var connection = await db.Connection();
         await connection.ExecuteAsync(
+            """
+            insert into deal_person (id, deal_id, contact_id, role, at)
+              select gen_random_uuid(), d.id, d.contact_id, case when row_number() over (order by d.id) % 3 = 0 then 'user' else 'decision_maker' end, d.created_at from deal d;
+            insert into deal_stage (id, deal_id, stage_key, since, person_id)
+              select gen_random_uuid(), d.id, f.key, d.created_at, d.owner_id from deal d join lateral (select key from stage where pipeline_key = d.pipeline_key and counts = 'open' order by position limit 1) f on f.key <> d.stage_key
+              union all select gen_random_uuid(), d.id, d.stage_key, coalesce(d.closed_at, d.stage_since), d.owner_id from deal d;
+            update account a set kinds = array['customer'] where exists (select 1 from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key where d.account_id = a.id and s.counts = 'won');
+            update contact c set kind = 'customer' from account a where a.id = c.account_id and 'customer' = any(a.kinds);
+            update account set segments = array[case facts->>'industry' when 'fish_farming' then 'inshore' when 'port' then 'harbours' when 'water_utility' then 'drinking_water' else 'inland' end]
+              where facts->>'industry' in ('fish_farming', 'port', 'water_utility', 'marina_trust', 'research');
+            update contact c set reports_to = b.id from (select distinct on (account_id) account_id, id from contact where account_id is not null order by account_id, created_at, id) b
+              where b.account_id = c.account_id and b.id <> c.id;
+            insert into deal_product (id, deal_id, position, product_key, quantity, price)
+              select gen_random_uuid(), d.id, 1, p.key, greatest(1, round(d.amount / r.amount)), r.amount from deal d join product p on position(lower(p.name) in lower(d.facts->>'wants')) > 0
+                join price r on r.product_key = p.key and r.currency = d.currency where p.position < 2;
+            insert into deal_rival (deal_id, rival, note) select d.id, 'kelpline', 'has the neighbouring site' from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+              where s.key = 'offer' order by d.id limit 4;
+            """
+        );
+        await connection.ExecuteAsync(
             "update story_entry s set deal_id = h.deal_id, contact_id = h.contact_id, account_id = h.account_id from handover h where h.lead_id = s.lead_id; update task t set deal_id = h.deal_id, contact_id = h.contact_id from handover h where h.lead_id = t.lead_id"
         );
     }
@@ -197,7 +217,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     {
         var pipeline = setup.Pipelines[_random.Next(4) == 0 ? 1 : 0];
         var closes = at.AddDays(20 + _random.NextDouble() * 85);
-        var stages = pipeline.Stages.Select(s => (Key: s[0].GetString()!, Counts: s[3].GetString()!)).ToList();
+        var stages = pipeline.Stages.ToList();
         var closed = closes < now.AddDays(-_random.Next(14)) && _random.Next(30) > 0;
         if (!closed && closes > now)
             closes = now.AddDays(2 + _random.NextDouble() * 175);
@@ -208,7 +228,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         return new Deal
         {
             Id = Guid.CreateVersion7(),
-            Name = HandoverPlanner.DealName(lead.Facts, new NodaTime.YearMonth(month.Year, month.Month)),
+            Name = DealName(lead, month),
             PipelineKey = pipeline.Key,
             StageKey = closed ? stages.First(s => s.Counts == (won ? "won" : "lost")).Key : open[_random.Next(open.Count)].Key,
             Amount = pipeline.Key == "service" ? Math.Round(amount / 400) * 100 : amount,
@@ -223,10 +243,23 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             CreatedAt = at,
             StageSince = at.AddDays((now - at).TotalDays * 0.5),
             ClosedAt = closed ? closes : null,
-            LostReason = closed && !won ? setup.LostReasons[_random.Next(setup.LostReasons.Count)] : null,
+            LostReason = closed && !won ? Core.Leads.LeadState.Reasons[_random.Next(Core.Leads.LeadState.Reasons.Length)].Key : null,
             Facts = Landed(lead, Landing.Deal),
         };
     }
+
+    private static string DealName(DemoLead lead, DateOnly closes) =>
+        Core.Deals.NameConvention.Write(
+            Core.Deals.NameConvention.Usual,
+            place =>
+                place switch
+                {
+                    "account" => lead.Facts.Text("company") ?? LeadRecord.NameOf(lead.Facts),
+                    "product" => lead.Facts.Text("wants"),
+                    "month" => closes.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture),
+                    _ => null,
+                }
+        );
 
     private void AddColleague(Account account, int number)
     {
@@ -255,7 +288,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
 
     private static string Landed(DemoLead lead, Landing on)
     {
-        var sheet = HandoverPlanner.Plan(lead.Facts, new HandoverTargets(null, null), new NodaTime.YearMonth(2026, 1));
-        return Json.Write(sheet.Lines.Where(l => l.On == on).ToDictionary(l => l.Field, l => l.Stored));
+        var sheet = HandoverPlanner.Plan(lead.Facts, new HandoverTargets(null, null));
+        return Json.Write(sheet.Lines.Where(l => l.On == on && l.Field is not ("source" or "campaign")).ToDictionary(l => l.Field, l => l.Stored));
     }
 }

@@ -32,7 +32,7 @@ public static class FormCheck
     {
         if (form.Fields.Count > MostFields)
             yield return new Problem("too-many-fields", "fields", $"{form.Fields.Count}");
-        foreach (var field in form.Fields.Where(f => catalogue.Find(f.Key) is null or { Origin: FieldOrigin.System or FieldOrigin.Arrival }))
+        foreach (var field in form.Fields.Where(f => catalogue.Find(f.Key) is null or { Origin: FieldOrigin.System or FieldOrigin.Finding or FieldOrigin.Arrival }))
             yield return new Problem("field-unknown", $"fields.{field.Key}", field.Key);
         foreach (var twice in form.Fields.GroupBy(f => f.Key).Where(g => g.Count() > 1))
             yield return new Problem("field-twice", $"fields.{twice.Key}", twice.Key);

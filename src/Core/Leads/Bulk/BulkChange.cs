@@ -1,14 +1,14 @@
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
-using DapperLantern.Core.Qualifying;
 using NodaTime;
 
 namespace DapperLantern.Core.Leads.Bulk;
 
 /// <summary>What of a lead decides what an act upon many does to it.</summary>
+/// <param name="Lacks">What stands between it and "qualified"; null for nothing.</param>
 /// <param name="Has">True when it carries the tag, or is a member of the campaign with this response.</param>
 /// <param name="Mine">True when whoever acts may change it.</param>
-public sealed record BulkLead(RecordValues Facts, string State, string? Reason, Instant? WakesAt, Guid? Owner, Qualification Findings, bool Has, bool Mine);
+public sealed record BulkLead(RecordValues Facts, string State, string? Reason, Instant? WakesAt, Guid? Owner, string? Lacks, bool Has, bool Mine);
 
 /// <summary>What becomes of one lead.</summary>
 public enum BulkVerdict
@@ -91,6 +91,6 @@ public static class BulkChange
             return Same;
         if (!LeadState.MayMove(lead.State, act.State!))
             return Left("cannot be put in that state by hand");
-        return act.State == LeadState.Qualified && lead.Findings.Missing().FirstOrDefault() is { } missing ? Left(missing.TrimEnd('.')) : Changed;
+        return act.State == LeadState.Qualified && lead.Lacks is { } missing ? Left(missing.TrimEnd('.')) : Changed;
     }
 }

@@ -44,7 +44,7 @@ export function MessageForm({ lead, onSent }: { lead: Sheet; onSent: (sheet: She
         <TextBox label="Subject" value={subject} onChange={setSubject} error={said("subject")} />
       </div>
       <div className="wide tall">
-        <TextBox label="Message" lines value={text} onChange={setText} error={said("text")} hint={draft && draft.missing.length > 0 ? `Not known, so left out: ${draft.missing.join(", ").toLowerCase()}.` : undefined} />
+        <TextBox label="Message" lines={7} value={text} onChange={setText} error={said("text")} hint={draft && draft.missing.length > 0 ? `Not known, so left out: ${draft.missing.join(", ").toLowerCase()}.` : undefined} />
       </div>
       <div className="row">
         {(why || whole) && (

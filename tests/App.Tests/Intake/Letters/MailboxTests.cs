@@ -150,7 +150,7 @@ public sealed class MailboxDoorTests(ServerFixture fixture) : IClassFixture<Serv
         using var one = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
         using var two = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
         await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
-        for (var i = 0; i < 100 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
+        for (var i = 0; i < 400 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
             await Task.Delay(100);
         await Task.WhenAll(one.StopAsync(default), two.StopAsync(default));
         Directory.GetFiles(Path.Combine(folder, "cur")).Length.ShouldBe(6);

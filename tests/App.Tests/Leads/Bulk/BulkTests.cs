@@ -198,7 +198,9 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             new { deal }
         );
         var undone = await Ended(ingrid, await ingrid.Post($"{Path}/{done.Id}/undo", new { }));
-        (undone.Restored, undone.Left.Single().Why).ShouldBe((2, "The deal has been worked on since. Close it as lost instead of taking the handover back."));
+        (undone.Restored, undone.Left.Single().Why).ShouldBe(
+            (2, "Somebody has worked with it since: Offer sent. Keep the deal and take only the lead back, or close the deal as lost.")
+        );
         (await connection.QuerySingleAsync<int>("select count(*)::int from account where company_key = 'twice handed'")).ShouldBe(1);
     }
 

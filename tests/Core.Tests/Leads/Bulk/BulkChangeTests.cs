@@ -1,7 +1,6 @@
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
-using DapperLantern.Core.Qualifying;
 using NodaTime;
 
 namespace DapperLantern.Core.Tests.Leads.Bulk;
@@ -18,7 +17,7 @@ public sealed class BulkChangeTests
         var values = new RecordValues(Catalogue);
         foreach (var (key, value) in facts.Prepend(("email", "a@b.example")).Prepend(("last_name", "Sollid")))
             values[key] = FieldValue.Parse(Catalogue[key].Type, value);
-        return new BulkLead(values, state, null, null, owner, Qualification.Unknown, has, mine);
+        return new BulkLead(values, state, null, null, owner, "The need must be confirmed.", has, mine);
     }
 
     private static BulkOutcome Decide(BulkAct act, BulkLead lead) => BulkChange.Decide(act, act.Field is null ? null : Catalogue[act.Field], lead, Now);
@@ -75,9 +74,8 @@ public sealed class BulkChangeTests
     [Fact]
     public void QualifiedNeedsWhatIsWrittenDown()
     {
-        var found = new Finding(Certainty.Confirmed, "said so");
         var act = new BulkAct(BulkAct.Move, State: LeadState.Qualified);
-        Decide(act, Lead()).Why.ShouldBe("The need is not confirmed");
-        Decide(act, Lead() with { Findings = new Qualification(found, found, found, found) }).Verdict.ShouldBe(BulkVerdict.Changed);
+        Decide(act, Lead()).Why.ShouldBe("The need must be confirmed");
+        Decide(act, Lead() with { Lacks = null }).Verdict.ShouldBe(BulkVerdict.Changed);
     }
 }

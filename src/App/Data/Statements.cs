@@ -1,0 +1,25 @@
+using System.Text;
+using Dapper;
+using Npgsql;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>Statements that are sent together, in their order, so that one trip to the server does for all. Nothing is written before they are sent.</summary>
+/// <param name="common">An object whose properties are parameters of them all.</param>
+internal sealed class Statements(NpgsqlConnection connection, object common)
+{
+    private readonly StringBuilder _sql = new();
+    private readonly DynamicParameters _values = new(common);
+
+    /// <param name="values">An object whose properties are the parameters; each name once among all statements.</param>
+    public Statements Add(string sql, object? values = null)
+    {
+        _sql.Append(sql).Append(";\n");
+        if (values is not null)
+            _values.AddDynamicParams(values);
+        return this;
+    }
+
+    /// <summary>Sends them; the last is a query of one row.</summary>
+    public Task<T> SendForOne<T>() => connection.QuerySingleAsync<T>(_sql.ToString(), _values);
+}

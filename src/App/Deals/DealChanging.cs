@@ -1,0 +1,160 @@
+using System.Globalization;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <summary>Changes a deal: where it stands, when it closes, what it is worth. Every change is told in its story.</summary>
+public sealed class DealChanging(Installation installation, TimeProvider clock)
+{
+    /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
+    public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Hold(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    {
+        var deal = await db.Deals.FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
+        if (deal is null)
+            return (null, Trouble.NotFound("deal"));
+        if (Permissions.OwnOnly(user.Role()) && deal.OwnerId != user.Id())
+            return (null, Trouble.NotYours());
+        return version is { } v && v != deal.Version ? (null, Trouble.Stale()) : (deal, null);
+    }
+
+    /// <summary>The same of one that is open: a closed deal is read-only until it is opened again.</summary>
+    public async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> HoldOpen(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    {
+        var (deal, no) = await Hold(db, id, user, version);
+        return deal is not null && !IsOpen(deal) ? (null, Closed()) : (deal, no);
+    }
+
+    private bool IsOpen(Deal deal) => installation.Pipeline(deal.PipelineKey)!.Stage(deal.StageKey) is { IsOpen: true };
+
+    private static ProblemHttpResult Closed() => Trouble.Conflict("deal-closed", "This deal is closed and read-only. Open it again by putting it into an open stage.");
+
+    /// <summary>Does it, in the caller's transaction with the deal held; or says why not.</summary>
+    public async Task<ProblemHttpResult?> Change(LanternDb db, Deal deal, DealChange change, ClaimsPrincipal user)
+    {
+        var connection = await db.Connection();
+        var (pipeline, now) = (installation.Pipeline(deal.PipelineKey)!, clock.UtcNow());
+        var stage = change.Stage is null ? null : pipeline.Stage(change.Stage);
+        if (change.Stage is not null && stage is null)
+            return Trouble.Invalid("stage-unknown", "This pipeline has no such stage.", "stage");
+        if (!IsOpen(deal) && stage is not { IsOpen: true })
+            return Closed();
+        if (Wrong(change, stage, user) is { } wrong)
+            return wrong;
+        if (change.Owner is { } owner && !await Person.IsHere(connection, owner))
+            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+        var words = await Apply(connection, deal, change, now);
+        await db.SaveChangesAsync();
+        if (stage is not null && stage.Key != deal.StageKey)
+        {
+            // Asked of the deal as it is with the rest of the change.
+            if (stage.Counts != "lost" && await DealStandings.WhyNot(connection, deal.Id, stage, installation) is { } lacks)
+                return lacks;
+            words.Insert(0, Enter(deal, stage, change, pipeline, now));
+            await connection.ExecuteAsync(
+                "insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), @Id, @Key, @now, @person)",
+                new
+                {
+                    deal.Id,
+                    stage.Key,
+                    now,
+                    person = user.Id(),
+                }
+            );
+        }
+        if (words.Count == 0)
+            return null;
+        deal.Version++;
+        await db.SaveChangesAsync();
+        await Tell(connection, deal, "deal", string.Join("; ", words), user.Id(), now);
+        return null;
+    }
+
+    private ProblemHttpResult? Wrong(DealChange change, LiveStage? stage, ClaimsPrincipal user)
+    {
+        if (stage is { Counts: "lost" } && installation.Value(KeptList.LostReasons, change.LostReason) is null)
+            return Trouble.Invalid("reason-missing", "Say why the deal is lost; the reasons are counted.", "lostReason");
+        if (change.LostTo is not null && installation.Value(KeptList.Competitors, change.LostTo) is null)
+            return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+        if (change.Probability is < -1 or > 100)
+            return Trouble.Invalid("probability-unfit", "A probability is 0 to 100 percent.", "probability");
+        if (DealTerms.Wrong(change.Name, change.Amount, change.Currency, change.ExpectedClose) is { } unfit)
+            return unfit;
+        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? Trouble.NotYours() : null;
+    }
+
+    private string Enter(Deal deal, LiveStage stage, DealChange change, LivePipeline pipeline, DateTime now)
+    {
+        var reopened = !pipeline.Stage(deal.StageKey)!.IsOpen;
+        (deal.StageKey, deal.StageSince) = (stage.Key, now);
+        deal.ClosedAt = stage.IsOpen ? null : now;
+        deal.LostReason = stage.Counts == "lost" ? change.LostReason : null;
+        deal.LostTo = stage.Counts == "lost" ? change.LostTo : null;
+        if (!stage.IsOpen)
+            deal.Probability = null;
+        var why = installation.Value(KeptList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
+        var to = installation.Value(KeptList.Competitors, deal.LostTo)?.Label;
+        return stage.Counts switch
+        {
+            "lost" => $"Lost: {why}{(to is null ? "" : $", {to} got it")}",
+            "won" => "Won",
+            _ => $"{(reopened ? "Opened again, in" : "Now in")} {stage.Name}",
+        };
+    }
+
+    private static async Task<List<string>> Apply(NpgsqlConnection connection, Deal deal, DealChange change, DateTime now)
+    {
+        var words = new List<string>();
+        if (change.Name?.Trim() is { } name && name != deal.Name)
+        {
+            words.Add($"Called {name}, before {deal.Name}");
+            deal.Name = name;
+        }
+        if (change.ExpectedClose is { } date && date != deal.ExpectedClose)
+        {
+            words.Add($"Expected close moved from {Day(deal.ExpectedClose)} to {Day(date)}");
+            deal.ExpectedClose = date;
+        }
+        var (amount, currency) = (change.Amount ?? deal.Amount, change.Currency ?? deal.Currency);
+        if ((amount, currency) != (deal.Amount, deal.Currency))
+        {
+            words.Add($"Amount changed from {deal.Amount:0.##} {deal.Currency} to {amount:0.##} {currency}");
+            (deal.Amount, deal.Currency) = (amount, currency);
+        }
+        if (change.Probability is { } said && (said < 0 ? null : (int?)said) is var probability && probability != deal.Probability)
+        {
+            words.Add(probability is null ? "Probability follows the stage again" : $"Probability said to be {probability} %");
+            deal.Probability = probability;
+        }
+        if (change.Owner is { } owner && owner != deal.OwnerId)
+        {
+            words.Add($"Given to {await Person.NameOf(connection, owner)}");
+            deal.OwnerId = owner;
+            await Routing.Rerouting.Notice(connection, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
+        }
+        return words;
+    }
+
+    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+
+    /// <summary>Writes a line into the story of a deal, its contact and its account.</summary>
+    public static Task Tell(NpgsqlConnection connection, Deal deal, string kind, string text, Guid person, DateTime now) =>
+        connection.ExecuteAsync(
+            "insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @Id, @AccountId, @ContactId, @now, @kind, @text, @person)",
+            new
+            {
+                deal.Id,
+                deal.AccountId,
+                deal.ContactId,
+                kind,
+                text,
+                person,
+                now,
+            }
+        );
+}

@@ -1,0 +1,110 @@
+using System.Security.Claims;
+using System.Security.Cryptography;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <summary>A message to people on a deal by their parts in it.</summary>
+/// <param name="Id">Chosen by the writer, so that a message sent twice goes once.</param>
+/// <param name="Roles">Keys in the list "deal-roles": whoever has one of them gets it. Empty for everybody on the deal.</param>
+/// <param name="Subject">May have fields of the contact, as {{ first_name }}; so may the text.</param>
+/// <param name="Purpose">The purpose of consent it needs; null for an answer to what they asked.</param>
+public sealed record DealMessage(Guid Id, IReadOnlyList<string> Roles, string Subject, string Text, string? Purpose = null);
+
+/// <summary>Somebody it did not go to, and why.</summary>
+public sealed record NotWritten(string Name, string Why);
+
+public sealed record DealMessageSent(IReadOnlyList<string> To, IReadOnlyList<NotWritten> Left);
+
+/// <summary>Messages to the people with a part in a deal. Automations address them the same way.</summary>
+public static class DealMessages
+{
+    public static void MapDealMessages(this IEndpointRouteBuilder api) =>
+        api.MapPost("/deals/{id:guid}/messages", Send).Requires(Act.WorkDeals).WithTags("Deals").WithSummary("Send a message to the people with certain parts in a deal");
+
+    private static async Task<Results<Ok<DealMessageSent>, ProblemHttpResult>> Send(
+        Guid id,
+        DealMessage body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        if (MessageEndpoints.Unfit(body.Subject, body.Text) is { } wanting)
+            return wanting;
+        var message = new MessageTemplate("", "The message", body.Purpose, FieldReader.Clean(body.Subject!), body.Text!.Trim());
+        if (MessageTemplates.Wrong(message, installation.Catalogue) is { } unfit)
+            return Trouble.Invalid("template-unfit", unfit, "text");
+        if ((body.Roles ?? []).FirstOrDefault(r => installation.Value(KeptList.Roles, r) is null) is { } role)
+            return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list.", "roles");
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var (deal, no) = await DealChanging.Hold(db, id, user, null);
+        if (no is not null)
+            return no;
+        var connection = await db.Connection();
+        var people = await PeopleWith(connection, id, [.. body.Roles ?? []]);
+        if (people.Count == 0)
+            return Trouble.Conflict("nobody", "Nobody on this deal has that part, so nothing was sent.");
+        var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
+        var me = await Person.NameOf(connection, user.Id());
+        var made = 0;
+        foreach (var person in people)
+        {
+            var facts = Json.ToRecord(person.Facts, installation.Catalogue);
+            if (await MessageEndpoints.WhyNot(connection, facts, body.Purpose, installation) is { } why)
+            {
+                left.Add(new NotWritten(person.Name, why));
+                continue;
+            }
+            to.Add(person.Name);
+            made += await Put(connection, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
+        }
+        if (made > 0)
+            await DealChanging.Tell(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok(new DealMessageSent(to, left));
+    }
+
+    /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once.</summary>
+    public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(NpgsqlConnection connection, Guid deal, string[] roles) =>
+        (
+            await connection.QueryAsync<(Guid, string, string)>(
+                """
+                select c.id, c.name, c.facts::text from contact c where exists (select 1 from deal_person p where p.deal_id = @deal and p.contact_id = c.id and (cardinality(@roles) = 0 or p.role = any(@roles)))
+                order by c.name, c.id
+                """,
+                new { deal, roles }
+            )
+        ).ToList();
+
+    // The same message to the same person is the same row, so it goes once.
+    private static Task<int> Put(
+        NpgsqlConnection connection,
+        Guid message,
+        Guid contact,
+        (string Subject, string Text, IReadOnlyList<string> Missing) filled,
+        RecordValues facts,
+        DateTime now
+    ) =>
+        connection.ExecuteAsync(
+            """
+            insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values (@id, 'message', @to, @language, @Subject, @Text, @now, 0) on conflict (id) do nothing
+            """,
+            new
+            {
+                id = new Guid(SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16)),
+                to = facts.Text("email"),
+                language = facts.Text("language"),
+                filled.Subject,
+                filled.Text,
+                now,
+            }
+        );
+}

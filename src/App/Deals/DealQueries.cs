@@ -1,0 +1,163 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Qualifying;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Deals;
+using DapperLantern.Core.Fields;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <summary>Reading deals.</summary>
+public sealed class DealQueries(Installation installation, TimeProvider clock)
+{
+    /// <summary>Over the aliases d, c, s, a, p; asks for @today and @now.</summary>
+    internal const string Select = """
+        select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
+          d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < @today and s.counts = 'open') as late,
+          coalesce(s.counts = 'open' and d.stage_since < @now - make_interval(days => s.days), false) as slow
+        from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+          left join account a on a.id = d.account_id left join person p on p.id = d.owner_id
+        """;
+
+    private DateOnly Today => DateOnly.FromDateTime(clock.UtcNow());
+
+    /// <summary>Deals a condition over the select's aliases holds of.</summary>
+    public Task<IEnumerable<DealItem>> Rows(NpgsqlConnection connection, string where, object parameters)
+    {
+        var all = new DynamicParameters(parameters);
+        all.Add("today", Today);
+        all.Add("now", clock.UtcNow());
+        return connection.QueryAsync<DealItem>($"{Select} where {where}", all);
+    }
+
+    /// <summary>One deal with everything its page shows; null when there is none.</summary>
+    public async Task<DealSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
+    {
+        if ((await Rows(connection, "d.id = @id", new { id })).FirstOrDefault() is not { } deal)
+            return null;
+        var more = await connection.QuerySingleAsync<More>(
+            """
+            select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked
+            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = @id
+            """,
+            new { id }
+        );
+        var pipeline = installation.Pipeline(more.Pipeline)!;
+        var stage = pipeline.Stage(deal.StageKey)!;
+        var products = await Products(connection, id);
+        return new DealSheet(
+            deal,
+            pipeline.Key,
+            stage.Name,
+            stage.Counts,
+            stage.Probability,
+            more.Source,
+            more.Campaign,
+            Named(KeptList.LostReasons, more.LostReason),
+            Named(KeptList.Competitors, more.LostTo),
+            await People(connection, deal),
+            products,
+            products.Count == 0 ? null : products.Sum(p => p.Total),
+            [
+                .. (await connection.QueryAsync<(string Rival, string Note)>("select rival, note from deal_rival where deal_id = @id order by rival", new { id })).Select(
+                    r => new RivalView(r.Rival, Named(KeptList.Competitors, r.Rival)!, r.Note)
+                ),
+            ],
+            await Stages(connection, id, pipeline, deal),
+            await LeadQueries.TasksOf(connection, "deal_id", id),
+            Findings(more),
+            (await Tags(connection, "deal_id", id)).ToList(),
+            await LeadQueries.StoryOf(connection, "deal_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
+        );
+    }
+
+    /// <summary>Names of the tags of the leads that became a record.</summary>
+    /// <param name="column">deal_id, contact_id or account_id.</param>
+    internal static Task<IEnumerable<string>> Tags(NpgsqlConnection connection, string column, Guid id) =>
+        connection.QueryAsync<string>(
+            $"""
+            select distinct t.name from handover h join lead_tag l on l.lead_id = h.lead_id join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
+            where h.{column} = @id and h.taken_back_at is null order by 1
+            """,
+            new { id }
+        );
+
+    private string? Named(string list, string? key) => installation.Value(list, key)?.Label ?? key;
+
+    private List<QuestionView> Findings(More more)
+    {
+        if (more.Qualification is not { } kept)
+            return [];
+        var findings = QualifyEndpoints.Read(kept);
+        return [.. (installation.Pipeline(more.Asked) ?? installation.Pipeline(null))!.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))];
+    }
+
+    private async Task<List<DealPersonView>> People(NpgsqlConnection connection, DealItem deal)
+    {
+        var rows = await connection.QueryAsync<(Guid Id, Guid Contact, string Name, string? Email, string? Account, string Role)>(
+            """
+            select x.id, c.id, c.name, c.email, a.name, x.role from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id where x.deal_id = @Id order by x.contact_id <> @ContactId, x.at, x.id
+            """,
+            new { deal.Id, deal.ContactId }
+        );
+        var people = rows.Select(r => new DealPersonView(
+                r.Id,
+                r.Contact,
+                r.Name,
+                r.Email,
+                r.Account,
+                r.Role,
+                r.Role.Length == 0 ? null : Named(KeptList.Roles, r.Role),
+                r.Contact == deal.ContactId
+            ))
+            .ToList();
+        // Deals from before people had parts show whom they were made for.
+        if (people.All(p => p.ContactId != deal.ContactId))
+            people.Insert(0, new DealPersonView(Guid.Empty, deal.ContactId, deal.ContactName, null, deal.AccountName, "", null, true));
+        return people;
+    }
+
+    private async Task<List<DealProductView>> Products(NpgsqlConnection connection, Guid id) =>
+        (
+            await connection.QueryAsync<DealProductView>(
+                """
+                select d.product_key as product, p.name, p.unit, d.quantity, d.price, d.quantity * d.price as total from deal_product d join product p on p.key = d.product_key where d.deal_id = @id order by d.position
+                """,
+                new { id }
+            )
+        ).ToList();
+
+    private async Task<List<StageStay>> Stages(NpgsqlConnection connection, Guid id, LivePipeline pipeline, DealItem deal)
+    {
+        var rows = (
+            await connection.QueryAsync<(string Stage, DateTime Since, string? By)>(
+                "select s.stage_key, s.since, p.display_name from deal_stage s left join person p on p.id = s.person_id where s.deal_id = @id order by s.since, s.id",
+                new { id }
+            )
+        ).ToList();
+        return
+        [
+            .. rows.Select(
+                (r, i) =>
+                {
+                    var until = i + 1 < rows.Count ? rows[i + 1].Since : deal.ClosedAt;
+                    return new StageStay(r.Stage, pipeline.Stage(r.Stage)?.Name ?? r.Stage, r.Since, until, Math.Round(((until ?? clock.UtcNow()) - r.Since).TotalDays, 1), r.By);
+                }
+            ),
+        ];
+    }
+
+    private sealed record More
+    {
+        public string Pipeline { get; init; } = "";
+        public string Source { get; init; } = "";
+        public string? Campaign { get; init; }
+        public string? LostReason { get; init; }
+        public string? LostTo { get; init; }
+        public string? Qualification { get; init; }
+        public string? Asked { get; init; }
+    }
+}

@@ -1,0 +1,42 @@
+using System.Security.Claims;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <summary>Works on an open deal: holds it, does what is asked, tells it in the story, and gives the deal as it is then.</summary>
+public sealed class DealWork(LanternDb db, DealChanging changing, DealQueries queries, TimeProvider clock)
+{
+    public TimeProvider Clock { get; } = clock;
+
+    public DateTime Now => Clock.UtcNow();
+
+    /// <param name="kind">Of the line in the story.</param>
+    /// <param name="work">What is done, in a transaction with the deal held: what to tell of it, null where nothing changed; or what is wrong, and then nothing is kept.</param>
+    public async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Do(
+        Guid id,
+        ClaimsPrincipal user,
+        string kind,
+        Func<NpgsqlConnection, Deal, Task<(string? Told, ProblemHttpResult? Wrong)>> work
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var (deal, no) = await changing.HoldOpen(db, id, user, null);
+        if (no is not null)
+            return no;
+        var connection = await db.Connection();
+        var (told, wrong) = await work(connection, deal!);
+        if (wrong is not null)
+            return wrong;
+        if (told is not null)
+        {
+            deal!.Version++;
+            await db.SaveChangesAsync();
+            await DealChanging.Tell(connection, deal, kind, told, user.Id(), Now);
+        }
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+}

@@ -1,0 +1,293 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Deals;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Qualifying;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <param name="Needs">Keys of what a deal needs before it enters.</param>
+/// <param name="Deals">Deals that stand in it, for one that is there already.</param>
+public sealed record StageSetup(string Key, string Name, int Probability, string Counts, string Colour, int? Days, IReadOnlyList<string> Needs, int Deals = 0);
+
+/// <summary>A pipeline as it is set up.</summary>
+/// <param name="Questions">Asked beyond need, budget, authority and timing.</param>
+/// <param name="Threshold">The condition that makes a lead qualified, as JSON in the condition language.</param>
+/// <param name="ThresholdWords">The same for people.</param>
+public sealed record PipelineSetup(
+    string Key,
+    string Name,
+    string NameForm,
+    int UsualDays,
+    string Currency,
+    IReadOnlyList<Question> Questions,
+    string Threshold,
+    string ThresholdWords,
+    IReadOnlyList<StageSetup> Stages,
+    int Version
+);
+
+/// <param name="Needs">All that a stage may need.</param>
+/// <param name="Places">Places that a convention for names may have, beside the keys of fields.</param>
+public sealed record PipelineSetups(IReadOnlyList<PipelineSetup> Pipelines, IReadOnlyList<ChoiceView> Needs, IReadOnlyList<ChoiceView> Places);
+
+/// <summary>A pipeline to be kept. Its stages are as said here: one with deals cannot be left out.</summary>
+public sealed record PipelineWrite(
+    string Name,
+    string NameForm,
+    int UsualDays,
+    string Currency,
+    IReadOnlyList<Question> Questions,
+    string Threshold,
+    IReadOnlyList<StageSetup> Stages
+);
+
+/// <summary>Setting up pipelines: stages, questions, threshold, convention for names.</summary>
+public static class PipelineEndpoints
+{
+    private const int MostPipelines = 20;
+    private const int MostStages = 30;
+    private const int MostQuestions = 20;
+    private static readonly string[] Colours = ["slate", "lamp", "good", "bad", "ink"];
+
+    public static void MapPipelineSetup(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/setup/pipelines", List).Requires(Act.SeeDeals).WithTags("Setup").WithSummary("Pipelines as they are set up");
+        var group = api.MapGroup("/setup/pipelines").Requires(Act.SetUp).WithTags("Setup");
+        group.MapPost("", Add).WithSummary("Add a pipeline");
+        group.MapPost("/{key}/stages", AddStage).WithSummary("Add a stage where the deals are seen, behind the open ones");
+        group.MapPut("/{key}", Keep).WithSummary("Change a pipeline (If-Match)");
+    }
+
+    private static async Task<Ok<PipelineSetups>> List(LanternDb db, Installation installation)
+    {
+        var connection = await db.Connection();
+        var counts = (
+            await connection.QueryAsync<(string Pipeline, string Stage, int Count)>("select pipeline_key, stage_key, count(*)::int from deal group by 1, 2")
+        ).ToDictionary(c => (c.Pipeline, c.Stage), c => c.Count);
+        return TypedResults.Ok(
+            new PipelineSetups(
+                [.. installation.Pipelines.Select(p => View(p, counts, installation))],
+                [.. DealStandings.Needs(installation).Select(n => new ChoiceView(n.Key, n.Label))],
+                [.. NameConvention.Places.Select(p => new ChoiceView(p.Key, p.Label))]
+            )
+        );
+    }
+
+    private static PipelineSetup View(LivePipeline p, Dictionary<(string, string), int> counts, Installation installation) =>
+        new(
+            p.Key,
+            p.Name,
+            p.NameForm,
+            p.UsualDays,
+            p.Currency,
+            p.Own,
+            Json.Write(p.Threshold.Condition),
+            ConditionWords.Sentence(p.Threshold.Condition, installation.Catalogue),
+            [.. p.Stages.Select(s => new StageSetup(s.Key, s.Name, s.Probability, s.Counts, s.Colour, s.Days, s.Needs, counts.GetValueOrDefault((p.Key, s.Key))))],
+            p.Version
+        );
+
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewValue body, LanternDb db, Installation installation)
+    {
+        var name = FieldReader.Clean(body.Label ?? "");
+        var key = Folding.Heading(name).Replace(' ', '-');
+        if (name.Length is 0 or > 60 || key.Length == 0)
+            return Trouble.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
+        if (installation.Pipelines.Length >= MostPipelines)
+            return Trouble.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
+        var made = await (await db.Connection()).ExecuteAsync(
+            """
+            with p as (insert into pipeline (key, name, position) values (@key, @name, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
+            insert into stage (pipeline_key, key, name, position, probability, counts, colour)
+              select p.key, x.key, x.name, x.position, x.probability, x.counts, x.colour from p cross join (values ('first', 'First talk', 0, 20, 'open', 'slate'), ('won', 'Won', 1, 100, 'won', 'good'),
+                ('lost', 'Lost', 2, 0, 'lost', 'bad')) x(key, name, position, probability, counts, colour)
+            """,
+            new { key, name }
+        );
+        if (made == 0)
+            return Trouble.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
+        await installation.Changed();
+        return TypedResults.Created($"/api/setup/pipelines/{key}", key);
+    }
+
+    // Behind the last open stage, and as likely as half way from there to won.
+    private static async Task<Results<Created<string>, ProblemHttpResult>> AddStage(string key, NewValue body, LanternDb db, Installation installation)
+    {
+        var name = FieldReader.Clean(body.Label ?? "");
+        var stage = Folding.Heading(name).Replace(' ', '_');
+        if (name.Length is 0 or > 60 || stage.Length == 0)
+            return Trouble.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
+        await using (var transaction = await db.Database.BeginTransactionAsync())
+        {
+            var connection = await db.Connection();
+            if (await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key }) is null)
+                return Trouble.NotFound("pipeline");
+            if (await connection.QuerySingleAsync<int>("select count(*)::int from stage where pipeline_key = @key", new { key }) >= MostStages)
+                return Trouble.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
+            var made = await connection.ExecuteAsync(
+                """
+                with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = @key and counts = 'open'),
+                  moved as (update stage s set position = s.position + 1 from last where s.pipeline_key = @key and s.position > last.position and not exists (select 1 from stage where pipeline_key = @key and key = @stage))
+                insert into stage (pipeline_key, key, name, position, probability, counts) select @key, @stage, @name, last.position + 1, (last.probability + 100) / 2, 'open' from last on conflict do nothing
+                """,
+                new
+                {
+                    key,
+                    stage,
+                    name,
+                }
+            );
+            if (made == 0)
+                return Trouble.Conflict("stage-exists", $"There is a stage “{name}” already.");
+            await connection.ExecuteAsync("update pipeline set version = version + 1 where key = @key", new { key });
+            await transaction.CommitAsync();
+        }
+        await installation.Changed();
+        return TypedResults.Created($"/api/setup/pipelines/{key}", stage);
+    }
+
+    private static async Task<Results<Ok<PipelineSetup>, ProblemHttpResult>> Keep(string key, PipelineWrite body, HttpRequest request, LanternDb db, Installation installation)
+    {
+        if (Wrong(body, installation) is { } wrong)
+            return wrong;
+        var questions = body.Questions.Select(q => q with { Key = Key(q.Key, q.Label), Label = FieldReader.Clean(q.Label), Hint = FieldReader.Clean(q.Hint) }).ToList();
+        var stages = body.Stages.Select(s => s with { Key = Key(s.Key, s.Name), Name = FieldReader.Clean(s.Name) }).ToList();
+        if (questions.DistinctBy(q => q.Key).Count() < questions.Count || questions.Any(q => Questions.Standard.Any(s => s.Key == q.Key)))
+            return Trouble.Invalid("question-twice", "A question stands twice.", "questions");
+        if (stages.DistinctBy(s => s.Key).Count() < stages.Count)
+            return Trouble.Invalid("stage-twice", "A stage stands twice.", "stages");
+        await using (var transaction = await db.Database.BeginTransactionAsync())
+        {
+            var connection = await db.Connection();
+            var version = await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key });
+            if (version is null)
+                return Trouble.NotFound("pipeline");
+            if (request.Version() is { } v && v != version)
+                return Trouble.Stale();
+            if (await Write(connection, key, body, questions, stages) is { } trouble)
+                return trouble;
+            await transaction.CommitAsync();
+        }
+        await installation.Changed();
+        return TypedResults.Ok((await List(db, installation)).Value!.Pipelines.Single(p => p.Key == key));
+    }
+
+    private static string Key(string key, string label) => key is { Length: > 0 } ? key : Folding.Heading(label).Replace(' ', '_');
+
+    private static ProblemHttpResult? Wrong(PipelineWrite body, Installation installation)
+    {
+        if (FieldReader.Clean(body.Name ?? "").Length is 0 or > 60)
+            return Trouble.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "name");
+        if (NameConvention.Check(body.NameForm ?? "", installation.Catalogue).FirstOrDefault() is { } form)
+            return Trouble.Invalid(form.Code, form.Words, "nameForm");
+        if (body.UsualDays is < 0 or > 3650)
+            return Trouble.Invalid("days-range", "From handover to close it takes 0 to 3,650 days.", "usualDays");
+        if (!Currencies.IsCode(body.Currency))
+            return Trouble.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
+        if (body.Questions is not { Count: <= MostQuestions } || body.Questions.Any(q => FieldReader.Clean(q.Label ?? "").Length is 0 or > 60 || (q.Hint ?? "").Length > 200))
+            return Trouble.Invalid(
+                "question-unfit",
+                $"A pipeline asks at most {MostQuestions} questions of its own, each of up to 60 letters, with a hint of up to 200.",
+                "questions"
+            );
+        return WrongThreshold(body, installation) ?? WrongStages(body, installation);
+    }
+
+    // Asked of the catalogue as it will be, with the questions that come along.
+    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, Installation installation)
+    {
+        try
+        {
+            var condition = Json.Read<Condition>(body.Threshold ?? "");
+            var asked = body.Questions.Select(q => Questions.FieldOf(Key(q.Key, q.Label))).ToHashSet();
+            var problem = ConditionCheck.Check(condition, installation.Catalogue).FirstOrDefault(p => p.Code != "field-unknown" || !asked.Contains(p.Path));
+            return problem is null ? null : Trouble.Invalid(problem.Code, problem.Words, "threshold");
+        }
+        catch (System.Text.Json.JsonException e)
+        {
+            return Trouble.Invalid("condition-unreadable", $"The condition is not readable: {e.Message}", "threshold");
+        }
+    }
+
+    private static ProblemHttpResult? WrongStages(PipelineWrite body, Installation installation)
+    {
+        if (
+            body.Stages is not { Count: > 0 and <= MostStages }
+            || body.Stages.All(s => s.Counts != "open")
+            || body.Stages.All(s => s.Counts != "won")
+            || body.Stages.All(s => s.Counts != "lost")
+        )
+            return Trouble.Invalid("stages-missing", $"A pipeline has 3 to {MostStages} stages, of which one is open, one won and one lost.", "stages");
+        var needs = DealStandings.Needs(installation).Select(n => n.Key).ToHashSet();
+        foreach (var (stage, i) in body.Stages.Select((s, i) => (s, i)))
+        {
+            var at = $"stages.{i}";
+            if (FieldReader.Clean(stage.Name ?? "").Length is 0 or > 60)
+                return Trouble.Invalid("label-missing", "Name the stage in up to 60 letters.", at);
+            if (stage.Counts is not ("open" or "won" or "lost") || stage.Probability is < 0 or > 100 || stage.Days is < 1 or > 3650 || !Colours.Contains(stage.Colour))
+                return Trouble.Invalid(
+                    "stage-unfit",
+                    $"{stage.Name}: a stage counts as open, won or lost, has 0 to 100 percent, 1 to 3,650 days or none, and a colour of ours.",
+                    at
+                );
+            if ((stage.Needs ?? []).FirstOrDefault(n => !needs.Contains(n)) is { } need)
+                return Trouble.Invalid("need-unknown", $"{stage.Name}: “{need}” is nothing a deal can have.", at);
+        }
+        return null;
+    }
+
+    private static async Task<ProblemHttpResult?> Write(NpgsqlConnection connection, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
+    {
+        var left = await connection.QueryFirstOrDefaultAsync<string>(
+            "select s.name from stage s where s.pipeline_key = @key and s.key <> all(@kept) and exists (select 1 from deal d where d.pipeline_key = @key and d.stage_key = s.key) limit 1",
+            new { key, kept = stages.Select(s => s.Key).ToArray() }
+        );
+        if (left is not null)
+            return Trouble.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
+        await connection.ExecuteAsync(
+            """
+            update pipeline set name = @name, name_form = @NameForm, usual_days = @UsualDays, currency = @Currency, questions = @questions::jsonb, threshold = @Threshold::jsonb, version = version + 1 where key = @key;
+            delete from stage where pipeline_key = @key and key <> all(@keys);
+            """,
+            new
+            {
+                key,
+                name = FieldReader.Clean(body.Name),
+                body.NameForm,
+                body.UsualDays,
+                body.Currency,
+                questions = Json.Write(questions),
+                body.Threshold,
+                keys = stages.Select(s => s.Key).ToArray(),
+            }
+        );
+        foreach (var (stage, position) in stages.Select((s, i) => (s, i)))
+            await connection.ExecuteAsync(
+                """
+                insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs) values (@key, @stageKey, @Name, @position, @Probability, @Counts, @Colour, @Days, @needs)
+                on conflict (pipeline_key, key) do update set name = excluded.name, position = excluded.position, probability = excluded.probability, counts = excluded.counts, colour = excluded.colour,
+                  days = excluded.days, needs = excluded.needs
+                """,
+                new
+                {
+                    key,
+                    stageKey = stage.Key,
+                    stage.Name,
+                    position,
+                    stage.Probability,
+                    stage.Counts,
+                    stage.Colour,
+                    stage.Days,
+                    needs = (stage.Needs ?? []).ToArray(),
+                }
+            );
+        return null;
+    }
+}

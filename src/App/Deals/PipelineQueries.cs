@@ -1,0 +1,149 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Deals;
+using DapperLantern.Core.Fields;
+using Npgsql;
+
+namespace DapperLantern.App.Deals;
+
+/// <summary>The deals of a pipeline: what they come to, those that stand by themselves in its lanes, and all of them as rows.</summary>
+public sealed class PipelineQueries(Installation installation, DealQueries deals, TimeProvider clock)
+{
+    /// <summary>A lane of more deals shows the dearest of each week and counts the others.</summary>
+    public const int FullLane = 60;
+
+    /// <summary>Of a full lane, deals of each week that stand by themselves.</summary>
+    public const int EachWeek = 6;
+
+    /// <summary>At most so many rows at a time.</summary>
+    public const int MostRows = 200;
+
+    // Weeks ahead; what is further off counts as the last.
+    private const int Weeks = 26;
+
+    // How long closed deals are shown among the others, in days.
+    private const int ClosedShown = 90;
+
+    private const string WithStage = "from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key";
+
+    // Of each stage and week, -1 for what is late, the deals that stand by themselves and how many there are.
+    private const string ByWeek = $"""
+        select r.stage, r.week, count(*)::int as deals, coalesce(array_agg(r.id) filter (where r.place <= @EachWeek or r.stage <> all(@full)), array[]::uuid[]) as shown from (
+          select d.id, d.stage_key as stage, w.week, row_number() over (partition by s.position, w.week order by d.amount desc, d.id) as place
+          {WithStage}
+            cross join lateral (select case when d.expected_close < @today then -1 else least(@Weeks, (d.expected_close - @today) / 7) end as week) w
+          where d.pipeline_key = @Key and s.counts = 'open') r
+        group by 1, 2
+        """;
+
+    /// <summary>The open deals as lanes.</summary>
+    public async Task<DealsView> Lanes(NpgsqlConnection connection, LivePipeline pipeline)
+    {
+        var now = clock.UtcNow();
+        var (today, since) = (DateOnly.FromDateTime(now), now.AddDays(-ClosedShown));
+        var sums = (
+            await connection.QueryAsync<StageSum>(
+                $"""
+                select d.stage_key as stage, d.currency, coalesce(d.probability, s.probability) as probability, count(*)::int as deals, sum(d.amount) as amount,
+                  (count(*) filter (where d.expected_close < @today))::int as late
+                {WithStage} where d.pipeline_key = @Key and s.counts = 'open' group by 1, 2, 3
+                """,
+                new { pipeline.Key, today }
+            )
+        ).ToList();
+        var weeks = (
+            await connection.QueryAsync<StageWeek>(
+                ByWeek,
+                new
+                {
+                    pipeline.Key,
+                    today,
+                    Weeks,
+                    EachWeek,
+                    full = sums.GroupBy(s => s.Stage).Where(g => g.Sum(s => s.Deals) > FullLane).Select(g => g.Key).ToArray(),
+                }
+            )
+        ).ToList();
+        var shown = await deals.Rows(connection, "d.id = any(@ids) order by d.expected_close, d.id", new { ids = weeks.SelectMany(w => w.Shown).ToArray() });
+        var lately = (
+            await connection.QueryAsync<(string Stage, int Count)>(
+                "select stage_key, count(*)::int from deal where pipeline_key = @Key and closed_at > @since group by 1",
+                new { pipeline.Key, since }
+            )
+        ).ToDictionary(c => c.Stage, c => c.Count);
+        var (byStage, needs) = (sums.ToLookup(s => s.Stage), DealStandings.Needs(installation));
+        return new DealsView(
+            [.. installation.Pipelines.Select(p => new PipelineView(p.Key, p.Name, [.. p.Stages.Select(s => Stage(s, p == pipeline ? [.. byStage[s.Key]] : [], lately, needs))]))],
+            pipeline.Key,
+            Forecast.Totals(sums.Select(Worth)),
+            sums.Sum(s => s.Late),
+            [.. shown],
+            [
+                .. weeks
+                    .Where(w => w.Deals > w.Shown.Length)
+                    .OrderBy(w => w.Week)
+                    .Select(w => new DealsBeside(w.Stage, w.Week < 0 ? null : today.AddDays(w.Week * 7), w.Deals - w.Shown.Length)),
+            ],
+            today
+        );
+    }
+
+    /// <summary>Some of the open deals by their expected close, or of those closed lately, the last first.</summary>
+    /// <param name="stage">Only of this stage; null for all.</param>
+    /// <param name="from">How many to leave out before them.</param>
+    public async Task<DealRows> Rows(NpgsqlConnection connection, LivePipeline pipeline, bool closed, string? stage, int from, int most)
+    {
+        var asked = new
+        {
+            pipeline.Key,
+            since = clock.UtcNow().AddDays(-ClosedShown),
+            stage,
+            from,
+            most,
+        };
+        var which =
+            $"d.pipeline_key = @Key and (@stage::text is null or d.stage_key = @stage) and {(closed ? "s.counts <> 'open' and d.closed_at > @since" : "s.counts = 'open'")}";
+        var all = await connection.QuerySingleAsync<int>($"select count(*)::int {WithStage} where {which}", asked);
+        // Sorted by themselves first: what else a row shows is read for those few alone.
+        var order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close")}, d.id";
+        var some = await deals.Rows(connection, $"d.id in (select d.id {WithStage} where {which} {order} offset @from limit @most) {order}", asked);
+        return new DealRows(all, [.. some]);
+    }
+
+    private static StageView Stage(LiveStage stage, IReadOnlyList<StageSum> sums, Dictionary<string, int> closed, IReadOnlyList<Choice> all)
+    {
+        var needs = stage.Needs.Select(n => all.FirstOrDefault(c => c.Key == n)?.Label).OfType<string>();
+        return new StageView(
+            stage.Key,
+            stage.Name,
+            stage.Probability,
+            stage.Counts,
+            stage.Colour,
+            stage.Days,
+            [.. needs],
+            stage.IsOpen ? sums.Sum(s => s.Deals) : closed.GetValueOrDefault(stage.Key),
+            Forecast.Totals(sums.Select(Worth))
+        );
+    }
+
+    private static OpenDeal Worth(StageSum sum) => new(new Money(sum.Amount, sum.Currency), sum.Probability, sum.Deals);
+
+    private sealed record StageWeek
+    {
+        public string Stage { get; init; } = "";
+        public int Week { get; init; }
+        public int Deals { get; init; }
+        public Guid[] Shown { get; init; } = [];
+    }
+
+    private sealed record StageSum
+    {
+        public string Stage { get; init; } = "";
+        public string Currency { get; init; } = "";
+        public int Probability { get; init; }
+        public int Deals { get; init; }
+        public decimal Amount { get; init; }
+        public int Late { get; init; }
+    }
+}

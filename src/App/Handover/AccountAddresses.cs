@@ -1,0 +1,188 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Handover;
+
+/// <param name="Kind">billing, delivery or other.</param>
+public sealed record AddressWrite(string Kind, string Street = "", string PostalCode = "", string City = "", string Region = "", string Country = "");
+
+/// <param name="From">The address it is taken from; null for the account's main one.</param>
+public sealed record AddressCopy(string Kind, Guid? From = null);
+
+/// <summary>Addresses of an account beside its main one.</summary>
+internal static class AccountAddresses
+{
+    private const int MostAddresses = 50;
+
+    public static void MapAddresses(this IEndpointRouteBuilder work)
+    {
+        work.MapPost("/{id:guid}/addresses", AddAddress).WithSummary("Add an address");
+        work.MapPost("/{id:guid}/addresses/copy", CopyAddress).WithSummary("Add an address that is the same as another");
+        work.MapPut("/{id:guid}/addresses/{address:guid}", ChangeAddress).WithSummary("Change an address");
+        work.MapDelete("/{id:guid}/addresses/{address:guid}", DropAddress).WithSummary("Drop an address");
+    }
+
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(
+        Guid id,
+        AddressWrite body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        TimeProvider clock
+    ) => WithAddress(id, user, db, deals, clock, connection => Insert(connection, id, body));
+
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> ChangeAddress(
+        Guid id,
+        Guid address,
+        AddressWrite body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        TimeProvider clock
+    ) =>
+        WithAddress(
+            id,
+            user,
+            db,
+            deals,
+            clock,
+            async connection =>
+            {
+                var (written, wrong) = Checked(body);
+                if (wrong is not null)
+                    return (null, wrong);
+                var changed = await connection.ExecuteAsync(
+                    "update account_address set kind = @Kind, street = @Street, postal_code = @PostalCode, city = @City, region = @Region, country = @Country where id = @address and account_id = @id",
+                    new
+                    {
+                        id,
+                        address,
+                        written!.Kind,
+                        written.Street,
+                        written.PostalCode,
+                        written.City,
+                        written.Region,
+                        written.Country,
+                    }
+                );
+                return changed == 0 ? (null, Trouble.NotFound("address")) : ($"Changed the {written.Kind} address", null);
+            }
+        );
+
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(
+        Guid id,
+        AddressCopy body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        TimeProvider clock
+    ) =>
+        WithAddress(
+            id,
+            user,
+            db,
+            deals,
+            clock,
+            async connection =>
+            {
+                var from = body.From is { } other
+                    ? await connection.QuerySingleOrDefaultAsync<AddressView>(
+                        "select id, kind, street, postal_code, city, region, country from account_address where id = @other and account_id = @id",
+                        new { other, id }
+                    )
+                    : AccountEndpoints.MainAddress(await connection.QuerySingleAsync<string>("select facts::text from account where id = @id", new { id })).FirstOrDefault();
+                return from is null
+                    ? (null, Trouble.Invalid("address-missing", "There is no address to copy yet.", "from"))
+                    : await Insert(connection, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
+            }
+        );
+
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(
+        Guid id,
+        Guid address,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        TimeProvider clock
+    ) =>
+        WithAddress(
+            id,
+            user,
+            db,
+            deals,
+            clock,
+            async connection =>
+                await connection.QuerySingleOrDefaultAsync<string>("delete from account_address where id = @address and account_id = @id returning kind", new { address, id })
+                    is { } kind
+                    ? ($"Dropped a {kind} address", null)
+                    : (null, Trouble.NotFound("address"))
+        );
+
+    private static async Task<(string?, ProblemHttpResult?)> Insert(NpgsqlConnection connection, Guid id, AddressWrite body)
+    {
+        var (written, wrong) = Checked(body);
+        if (wrong is not null)
+            return (null, wrong);
+        if (await connection.QuerySingleAsync<int>("select count(*)::int from account_address where account_id = @id", new { id }) >= MostAddresses)
+            return (null, Trouble.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
+        await connection.ExecuteAsync(
+            "insert into account_address (id, account_id, kind, street, postal_code, city, region, country) values (gen_random_uuid(), @id, @Kind, @Street, @PostalCode, @City, @Region, @Country)",
+            new
+            {
+                id,
+                written!.Kind,
+                written.Street,
+                written.PostalCode,
+                written.City,
+                written.Region,
+                written.Country,
+            }
+        );
+        return ($"Added a {written.Kind} address", null);
+    }
+
+    private static (AddressWrite?, ProblemHttpResult?) Checked(AddressWrite body)
+    {
+        if (body.Kind is not ("billing" or "delivery" or "other"))
+            return (null, Trouble.Invalid("kind-unknown", "An address is for billing, delivery, or other.", "kind"));
+        var (street, code, city, region) = (
+            FieldReader.Clean(body.Street ?? ""),
+            FieldReader.Clean(body.PostalCode ?? ""),
+            FieldReader.Clean(body.City ?? ""),
+            FieldReader.Clean(body.Region ?? "")
+        );
+        if ((street + code + city).Length == 0 || new[] { street, code, city, region }.Any(p => p.Length > 200))
+            return (null, Trouble.Invalid("address-missing", "An address has a street, a postal code or a place, each of at most 200 letters.", "street"));
+        if (string.IsNullOrWhiteSpace(body.Country))
+            return (new AddressWrite(body.Kind, street, code, city, region), null);
+        return Countries.Find(body.Country) is { } country
+            ? (new AddressWrite(body.Kind, street, code, city, region, country), null)
+            : (null, Trouble.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country"));
+    }
+
+    private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> WithAddress(
+        Guid id,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        TimeProvider clock,
+        Func<NpgsqlConnection, Task<(string? Told, ProblemHttpResult? Wrong)>> work
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await AccountEndpoints.Hold(connection, id, user) is { } no)
+            return no;
+        var (told, wrong) = await work(connection);
+        if (wrong is not null)
+            return wrong;
+        await AccountEndpoints.Tell(connection, id, told!, user, clock);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await AccountEndpoints.Sheet(connection, id, user, deals))!);
+    }
+}

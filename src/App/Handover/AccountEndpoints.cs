@@ -1,0 +1,354 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Handover;
+
+/// <summary>An account in the directory.</summary>
+public sealed record AccountItem
+{
+    public required Guid Id { get; init; }
+    public required string Name { get; init; }
+    public required bool Household { get; init; }
+    public required string[] Kinds { get; init; }
+    public required string[] Segments { get; init; }
+    public string? Country { get; init; }
+    public string? City { get; init; }
+    public string? OwnerName { get; init; }
+    public required int Contacts { get; init; }
+    public required int OpenDeals { get; init; }
+}
+
+/// <param name="Next">Where the next page begins; null at the end.</param>
+public sealed record AccountPage(IReadOnlyList<AccountItem> Accounts, string? Next);
+
+/// <summary>An account named with another.</summary>
+public sealed record AccountRef(Guid Id, string Name);
+
+/// <param name="Kind">main for the address among the facts, else billing, delivery or other.</param>
+public sealed record AddressView(Guid Id, string Kind, string Street, string PostalCode, string City, string Region, string Country);
+
+/// <summary>A contact of an account, in its place among those it reports to.</summary>
+/// <param name="Depth">0 for who reports to nobody here.</param>
+/// <param name="Former">True for one who belonged to the account once.</param>
+public sealed record AccountContact(Guid Id, string Name, string? JobTitle, string? Email, string? Phone, string Kind, Guid? ReportsTo, int Depth, bool Former);
+
+/// <summary>A campaign its people took part in, and how many of them.</summary>
+public sealed record AccountCampaign(string Key, string Name, int People);
+
+public sealed record AccountSheet(
+    Guid Id,
+    string Name,
+    bool Household,
+    string[] Kinds,
+    string[] Segments,
+    AccountRef? Parent,
+    IReadOnlyList<AccountRef> Branches,
+    Guid? OwnerId,
+    string? OwnerName,
+    DateTime CreatedAt,
+    IReadOnlyList<AddressView> Addresses,
+    IReadOnlyList<AccountContact> Contacts,
+    IReadOnlyList<DealItem> Deals,
+    IReadOnlyList<AccountCampaign> Campaigns,
+    IReadOnlyList<string> Tags,
+    IReadOnlyList<StoryView> Story
+);
+
+/// <summary>What to change; null leaves it.</summary>
+/// <param name="Parent">The account it is a branch of; its own id for none.</param>
+public sealed record AccountChange(string? Name = null, bool? Household = null, string[]? Kinds = null, string[]? Segments = null, Guid? Parent = null, Guid? Owner = null);
+
+public sealed record NewAccount(string Name, bool Household = false, string? Country = null, string? Website = null);
+
+/// <summary>The directory of organisations and households.</summary>
+public static class AccountEndpoints
+{
+    private const int PageSize = 100;
+    private const int MostDeep = 20;
+
+    public static void MapAccounts(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/accounts").Requires(Act.SeeDeals).WithTags("Accounts");
+        see.MapGet("", List).WithSummary("Accounts by name");
+        see.MapGet("/{id:guid}", Open).WithSummary("One account with all that belongs to it");
+        var work = api.MapGroup("/accounts").Requires(Act.WorkDeals).WithTags("Accounts");
+        work.MapPost("", Make).WithSummary("Make an account by hand");
+        work.MapPatch("/{id:guid}", Change).WithSummary("Change kinds, segments, parent, owner, name");
+        work.MapAddresses();
+    }
+
+    private static async Task<Ok<AccountPage>> List(string? q, string? kind, string? segment, string? after, LanternDb db)
+    {
+        var from = NameCursor.Read(after);
+        var rows = (
+            await (await db.Connection()).QueryAsync<AccountItem>(
+                $"""
+                select a.id, a.name, a.household, a.kinds, a.segments, a.country, a.facts->>'city' as city, p.display_name as owner_name,
+                  (select count(*)::int from contact c where c.account_id = a.id) as contacts,
+                  (select count(*)::int from deal d where d.account_id = a.id and d.closed_at is null) as open_deals
+                from account a left join person p on p.id = a.owner_id
+                where (@q = '' or a.company_key like @q || '%' or lower(a.name) like @q || '%') and (@kind = '' or @kind = any(a.kinds)) and (@segment = '' or @segment = any(a.segments))
+                  and (@name::text is null or (a.name, a.id) > (@name, @id::uuid)) order by a.name, a.id limit {PageSize + 1}
+                """,
+                new
+                {
+                    q = Folding.Plain(q),
+                    kind = kind ?? "",
+                    segment = segment ?? "",
+                    name = from?.Name,
+                    id = from?.Id,
+                }
+            )
+        ).ToList();
+        return TypedResults.Ok(new AccountPage([.. rows.Take(PageSize)], rows.Count > PageSize ? NameCursor.Write(rows[PageSize - 1].Name, rows[PageSize - 1].Id) : null));
+    }
+
+    private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
+        await Sheet(await db.Connection(), id, user, deals) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("account");
+
+    internal static async Task<AccountSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, DealQueries deals)
+    {
+        var row = await connection.QuerySingleOrDefaultAsync<Head>(
+            """
+            select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, b.name as parent_name, a.facts::text as facts
+            from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = @id
+            """,
+            new { id }
+        );
+        if (row is null)
+            return null;
+        var addresses = await connection.QueryAsync<AddressView>(
+            "select id, kind, street, postal_code, city, region, country from account_address where account_id = @id order by kind, id",
+            new { id }
+        );
+        return new AccountSheet(
+            id,
+            row.Name,
+            row.Household,
+            row.Kinds,
+            row.Segments,
+            row.ParentId is { } parent ? new AccountRef(parent, row.ParentName!) : null,
+            (await connection.QueryAsync<AccountRef>("select id, name from account where parent_id = @id order by name limit 200", new { id })).ToList(),
+            row.OwnerId,
+            row.OwnerName,
+            row.CreatedAt,
+            [.. MainAddress(row.Facts), .. addresses],
+            await Contacts(connection, id),
+            (await deals.Rows(connection, "d.account_id = @id order by d.closed_at is not null, d.expected_close, d.id limit 200", new { id })).ToList(),
+            (
+                await connection.QueryAsync<AccountCampaign>(
+                    """
+                    select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
+                    where h.account_id = @id and h.taken_back_at is null group by 1, 2 order by 3 desc, 2
+                    """,
+                    new { id }
+                )
+            ).ToList(),
+            (await DealQueries.Tags(connection, "account_id", id)).ToList(),
+            await LeadQueries.StoryOf(connection, "account_id", id, (user.Id(), user.May(Act.SetUp)))
+        );
+    }
+
+    internal static IEnumerable<AddressView> MainAddress(string held)
+    {
+        var facts = Json.Read<Dictionary<string, string>>(held);
+        var of = (string key) => facts.GetValueOrDefault(key, "");
+        var main = new AddressView(Guid.Empty, "main", of("street"), of("postal_code"), of("city"), of("region"), of("country"));
+        return (main.Street + main.PostalCode + main.City + main.Country).Length == 0 ? [] : [main];
+    }
+
+    // Those under whom they report, in the order of a tree; a circle, which the writing refuses, would end at its depth.
+    private static async Task<List<AccountContact>> Contacts(NpgsqlConnection connection, Guid id) =>
+        (
+            await connection.QueryAsync<AccountContact>(
+                $"""
+                with recursive own as (
+                  select c.*, false as former from contact c where c.account_id = @id
+                  union select c.*, x.until is not null from contact_account x join contact c on c.id = x.contact_id where x.account_id = @id and c.account_id is distinct from @id
+                ), tree as (
+                  select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
+                  union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep}
+                )
+                select id, name, facts->>'job_title' as job_title, email, phone, kind, reports_to, depth, former from tree order by path limit 500
+                """,
+                new { id }
+            )
+        ).ToList();
+
+    private static async Task<Results<Created<AccountSheet>, ProblemHttpResult>> Make(NewAccount body, ClaimsPrincipal user, LanternDb db, DealQueries deals, TimeProvider clock)
+    {
+        var name = FieldReader.Clean(body.Name ?? "");
+        if (name.Length is 0 or > 200)
+            return Trouble.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+        var country = string.IsNullOrWhiteSpace(body.Country) ? null : Countries.Find(body.Country);
+        if (country is null && !string.IsNullOrWhiteSpace(body.Country))
+            return Trouble.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country");
+        var facts = new Dictionary<string, string>();
+        if (!body.Household)
+            facts["company"] = name;
+        if (country is not null)
+            facts["country"] = country;
+        if (!string.IsNullOrWhiteSpace(body.Website))
+        {
+            var read = FieldReader.Read(FieldCatalogue.BuiltIn.First(f => f.Key == "website"), body.Website, country);
+            if (read.Problem is { } problem)
+                return Trouble.Invalid(problem.Code, problem.Words, "website");
+            facts["website"] = read.Value.ToString();
+        }
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var (id, now) = (Guid.CreateVersion7(), clock.UtcNow());
+        await connection.ExecuteAsync(
+            """
+            insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
+              values (@id, @name, @Household, nullif(@key, ''), @domain, @country, @person, @now, @facts::jsonb);
+            insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', 'Made by hand', @person);
+            """,
+            new
+            {
+                id,
+                name,
+                body.Household,
+                key = body.Household ? "" : Folding.Company(name),
+                domain = facts.GetValueOrDefault("website"),
+                country,
+                person = user.Id(),
+                now,
+                facts = Json.Write(facts),
+            }
+        );
+        await TwinHunt.Ask(connection, "account", [id]);
+        await transaction.CommitAsync();
+        return TypedResults.Created($"/api/accounts/{id}", (await Sheet(connection, id, user, deals))!);
+    }
+
+    private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Change(
+        Guid id,
+        AccountChange body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (body.Parent is not null)
+            await RecordTree.Hold(connection, "account");
+        if (await Hold(connection, id, user) is { } no)
+            return no;
+        if (await Wrong(connection, id, body, user, installation) is { } wrong)
+            return wrong;
+        await connection.ExecuteAsync(
+            """
+            update account set name = coalesce(@name, name), household = coalesce(@Household, household), kinds = coalesce(@Kinds, kinds), segments = coalesce(@Segments, segments),
+              parent_id = case when @Parent::uuid is null then parent_id else nullif(@Parent, @id) end, owner_id = coalesce(@Owner, owner_id),
+              company_key = case when @name::text is null or household then company_key else @key end,
+              facts = case when @name::text is null or coalesce(@Household, household) then facts else facts || jsonb_build_object('company', @name::text) end
+            where id = @id
+            """,
+            new
+            {
+                id,
+                name = body.Name is null ? null : FieldReader.Clean(body.Name),
+                key = Folding.Company(body.Name),
+                body.Household,
+                body.Kinds,
+                body.Segments,
+                body.Parent,
+                body.Owner,
+            }
+        );
+        await TwinHunt.Ask(connection, "account", [id]);
+        await Tell(connection, id, await Words(connection, id, body, installation), user, clock);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await Sheet(connection, id, user, deals))!);
+    }
+
+    // Locks it and says why this person may not write it.
+    internal static async Task<ProblemHttpResult?> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user) =>
+        await connection.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? Trouble.NotFound("account")
+        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? Trouble.NotYours()
+        : null;
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, AccountChange body, ClaimsPrincipal user, Installation installation)
+    {
+        if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
+            return Trouble.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+        if (Unknown(body.Kinds, KeptList.Kinds, installation) is { } kind)
+            return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kinds");
+        if (Unknown(body.Segments, KeptList.Segments, installation) is { } segment)
+            return Trouble.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
+        if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
+            return Trouble.NotYours();
+        if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
+            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+        if (body.Parent is not { } parent || parent == id)
+            return null;
+        // Up from the parent one must not come back.
+        var above = await RecordTree.Above(connection, "account", "parent_id", parent);
+        return above.Count == 0 ? Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "parent")
+            : above.Contains(id) ? Trouble.Invalid("parent-circle", "That account is a branch of this one, so it cannot be above it.", "parent")
+            : null;
+    }
+
+    private static string? Unknown(string[]? keys, string list, Installation installation) => keys?.FirstOrDefault(k => installation.Value(list, k) is null);
+
+    private static async Task<string> Words(NpgsqlConnection connection, Guid id, AccountChange body, Installation installation)
+    {
+        string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => installation.Value(list, k)!.Label.ToLowerInvariant()));
+        var words = new List<string>();
+        if (body.Name is not null)
+            words.Add($"name to {FieldReader.Clean(body.Name)}");
+        if (body.Household is { } household)
+            words.Add(household ? "to a household" : "to an organisation");
+        if (body.Kinds is not null)
+            words.Add($"kinds to {Names(KeptList.Kinds, body.Kinds)}");
+        if (body.Segments is not null)
+            words.Add($"segments to {Names(KeptList.Segments, body.Segments)}");
+        if (body.Parent is { } parent)
+            words.Add(
+                parent == id ? "to stand by itself" : $"to a branch of {await connection.QuerySingleAsync<string>("select name from account where id = @parent", new { parent })}"
+            );
+        if (body.Owner is { } owner)
+            words.Add($"owner to {await Person.NameOf(connection, owner)}");
+        return $"Changed {string.Join(", ", words)}";
+    }
+
+    internal static Task Tell(NpgsqlConnection connection, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
+        connection.ExecuteAsync(
+            "insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person); select nextval('people_change')",
+            new
+            {
+                id,
+                text,
+                person = user.Id(),
+                now = clock.UtcNow(),
+            }
+        );
+
+    private sealed record Owned(Guid? OwnerId);
+
+    private sealed record Head
+    {
+        public string Name { get; init; } = "";
+        public bool Household { get; init; }
+        public string[] Kinds { get; init; } = [];
+        public string[] Segments { get; init; } = [];
+        public Guid? OwnerId { get; init; }
+        public string? OwnerName { get; init; }
+        public DateTime CreatedAt { get; init; }
+        public Guid? ParentId { get; init; }
+        public string? ParentName { get; init; }
+        public string Facts { get; init; } = "{}";
+    }
+}

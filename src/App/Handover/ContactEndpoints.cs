@@ -1,0 +1,264 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Handover;
+
+/// <summary>A contact in the directory.</summary>
+public sealed record ContactItem(Guid Id, string Name, string? JobTitle, string? Email, string? Phone, string Kind, Guid? AccountId, string? AccountName, string? OwnerName);
+
+/// <param name="Next">Where the next page begins; null at the end.</param>
+public sealed record ContactPage(IReadOnlyList<ContactItem> Contacts, string? Next);
+
+/// <param name="Id">Of the membership; empty for the account that is the contact's first.</param>
+/// <param name="Until">Null while it lasts.</param>
+public sealed record ContactAccount(Guid Id, Guid AccountId, string Name, string Title, DateOnly? Since, DateOnly? Until);
+
+/// <param name="State">given, withdrawn, or unknown where nobody asked.</param>
+public sealed record ContactConsent(string Purpose, string Label, string State);
+
+/// <summary>A deal with the part the contact has in it.</summary>
+public sealed record ContactDeal(Guid Id, string Name, string StageName, string Counts, decimal Amount, string Currency, DateOnly ExpectedClose, IReadOnlyList<string> Roles);
+
+/// <summary>A lead that became the contact.</summary>
+public sealed record ContactLead(Guid Id, int Number, string Name, DateTime At);
+
+public sealed record ContactSheet(
+    Guid Id,
+    string Name,
+    string Kind,
+    string? KindName,
+    string? JobTitle,
+    Guid? OwnerId,
+    string? OwnerName,
+    ContactRef? ReportsTo,
+    IReadOnlyList<ContactRef> Reports,
+    IReadOnlyList<ContactAccount> Accounts,
+    IReadOnlyList<ContactConsent> Consents,
+    bool Barred,
+    IReadOnlyList<ContactDeal> Deals,
+    IReadOnlyList<ContactLead> Leads,
+    IReadOnlyList<string> Tags,
+    IReadOnlyList<StoryView> Story
+);
+
+/// <summary>A contact named with another.</summary>
+public sealed record ContactRef(Guid Id, string Name);
+
+/// <summary>What to change; null leaves it.</summary>
+/// <param name="Kind">Key in the list "contact-kinds"; empty for none.</param>
+/// <param name="ReportsTo">Another contact; its own id for nobody.</param>
+/// <param name="Account">The account it belongs to from now on; the one before is remembered with today as its end.</param>
+public sealed record ContactChange(string? Kind = null, Guid? ReportsTo = null, Guid? Account = null, Guid? Owner = null);
+
+/// <summary>The directory of people.</summary>
+public static class ContactEndpoints
+{
+    private const int PageSize = 100;
+
+    public static void MapContacts(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("/contacts").Requires(Act.SeeDeals).WithTags("Contacts");
+        see.MapGet("", List).WithSummary("Contacts by name");
+        see.MapGet("/{id:guid}", Open).WithSummary("One contact with all that belongs to it");
+        api.MapPatch("/contacts/{id:guid}", Change).Requires(Act.WorkDeals).WithTags("Contacts").WithSummary("Change kind, whom it reports to, account, owner");
+    }
+
+    private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, LanternDb db)
+    {
+        var from = NameCursor.Read(after);
+        var rows = (
+            await (await db.Connection()).QueryAsync<ContactItem>(
+                $"""
+                select c.id, c.name, c.facts->>'job_title' as job_title, c.email, c.phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
+                from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
+                where (@q = '' or lower(c.name) like '%' || @q || '%' or c.email like @q || '%') and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
+                  and (@name::text is null or (c.name, c.id) > (@name, @id::uuid)) order by c.name, c.id limit {PageSize + 1}
+                """,
+                new
+                {
+                    q = (q ?? "").Trim().ToLowerInvariant(),
+                    kind = kind ?? "",
+                    account,
+                    name = from?.Name,
+                    id = from?.Id,
+                }
+            )
+        ).ToList();
+        return TypedResults.Ok(new ContactPage([.. rows.Take(PageSize)], rows.Count > PageSize ? NameCursor.Write(rows[PageSize - 1].Name, rows[PageSize - 1].Id) : null));
+    }
+
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, Installation installation) =>
+        await Sheet(await db.Connection(), id, user, installation) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("contact");
+
+    private static async Task<ContactSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, Installation installation)
+    {
+        var row = await connection.QuerySingleOrDefaultAsync<Head>(
+            """
+            select c.name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, b.name as boss, c.account_id, a.name as account, c.facts::text as facts
+            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = @id
+            """,
+            new { id }
+        );
+        if (row is null)
+            return null;
+        var record = Json.ToRecord(row.Facts, installation.Catalogue);
+        var keys = PersonKeys.Of(record);
+        var book = await ConsentBook.Load(connection, [keys]);
+        var accounts = (
+            await connection.QueryAsync<ContactAccount>(
+                "select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = @id order by x.until desc nulls first, x.since desc",
+                new { id }
+            )
+        ).ToList();
+        if (row.AccountId is { } first)
+            accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));
+        return new ContactSheet(
+            id,
+            row.Name,
+            row.Kind,
+            installation.Value(KeptList.Kinds, row.Kind)?.Label,
+            record.Text("job_title"),
+            row.OwnerId,
+            row.OwnerName,
+            row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
+            (await connection.QueryAsync<ContactRef>("select id, name from contact where reports_to = @id order by name limit 200", new { id })).ToList(),
+            accounts,
+            [.. installation.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
+            book.IsBarred(keys),
+            await Deals(connection, id, installation),
+            (
+                await connection.QueryAsync<ContactLead>(
+                    $"select l.id, l.number, {LeadRecord.NameSql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = @id and h.taken_back_at is null order by h.at desc",
+                    new { id }
+                )
+            ).ToList(),
+            (await DealQueries.Tags(connection, "contact_id", id)).ToList(),
+            await LeadQueries.StoryOf(connection, "contact_id", id, (user.Id(), user.May(Act.SetUp)))
+        );
+    }
+
+    private static async Task<List<ContactDeal>> Deals(NpgsqlConnection connection, Guid id, Installation installation)
+    {
+        var roles = installation.List(KeptList.Roles).ToDictionary(r => r.Key, r => r.Label);
+        var rows = await connection.QueryAsync<(Guid Id, string Name, string Stage, string Counts, decimal Amount, string Currency, DateOnly Closes, string[] Roles)>(
+            """
+            select d.id, d.name, s.name, s.counts, d.amount, d.currency, d.expected_close, array(select x.role from deal_person x where x.deal_id = d.id and x.contact_id = @id and x.role <> '')
+            from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+            where d.id in (select id from deal where contact_id = @id union select deal_id from deal_person where contact_id = @id) order by d.closed_at is not null, d.expected_close limit 200
+            """,
+            new { id }
+        );
+        return [.. rows.Select(r => new ContactDeal(r.Id, r.Name, r.Stage, r.Counts, r.Amount, r.Currency, r.Closes, [.. r.Roles.Select(k => roles.GetValueOrDefault(k, k))]))];
+    }
+
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Change(
+        Guid id,
+        ContactChange body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (body.ReportsTo is not null)
+            await RecordTree.Hold(connection, "contact");
+        var held = await connection.QuerySingleOrDefaultAsync<Head>("select name, owner_id, account_id from contact where id = @id for update", new { id });
+        if (held is null)
+            return Trouble.NotFound("contact");
+        if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
+            return Trouble.NotYours();
+        if (await Wrong(connection, id, body, installation) is { } wrong)
+            return wrong;
+        var now = clock.UtcNow();
+        if (body.Account is { } account && account != held.AccountId)
+            await MoveTo(connection, id, held.AccountId, account, DateOnly.FromDateTime(now));
+        await connection.ExecuteAsync(
+            """
+            update contact set kind = coalesce(@Kind, kind), reports_to = case when @ReportsTo::uuid is null then reports_to else nullif(@ReportsTo, @id) end, owner_id = coalesce(@Owner, owner_id) where id = @id;
+            insert into story_entry (id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @person);
+            """,
+            new
+            {
+                id,
+                body.Kind,
+                body.ReportsTo,
+                body.Owner,
+                now,
+                words = await Words(connection, id, body, installation),
+                person = user.Id(),
+            }
+        );
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await Sheet(connection, id, user, installation))!);
+    }
+
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, ContactChange body, Installation installation)
+    {
+        if (body.Kind is { Length: > 0 } kind && installation.Value(KeptList.Kinds, kind) is null)
+            return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
+        if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
+            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+        if (body.Account is { } account && !await connection.QuerySingleAsync<bool>("select exists (select 1 from account where id = @account)", new { account }))
+            return Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "account");
+        if (body.ReportsTo is not { } boss || boss == id)
+            return null;
+        // Up from there one must not come back.
+        var above = await RecordTree.Above(connection, "contact", "reports_to", boss);
+        return above.Count == 0 ? Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "reportsTo")
+            : above.Contains(id) ? Trouble.Invalid("report-circle", "That person reports to this one, so it cannot be the other way round too.", "reportsTo")
+            : null;
+    }
+
+    private static Task MoveTo(NpgsqlConnection connection, Guid id, Guid? before, Guid account, DateOnly today) =>
+        connection.ExecuteAsync(
+            """
+            insert into contact_account (id, contact_id, account_id, title, until) select gen_random_uuid(), @id, @before, coalesce(facts->>'job_title', ''), @today from contact where id = @id and @before::uuid is not null;
+            delete from contact_account where contact_id = @id and account_id = @account and until is null;
+            update contact set account_id = @account where id = @id;
+            """,
+            new
+            {
+                id,
+                before,
+                account,
+                today,
+            }
+        );
+
+    private static async Task<string> Words(NpgsqlConnection connection, Guid id, ContactChange body, Installation installation)
+    {
+        var words = new List<string>();
+        if (body.Kind is { } kind)
+            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {installation.Value(KeptList.Kinds, kind)!.Label.ToLowerInvariant()}");
+        if (body.ReportsTo is { } boss)
+            words.Add(boss == id ? "to report to nobody" : $"to report to {await connection.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
+        if (body.Account is { } account)
+            words.Add($"account to {await connection.QuerySingleAsync<string>("select name from account where id = @account", new { account })}");
+        if (body.Owner is { } owner)
+            words.Add($"owner to {await Person.NameOf(connection, owner)}");
+        return $"Changed {string.Join(", ", words)}";
+    }
+
+    private sealed record Head
+    {
+        public string Name { get; init; } = "";
+        public string Kind { get; init; } = "";
+        public Guid? OwnerId { get; init; }
+        public string? OwnerName { get; init; }
+        public Guid? ReportsTo { get; init; }
+        public string? Boss { get; init; }
+        public Guid? AccountId { get; init; }
+        public string? Account { get; init; }
+        public string Facts { get; init; } = "{}";
+    }
+}

@@ -1,0 +1,184 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Deals;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Handover;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Handover;
+
+/// <summary>Does handovers: account, contact and deal are written, the lead points to them, and what arrived is counted.</summary>
+public sealed class HandoverDoing(Installation installation, HandoverDesk desk, Rerouting rerouting, TimeProvider clock)
+{
+    /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
+    /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
+    /// <param name="key">By which a repeated request is known.</param>
+    public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
+    {
+        if (HandoverCheck.Wrong(order, installation) is { } wrong)
+            return wrong;
+        // What the lead is laid out against stays so until it is written.
+        var wish = new HandoverWish(order.AccountId, order.ContactId, order.Makes, order.NewAccount, order.NewContact);
+        return await Do(connection, lead, order, person, ownOnly, key, (await desk.Look(connection, lead, wish, hold: true))!);
+    }
+
+    private async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person, bool ownOnly, string? key, HandoverLook look)
+    {
+        var head = await connection.QuerySingleAsync<LeadHead>("select state, owner_id, source, campaign, company_key from lead where id = @lead", new { lead });
+        if (head.State != LeadState.Qualified)
+            return Trouble.Conflict("not-qualified", "Only a qualified lead can be handed over.");
+        if (installation.Pipeline(order.Pipeline ?? "") is not { First: { } stage } pipeline)
+            return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+        if (order.AccountId is not null && look.Held.Account is null)
+            return Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "accountId");
+        if (order.ContactId is not null && look.Held.Contact is null)
+            return Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
+        if (WhyNot(look, order) is { } no)
+            return no;
+        if (await WhyNotAlong(connection, lead, order, head.CompanyKey, ownOnly ? person : null) is { } alone)
+            return alone;
+
+        if (await WhyNotStage(connection, lead, look.Sheet, order, stage) is { } lacks)
+            return lacks;
+
+        var now = clock.UtcNow();
+        var hasAccount = order.AccountId is not null || look.Sheet.Makes != AccountKind.None;
+        var done = new HandoverRow
+        {
+            Id = Guid.CreateVersion7(),
+            LeadId = lead,
+            At = now,
+            PersonId = person,
+            DealId = Guid.CreateVersion7(),
+            AccountId = hasAccount ? order.AccountId ?? Guid.CreateVersion7() : null,
+            ContactId = order.ContactId ?? Guid.CreateVersion7(),
+            MadeAccount = hasAccount && order.AccountId is null,
+            MadeContact = order.ContactId is null,
+            Key = key,
+        };
+        var owner = await rerouting.OwnerAt(connection, lead, RoutingMoment.Handover, now) ?? head.OwnerId;
+        var name = order.DealName.Trim();
+        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop);
+        await writing.Account(order.AccountName?.Trim() ?? look.Sheet.AccountName);
+        await writing.Contact();
+        writing.Deal(order, stage.Key, head.Source, head.Campaign);
+        writing.Join(order.Role);
+        await writing.Close($"Handed over as {name}");
+        foreach (var along in order.Along)
+            await TakeAlong(connection, along, done, look.Sheet.Makes, name, owner, now);
+        if (owner is { } to && to != person)
+            await Rerouting.Notice(connection, to, lead, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.", now);
+        return null;
+    }
+
+    /// <summary>Does it as the sheet proposes, with an amount to be said later where the price list knows none. As <see cref="Do"/>.</summary>
+    /// <param name="record">The lead, read and locked.</param>
+    public async Task<ProblemHttpResult?> DoAsProposed(NpgsqlConnection connection, Guid lead, RecordValues record, string pipeline, Guid person)
+    {
+        var look = await desk.Lay(connection, record, new HandoverWish(), hold: true);
+        if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
+            return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+        var order = new HandoverOrder(
+            look.SameAccount?.Id,
+            false,
+            look.SameContact?.Id,
+            [],
+            pipeline,
+            proposal.Name,
+            proposal.Amount ?? 0,
+            proposal.Currency,
+            proposal.ExpectedClose
+        )
+        {
+            Role = RoleOf(look.Lead, installation),
+            Products = [.. proposal.Products.Select(p => new OrderedProduct(p.Product, p.Quantity, p.Price ?? 0))],
+        };
+        return HandoverCheck.Wrong(order, installation) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look);
+    }
+
+    /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
+    public static string RoleOf(RecordValues lead, Installation installation) =>
+        lead.Text("decides") == "yes" && installation.List(KeptList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
+
+    // What the deal would be is known before it is made.
+    private async Task<ProblemHttpResult?> WhyNotStage(NpgsqlConnection connection, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
+    {
+        if (stage.Needs.Length == 0)
+            return null;
+        var hasStep = await connection.QuerySingleAsync<bool>("select exists (select 1 from task where lead_id = @lead and done_at is null)", new { lead });
+        var facts = sheet.Lines.Where(l => l.On == Landing.Deal && !order.Drop.Contains(l.Field)).Select(l => l.Field).ToHashSet();
+        var roles = order.Along.Select(a => a.Role).Append(order.Role).ToHashSet();
+        return DealStandings.WhyNot(new DealStanding(order.Amount, order.Products.Count, hasStep, roles, HasRival: false, facts), stage, installation);
+    }
+
+    private async Task TakeAlong(NpgsqlConnection connection, AlongOrder along, HandoverRow main, AccountKind makes, string dealName, Guid? owner, DateTime now)
+    {
+        var kind =
+            main.AccountId is null ? AccountKind.None
+            : makes == AccountKind.None ? AccountKind.Organisation
+            : makes;
+        var look = (await desk.LookAlong(connection, along, main.AccountId, kind))!;
+        var done = new HandoverRow
+        {
+            Id = Guid.CreateVersion7(),
+            LeadId = along.LeadId,
+            At = now,
+            PersonId = main.PersonId,
+            DealId = main.DealId,
+            AccountId = main.AccountId,
+            ContactId = look.Contact ?? Guid.CreateVersion7(),
+            MadeContact = look.Contact is null,
+            MadeDeal = false,
+        };
+        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, [], []);
+        await writing.Account(null);
+        await writing.Contact();
+        writing.Join(along.Role);
+        await writing.Close($"Handed over along with {dealName}");
+    }
+
+    private static ProblemHttpResult? WhyNot(HandoverLook look, HandoverOrder order)
+    {
+        if (order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None && look.SameAccount is { } same)
+            return Trouble.Conflict("account-exists", $"There is already an account {same.Name}: {string.Join(", ", same.Evidence)}. Link it, or say that it is another one.");
+        if (order.ContactId is null && !order.NewContact && look.SameContact is { } person)
+            return Trouble.Conflict("contact-exists", $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else.");
+        return null;
+    }
+
+    // Locks those that come along, in one order for everybody.
+    private static async Task<ProblemHttpResult?> WhyNotAlong(NpgsqlConnection connection, Guid lead, HandoverOrder order, string? company, Guid? ownOnly)
+    {
+        if (order.Along.Count == 0)
+            return null;
+        var rows = (
+            await connection.QueryAsync<(Guid Id, string State, Guid? Owner, string? Company)>(
+                "select id, state, owner_id, company_key from lead where id = any(@ids) order by id for update",
+                new { ids = order.Along.Select(a => a.LeadId).ToArray() }
+            )
+        ).ToList();
+        if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
+            return Trouble.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
+        if (company is null || rows.Any(r => r.Company != company))
+            return Trouble.Invalid("along-other", "Only leads of the same company come along.", "along");
+        return ownOnly is { } own && rows.Any(r => r.Owner != own) ? Trouble.NotYours() : null;
+    }
+
+    private sealed record LeadHead
+    {
+        public string State { get; init; } = "";
+        public Guid? OwnerId { get; init; }
+        public string Source { get; init; } = "";
+        public string? Campaign { get; init; }
+        public string? CompanyKey { get; init; }
+    }
+}

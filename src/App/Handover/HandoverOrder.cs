@@ -1,0 +1,67 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Handover;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Handover;
+
+/// <summary>Another open lead of the same company that becomes a further contact on the deal.</summary>
+/// <param name="ContactId">The contact it is; null to make one, or to link the one that is the same beyond doubt.</param>
+/// <param name="NewContact">True to make one even where one may be the same.</param>
+/// <param name="Role">Its part in the deal; empty for none in particular.</param>
+public sealed record AlongOrder(Guid LeadId, string Role = "", Guid? ContactId = null, bool NewContact = false);
+
+/// <summary>The act. No account id with <see cref="NewAccount"/> makes a new account even where one may be the same; so with the contact.</summary>
+/// <param name="Take">Keys of facts where the lead's value replaces that of the existing record.</param>
+/// <param name="Pipeline">Key of the pipeline the deal goes into, at its first stage.</param>
+public sealed record HandoverOrder(
+    Guid? AccountId,
+    bool NewAccount,
+    Guid? ContactId,
+    IReadOnlyList<string> Take,
+    string Pipeline,
+    string DealName,
+    decimal Amount,
+    string Currency,
+    DateOnly ExpectedClose
+)
+{
+    public bool NewContact { get; init; }
+
+    /// <summary>None for a private person, household where one is wanted; null as the sheet proposes.</summary>
+    public AccountKind? Makes { get; init; }
+
+    /// <summary>What a new account is called; null for the sheet's proposal.</summary>
+    public string? AccountName { get; init; }
+
+    /// <summary>Keys of facts that are left behind on purpose.</summary>
+    public IReadOnlyList<string> Drop { get; init; } = [];
+
+    /// <summary>The contact's part in the deal; empty for none in particular.</summary>
+    public string Role { get; init; } = "";
+    public IReadOnlyList<OrderedProduct> Products { get; init; } = [];
+    public IReadOnlyList<AlongOrder> Along { get; init; } = [];
+}
+
+/// <summary>What can be wrong with an order by itself.</summary>
+public static class HandoverCheck
+{
+    private const int MostAlong = 50;
+
+    /// <summary>Null when nothing is.</summary>
+    public static ProblemHttpResult? Wrong(HandoverOrder order, Installation installation)
+    {
+        if (DealTerms.Wrong(order.DealName ?? "", order.Amount, order.Currency ?? "", order.ExpectedClose, "dealName") is { } unfit)
+            return unfit;
+        if (order.AccountName is { } name && (string.IsNullOrWhiteSpace(name) || name.Length > 200))
+            return Trouble.Invalid("account-name-unfit", "The account needs a name of at most 200 letters.", "accountName");
+        if (order.Products.Count > DealTerms.MostProducts || order.Along.Count > MostAlong)
+            return Trouble.Invalid("too-many", $"At most {DealTerms.MostProducts} products and {MostAlong} leads along.", "products");
+        if (DealTerms.OddProduct(order.Products, installation) is { } odd)
+            return odd;
+        if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && installation.Value(KeptList.Roles, r) is null) is { } role)
+            return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role");
+        return order.Along.DistinctBy(a => a.LeadId).Count() < order.Along.Count ? Trouble.Invalid("along-twice", "A lead comes along once.", "along") : null;
+    }
+}

@@ -1,0 +1,183 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace DapperLantern.App.Qualifying;
+
+/// <param name="Reason">Key of the reason, for a disqualified lead.</param>
+/// <param name="WakeAt">For a lead on hold: when it wakes.</param>
+/// <param name="Because">For a lead that is qualified though the threshold is not met: why, in up to 500 letters.</param>
+/// <param name="LostTo">For a disqualified lead: who got it, a key of the list "competitors".</param>
+public sealed record StateChange(string State, string? Reason = null, DateTime? WakeAt = null, string? Because = null, string? LostTo = null);
+
+/// <summary>One answer as it is said; who wrote it down and when is added.</summary>
+public sealed record Said(Certainty Certainty, string Evidence, string SaidBy = "", DateOnly? SaidOn = null);
+
+/// <summary>Answers by question; a question left out stays as it is.</summary>
+/// <param name="Pipeline">What the lead is qualified for; null to leave it.</param>
+public sealed record Answers(Dictionary<string, Said> Findings, string? Pipeline = null);
+
+/// <summary>What was found out about a lead, and what it lacks.</summary>
+public static class QualifyEndpoints
+{
+    private const int LongestBecause = 500;
+
+    public static void MapQualifying(this IEndpointRouteBuilder api)
+    {
+        var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
+        work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state (If-Match)");
+        work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record what was found of need, budget, authority, timing and the pipeline's own questions (If-Match)");
+    }
+
+    /// <summary>The answers a lead has, as they are kept.</summary>
+    public static Findings Read(string kept) => kept == "{}" ? [] : Json.Read<Findings>(kept);
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Qualify(
+        Guid id,
+        Answers body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        LeadRescore rescore,
+        Installation installation,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var (kept, before) = await connection.QuerySingleAsync<(string, string?)>("select qualification::text, pipeline from lead where id = @id", new { id });
+        if (installation.Pipeline(body.Pipeline ?? before) is not { } pipeline)
+            return Trouble.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
+        if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
+            return wrong;
+        var (findings, now, by) = (Read(kept), clock.UtcNow(), await Person.NameOf(connection, user.Id()));
+        var told = new List<string>();
+        foreach (var question in pipeline.Questions.Where(q => body.Findings.ContainsKey(q.Key)))
+        {
+            var said = body.Findings[question.Key];
+            var finding = new Finding(said.Certainty, FieldReader.Clean(said.Evidence), FieldReader.Clean(said.SaidBy), said.SaidOn, by, now);
+            if (findings.Of(question.Key).Says(finding))
+                continue;
+            findings[question.Key] = finding;
+            told.Add($"{question.Label.ToLowerInvariant()} {finding.Certainty.ToString().ToLowerInvariant()}{(finding.Evidence.Length > 0 ? $" ({finding.Evidence})" : "")}");
+        }
+        await connection.ExecuteAsync(
+            "update lead set qualification = @findings::jsonb, pipeline = coalesce(@Pipeline, pipeline), version = version + 1, last_touch_at = case when @said then @now else last_touch_at end where id = @id",
+            new
+            {
+                id,
+                findings = Json.Write(findings),
+                body.Pipeline,
+                said = told.Count > 0,
+                now,
+            }
+        );
+        if (told.Count > 0)
+            await LeadEndpoints.Tell(connection, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
+        await rescore.Run(connection, id, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static ProblemHttpResult? Wrong(Answers body, IEnumerable<string> questions)
+    {
+        if (body.Findings.Keys.Except(questions).FirstOrDefault() is { } unknown)
+            return Trouble.Invalid("question-unknown", $"This pipeline does not ask “{unknown}”.", unknown);
+        foreach (var (key, said) in body.Findings)
+        {
+            if (said is null || !Enum.IsDefined(said.Certainty) || (said.Evidence ?? "").Length > Finding.LongestEvidence)
+                return Trouble.Invalid("finding-unreadable", $"An answer needs a certainty and at most {Finding.LongestEvidence} letters of evidence.", key);
+            if ((said.SaidBy ?? "").Length > Finding.LongestName)
+                return Trouble.Invalid("finding-unreadable", $"Who said it takes at most {Finding.LongestName} letters.", key);
+            if (said.Certainty == Certainty.Confirmed && string.IsNullOrWhiteSpace(said.Evidence))
+                return Trouble.Invalid("evidence-missing", "Confirmed needs a line that says by what.", key);
+        }
+        return null;
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Move(
+        Guid id,
+        StateChange body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Installation installation,
+        Rerouting rerouting,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var asked = body.State == LeadState.Qualified && (await installation.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
+        if (asked)
+            await Admission.Lock(connection);
+        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var (from, pipeline) = await connection.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
+        if (!LeadState.MayMove(from, body.State))
+            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+        var (now, reasons) = (clock.UtcNow(), installation.List(KeptList.Reasons));
+        var missing = body.State == LeadState.Qualified ? await Missing(connection, id, pipeline, installation, now) : [];
+        var because = FieldReader.Clean(body.Because ?? "");
+        if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
+            return refused;
+        var wakes = body.WakeAt?.ToUniversalTime();
+        if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
+            return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
+        var rival = body.State == LeadState.Disqualified ? installation.Value(KeptList.Competitors, body.LostTo) : null;
+        if (body.State == LeadState.Disqualified && body.LostTo is not null && rival is null)
+            return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+        await connection.ExecuteAsync(
+            LeadMove.Statement("id = @id"),
+            new
+            {
+                id,
+                body.State,
+                body.Reason,
+                wakes,
+                now,
+                LostTo = rival?.Key,
+                Because = missing.Count > 0 ? because : null,
+            }
+        );
+        var more = body.State switch
+        {
+            LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
+            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}{(rival is null ? "" : $", {rival.Label} got it")}",
+            LeadState.Qualified when missing.Count > 0 => $", as an exception: {because} (not met: {string.Join(" ", missing)})",
+            _ when from == LeadState.Disqualified => ", opened again",
+            _ => "",
+        };
+        if (asked)
+            await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
+        await LeadEndpoints.Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection connection, Guid id, string? pipeline, Installation installation, DateTime now) =>
+        (installation.Pipeline(pipeline) ?? installation.Pipeline(null)) is { } asks
+            ? asks.Threshold.Missing((await LeadStore.Load(connection, id, installation.Catalogue, now))!, now.ToInstant())
+            : [];
+
+    // Whoever may make an exception says why; whoever may not is told what is missing.
+    private static ProblemHttpResult? WhyNoException(string because, ClaimsPrincipal user, IReadOnlyList<string> missing)
+    {
+        if (because.Length == 0 || !user.May(Act.ExceptQualifying))
+            return Trouble.Invalid("not-qualified", string.Join(" ", missing), "state");
+        return because.Length > LongestBecause ? Trouble.Invalid("reason-too-long", $"Say why in at most {LongestBecause} letters.", "because") : null;
+    }
+}

@@ -1,0 +1,213 @@
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Routing;
+using DapperLantern.Core.Scoring;
+using Microsoft.AspNetCore.Identity;
+
+namespace DapperLantern.App.Setup.Demo;
+
+/// <summary>What the demo company is set up as, from its files.</summary>
+public sealed partial class DemoLoader
+{
+    private async Task LoadSetup(string folder, DemoSetup setup, DateTime now)
+    {
+        var password = new PasswordHasher<Person>().HashPassword(new Person(), SessionEndpoints.DemoPassword);
+        foreach (var p in setup.People)
+            db.Users.Add(MakePerson(p, password, now));
+        foreach (var team in setup.Teams)
+            db.Add(new TeamRow { Key = team.Key, Name = team.Name });
+        var people = db.Users.Local.ToDictionary(p => p.UserName!, p => p.Id);
+        db.AddRange(
+            setup
+                .People.Where(p => p.AwayDays > 0)
+                .Select(p => new AbsenceRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    PersonId = people[p.SignIn],
+                    Starts = now.Date.AddDays(-2),
+                    Ends = now.Date.AddDays(p.AwayDays),
+                    StandInId = p.StandIn is { } name ? people[name] : null,
+                    Why = "Holiday",
+                })
+        );
+        foreach (var (p, i) in setup.People.Where(p => p.Team is not null).Select((p, i) => (p, i)))
+            db.Add(
+                new TurnRow
+                {
+                    TeamKey = p.Team!,
+                    PersonId = people[p.SignIn],
+                    Position = i,
+                    Weight = p.Weight,
+                }
+            );
+        var today = DateOnly.FromDateTime(now);
+        db.AddRange(
+            setup.Campaigns.Select(c => new CampaignRow
+            {
+                Key = c.Key,
+                Name = c.Name,
+                Kind = c.Kind,
+                About = c.About,
+                OwnerId = people[c.Owner],
+                Budget = c.Budget,
+                Target = c.Target,
+                Starts = today.AddDays(-c.StartDaysAgo),
+                Ends = today.AddDays(-c.EndDaysAgo),
+            })
+        );
+        db.AddRange(
+            setup.Campaigns.SelectMany(c =>
+                c.Costs.Select(k => new CampaignCostRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    CampaignKey = c.Key,
+                    SpentOn = today.AddDays(-k.DaysAgo),
+                    What = k.What,
+                    Amount = k.Amount,
+                    PersonId = people[c.Owner],
+                })
+            )
+        );
+        db.AddRange(
+            setup.Sources.Select(s => new SourceRow
+            {
+                Key = s.Key,
+                Name = s.Name,
+                Channel = s.Channel,
+                EventKind = s.EventKind,
+                Campaign = s.Campaign,
+            })
+        );
+        foreach (var (pipeline, i) in setup.Pipelines.Select((p, i) => (p, i)))
+            AddPipeline(pipeline, i);
+        AddProducts(setup.Products);
+        db.AddRange(
+            setup.Tags.Select(t => new TagRow
+            {
+                Key = t.Key,
+                Name = t.Name,
+                GroupName = t.Group,
+                Colour = t.Colour,
+            })
+        );
+        db.AddRange(setup.Barred.Select(b => BarredRow.Of(b.Kind, b.Value, b.Why, now)));
+        db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
+        db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
+        db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
+        AddEdition(Edition.Scoring, Json.Write(ScoringModelFile(folder)), now);
+        AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);
+        await db.SaveChangesAsync();
+        foreach (var calendar in setup.Calendars)
+        {
+            var (days, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
+            if (trouble is not null)
+                throw new InvalidDataException($"{calendar.File}: {trouble}");
+            await HolidayFile.Keep(await db.Connection(), calendar.Key, calendar.Name, days);
+        }
+    }
+
+    /// <exception cref="InvalidDataException">The file has a mistake.</exception>
+    private static ScoringModel ScoringModelFile(string folder)
+    {
+        var reading = ModelFile.Read(File.ReadAllText(Path.Combine(folder, "setup", "scoring-model.json")));
+        return reading is { Model: { } model, Problems: [] }
+            ? model
+            : throw new InvalidDataException($"scoring-model.json: {string.Join(" ", reading.Problems.Select(p => p.Words))}");
+    }
+
+    private static Person MakePerson(DemoPerson p, string password, DateTime now) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = p.SignIn,
+            NormalizedUserName = p.SignIn.ToUpperInvariant(),
+            Email = $"{p.SignIn}@tarnhollow.example",
+            DisplayName = p.Name,
+            Role = p.Role,
+            TimeZone = p.TimeZone,
+            Capacity = p.Capacity,
+            WorksFrom = p.WorksFrom,
+            WorksTo = p.WorksTo,
+            Languages = p.Languages ?? [],
+            Skills = p.Skills ?? [],
+            Serves = p.Serves ?? [],
+            Holidays = p.Holidays,
+            PasswordHash = password,
+            SecurityStamp = Guid.NewGuid().ToString("N"),
+            LockoutEnabled = true,
+        };
+
+    private void AddPipeline(DemoPipeline pipeline, int position)
+    {
+        db.Add(
+            new PipelineRow
+            {
+                Key = pipeline.Key,
+                Name = pipeline.Name,
+                Position = position,
+                NameForm = pipeline.NameForm,
+                UsualDays = pipeline.UsualDays,
+                Questions = Json.Write(pipeline.Questions ?? []),
+            }
+        );
+        db.AddRange(
+            pipeline.Stages.Select(
+                (s, i) =>
+                    new StageRow
+                    {
+                        PipelineKey = pipeline.Key,
+                        Key = s.Key,
+                        Name = s.Name,
+                        Position = i,
+                        Probability = s.Probability,
+                        Counts = s.Counts,
+                        Colour = s.Colour,
+                        Days = s.Days,
+                        Needs = s.Needs ?? [],
+                    }
+            )
+        );
+    }
+
+    private void AddProducts(IReadOnlyList<DemoProduct> products)
+    {
+        db.AddRange(
+            products.Select(
+                (p, i) =>
+                    new ProductRow
+                    {
+                        Key = p.Key,
+                        Name = p.Name,
+                        Unit = p.Unit,
+                        AlsoCalled = p.AlsoCalled,
+                        Position = i,
+                    }
+            )
+        );
+        db.AddRange(
+            products.SelectMany(p =>
+                p.Prices.Select(x => new PriceRow
+                {
+                    ProductKey = p.Key,
+                    Currency = x.Key,
+                    Amount = x.Value,
+                })
+            )
+        );
+    }
+
+    private void AddEdition(string kind, string body, DateTime now) =>
+        db.Add(
+            new Edition
+            {
+                Id = Guid.CreateVersion7(),
+                Kind = kind,
+                Number = 1,
+                State = "live",
+                Body = body,
+                PublishedAt = now.AddDays(-540),
+            }
+        );
+}

@@ -1,0 +1,24 @@
+import { useQueryClient } from "@tanstack/react-query";
+import type { Schema } from "../api/client";
+import { tell, tellTrouble } from "../parts/Toast";
+import { useRefresh } from "../Setup/session";
+
+type Sheet = Schema["DealSheet"];
+
+/** Does something to a deal and shows it as it is then; what went wrong is told, and gives false. */
+export function useDealAct(id: string) {
+  const queries = useQueryClient();
+  const refresh = useRefresh();
+  return async (work: () => Promise<Sheet>, words?: string) => {
+    try {
+      queries.setQueryData(["deal", id], await work());
+      if (words) tell(words);
+      void refresh();
+      return true;
+    } catch (e) {
+      tellTrouble(e);
+      void refresh();
+      return false;
+    }
+  };
+}

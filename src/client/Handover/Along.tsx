@@ -1,0 +1,47 @@
+import styled from "styled-components";
+import type { Schema } from "../api/client";
+import { KeptChoice } from "../parts/KeptList";
+import { small } from "../parts/theme";
+import { states } from "../Leads/words";
+
+const Row = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(220px, 300px);
+  gap: 8px 24px;
+  align-items: center;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--hair);
+  font-size: 14px;
+  label {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+  }
+  small {
+    ${small}
+  }
+`;
+
+type Props = { leads: Schema["AlongChoice"][]; along: Record<string, string>; onChange: (along: Record<string, string>) => void };
+
+/** Other open leads of the company, who may become further contacts in the same act; each with their part in the deal. */
+export function Along({ leads, along, onChange }: Props) {
+  const toggle = (id: string, on: boolean) => onChange(on ? { ...along, [id]: "" } : Object.fromEntries(Object.entries(along).filter(([k]) => k !== id)));
+  return (
+    <>
+      <h2>Come along</h2>
+      <p style={{ fontSize: 13, color: "var(--soft)", marginBottom: 6 }}>Other open leads of this company. Whoever comes along becomes a further contact on the same deal.</p>
+      {leads.map((l) => (
+        <Row key={l.id}>
+          <label>
+            <input type="checkbox" checked={l.id in along} disabled={!l.mine} onChange={(e) => toggle(l.id, e.target.checked)} />
+            <span>
+              {l.name} <small>{[l.jobTitle, states[l.state]?.toLowerCase(), l.ownerName, l.mine ? null : "not yours to hand over"].filter(Boolean).join(", ")}</small>
+            </span>
+          </label>
+          {l.id in along && <KeptChoice hideLabel list="deal-roles" label={`The part ${l.name} has`} none="no part in particular" value={along[l.id]!} onChange={(role) => onChange({ ...along, [l.id]: role })} />}
+        </Row>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import { WhyPane } from "../parts/WhyPane";
+import { count as counted } from "../parts/format";
+import { count, type Choices, type Sheet } from "./landing";
+
+/** The count of what arrives, and what goes along beside the facts. */
+export function Carried({ sheet, choices, along }: { sheet: Sheet; choices: Choices; along: number }) {
+  const { goesAlong: g } = sheet;
+  const { known, carried, dropped, stays } = count(sheet.lines, choices);
+  const things = [
+    g.story && `${counted(g.story, "line")} of the story, with all notes and calls`,
+    g.tasks && counted(g.tasks, "open task"),
+    g.events && `${counted(g.events, "event")} that engagement counts`,
+    g.findings && `${counted(g.findings, "answer")} of qualifying`,
+    g.tags && counted(g.tags, "tag"),
+    g.campaigns && counted(g.campaigns, "campaign"),
+    g.consents && counted(g.consents, "consent"),
+    g.meetings && counted(g.meetings, "meeting"),
+    g.files && counted(g.files, "file"),
+    along && `${counted(along, "further lead")}, each with all of theirs`,
+  ].filter(Boolean);
+  return (
+    <WhyPane title={`${carried} of ${known} carried`}>
+      <p style={{ fontSize: 14 }}>
+        {carried === known ? "Every known fact has its place, and none contradicts what is there." : "Every known fact has its place or is left by your choice."}
+        {stays > 0 && ` ${stays} ${stays === 1 ? "differs" : "differ"} from what is there; that stays unless you say otherwise.`}
+        {dropped > 0 && ` ${dropped} left behind on purpose.`} What is not carried stays readable on the lead.
+      </p>
+      <h3 style={{ margin: "16px 0 4px" }}>Goes along</h3>
+      <ul style={{ paddingLeft: 18, fontSize: 14 }}>
+        {things.map((t) => (
+          <li key={String(t)}>{t}</li>
+        ))}
+      </ul>
+      <p style={{ fontSize: 13, color: "var(--soft)", marginTop: 14 }}>Afterwards the lead is read-only and points to what it became. A wrong handover can be taken back; where somebody worked with it since, you are told what was done.</p>
+    </WhyPane>
+  );
+}

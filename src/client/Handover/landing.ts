@@ -1,0 +1,61 @@
+import type { Schema } from "../api/client";
+import { readNumber } from "../parts/format";
+
+export type Sheet = Schema["HandoverPreview"];
+export type Line = Sheet["lines"][number];
+
+/** What the person chose of what is there; what is not here is as the sheet proposes. */
+export type Targets = { account?: string; newAccount?: boolean; contact?: string; newContact?: boolean; makes?: "none" | "organisation" | "household" };
+
+/** Keys of facts whose value is taken over what is there, and of those left behind. */
+export type Choices = { take: string[]; drop: string[] };
+
+export type DraftProduct = { product: string; quantity: string; price: string };
+
+export type DealDraft = { pipeline: string; name: string; amount: string; currency: string; closes: string; role: string; products: DraftProduct[]; follows: boolean };
+
+/** The ids of the account and contact that are linked; null for new ones. */
+export const settle = (sheet: Sheet, targets: Targets) => ({
+  account: targets.makes === "none" || targets.newAccount ? null : (targets.account ?? sheet.accounts.find((a) => a.same)?.id ?? null),
+  contact: targets.newContact ? null : (targets.contact ?? sheet.contacts.find((c) => c.same)?.id ?? null),
+});
+
+/** The deal as the sheet proposes it for a pipeline. Its amount follows its products until somebody writes one. */
+export function draftOf(sheet: Sheet, pipeline: string): DealDraft {
+  const p = sheet.proposals.find((x) => x.pipeline === pipeline) ?? sheet.proposals[0];
+  if (!p) return { pipeline: "", name: "", amount: "", currency: "EUR", closes: "", role: sheet.role, products: [], follows: true };
+  return {
+    pipeline: p.pipeline,
+    name: p.name,
+    amount: p.amount === null ? "" : String(p.amount),
+    currency: p.currency,
+    closes: p.expectedClose,
+    role: sheet.role,
+    products: p.products.map((l) => ({ product: l.product, quantity: String(l.quantity), price: String(l.price ?? 0) })),
+    follows: true,
+  };
+}
+
+const sum = (products: DraftProduct[]) => products.reduce((s, p) => s + readNumber(p.quantity) * readNumber(p.price), 0);
+
+/** The draft with other products; its amount follows where it does. */
+export function withProducts(deal: DealDraft, products: DraftProduct[]): DealDraft {
+  const total = sum(products);
+  return { ...deal, products, amount: deal.follows && !Number.isNaN(total) ? String(Math.round(total * 100) / 100) : deal.amount };
+}
+
+/** The draft in another currency, with the prices of the list in it; a product that has none keeps its number. */
+export function inCurrency(deal: DealDraft, currency: string, list: Sheet["products"]): DealDraft {
+  const products = deal.products.map((p) => ({ ...p, price: String(list.find((k) => k.key === p.product)?.prices[currency] ?? p.price) }));
+  return withProducts({ ...deal, currency }, products);
+}
+
+/** What the deal is worth as it is written; 0 for nothing. */
+export const amountOf = (deal: DealDraft) => readNumber(deal.amount || "0");
+
+/** How many of the facts arrive, and how many are left by a choice. */
+export function count(lines: Line[], choices: Choices) {
+  const dropped = lines.filter((l) => choices.drop.includes(l.field)).length;
+  const stays = lines.filter((l) => l.differs && !choices.drop.includes(l.field) && !choices.take.includes(l.field)).length;
+  return { known: lines.length, carried: lines.length - dropped - stays, dropped, stays };
+}

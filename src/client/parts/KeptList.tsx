@@ -1,0 +1,110 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import styled from "styled-components";
+import { api, must } from "../api/client";
+import { Button } from "./Button";
+import { ChoiceBox, TextBox } from "./Field";
+import { Ticks } from "./Ticks";
+import { tellTrouble } from "./Toast";
+
+export type ListName = "contact-kinds" | "deal-roles" | "segments" | "lost-reasons" | "competitors" | "state_reason";
+
+/** A list whose values are added where they are needed. */
+export const useKeptList = (list: ListName) =>
+  useQuery({ queryKey: ["kept-list", list], staleTime: 60_000, queryFn: () => must(api.GET("/api/lists/{list}", { params: { path: { list } } })) });
+
+const Adding = styled.form`
+  display: flex;
+  gap: 8px;
+  align-items: end;
+  & > :first-child {
+    flex: 1;
+  }
+`;
+
+const adding = "+";
+
+function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: string; onAdded: (key: string) => void; onLeave: () => void }) {
+  const [name, setName] = useState("");
+  const queries = useQueryClient();
+  const add = async () => {
+    try {
+      const made = await must(api.POST("/api/lists/{list}", { params: { path: { list } }, body: { label: name } }));
+      await queries.invalidateQueries({ queryKey: ["kept-list", list] });
+      onAdded(made.key);
+    } catch (e) {
+      tellTrouble(e);
+    }
+  };
+  return (
+    <Adding
+      onSubmit={(e) => {
+        e.preventDefault();
+        // Only this one: it may stand within the form that needs it.
+        e.stopPropagation();
+        void add();
+      }}
+      onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onLeave())}
+    >
+      <TextBox label={`New: ${label.toLowerCase()}`} value={name} onChange={setName} autoFocus />
+      <Button type="submit" isDisabled={!name.trim()}>
+        Add
+      </Button>
+      <Button look="quiet" onPress={onLeave}>
+        Cancel
+      </Button>
+    </Adding>
+  );
+}
+
+type Props = { list: ListName; label: string; value: string | null; onChange: (key: string) => void; none?: string; hideLabel?: boolean; error?: string };
+
+/** One of a kept list; those who may add to it do so here. */
+export function KeptChoice({ list, label, value, onChange, none, hideLabel, error }: Props) {
+  const values = useKeptList(list);
+  const [open, setOpen] = useState(false);
+  if (open)
+    return (
+      <Adder
+        list={list}
+        label={label}
+        onLeave={() => setOpen(false)}
+        onAdded={(key) => {
+          setOpen(false);
+          onChange(key);
+        }}
+      />
+    );
+  const options = [...(none ? [{ key: "", label: none }] : []), ...(values.data?.values ?? []), ...(values.data?.mayAdd ? [{ key: adding, label: "add another …" }] : [])];
+  return <ChoiceBox label={label} hideLabel={hideLabel} value={value} options={options} error={error} onChange={(key) => (key === adding ? setOpen(true) : onChange(key))} />;
+}
+
+type SeveralProps = { list: ListName; label: string; value: string[]; onChange: (keys: string[]) => void };
+
+/** Any of a kept list. */
+export function KeptTicks({ list, label, value, onChange }: SeveralProps) {
+  const values = useKeptList(list);
+  const [open, setOpen] = useState(false);
+  return (
+    <div>
+      <Ticks label={label} options={values.data?.values ?? []} value={value} onChange={onChange} />
+      {open ? (
+        <Adder
+          list={list}
+          label={label}
+          onLeave={() => setOpen(false)}
+          onAdded={(key) => {
+            setOpen(false);
+            onChange([...value.filter((v) => v !== key), key]);
+          }}
+        />
+      ) : (
+        values.data?.mayAdd && (
+          <Button look="quiet" onPress={() => setOpen(true)}>
+            Add another
+          </Button>
+        )
+      )}
+    </div>
+  );
+}
