@@ -61,9 +61,12 @@ public sealed class Browser : IDisposable
     public IReadOnlyList<IWebElement> All(By by) => _driver.FindElements(by);
 
     /// <summary>Waits until the text stands on the page.</summary>
-    public void See(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? "" : null, $"the text \u201c{text}\u201d; the page says:\n{Body}");
+    public void See(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? "" : null, $"the text \u201c{text}\u201d; the page says:\n{Shortened(Body)}");
 
     public void SeeNot(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? null : "", $"the text \u201c{text}\u201d to go away");
+
+    // The end of a long page says what stands open; all of 10,000 rows would bury what failed.
+    private static string Shortened(string body) => body.Length <= 3000 ? body : $"{body[..1500]}\n…\n{body[^1500..]}";
 
     public string Body => Script<string>("return document.body.innerText");
 

@@ -133,7 +133,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         await connection.ExecuteAsync(
             """
             insert into deal_person (id, deal_id, contact_id, role, at)
-              select gen_random_uuid(), d.id, d.contact_id, case when row_number() over (order by d.id) % 3 = 0 then 'user' else 'decision_maker' end, d.created_at from deal d;
+              select gen_random_uuid(), d.id, d.contact_id, case when row_number() over (order by d.created_at, d.name) % 3 = 0 then 'user' else 'decision_maker' end, d.created_at from deal d;
             insert into deal_stage (id, deal_id, stage_key, since, person_id)
               select gen_random_uuid(), d.id, f.key, d.created_at, d.owner_id from deal d join lateral (select key from stage where pipeline_key = d.pipeline_key and counts = 'open' order by position limit 1) f on f.key <> d.stage_key
               union all select gen_random_uuid(), d.id, d.stage_key, coalesce(d.closed_at, d.stage_since), d.owner_id from deal d;
@@ -141,13 +141,13 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             update contact c set kind = 'customer' from account a where a.id = c.account_id and 'customer' = any(a.kinds);
             update account set segments = array[case facts->>'industry' when 'fish_farming' then 'inshore' when 'port' then 'harbours' when 'water_utility' then 'drinking_water' else 'inland' end]
               where facts->>'industry' in ('fish_farming', 'port', 'water_utility', 'marina_trust', 'research');
-            update contact c set reports_to = b.id from (select distinct on (account_id) account_id, id from contact where account_id is not null order by account_id, created_at, id) b
+            update contact c set reports_to = b.id from (select distinct on (account_id) account_id, id from contact where account_id is not null order by account_id, created_at, name) b
               where b.account_id = c.account_id and b.id <> c.id;
             insert into deal_product (id, deal_id, position, product_key, quantity, price)
               select gen_random_uuid(), d.id, 1, p.key, greatest(1, round(d.amount / r.amount)), r.amount from deal d join product p on position(lower(p.name) in lower(d.facts->>'wants')) > 0
                 join price r on r.product_key = p.key and r.currency = d.currency where p.position < 2;
             insert into deal_rival (deal_id, rival, note) select d.id, 'kelpline', 'has the neighbouring site' from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
-              where s.key = 'offer' order by d.id limit 4;
+              where s.key = 'offer' order by d.created_at, d.name limit 4;
             """
         );
         await connection.ExecuteAsync(
