@@ -33,7 +33,7 @@ public static class Program
         if (what is "all" or "search")
             await SearchBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
         if (what is "all" or "matching")
-            MatchingBench.Run(app.Services.GetRequiredService<Installation>().Catalogue, what == "all" ? 5_000 : Number(1, 20_000), what == "all" ? 1 : Number(2, 3));
+            MatchingBench.Run(app.Services.GetRequiredService<Installation>().Catalogue, what == "all" ? 5_000 : Number(1, 20_000), what == "all" ? 1 : Number(2, 3), Number(4, 1));
         if (what == "matching" && Number(3, 0) is > 0 and var large)
             MatchingBench.Large(app.Services.GetRequiredService<Installation>().Catalogue, large);
         if (what is "all" or "scoring")

@@ -20,6 +20,8 @@ internal sealed class Statements(NpgsqlConnection connection, object common)
         return this;
     }
 
+    public Task Send() => connection.ExecuteAsync(_sql.ToString(), _values);
+
     /// <summary>Sends them; the last is a query of one row.</summary>
     public Task<T> SendForOne<T>() => connection.QuerySingleAsync<T>(_sql.ToString(), _values);
 }

@@ -31,14 +31,10 @@ public sealed record DealProposal(
 );
 
 /// <summary>What a handover would do: the sheet, and what is already there.</summary>
-public sealed record HandoverLook(
-    RecordValues Lead,
-    Core.Handover.HandoverSheet Sheet,
-    Held Held,
-    IReadOnlyList<FoundRecord> Accounts,
-    IReadOnlyList<FoundRecord> Contacts,
-    IReadOnlyList<DealProposal> Proposals
-)
+public sealed record HandoverLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, Held Held, AlreadyThere There, IReadOnlyList<DealProposal> Proposals);
+
+/// <summary>Accounts and contacts there are already that may be the lead's, the most likely first.</summary>
+public sealed record AlreadyThere(IReadOnlyList<FoundRecord> Accounts, IReadOnlyList<FoundRecord> Contacts)
 {
     public FoundRecord? SameAccount => Accounts.FirstOrDefault(a => a.Same);
     public FoundRecord? SameContact => Contacts.FirstOrDefault(c => c.Same);
@@ -60,21 +56,22 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     /// <summary>Lays the lead out against the chosen account and contact; by default those that are the same beyond doubt. Null when there is no such lead.</summary>
     /// <param name="hold">True to lock what it is laid out against until it is written, which requires a transaction.</param>
     public async Task<HandoverLook?> Look(NpgsqlConnection connection, Guid lead, HandoverWish? wish = null, bool hold = false) =>
-        await LeadStore.Load(connection, lead, installation.Catalogue, clock.UtcNow()) is { } record ? await Lay(connection, record, wish ?? new HandoverWish(), hold) : null;
+        await LeadStore.Load(connection, lead, installation.Catalogue, clock.UtcNow()) is { } record
+            ? await Lay(connection, record, (await Find(connection, [record]))[0], wish ?? new HandoverWish(), hold)
+            : null;
 
     /// <summary>As <see cref="Look"/>, of a lead that was read already.</summary>
-    public async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues record, HandoverWish wish, bool hold)
+    /// <param name="there">What <see cref="Find"/> found for it.</param>
+    public async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues record, AlreadyThere there, HandoverWish wish, bool hold)
     {
-        var accounts = await Accounts(connection, record);
-        var contacts = await Contacts(connection, record);
         var kind = wish.Makes ?? (wish.Account is not null ? AccountKind.Organisation : null);
         // Who is named is meant, whatever else is said.
-        var ofAccount = wish.Account ?? (kind == AccountKind.None || wish.NewAccount ? null : accounts.FirstOrDefault(a => a.Same)?.Id);
-        var ofContact = wish.Contact ?? (wish.NewContact ? null : contacts.FirstOrDefault(c => c.Same)?.Id);
+        var ofAccount = wish.Account ?? (kind == AccountKind.None || wish.NewAccount ? null : there.SameAccount?.Id);
+        var ofContact = wish.Contact ?? (wish.NewContact ? null : there.SameContact?.Id);
         var held = await Held.Read(connection, ofAccount, ofContact, hold);
         var sheet = HandoverPlanner.Plan(record, held.Targets, kind ?? (ofAccount is not null ? AccountKind.Organisation : null));
-        var name = accounts.FirstOrDefault(a => a.Id == ofAccount)?.Name ?? sheet.AccountName;
-        return new HandoverLook(record, sheet, held, accounts, contacts, [.. installation.Pipelines.Where(p => p.First is not null).Select(p => Propose(record, p, name))]);
+        var name = there.Accounts.FirstOrDefault(a => a.Id == ofAccount)?.Name ?? sheet.AccountName;
+        return new HandoverLook(record, sheet, held, there, [.. installation.Pipelines.Where(p => p.First is not null).Select(p => Propose(record, p, name))]);
     }
 
     /// <summary>Lays out one that comes along to another's deal, held until it is written: against the contact named, or the one that is the same beyond doubt. Null when there is no such lead.</summary>
@@ -82,7 +79,7 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     {
         if (await LeadStore.Load(connection, along.LeadId, installation.Catalogue, clock.UtcNow()) is not { } record)
             return null;
-        var contact = along.ContactId ?? (along.NewContact ? null : (await Contacts(connection, record)).FirstOrDefault(c => c.Same)?.Id);
+        var contact = along.ContactId ?? (along.NewContact ? null : (await Find(connection, [record]))[0].SameContact?.Id);
         var held = await Held.Read(connection, account, contact, hold: true);
         return new AlongLook(record, HandoverPlanner.Plan(record, held.Targets, makes, along: true), held, contact);
     }
@@ -120,42 +117,50 @@ public sealed class HandoverDesk(Installation installation, TimeProvider clock)
     private string CurrencyOf(string? country, LivePipeline pipeline) =>
         Currencies.Of(country) is { } own && installation.Products.Any(p => p.Prices.ContainsKey(own)) ? own : pipeline.Currency;
 
-    private static async Task<IReadOnlyList<FoundRecord>> Accounts(NpgsqlConnection connection, RecordValues record)
-    {
-        var own = Organisation.Of(record);
-        var found = await connection.QueryAsync<(Guid Id, string Name, string? Domain, string? Key, string? Country)>(
-            """
-            select id, name, domain, company_key, country from account where domain = nullif(@Domain, '') or company_key = nullif(@Name, '') order by created_at limit 50
-            """,
-            new { own.Domain, own.Name }
-        );
-        return Judge(found.Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.Key ?? "", a.Country ?? "")))));
-    }
+    // Accounts by their web domain and name. Contacts by the keys they share, but for those of a crowd, such as the number of a switchboard; and by their own address.
+    private const string ThereSql = $"""
+        select q.place, a.id, a.name, a.domain, a.company_key, a.country from unnest(@places, @domains, @names) q(place, domain, name)
+          cross join lateral (select * from account where domain = nullif(q.domain, '') or company_key = nullif(q.name, '') order by created_at limit 50) a
+        order by q.place, a.created_at;
+        select h.place, c.* from (
+          select q.place, r.id from unnest(@keyPlaces, @keys) q(place, key)
+            cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key limit @Crowd) x) k
+            cross join lateral unnest(k.ids) r(id) where cardinality(k.ids) < @Crowd
+          union select q.place, c.id from unnest(@places, @mails) q(place, mail) cross join lateral (select id from contact where email = nullif(q.mail, '') offset 0) c) h
+          cross join lateral ({MatchKeys.OfContact} where c.id = h.id offset 0) c
+        order by h.place, c.created_at, c.id;
+        """;
 
-    // By the keys it shares with them, but for those of a crowd, such as the number of a switchboard; and by its own address.
-    private async Task<IReadOnlyList<FoundRecord>> Contacts(NpgsqlConnection connection, RecordValues record)
+    /// <summary>What is there already of each of these leads, in their order.</summary>
+    public async Task<IReadOnlyList<AlreadyThere>> Find(NpgsqlConnection connection, IReadOnlyList<RecordValues> leads)
     {
-        var own = Identity.Of(record);
-        var ids = (
-            await connection.QueryAsync<Guid>(
-                """
-                select distinct r.id from unnest(@keys) q(key)
-                  cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key limit @crowd) x) k
-                  cross join lateral unnest(k.ids) r(id) where cardinality(k.ids) < @crowd
-                union select id from contact where email = nullif(@Email, '')
-                """,
-                new
-                {
-                    own.Email,
-                    keys = BlockKeys.Kept(own).ToArray(),
-                    crowd = Crowd,
-                }
-            )
-        ).ToArray();
-        if (ids.Length == 0)
-            return [];
-        var found = await MatchKeys.Contacts(connection, ids);
-        return Judge(found.Select(c => (c.Id, c.Name, installation.Matcher.Compare(own, c.Identity(installation.Catalogue)))));
+        var (companies, people) = (leads.Select(Organisation.Of).ToList(), leads.Select(Identity.Of).ToList());
+        var keys = people.SelectMany((who, place) => BlockKeys.Kept(who).Select(key => (place, key))).ToList();
+        await using var found = await connection.QueryMultipleAsync(
+            ThereSql,
+            new
+            {
+                places = Enumerable.Range(0, leads.Count).ToArray(),
+                domains = companies.Select(c => c.Domain).ToArray(),
+                names = companies.Select(c => c.Name).ToArray(),
+                mails = people.Select(p => p.Email).ToArray(),
+                keyPlaces = keys.Select(k => k.place).ToArray(),
+                keys = keys.Select(k => k.key).ToArray(),
+                Crowd,
+            }
+        );
+        var accounts = (await found.ReadAsync<(int Place, Guid Id, string Name, string? Domain, string? Key, string? Country)>()).ToLookup(a => a.Place);
+        var contacts = (await found.ReadAsync<ContactIdentity>()).ToLookup(c => c.Place);
+        return
+        [
+            .. companies.Select(
+                (own, place) =>
+                    new AlreadyThere(
+                        Judge(accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.Key ?? "", a.Country ?? ""))))),
+                        Judge(contacts[place].Select(c => (c.Id, c.Name, installation.Matcher.Compare(people[place], c.Identity(installation.Catalogue)))))
+                    )
+            ),
+        ];
     }
 
     private static IReadOnlyList<FoundRecord> Judge(IEnumerable<(Guid Id, string Name, MatchResult Match)> candidates) =>

@@ -28,13 +28,23 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             return wrong;
         // What the lead is laid out against stays so until it is written.
         var wish = new HandoverWish(order.AccountId, order.ContactId, order.Makes, order.NewAccount, order.NewContact);
-        return await Do(connection, lead, order, person, ownOnly, key, (await desk.Look(connection, lead, wish, hold: true))!);
+        var look = (await desk.Look(connection, lead, wish, hold: true))!;
+        return await Do(connection, lead, order, person, ownOnly, key, look, await installation.Rules(connection), new WrittenMarks(installation.Matcher));
     }
 
-    private async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person, bool ownOnly, string? key, HandoverLook look)
+    private async Task<ProblemHttpResult?> Do(
+        NpgsqlConnection connection,
+        Guid lead,
+        HandoverOrder order,
+        Guid person,
+        bool ownOnly,
+        string? key,
+        HandoverLook look,
+        LiveRules rules,
+        WrittenMarks marks
+    )
     {
-        var head = await connection.QuerySingleAsync<LeadHead>("select state, owner_id, source, campaign, company_key from lead where id = @lead", new { lead });
-        if (head.State != LeadState.Qualified)
+        if (look.Lead.Text("state") != LeadState.Qualified)
             return Trouble.Conflict("not-qualified", "Only a qualified lead can be handed over.");
         if (installation.Pipeline(order.Pipeline ?? "") is not { First: { } stage } pipeline)
             return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
@@ -44,7 +54,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             return Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
         if (WhyNot(look, order) is { } no)
             return no;
-        if (await WhyNotAlong(connection, lead, order, head.CompanyKey, ownOnly ? person : null) is { } alone)
+        if (await WhyNotAlong(connection, lead, order, ownOnly ? person : null) is { } alone)
             return alone;
 
         if (await WhyNotStage(connection, lead, look.Sheet, order, stage) is { } lacks)
@@ -65,32 +75,59 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             MadeContact = order.ContactId is null,
             Key = key,
         };
-        var owner = await rerouting.OwnerAt(connection, lead, RoutingMoment.Handover, now) ?? head.OwnerId;
+        var owner = await rerouting.OwnerAt(connection, lead, RoutingMoment.Handover, now, rules) ?? Rerouting.OwnerOf(look.Lead);
         var name = order.DealName.Trim();
-        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop);
+        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
         await writing.Account(order.AccountName?.Trim() ?? look.Sheet.AccountName);
         await writing.Contact();
-        writing.Deal(order, stage.Key, head.Source, head.Campaign);
+        writing.Deal(order, stage.Key);
         writing.Join(order.Role);
+        if (owner is { } to && to != person)
+            writing.Tell(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
         await writing.Close($"Handed over as {name}");
         foreach (var along in order.Along)
-            await TakeAlong(connection, along, done, look.Sheet.Makes, name, owner, now);
-        if (owner is { } to && to != person)
-            await Rerouting.Notice(connection, to, lead, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.", now);
+            await TakeAlong(connection, along, done, look.Sheet.Makes, name, owner, now, marks);
         return null;
     }
 
-    /// <summary>Does it as the sheet proposes, with an amount to be said later where the price list knows none. As <see cref="Do"/>.</summary>
-    /// <param name="record">The lead, read and locked.</param>
-    public async Task<ProblemHttpResult?> DoAsProposed(NpgsqlConnection connection, Guid lead, RecordValues record, string pipeline, Guid person)
+    /// <summary>Does each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones, with an amount to be said later where the price list knows none. As <see cref="Do"/>.</summary>
+    /// <param name="leads">Read and locked.</param>
+    /// <returns>Of each in its order why not; null where it is done.</returns>
+    public async Task<IReadOnlyList<ProblemHttpResult?>> DoAsProposed(NpgsqlConnection connection, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
     {
-        var look = await desk.Lay(connection, record, new HandoverWish(), hold: true);
+        var rules = await installation.Rules(connection);
+        var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
+        var (marks, answers) = (new WrittenMarks(installation.Matcher), new List<ProblemHttpResult?>());
+        foreach (var ((id, facts), there) in leads.Zip(found))
+            answers.Add(await DoAsProposed(connection, id, await Lay(connection, facts, there, marks), pipeline, person, rules, marks));
+        return answers;
+    }
+
+    // What was found for all of them together is looked for again where one of them wrote something it might be found by, or what was found is gone.
+    private async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues facts, AlreadyThere there, WrittenMarks marks)
+    {
+        var look = marks.MayConcern(facts, there) ? null : await desk.Lay(connection, facts, there, new HandoverWish(), hold: true);
+        return look is null || (there.SameAccount is not null && look.Held.Account is null) || (there.SameContact is not null && look.Held.Contact is null)
+            ? await desk.Lay(connection, facts, (await desk.Find(connection, [facts]))[0], new HandoverWish(), hold: true)
+            : look;
+    }
+
+    private async Task<ProblemHttpResult?> DoAsProposed(
+        NpgsqlConnection connection,
+        Guid lead,
+        HandoverLook look,
+        string pipeline,
+        Guid person,
+        LiveRules rules,
+        WrittenMarks marks
+    )
+    {
         if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
             return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
         var order = new HandoverOrder(
-            look.SameAccount?.Id,
+            look.There.SameAccount?.Id,
             false,
-            look.SameContact?.Id,
+            look.There.SameContact?.Id,
             [],
             pipeline,
             proposal.Name,
@@ -102,7 +139,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             Role = RoleOf(look.Lead, installation),
             Products = [.. proposal.Products.Select(p => new OrderedProduct(p.Product, p.Quantity, p.Price ?? 0))],
         };
-        return HandoverCheck.Wrong(order, installation) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look);
+        return HandoverCheck.Wrong(order, installation) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look, rules, marks);
     }
 
     /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
@@ -120,7 +157,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         return DealStandings.WhyNot(new DealStanding(order.Amount, order.Products.Count, hasStep, roles, HasRival: false, facts), stage, installation);
     }
 
-    private async Task TakeAlong(NpgsqlConnection connection, AlongOrder along, HandoverRow main, AccountKind makes, string dealName, Guid? owner, DateTime now)
+    private async Task TakeAlong(NpgsqlConnection connection, AlongOrder along, HandoverRow main, AccountKind makes, string dealName, Guid? owner, DateTime now, WrittenMarks marks)
     {
         var kind =
             main.AccountId is null ? AccountKind.None
@@ -139,7 +176,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             MadeContact = look.Contact is null,
             MadeDeal = false,
         };
-        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, [], []);
+        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, [], [], marks);
         await writing.Account(null);
         await writing.Contact();
         writing.Join(along.Role);
@@ -148,15 +185,15 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
 
     private static ProblemHttpResult? WhyNot(HandoverLook look, HandoverOrder order)
     {
-        if (order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None && look.SameAccount is { } same)
+        if (order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None && look.There.SameAccount is { } same)
             return Trouble.Conflict("account-exists", $"There is already an account {same.Name}: {string.Join(", ", same.Evidence)}. Link it, or say that it is another one.");
-        if (order.ContactId is null && !order.NewContact && look.SameContact is { } person)
+        if (order.ContactId is null && !order.NewContact && look.There.SameContact is { } person)
             return Trouble.Conflict("contact-exists", $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else.");
         return null;
     }
 
     // Locks those that come along, in one order for everybody.
-    private static async Task<ProblemHttpResult?> WhyNotAlong(NpgsqlConnection connection, Guid lead, HandoverOrder order, string? company, Guid? ownOnly)
+    private static async Task<ProblemHttpResult?> WhyNotAlong(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid? ownOnly)
     {
         if (order.Along.Count == 0)
             return null;
@@ -168,17 +205,9 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         ).ToList();
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
             return Trouble.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
+        var company = await connection.QuerySingleAsync<string?>("select company_key from lead where id = @lead", new { lead });
         if (company is null || rows.Any(r => r.Company != company))
             return Trouble.Invalid("along-other", "Only leads of the same company come along.", "along");
         return ownOnly is { } own && rows.Any(r => r.Owner != own) ? Trouble.NotYours() : null;
-    }
-
-    private sealed record LeadHead
-    {
-        public string State { get; init; } = "";
-        public Guid? OwnerId { get; init; }
-        public string Source { get; init; } = "";
-        public string? Campaign { get; init; }
-        public string? CompanyKey { get; init; }
     }
 }

@@ -78,6 +78,9 @@ public sealed record TakeBackAsk(bool Keep = false);
 public static class HandoverEndpoints
 {
     private const int MostReviewed = 200;
+
+    // What is there already is looked up for so many leads in one go.
+    private const int FoundTogether = 50;
     private const int LongestKey = 200;
 
     public static void MapHandover(this IEndpointRouteBuilder api)
@@ -137,7 +140,7 @@ public static class HandoverEndpoints
             "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
             new { id }
         );
-        var owner = await rerouting.OwnerAt(connection, id, RoutingMoment.Handover, clock.UtcNow(), look: true) ?? head.Owner;
+        var owner = await rerouting.OwnerAt(connection, id, RoutingMoment.Handover, clock.UtcNow(), await installation.Rules(connection), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
                 id,
@@ -148,8 +151,8 @@ public static class HandoverEndpoints
                 look.Sheet.Makes,
                 look.Sheet.AccountName,
                 look.Sheet.Lines,
-                look.Accounts,
-                look.Contacts,
+                look.There.Accounts,
+                look.There.Contacts,
                 (installation.Pipeline(head.Pipeline) ?? installation.Pipeline(null))?.Key ?? "",
                 look.Proposals,
                 [.. Sold(installation)],
@@ -230,7 +233,14 @@ public static class HandoverEndpoints
         return TypedResults.Ok((await LeadQueries.Became(connection, id))!);
     }
 
-    private static async Task<Results<Ok<List<ReviewLine>>, ProblemHttpResult>> Review(ReviewAsk ask, ClaimsPrincipal user, LanternDb db, HandoverDesk desk)
+    private static async Task<Results<Ok<List<ReviewLine>>, ProblemHttpResult>> Review(
+        ReviewAsk ask,
+        ClaimsPrincipal user,
+        LanternDb db,
+        HandoverDesk desk,
+        Installation installation,
+        TimeProvider clock
+    )
     {
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
             return Trouble.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
@@ -243,9 +253,14 @@ public static class HandoverEndpoints
         ).ToDictionary(h => h.Id);
         var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var lines = new List<ReviewLine>();
-        foreach (var id in ask.Leads.Distinct().Where(heads.ContainsKey))
-            if (await desk.Look(connection, id) is { } look)
-                lines.Add(Line(look, heads[id], ask.Pipeline, own));
+        foreach (var some in ask.Leads.Distinct().Where(heads.ContainsKey).Chunk(FoundTogether))
+        {
+            var known = await LeadStore.LoadMany(connection, some, installation.Catalogue, clock.UtcNow(), hold: false);
+            var leads = some.Where(known.ContainsKey).Select(id => known[id]).ToList();
+            var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
+            foreach (var (lead, there) in leads.Zip(found))
+                lines.Add(Line(await desk.Lay(connection, lead.Facts, there, new HandoverWish(), hold: false), heads[lead.Id], ask.Pipeline, own));
+        }
         return TypedResults.Ok(lines);
     }
 
@@ -254,9 +269,9 @@ public static class HandoverEndpoints
         var deal = look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline);
         var name = LeadRecord.NameOf(look.Lead);
         var doubts = new List<string>();
-        if (look.SameAccount is null && look.Sheet.Makes != AccountKind.None && look.Accounts is [var account, ..])
+        if (look.There.SameAccount is null && look.Sheet.Makes != AccountKind.None && look.There.Accounts is [var account, ..])
             doubts.Add($"may be the account {account.Name}");
-        if (look.SameContact is null && look.Contacts is [var contact, ..])
+        if (look.There.SameContact is null && look.There.Contacts is [var contact, ..])
             doubts.Add($"may be the contact {contact.Name}");
         if (look.Sheet.Lines.Count(l => l.Differs) is > 0 and var differ)
             doubts.Add(differ == 1 ? "one value differs, ours stays" : $"{differ} values differ, ours stay");
@@ -271,10 +286,10 @@ public static class HandoverEndpoints
             head.Id,
             head.Number,
             name,
-            look.SameAccount?.Name ?? look.Sheet.AccountName,
-            look.SameAccount is null && look.Sheet.Makes != AccountKind.None,
-            look.SameContact?.Name ?? name,
-            look.SameContact is null,
+            look.There.SameAccount?.Name ?? look.Sheet.AccountName,
+            look.There.SameAccount is null && look.Sheet.Makes != AccountKind.None,
+            look.There.SameContact?.Name ?? name,
+            look.There.SameContact is null,
             deal?.Name,
             deal?.Amount,
             deal?.Currency,

@@ -3,9 +3,11 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
+using DapperLantern.Core.Matching;
 using Npgsql;
 
 namespace DapperLantern.App.Handover;
@@ -15,6 +17,7 @@ namespace DapperLantern.App.Handover;
 /// </summary>
 /// <param name="held">What is there already, locked.</param>
 /// <param name="owner">Whose the records are that it makes.</param>
+/// <param name="marks">Is told by what the records are found that it writes.</param>
 internal sealed class HandoverWriting(
     NpgsqlConnection connection,
     Installation installation,
@@ -24,7 +27,8 @@ internal sealed class HandoverWriting(
     Held held,
     Guid? owner,
     IReadOnlyCollection<string> take,
-    IReadOnlyCollection<string> drop
+    IReadOnlyCollection<string> drop,
+    WrittenMarks marks
 )
 {
     private readonly List<FactChange> _changes = [];
@@ -45,6 +49,8 @@ internal sealed class HandoverWriting(
     // What the account is found by, and so its people.
     private (string? Name, string? Domain) _account;
 
+    private (Guid Person, string Subject, string Text)? _notice;
+
     private bool HasChanged(string record) => _changes.Exists(c => c.Record == record);
 
     /// <summary>Makes the account, or fills what is blank in it and puts what was taken.</summary>
@@ -60,10 +66,13 @@ internal sealed class HandoverWriting(
         else if (HasChanged("account"))
         {
             await RecordFacts.WriteFacts(connection, "account", id, facts);
+            marks.Account(id, _account.Name, _account.Domain);
             _account = (facts.GetValueOrDefault("company") is { } company ? Folding.Company(company) : _account.Name, facts.GetValueOrDefault("website") ?? _account.Domain);
         }
-        if (done.MadeAccount || HasChanged("account"))
-            _made.Add(TwinHunt.AskSql("account", "AccountId"));
+        if (!done.MadeAccount && !HasChanged("account"))
+            return;
+        marks.Account(id, _account.Name, _account.Domain);
+        _made.Add(TwinHunt.AskSql("account", "AccountId"));
     }
 
     private void Make(string? name, Dictionary<string, string> facts)
@@ -154,14 +163,14 @@ internal sealed class HandoverWriting(
         };
         if (!done.MadeContact)
             _made.Add("delete from match_key where record_id = @ContactId");
-        _made.Add(
-            "insert into match_key (key, record_id) select k, @ContactId from unnest(@keys) k",
-            new { keys = MatchKeys.Of(done.ContactId, who.Identity(installation.Catalogue)).Select(k => k.Key).ToArray() }
-        );
+        var identity = who.Identity(installation.Catalogue);
+        var keys = BlockKeys.Kept(identity).ToArray();
+        marks.Contact(done.ContactId, identity, keys);
+        _made.Add("insert into match_key (key, record_id) select k, @ContactId from unnest(@keys) k", new { keys });
     }
 
     /// <summary>Makes the deal with its products, at its first stage.</summary>
-    public void Deal(HandoverOrder order, string stage, string source, string? campaign)
+    public void Deal(HandoverOrder order, string stage)
     {
         var facts = sheet.Lines.Where(l => l.On == Landing.Deal && l.Field is not ("source" or "campaign") && !drop.Contains(l.Field)).ToDictionary(l => l.Field, l => l.Stored);
         _made
@@ -178,8 +187,8 @@ internal sealed class HandoverWriting(
                     order.Amount,
                     order.Currency,
                     order.ExpectedClose,
-                    source,
-                    campaign,
+                    source = lead.Text("source") ?? "",
+                    campaign = lead.Text("campaign"),
                     dealFacts = Json.Write(facts),
                 }
             )
@@ -192,6 +201,9 @@ internal sealed class HandoverWriting(
     public void Join(string role) =>
         _made.Add("insert into deal_person (id, deal_id, contact_id, role, at) values (gen_random_uuid(), @DealId, @ContactId, @role, @At)", new { role });
 
+    /// <summary>Tells somebody of it, once it holds.</summary>
+    public void Tell(Guid person, string subject, string text) => _notice = (person, subject, text);
+
     /// <summary>Sends what is made, counts what arrived, writes the handover down, and closes the lead: its story and tasks go along.</summary>
     /// <exception cref="InvalidOperationException">A fact neither arrived nor was left by a choice. Nothing may be kept then.</exception>
     public async Task Close(string words)
@@ -200,19 +212,8 @@ internal sealed class HandoverWriting(
         if (!carried.IsWhole)
             throw new InvalidOperationException($"of {carried.Known} facts of a lead {carried.Found} arrived and {carried.Left.Length} were left on purpose");
         var dropped = carried.Left.Where(l => l.How == Settled.Dropped).Select(l => l.Label.ToLowerInvariant()).ToList();
-        await connection.ExecuteAsync(
-            """
-            insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
-              values (@Id, @LeadId, @AccountId, @ContactId, @DealId, @MadeAccount, @MadeContact, @MadeDeal, @Key,
-                @changes::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
-                  cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = @LeadId),
-                @carried::jsonb, @At, @PersonId);
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @At, 'handed_over', @text, @PersonId);
-            update story_entry set contact_id = @ContactId, account_id = @AccountId, deal_id = @DealId where lead_id = @LeadId;
-            update task set deal_id = @DealId, contact_id = @ContactId where lead_id = @LeadId;
-            delete from twin where state = 'open' and (a = @LeadId or b = @LeadId);
-            update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = @At, version = version + 1 where id = @LeadId;
-            """,
+        var closing = new Statements(
+            connection,
             new
             {
                 done.Id,
@@ -228,9 +229,25 @@ internal sealed class HandoverWriting(
                 done.PersonId,
                 changes = Json.Write(_changes),
                 carried = Json.Write(carried),
-                text = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}",
+                words = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}",
             }
+        ).Add(
+            """
+            insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
+              values (@Id, @LeadId, @AccountId, @ContactId, @DealId, @MadeAccount, @MadeContact, @MadeDeal, @Key,
+                @changes::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
+                  cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = @LeadId),
+                @carried::jsonb, @At, @PersonId);
+            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @At, 'handed_over', @words, @PersonId);
+            update story_entry set contact_id = @ContactId, account_id = @AccountId, deal_id = @DealId where lead_id = @LeadId;
+            update task set deal_id = @DealId, contact_id = @ContactId where lead_id = @LeadId;
+            delete from twin where state = 'open' and (a = @LeadId or b = @LeadId);
+            update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = @At, version = version + 1 where id = @LeadId
+            """
         );
+        if (_notice is { } notice)
+            closing.Add(Rerouting.NoticeSql, Rerouting.NoticeOf(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));
+        await closing.Send();
     }
 
     // As it stands in the database now, not as we meant it.

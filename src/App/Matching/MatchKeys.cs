@@ -31,8 +31,9 @@ public static class MatchKeys
 
     public static BulkTable<MatchKeyRow> Table { get; } = new BulkTable<MatchKeyRow>("match_key").Long("key", k => k.Key).Uuid("record_id", k => k.RecordId);
 
-    private const string OfContact = """
-        select c.id, c.name, c.email, c.phone, c.facts::text as facts, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
+    /// <summary>Select of a <see cref="ContactIdentity"/> over the alias c.</summary>
+    public const string OfContact = """
+        select c.id, c.name, c.email, c.phone, c.facts::text as facts, c.created_at, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
         """;
 
     /// <summary>
@@ -124,6 +125,8 @@ public static class MatchKeys
 /// <summary>What identifies a contact, as it is read.</summary>
 public sealed record ContactIdentity
 {
+    /// <summary>Which of several that were asked for together it is found for, from 0.</summary>
+    public int Place { get; init; }
     public Guid Id { get; init; }
     public string Name { get; init; } = "";
     public string? Email { get; init; }

@@ -2,6 +2,7 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -16,7 +17,8 @@ public sealed record HuntProgress(int Done, int All, int Due);
 
 /// <summary>
 /// Looks for twins in the background: of each lead as it comes in, of each record whose identifying facts changed, and of the whole base when told so. Writes down what a person
-/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time.
+/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, and hardly at all while somebody waits for what was
+/// ordered for many leads.
 /// </summary>
 public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : BackgroundService
 {
@@ -46,8 +48,8 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
     private async Task Look(NpgsqlConnection connection, CancellationToken stop)
     {
         // While people come in, those of two seconds are looked at together.
-        while (!stop.IsCancellationRequested && await StepLeads(connection) == BatchRecords) { }
-        while (!stop.IsCancellationRequested && await StepDue(connection) == BatchRecords) { }
+        while (!stop.IsCancellationRequested && await StepLeads(connection) == BatchRecords && !await BulkRunner.IsAtWork(connection)) { }
+        while (!stop.IsCancellationRequested && await StepDue(connection) == BatchRecords && !await BulkRunner.IsAtWork(connection)) { }
         if (clock.UtcNow() - _counted > CountAgain)
             await CountValues(connection);
     }

@@ -39,6 +39,9 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
     /// <summary>Counts and keeps.</summary>
     public static async Task Refresh(NpgsqlConnection connection, DateTime now)
     {
+        // Nobody waits for it: it leaves the other cores to those who do.
+        await using var transaction = await connection.BeginTransactionAsync();
+        await connection.ExecuteAsync("set local max_parallel_workers_per_gather = 0");
         var leads = await connection.QuerySingleAsync<int>("select count(*)::int from lead");
         var common = await connection.QueryAsync<(string Comparison, string Value, double Share)>(
             $"select comparison, value, share from ({Count}) c where n >= case comparison when 'last_name' then greatest(@FewestOfLastName, @leads / @LastNamesOver) else greatest(10, @leads / 1000) end",
@@ -63,6 +66,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
         var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await connection.QuerySingleAsync<int>("select count(last_name)::int from lead")));
         await SetupEntries.Keep(connection, Entry, Json.Write(counts));
+        await transaction.CommitAsync();
     }
 
     private static string FormOf(string comparison, string value) => comparison is "organisation" or "company" ? value : NameForm.Of(Folding.Plain(value));

@@ -45,9 +45,8 @@ public sealed class Rerouting(Installation installation)
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
     /// <param name="look">True to only look: nothing is written and no turn is taken.</param>
-    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now, bool look = false)
+    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now, LiveRules rules, bool look = false)
     {
-        var rules = await installation.Rules(connection);
         if (!rules.Router.AskedAt(moment) || (await Read(connection, [lead], now)) is not [var (id, facts)])
             return null;
         var desk = await RoutingDesk.Open(connection, now);
@@ -70,7 +69,8 @@ public sealed class Rerouting(Installation installation)
         return decision.Owner;
     }
 
-    private static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
+    /// <summary>Whose the lead is; null for nobody's.</summary>
+    public static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
 
     private async Task<List<(Guid Id, RecordValues Facts)>> Read(NpgsqlConnection connection, Guid[] leads, DateTime now)
     {
@@ -130,18 +130,22 @@ public sealed class Rerouting(Installation installation)
             : $"given to {desk.Reps[owner].Name}";
     }
 
-    /// <summary>A message to one of us, sent once the transaction holds.</summary>
+    /// <summary>Writes a message to one of us, sent once the transaction holds; its parameters are of <see cref="NoticeOf"/>.</summary>
+    public const string NoticeSql =
+        "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@notice, 'lead-given', @person, @lead, @subject, @text, @now, 0)";
+
+    public static object NoticeOf(Guid person, Guid? lead, string subject, string text, DateTime now) =>
+        new
+        {
+            notice = Guid.CreateVersion7(),
+            person,
+            lead,
+            subject,
+            text,
+            now,
+        };
+
+    /// <summary>A message to one of us.</summary>
     public static Task Notice(NpgsqlConnection connection, Guid person, Guid? lead, string subject, string text, DateTime now) =>
-        connection.ExecuteAsync(
-            "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@id, 'lead-given', @person, @lead, @subject, @text, @now, 0)",
-            new
-            {
-                id = Guid.CreateVersion7(),
-                person,
-                lead,
-                subject,
-                text,
-                now,
-            }
-        );
+        connection.ExecuteAsync(NoticeSql, NoticeOf(person, lead, subject, text, now));
 }

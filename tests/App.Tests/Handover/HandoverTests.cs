@@ -398,6 +398,22 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task OfManyAtOnceThoseOfOneCompanyShareTheAccountAndOnePersonTwiceIsOneContact()
+    {
+        var (arne, again) = (await Colleague("fjordnaer.example"), await Colleague("fjordnaer.example"));
+        await Execute($"update lead set phone = '+4790999001' where id = '{again}'");
+        var edit = (
+            await _ingrid.Post("/api/bulk-edits", new { act = new { kind = "hand_over", key = "instruments" }, leads = new[] { _ragna, arne, again } })
+        ).Read<BulkEditView>();
+        (await _ingrid.Ended(edit)).Changed.ShouldBe(3);
+        (await Scalar<int>("select count(*)::int from account where domain = 'fjordnaer.example'")).ShouldBe(1);
+        (await Scalar<int>($"select count(distinct account_id)::int from handover where lead_id in ('{_ragna}', '{arne}', '{again}')")).ShouldBe(1);
+        (await Scalar<int>($"select count(distinct contact_id)::int from handover where lead_id in ('{arne}', '{again}')")).ShouldBe(1);
+        (await Scalar<string>("select phone from contact where email = 'arne@fjordnaer.example'")).ShouldBe("+4790999001");
+        (await Scalar<int>($"select count(*)::int from deal where lead_id in ('{_ragna}', '{arne}', '{again}')")).ShouldBe(3);
+    }
+
+    [Fact]
     public async Task WhatOthersUseByNowStaysAndTheRestIsTakenBack()
     {
         var first = (await HandOver()).Read<BecameView>();

@@ -191,7 +191,6 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
         );
     }
 
-    // Each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones.
     private async Task<Dictionary<Guid, BulkKept>> HandOver(
         NpgsqlConnection connection,
         BulkEdit edit,
@@ -201,8 +200,9 @@ public sealed class BulkDoing(Installation installation, BulkBatch batch, Handov
     )
     {
         var kept = new Dictionary<Guid, BulkKept>();
-        foreach (var (id, facts) in changed.Select(c => (c.Lead.Known.Id, c.Lead.Known.Facts)))
-            if (await handovers.DoAsProposed(connection, id, facts, act.Key!, edit.PersonId) is { } trouble)
+        var leads = changed.Select(c => (c.Lead.Known.Id, c.Lead.Known.Facts)).ToList();
+        foreach (var ((id, _), trouble) in leads.Zip(await handovers.DoAsProposed(connection, leads, act.Key!, edit.PersonId)))
+            if (trouble is not null)
                 refused[id] = trouble.ProblemDetails.Detail ?? "could not be handed over";
             else
                 kept[id] = new BulkKept();

@@ -32,6 +32,10 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
             stoppingToken
         );
 
+    /// <summary>True while something that was ordered is not done yet, and is not given up.</summary>
+    public static Task<bool> IsAtWork(NpgsqlConnection connection) =>
+        connection.QuerySingleAsync<bool>("select exists (select 1 from bulk_edit where state in ('doing', 'undoing') and tries < @MostTries)", new { MostTries });
+
     /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
     public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
     {
