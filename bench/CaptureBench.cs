@@ -20,7 +20,6 @@ internal static class CaptureBench
 
     public static async Task Run(WebApplication app, int seconds)
     {
-        await app.StartAsync();
         var address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single();
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var connection = await source.OpenConnectionAsync();
@@ -40,7 +39,6 @@ internal static class CaptureBench
         Console.WriteLine(
             $"at half of it, {rate / 2:#,0} a second: median {Share(times, 0.5):0} ms, p99 {Share(times, 0.99):0} ms, longest {times[^1]:0} ms, of {times.Count} posts"
         );
-        await app.StopAsync();
     }
 
     private static double Share(List<double> sorted, double share) => sorted[(int)(share * (sorted.Count - 1))];

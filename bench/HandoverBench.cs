@@ -25,12 +25,17 @@ internal static class HandoverBench
     private const int Turns = 250;
     private const int AtOnce = 1000;
 
-    public static async Task Run(WebApplication app, int leads, int accounts)
+    /// <summary>Makes the base, before anything works on it.</summary>
+    public static async Task Fill(WebApplication app, int leads, int accounts)
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         Measure.Say("base of leads, by SQL", leads, await Measure.Time(() => WorklistBench.Base(connection, leads)), "leads");
         Measure.Say("base of accounts and contacts with their keys", accounts, await Measure.Time(() => Directory(app, connection, accounts)), "accounts");
-        await app.StartAsync();
+    }
+
+    public static async Task Run(WebApplication app)
+    {
+        await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         using var http = await SignIn(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
         var ready = (
             await connection.QueryAsync<Guid>(
@@ -173,7 +178,7 @@ internal static class HandoverBench
         await connection.ExecuteAsync(
             """
             insert into deal (id, name, pipeline_key, stage_key, amount, currency, expected_close, contact_id, source, created_at, stage_since, facts)
-              select gen_random_uuid(), 'Deal ' || i, 'instruments', (array['scoping', 'survey', 'offer', 'terms'])[1 + i % 4], i, 'EUR', current_date + i % 180, (select contact from made limit 1), 'list-circular', now(), now(), '{}'
+              select gen_random_uuid(), 'Deal ' || i, 'instruments', (array['scoping', 'survey', 'offer', 'terms'])[1 + i % 4], i, 'EUR', current_date + i % 180, (select id from contact limit 1), 'list-circular', now(), now(), '{}'
               from generate_series(1, 10000) i
             """
         );

@@ -93,6 +93,10 @@ internal static class MatchingBench
             Console.WriteLine(
                 $"      {kind} {Text(records[a])}  ~  {Text(records[b])}: {string.Join("; ", matcher.Compare(records[a], records[b]).Evidence.Select(e => $"{e.Words} {e.Bits:+0.0;-0.0}"))}"
             );
+        foreach (var p in pairs.Where(p => p.Bits < matcher.Bars.Link + 3))
+            Console.WriteLine(
+                $"      NEAR {(truth[p.A] == truth[p.B] ? "right" : "wrong")} {p.Bits:0.0} {string.Join("; ", matcher.Compare(records[p.A], records[p.B]).Evidence.Select(e => $"{e.Of}={e.Words}"))}"
+            );
         foreach (var p in pairs.Where(p => p.Bits >= matcher.Bars.Link && truth[p.A] != truth[p.B]).Take(Shown))
             Line("WRONG", p.A, p.B);
         var linked = pairs.Where(p => p.Bits >= matcher.Bars.Link).Select(p => (p.A, p.B)).ToHashSet();

@@ -265,9 +265,20 @@ public static class PairLook
         }
     }
 
-    private static bool IsMadeOf(string local, Identity who) =>
-        NameForm.Of(Folding.Plain(local)) is var form
-        && ((who.Last.Length >= 3 && form.Contains(who.Last, StringComparison.Ordinal)) || (who.First.Length >= 3 && form.Contains(who.First, StringComparison.Ordinal)));
+    private static bool IsMadeOf(string local, Identity who)
+    {
+        var form = NameForm.Of(Folding.Plain(local));
+        if ((who.Last.Length >= 3 && form.Contains(who.Last, StringComparison.Ordinal)) || (who.First.Length >= 3 && form.Contains(who.First, StringComparison.Ordinal)))
+            return true;
+        // Mail systems drop the letters they do not know: "jos.trrdini" of José Trördini, "msrensen" of Mia Sørensen.
+        if (who.First.Length == 0 || who.Last.Length == 0)
+            return false;
+        var letters = string.Concat(form.Where(char.IsAsciiLetter));
+        return IsNearly(letters, who.First + who.Last) || IsNearly(letters, who.First[..1] + who.Last) || IsNearly(letters, who.Last + who.First) || IsNearly(letters, who.Last);
+    }
+
+    // A third of it at most, and what is left of a short one could be anybody's.
+    private static bool IsNearly(string letters, string name) => name.Length >= 6 && Math.Min(3, name.Length / 3) is var most && TypingDistance.Within(letters, name, most) <= most;
 
     private static string? Phone(Identity a, Identity b, bool other)
     {

@@ -238,6 +238,17 @@ public sealed class MatcherTests
         Compare(isla, Of("", "stussini", "islastussini@freemail.example", "+4722334455")).Bits.ShouldBeGreaterThan(Compare(isla, kari).Bits);
     }
 
+    [Theory]
+    [InlineData("jos.trrdini", true)]
+    [InlineData("jtrordini", true)]
+    [InlineData("trordini.jose", true)]
+    [InlineData("moonlight", false)]
+    public void AnAddressMadeOfTheNameSaysNothingMoreAtAnotherPlace(string local, bool silent)
+    {
+        var found = Compare(Of("jose", "trordini", $"{local}@freemail.example"), Of("jose", "trordini", $"{local}@mailhaus.example"));
+        found.Words.Contains("same name before the @").ShouldBe(!silent);
+    }
+
     [Fact]
     public void AWebDomainThatIsTheCompanysNameSpeaksForTheCompany()
     {
