@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
@@ -17,8 +18,8 @@ public sealed record HuntProgress(int Done, int All, int Due);
 
 /// <summary>
 /// Looks for twins in the background: of each lead as it comes in, of each record whose identifying facts changed, and of the whole base when told so. Writes down what a person
-/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, and hardly at all while somebody waits for what was
-/// ordered for many leads.
+/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
+/// somebody waits for what was ordered for many leads.
 /// </summary>
 public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : BackgroundService
 {
@@ -48,10 +49,22 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
     private async Task Look(NpgsqlConnection connection, CancellationToken stop)
     {
         // While people come in, those of two seconds are looked at together.
-        while (!stop.IsCancellationRequested && await StepLeads(connection) == BatchRecords && !await BulkRunner.IsAtWork(connection)) { }
-        while (!stop.IsCancellationRequested && await StepDue(connection) == BatchRecords && !await BulkRunner.IsAtWork(connection)) { }
+        await Work(connection, StepLeads, stop);
+        await Work(connection, StepDue, stop);
         if (clock.UtcNow() - _counted > CountAgain)
             await CountValues(connection);
+    }
+
+    // Rests as long as each batch took: half of the time the machine is there for those who wait for something.
+    private static async Task Work(NpgsqlConnection connection, Func<NpgsqlConnection, Task<int>> step, CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested)
+        {
+            var began = Stopwatch.GetTimestamp();
+            if (await step(connection) < BatchRecords || await BulkRunner.IsAtWork(connection))
+                return;
+            await Task.Delay(Stopwatch.GetElapsedTime(began), stop);
+        }
     }
 
     private async Task CountValues(NpgsqlConnection connection)
