@@ -486,6 +486,14 @@ namespace DapperLantern.App.Data.Migrations
                 insert into deal_stage (id, deal_id, stage_key, since) select gen_random_uuid(), id, stage_key, stage_since from deal;
                 """
             );
+
+            // Bound to the other function when it is made: the upkeep of the server (autovacuum) and the restore of a backup look functions up without a search path and did not find it.
+            migrationBuilder.Sql(
+                """
+                create or replace function search_note(note text) returns tsvector language sql immutable parallel safe
+                  return search_words(regexp_replace(left(note, 20000), '([[:alnum:]]{100})[[:alnum:]]+', '\1', 'g'), null, null, null);
+                """
+            );
         }
 
         /// <inheritdoc />
