@@ -6,7 +6,10 @@ export type Hit = Schema["SearchHit"];
 
 const pause = 120;
 
-/** What the server finds for a text, once typing pauses. `text` says for which text it is. */
+/** What was found for one text helps while that text is typed on or taken back, and not when another is begun. */
+const continues = (one: string, other: string) => one.startsWith(other) || other.startsWith(one);
+
+/** What the server finds for a text, once typing pauses; until then what was found for the text it continues. */
 export function useSearch(text: string) {
   const [asked, setAsked] = useState("");
   useEffect(() => {
@@ -16,8 +19,9 @@ export function useSearch(text: string) {
   const found = useQuery({
     queryKey: ["search", asked],
     enabled: asked.length > 0,
-    queryFn: () => must(api.GET("/api/search", { params: { query: { text: asked } } })),
+    queryFn: async () => ({ of: asked, ...(await must(api.GET("/api/search", { params: { query: { text: asked } } }))) }),
     placeholderData: (before) => before,
   });
-  return { hits: asked ? (found.data?.hits ?? []) : [], meant: asked ? (found.data?.meant ?? []) : [], current: asked === text.trim() && !found.isPlaceholderData && !found.isPending };
+  const known = asked && found.data && continues(found.data.of, text.trim()) ? found.data : undefined;
+  return { hits: known?.hits ?? [], meant: known?.meant ?? [], current: asked === text.trim() && !found.isPlaceholderData && !found.isPending };
 }
