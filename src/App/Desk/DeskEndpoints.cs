@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -27,7 +28,6 @@ public static class DeskEndpoints
 
     // A lead in work that nobody touched for so long wants a decision.
     private const int SilentDays = 30;
-    private const string LeadName = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
 
     /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
     private static readonly (string Key, string Title, string Delay, Act Needs, string Sql)[] Groups =
@@ -147,7 +147,7 @@ public static class DeskEndpoints
 
     private static string Lead(string line, string at, string where, string order) =>
         $"""
-            select 'lead', l.id, {LeadName}, {line}, {at}, count(*) over ()::int
+            select 'lead', l.id, {LeadRecord.NameSqlOfL}, {line}, {at}, count(*) over ()::int
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where} order by {order} limit {Shown}
             """;
 

@@ -108,7 +108,8 @@ public static class AccountEndpoints
                 }
             )
         ).ToList();
-        return TypedResults.Ok(new AccountPage([.. rows.Take(PageSize)], rows.Count > PageSize ? NameCursor.Write(rows[PageSize - 1].Name, rows[PageSize - 1].Id) : null));
+        var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
+        return TypedResults.Ok(new AccountPage(page, next));
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>

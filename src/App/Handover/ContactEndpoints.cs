@@ -92,7 +92,8 @@ public static class ContactEndpoints
                 }
             )
         ).ToList();
-        return TypedResults.Ok(new ContactPage([.. rows.Take(PageSize)], rows.Count > PageSize ? NameCursor.Write(rows[PageSize - 1].Name, rows[PageSize - 1].Id) : null));
+        var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
+        return TypedResults.Ok(new ContactPage(page, next));
     }
 
     private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, Installation installation) =>

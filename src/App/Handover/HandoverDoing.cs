@@ -75,7 +75,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             MadeContact = order.ContactId is null,
             Key = key,
         };
-        var owner = await rerouting.OwnerAt(connection, lead, RoutingMoment.Handover, now, rules) ?? Rerouting.OwnerOf(look.Lead);
+        var owner = await rerouting.OwnerAt(connection, lead, look.Lead, RoutingMoment.Handover, now, rules) ?? Rerouting.OwnerOf(look.Lead);
         var name = order.DealName.Trim();
         var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
         await writing.Account(order.AccountName?.Trim() ?? look.Sheet.AccountName);

@@ -101,8 +101,8 @@ public static class HandoverEndpoints
         var connection = await db.Connection();
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var leads = await connection.QueryAsync<ReadyLead>(
-            """
-            select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone) as name, l.company, p.display_name as owner_name,
+            $"""
+            select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.company, p.display_name as owner_name,
               l.fit, l.fit_high, engagement_at(l.glow, @day) as engagement, l.last_touch_at as since
             from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id limit 1000
             """,
@@ -140,7 +140,7 @@ public static class HandoverEndpoints
             "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
             new { id }
         );
-        var owner = await rerouting.OwnerAt(connection, id, RoutingMoment.Handover, clock.UtcNow(), await installation.Rules(connection), look: true) ?? head.Owner;
+        var owner = await rerouting.OwnerAt(connection, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await installation.Rules(connection), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
                 id,
@@ -157,7 +157,7 @@ public static class HandoverEndpoints
                 look.Proposals,
                 [.. Sold(installation)],
                 HandoverDoing.RoleOf(look.Lead, installation),
-                await connection.QuerySingleOrDefaultAsync<string>("select display_name from person where id = @owner", new { owner }),
+                owner is { } whose ? await Person.NameOf(connection, whose) : null,
                 head.Company is null ? [] : await Along(connection, id, head.Company, user),
                 await Counts(connection, id, look.Lead),
                 await LeadQueries.Became(connection, id)
@@ -169,7 +169,7 @@ public static class HandoverEndpoints
         (
             await connection.QueryAsync<AlongChoice>(
                 $"""
-                select l.id, l.number, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone) as name, l.job_title, l.state, p.display_name as owner_name,
+                select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.job_title, l.state, p.display_name as owner_name,
                   (@own::uuid is null or l.owner_id is not distinct from @own) as mine
                 from lead l left join person p on p.id = l.owner_id
                 where l.company_key = @company and l.id <> @id and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50

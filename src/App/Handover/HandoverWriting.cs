@@ -66,7 +66,6 @@ internal sealed class HandoverWriting(
         else if (HasChanged("account"))
         {
             await RecordFacts.WriteFacts(connection, "account", id, facts);
-            marks.Account(id, _account.Name, _account.Domain);
             _account = (facts.GetValueOrDefault("company") is { } company ? Folding.Company(company) : _account.Name, facts.GetValueOrDefault("website") ?? _account.Domain);
         }
         if (!done.MadeAccount && !HasChanged("account"))

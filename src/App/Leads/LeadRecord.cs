@@ -83,6 +83,9 @@ public static class LeadRecord
     /// <summary>The same in SQL over the table itself; empty where nothing is known.</summary>
     public const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '')";
 
+    /// <summary>The same over the alias l; null where nothing is known.</summary>
+    public const string NameSqlOfL = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
+
     /// <summary>The name a lead goes by: the person, else the company, else the mail address.</summary>
     public static string NameOf(RecordValues record)
     {

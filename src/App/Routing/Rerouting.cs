@@ -44,10 +44,11 @@ public sealed class Rerouting(Installation installation)
     }
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
+    /// <param name="facts">The lead as it stands at <paramref name="now"/>.</param>
     /// <param name="look">True to only look: nothing is written and no turn is taken.</param>
-    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, string moment, DateTime now, LiveRules rules, bool look = false)
+    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, RecordValues facts, string moment, DateTime now, LiveRules rules, bool look = false)
     {
-        if (!rules.Router.AskedAt(moment) || (await Read(connection, [lead], now)) is not [var (id, facts)])
+        if (!rules.Router.AskedAt(moment))
             return null;
         var desk = await RoutingDesk.Open(connection, now);
         var keys = StandingKeys.Of(facts);
@@ -65,7 +66,7 @@ public sealed class Rerouting(Installation installation)
             return decision.Owner;
         desk.Taken(decision with { Owner = null }, keys.Organisation);
         await desk.Close(connection);
-        await Keep(connection, [new Taken(id, facts, decision, null, null)], rules, moment, now);
+        await Keep(connection, [new Taken(lead, facts, decision, null, null)], rules, moment, now);
         return decision.Owner;
     }
 

@@ -7,7 +7,7 @@ import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { KeptChoice, useKeptList } from "../parts/KeptList";
+import { KeptChoice, useKeptLabels } from "../parts/KeptList";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { tell } from "../parts/Toast";
 import { useSettled } from "../parts/useSettled";
@@ -70,8 +70,8 @@ export function AccountsPage() {
 }
 
 function Rows({ rows, selected, narrow }: { rows: Schema["AccountItem"][]; selected?: string; narrow: boolean }) {
-  const kinds = Object.fromEntries((useKeptList("contact-kinds").data?.values ?? []).map((k) => [k.key, k.label]));
-  const segments = Object.fromEntries((useKeptList("segments").data?.values ?? []).map((k) => [k.key, k.label]));
+  const kinds = useKeptLabels("contact-kinds");
+  const segments = useKeptLabels("segments");
   return (
     <Table>
       <thead>

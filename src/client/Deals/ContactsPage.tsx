@@ -5,7 +5,7 @@ import { api, must } from "../api/client";
 import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { KeptChoice, useKeptList } from "../parts/KeptList";
+import { KeptChoice, useKeptLabels } from "../parts/KeptList";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { useSettled } from "../parts/useSettled";
 import { ContactPane } from "./ContactPane";
@@ -25,7 +25,7 @@ export function ContactsPage() {
     getNextPageParam: (page) => page.next ?? undefined,
   });
   const opened = useQuery({ queryKey: ["contact", id], enabled: !!id, queryFn: () => must(api.GET("/api/contacts/{id}", { params: { path: { id: id! } } })) });
-  const kinds = Object.fromEntries((useKeptList("contact-kinds").data?.values ?? []).map((k) => [k.key, k.label]));
+  const kinds = useKeptLabels("contact-kinds");
   const rows = list.data?.pages.flatMap((p) => p.contacts) ?? [];
   return (
     <Bench>

@@ -3,10 +3,10 @@ import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import styled from "styled-components";
 import { api, must, TroubleError } from "../api/client";
+import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { readNumber } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 import { Along } from "./Along";
@@ -31,20 +31,7 @@ export function Landing({ id }: { id: string }) {
     placeholderData: keepPreviousData,
     queryFn: () => must(api.GET("/api/leads/{id}/handover", { params: { path: { id }, query: targets } })),
   });
-  if (sheet.isPending)
-    return (
-      <Pane $sheet>
-        <Inner>
-          <Skeleton />
-        </Inner>
-      </Pane>
-    );
-  if (sheet.isError)
-    return (
-      <Pane $sheet>
-        <Trouble error={sheet.error} />
-      </Pane>
-    );
+  if (sheet.isPending || sheet.isError) return <AwaitedSheet error={sheet.error} />;
   return <Laid sheet={sheet.data} targets={targets} onTargets={setTargets} />;
 }
 

@@ -1,7 +1,8 @@
 import { useNavigate, useParams } from "react-router";
 import styled from "styled-components";
 import { Link } from "react-router";
-import { Bench, Inner, Pane } from "../parts/Bench";
+import { AwaitedSheet } from "../parts/AwaitedSheet";
+import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
@@ -144,19 +145,6 @@ function Chosen({ id, onNext }: { id: string; onNext: () => void }) {
     }
     await refresh();
   };
-  if (twin.isPending)
-    return (
-      <Pane $sheet>
-        <Inner>
-          <Skeleton />
-        </Inner>
-      </Pane>
-    );
-  if (twin.isError)
-    return (
-      <Pane $sheet>
-        <Trouble error={twin.error} />
-      </Pane>
-    );
+  if (twin.isPending || twin.isError) return <AwaitedSheet error={twin.error} />;
   return <SideBySide twin={twin.data} onSettle={settle} />;
 }

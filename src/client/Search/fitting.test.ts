@@ -1,10 +1,22 @@
 import { describe, expect, it } from "vitest";
 import type { Command } from "./commands";
-import { commandsFor } from "./fitting";
+import { commandsFor, continues } from "./fitting";
 
 const command = (label: string, group = "Go to", also?: string): Command => ({ id: label, label, group, also, run: () => {} });
 const all = [command("Routing"), command("Reports"), command("Whom not to contact"), command("Night", "Do", "dark theme")];
 const labels = (text: string) => commandsFor(all, text).map((c) => c.label);
+
+describe("what was found for a text", () => {
+  it("is offered while it is typed on or taken back", () => {
+    expect(continues("kina", "kinaird")).toBe(true);
+    expect(continues("kinaird", "kina")).toBe(true);
+    expect(continues("kinaird", "kinaird")).toBe(true);
+  });
+  it("is not offered for another", () => {
+    expect(continues("kinaird", "your follow")).toBe(false);
+    expect(continues("kinaird", "kinnaird")).toBe(false);
+  });
+});
 
 describe("commands of the search box", () => {
   it("are found by the beginnings of their words, in any order", () => {

@@ -1,13 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, must, type Schema } from "../api/client";
+import { continues } from "./fitting";
 
 export type Hit = Schema["SearchHit"];
 
 const pause = 120;
-
-/** What was found for one text helps while that text is typed on or taken back, and not when another is begun. */
-const continues = (one: string, other: string) => one.startsWith(other) || other.startsWith(one);
 
 /** What the server finds for a text, once typing pauses; until then what was found for the text it continues. */
 export function useSearch(text: string) {

@@ -13,6 +13,9 @@ export type ListName = "contact-kinds" | "deal-roles" | "segments" | "lost-reaso
 export const useKeptList = (list: ListName) =>
   useQuery({ queryKey: ["kept-list", list], staleTime: 60_000, queryFn: () => must(api.GET("/api/lists/{list}", { params: { path: { list } } })) });
 
+/** What the values of a kept list are called, by their keys. */
+export const useKeptLabels = (list: ListName): Record<string, string> => Object.fromEntries((useKeptList(list).data?.values ?? []).map((v) => [v.key, v.label]));
+
 const Adding = styled.form`
   display: flex;
   gap: 8px;
@@ -31,6 +34,7 @@ function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: strin
     try {
       const made = await must(api.POST("/api/lists/{list}", { params: { path: { list } }, body: { label: name } }));
       await queries.invalidateQueries({ queryKey: ["kept-list", list] });
+      onLeave();
       onAdded(made.key);
     } catch (e) {
       tellTrouble(e);
@@ -63,18 +67,7 @@ type Props = { list: ListName; label: string; value: string | null; onChange: (k
 export function KeptChoice({ list, label, value, onChange, none, hideLabel, error }: Props) {
   const values = useKeptList(list);
   const [open, setOpen] = useState(false);
-  if (open)
-    return (
-      <Adder
-        list={list}
-        label={label}
-        onLeave={() => setOpen(false)}
-        onAdded={(key) => {
-          setOpen(false);
-          onChange(key);
-        }}
-      />
-    );
+  if (open) return <Adder list={list} label={label} onLeave={() => setOpen(false)} onAdded={onChange} />;
   const options = [...(none ? [{ key: "", label: none }] : []), ...(values.data?.values ?? []), ...(values.data?.mayAdd ? [{ key: adding, label: "add another …" }] : [])];
   return <ChoiceBox label={label} hideLabel={hideLabel} value={value} options={options} error={error} onChange={(key) => (key === adding ? setOpen(true) : onChange(key))} />;
 }
@@ -89,15 +82,7 @@ export function KeptTicks({ list, label, value, onChange }: SeveralProps) {
     <div>
       <Ticks label={label} options={values.data?.values ?? []} value={value} onChange={onChange} />
       {open ? (
-        <Adder
-          list={list}
-          label={label}
-          onLeave={() => setOpen(false)}
-          onAdded={(key) => {
-            setOpen(false);
-            onChange([...value.filter((v) => v !== key), key]);
-          }}
-        />
+        <Adder list={list} label={label} onLeave={() => setOpen(false)} onAdded={(key) => onChange([...value.filter((v) => v !== key), key])} />
       ) : (
         values.data?.mayAdd && (
           <Button look="quiet" onPress={() => setOpen(true)}>

@@ -15,6 +15,7 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
     public const string Source = "bulk";
 
     private const int MostTries = 5;
+    private const string Waiting = "state in ('doing', 'undoing') and tries < @MostTries";
     private readonly SemaphoreSlim _wake = new(0);
 
     /// <summary>Tells this process that there is work.</summary>
@@ -34,15 +35,12 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
 
     /// <summary>True while something that was ordered is not done yet, and is not given up.</summary>
     public static Task<bool> IsAtWork(NpgsqlConnection connection) =>
-        connection.QuerySingleAsync<bool>("select exists (select 1 from bulk_edit where state in ('doing', 'undoing') and tries < @MostTries)", new { MostTries });
+        connection.QuerySingleAsync<bool>($"select exists (select 1 from bulk_edit where {Waiting})", new { MostTries });
 
     /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
     public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
     {
-        var waiting = await connection.QueryAsync<(Guid Id, string State)>(
-            "select id, state from bulk_edit where state in ('doing', 'undoing') and tries < @MostTries order by leads, created_at",
-            new { MostTries }
-        );
+        var waiting = await connection.QueryAsync<(Guid Id, string State)>($"select id, state from bulk_edit where {Waiting} order by leads, created_at", new { MostTries });
         foreach (var (id, state) in waiting)
             if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, state, cancel)))
                 return true;
