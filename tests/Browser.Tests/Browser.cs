@@ -61,7 +61,7 @@ public sealed class Browser : IDisposable
     public IReadOnlyList<IWebElement> All(By by) => _driver.FindElements(by);
 
     /// <summary>Waits until the text stands on the page.</summary>
-    public void See(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? "" : null, $"the text \u201c{text}\u201d; the page says:\n{Shortened(Body)}");
+    public void See(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? "" : null, $"the text \u201c{text}\u201d");
 
     public void SeeNot(string text) => Wait(d => Body.Contains(text, StringComparison.Ordinal) ? null : "", $"the text \u201c{text}\u201d to go away");
 
@@ -156,7 +156,8 @@ public sealed class Browser : IDisposable
         }
         catch (WebDriverTimeoutException)
         {
-            throw new InvalidOperationException($"waited in vain for {what} at {Path}");
+            // What the page says now, not when the wait began.
+            throw new InvalidOperationException($"waited in vain for {what} at {Path}; the page says:\n{Shortened(Body)}");
         }
     }
 

@@ -11,21 +11,25 @@ namespace DapperLantern.App.Scoring;
 public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary<string, int> Quarters);
 
 /// <summary>
-/// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for a minute, and a new one made in the background.
+/// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for twenty times as long as it took, a minute at most, and a new
+/// one made in the background.
 /// </summary>
 public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation, TimeProvider clock)
 {
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
-    private static readonly TimeSpan Fresh = TimeSpan.FromMinutes(1);
+    private static readonly TimeSpan LongestFresh = TimeSpan.FromMinutes(1);
     private ScoreMapCounts? _last;
     private Guid _edition;
-    private bool _slow;
+    private TimeSpan _took;
     private Task _renewing = Task.CompletedTask;
+
+    // Counting takes a twentieth of one core at most, however often the map is looked at.
+    private TimeSpan Fresh => _took * 20 < LongestFresh ? _took * 20 : LongestFresh;
 
     public async Task<ScoreMapCounts> Of(NpgsqlConnection connection)
     {
         var edition = (await installation.Model(connection)).Edition;
-        if (!_slow || _last is not { } last || _edition != edition)
+        if (_took < Quick || _last is not { } last || _edition != edition)
             return await Count(connection, edition);
         if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)
             _renewing = Task.Run(async () =>
@@ -50,7 +54,7 @@ public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation
                 new { now, day = Glow.DayOf(now.ToInstant()) }
             )
         ).ToList();
-        (_slow, _edition) = (watch.Elapsed > Quick, edition);
+        (_took, _edition) = (watch.Elapsed, edition);
         return _last = new ScoreMapCounts(
             now,
             [.. counted.GroupBy(c => (c.Fit, c.Band)).OrderBy(g => g.Key).Select(g => new MapCell(g.Key.Fit * 5, g.Key.Band * 5, g.Sum(c => c.Leads)))],

@@ -15,7 +15,7 @@ export function Editions({ draft, maySetUp }: { draft: Draft; maySetUp: boolean 
   if (editions.isError) return <Trouble error={editions.error} />;
   const back = async (number: number) => {
     client.setQueryData(["routing"], await must(api.POST("/api/routing/editions/{number}/publish", { params: { path: { number } } })));
-    await client.invalidateQueries();
+    void client.invalidateQueries();
   };
   const read = async (file: File) => {
     const ending = file.name.split(".").at(-1)?.toLowerCase() ?? "";

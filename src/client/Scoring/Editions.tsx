@@ -13,7 +13,7 @@ export function Editions({ draft, maySetUp }: { draft: Draft; maySetUp: boolean 
   if (editions.isError) return <Trouble error={editions.error} />;
   const back = async (number: number) => {
     client.setQueryData(["scoring"], await must(api.POST("/api/scoring/editions/{number}/publish", { params: { path: { number } } })));
-    await client.invalidateQueries();
+    void client.invalidateQueries();
   };
   const read = async (file: File) => {
     const problems = await draft.read(await file.text());

@@ -81,21 +81,19 @@ function Title({ scoring, draft, trial, outcomes }: { scoring: Schema["ScoringVi
   const done = draft.model && trial && trial.done >= trial.leads && trial.leads > 0;
   const over = done ? (trial.quarters.find((q) => q.move === "hand_over")?.leads ?? 0) : now;
   const won = outcomes && outcomes.all.won > 0 ? Math.round((100 * (outcomes.quarters.find((q) => q.key === "hand_over")?.share.won ?? 0)) / outcomes.all.won) : undefined;
-  const run = scoring.run;
+  const run = scoring.run && !scoring.run.endedAt ? scoring.run : undefined;
+  const running = run && (run.trouble ?? `Scoring all leads by edition ${scoring.edition}: ${whole(run.done)} of ${count(run.leads, "lead")}.`);
   return (
     <div>
       <h1>
         {whole(leads)} open leads, {whole(over)} clear both bars
       </h1>
-      <p>
+      {/* Of one height whatever it says: what is under it must not move away from under a hand when the scoring ends. */}
+      <p role="status" style={{ minHeight: "1.5em" }}>
+        {running && `${running} `}
         {done && over !== now && `${whole(Math.abs(over - now))} ${over > now ? "more" : "fewer"} than now. `}
-        {won !== undefined && `Of all who were won in two years, ${won} in 100 had cleared them before.`}
+        {!running && won !== undefined && `Of all who were won in two years, ${won} in 100 had cleared them before.`}
       </p>
-      {run && !run.endedAt && (
-        <p role="status">
-          {run.trouble ?? `Scoring all leads by edition ${scoring.edition}: ${whole(run.done)} of ${count(run.leads, "lead")}.`}
-        </p>
-      )}
     </div>
   );
 }

@@ -7,8 +7,8 @@ export const useScoring = () =>
   useQuery({
     queryKey: ["scoring"],
     queryFn: () => must(api.GET("/api/scoring")),
-    // While all leads are scored anew, how far that is.
-    refetchInterval: (q) => (q.state.data?.run && !q.state.data.run.endedAt && !q.state.data.run.trouble ? 1000 : false),
+    // While all leads are scored anew, how far that is; else where they stand by now, which may have been counted a while ago when first shown.
+    refetchInterval: (q) => (q.state.data?.run && !q.state.data.run.endedAt && !q.state.data.run.trouble ? 1000 : 30_000),
   });
 
 export const useEditions = () => useQuery({ queryKey: ["scoring", "editions"], queryFn: () => must(api.GET("/api/scoring/editions")) });

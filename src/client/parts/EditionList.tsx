@@ -26,15 +26,18 @@ type Props = {
 export function EditionList({ editions, files, onBack, onRead, accept }: Props) {
   const { timeZone } = useSession();
   const [asked, setAsked] = useState<number>();
+  const [busy, setBusy] = useState(false);
   const [left, setLeft] = useState<string[]>([]);
   const file = useRef<HTMLInputElement>(null);
   const back = async (number: number) => {
+    setBusy(true);
     try {
       await onBack?.(number);
       tell(`Edition ${number} is live again`);
     } catch (e) {
       tellTrouble(e);
     }
+    setBusy(false);
     setAsked(undefined);
   };
   const read = async (chosen: File | undefined) => {
@@ -76,7 +79,7 @@ export function EditionList({ editions, files, onBack, onRead, accept }: Props) 
                   </a>
                 ))}{" "}
                 {onBack && e.state === "old" && (asked === e.number ? (
-                  <Button look="bad" onPress={() => void back(e.number)}>
+                  <Button look="bad" isPending={busy} onPress={() => void back(e.number)}>
                     Yes, make it live
                   </Button>
                 ) : (

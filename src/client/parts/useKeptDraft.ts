@@ -131,7 +131,8 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
       settle(null);
       setPast([]);
       client.setQueryData([door.key], fresh);
-      await client.invalidateQueries();
+      // It is live now; what else is shown comes after, however long that takes.
+      void client.invalidateQueries();
     },
     /** Puts in its place what a file holds; gives what could not be read. */
     read: async <P,>(ask: (version: string) => Promise<{ draft: OnServer<T>; problems: P }>) => {
