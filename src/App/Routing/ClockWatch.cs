@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -20,13 +21,20 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
+        // A warning reads every clock that runs; while that are very many, it takes a twentieth of the time at most.
+        var (watch, resting) = (Stopwatch.StartNew(), TimeSpan.Zero);
         while (await timer.WaitForNextTickAsync(stoppingToken))
             try
             {
                 await using var connection = await source.OpenConnectionAsync(stoppingToken);
                 var now = clock.UtcNow();
                 while (await RunOut(connection, now, stoppingToken) == Batch) { }
-                while (await Warn(connection, now, stoppingToken) == Batch) { }
+                if (watch.Elapsed >= resting)
+                {
+                    var began = watch.Elapsed;
+                    await Warn(connection, now, stoppingToken);
+                    resting = watch.Elapsed + 20 * (watch.Elapsed - began);
+                }
                 while (await Cleared(connection, now, stoppingToken) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
@@ -35,24 +43,27 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             }
     }
 
-    /// <summary>Warns the owners of leads of whose time the sheet's share is gone, at most a batch. Gives how many.</summary>
+    /// <summary>Warns the owners of leads of whose time the sheet's share is gone, a batch a transaction. Gives how many.</summary>
     public async Task<int> Warn(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
     {
         var share = (await installation.Rules(connection)).Router.Sheet.Clock.WarnAtPercent;
         if (share == 0)
             return 0;
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
         var running = await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
             $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
             new { now }
         );
-        var late = running
-            .Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share))
-            .Take(Batch)
-            .Select(r => r.Id)
-            .ToArray();
-        if (late.Length == 0)
-            return 0;
+        var warned = 0;
+        foreach (
+            var late in running.Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id).Chunk(Batch)
+        )
+            warned += await Warn(connection, late, now, cancel);
+        return warned;
+    }
+
+    private static async Task<int> Warn(NpgsqlConnection connection, Guid[] late, DateTime now, CancellationToken cancel)
+    {
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
         var due = (
             await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
                 $"select id, owner_id, clock_due_at, {LeadRecord.NameSql} as name from lead where id = any(@late) and {Running} order by id for update skip locked",
@@ -63,7 +74,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {lead.Due:yyyy-MM-dd HH:mm} UTC.", now);
         await connection.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
         await transaction.CommitAsync(cancel);
-        return late.Length;
+        return due.Count;
     }
 
     private static bool IsLate(WorkingHours hours, DateTime started, DateTime due, DateTime now, int share)

@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Deals;
 public static class Currencies
 {
     private const string Table =
-        "EUR AT BE BG HR CY EE FI FR DE GR IE IT LV LT LU MT NL PT SK SI ES MC SM VA AD ME XK|GBP GB IM JE GG|NOK NO SJ|SEK SE|DKK DK FO GL|CHF CH LI|USD US PR GU VI EC SV PA"
+        "EUR AT BE BG HR CY EE FI FR DE GR IE IT LV LT LU MT NL PT SK SI ES MC SM VA AD ME|GBP GB IM JE GG|NOK NO SJ|SEK SE|DKK DK FO GL|CHF CH LI|USD US PR GU VI EC SV PA"
         + "|CAD CA|AUD AU|NZD NZ|JPY JP|PLN PL|CZK CZ|HUF HU|RON RO|ISK IS|MXN MX|BRL BR|INR IN|ZAR ZA|TRY TR|AED AE|SGD SG|HKD HK|CNY CN|KRW KR|ILS IL|UAH UA";
 
     private static readonly FrozenDictionary<string, string> ByCountry = Table

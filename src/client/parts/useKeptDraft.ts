@@ -22,6 +22,11 @@ export type DraftDoor<T, View> = {
 
 const pause = 500;
 
+const untilAgain = 5_000;
+
+// Nobody's fault but the line's or the server's: it is worth another try.
+const passes = (e: unknown) => !(e instanceof TroubleError) || e.status === 0 || e.status >= 500;
+
 const isStale = (e: unknown) => e instanceof TroubleError && e.status === 412;
 
 /**
@@ -35,43 +40,60 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
   const [past, setPast] = useState<T[]>([]);
   const version = useRef(door.draft?.version ?? 0);
   const waiting = useRef<{ kept: Kept<T>; timer: ReturnType<typeof setTimeout> } | null>(null);
-  const sending = useRef<Promise<void>>(Promise.resolve());
+  const sending = useRef(Promise.resolve(true));
+  const failing = useRef(false);
   const asked = () => `"${version.current}"`;
 
-  const send = (next: Kept<T>) => {
-    sending.current = sending.current.then(async () => {
-      try {
-        version.current = (await door.keep(next, asked())).version;
-        setState((s) => (s === "stale" ? s : waiting.current ? "keeping" : "kept"));
-      } catch (e) {
-        setState(isStale(e) ? "stale" : "keeping");
-        if (!isStale(e)) tellTrouble(e);
-      }
-    });
-    return sending.current;
-  };
-
-  const flush = async () => {
-    if (waiting.current) {
-      clearTimeout(waiting.current.timer);
-      const { kept: last } = waiting.current;
-      waiting.current = null;
-      await send(last);
-    }
-    await sending.current;
-  };
-
-  const keep = (next: Kept<T>) => {
-    setKept(next);
-    setState("keeping");
-    if (waiting.current) clearTimeout(waiting.current.timer);
+  const wait = (next: Kept<T>, ms: number) => {
+    forget();
     waiting.current = {
       kept: next,
       timer: setTimeout(() => {
         waiting.current = null;
         void send(next);
-      }, pause),
+      }, ms),
     };
+  };
+
+  const forget = () => {
+    if (waiting.current) clearTimeout(waiting.current.timer);
+    waiting.current = null;
+  };
+
+  const failed = (e: unknown, next: Kept<T>) => {
+    setState(isStale(e) ? "stale" : "keeping");
+    // Told once, however often it is tried again.
+    if (!isStale(e) && !failing.current) tellTrouble(e);
+    failing.current = passes(e);
+    if (failing.current && !waiting.current) wait(next, untilAgain);
+    return false;
+  };
+
+  // Gives whether it is kept.
+  const send = (next: Kept<T>) => {
+    sending.current = sending.current.then(async () => {
+      try {
+        version.current = (await door.keep(next, asked())).version;
+        failing.current = false;
+        setState((s) => (s === "stale" ? s : waiting.current ? "keeping" : "kept"));
+        return true;
+      } catch (e) {
+        return failed(e, next);
+      }
+    });
+    return sending.current;
+  };
+
+  const flush = () => {
+    const last = waiting.current?.kept;
+    forget();
+    return last ? send(last) : sending.current;
+  };
+
+  const keep = (next: Kept<T>) => {
+    setKept(next);
+    setState("keeping");
+    wait(next, pause);
   };
 
   // What was changed in the last moment before leaving is kept as well.
@@ -87,6 +109,8 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
   }, []);
 
   const settle = (fresh: OnServer<T> | null) => {
+    forget();
+    sending.current = sending.current.then(() => true);
     version.current = fresh?.version ?? 0;
     setKept(fresh && { body: fresh.body, note: fresh.note });
     setState("kept");
@@ -126,7 +150,7 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
     },
     /** Makes it live. */
     publish: async () => {
-      await flush();
+      if (!(await flush())) throw new TroubleError("What was changed last is not kept yet, so nothing went live. Try again.", 0, "not-kept");
       const fresh = await door.publish(asked());
       settle(null);
       setPast([]);

@@ -200,6 +200,93 @@ public sealed class RouterTests
         moves.Decide(ask, State(Tor, Aoife with { Away = true })).Owner.ShouldBe(Tor.Id);
     }
 
+    [Fact]
+    public void EachWhoIsPassedOverIsNamedWithTheReason()
+    {
+        (string Words, Rep Rep, Guid? NotAgain)[] passed =
+        [
+            ("had it before", Tor, Tor.Id),
+            ("is away until 2026-11-25", Tor with { Away = true, AwayUntil = Sample.Now + Duration.FromDays(2) }, null),
+            ("is away", Tor with { Away = true }, null),
+            ("does not serve the place", Tor with { Serves = ["NO"] }, null),
+            ("does not speak the language", Tor with { Serves = ["US"] }, null),
+            ("lacks a skill it needs", Tor with { Serves = ["US"], Languages = ["de"] }, null),
+            ("has 60 of 60 leads", Tor with { Serves = ["US"], Languages = ["de"], Skills = ["sonar"], Open = 60 }, null),
+            ("got 4 today", Tor with { Serves = ["US"], Languages = ["de"], Skills = ["sonar"], Today = 4, CapacityToday = 4 }, null),
+        ];
+        var able = Aoife with { Serves = ["US"], Languages = ["de"], Skills = ["sonar"] };
+        var router = One(
+            new Outcome
+            {
+                Serving = true,
+                Speaking = true,
+                Skills = ["sonar"],
+            }
+        );
+        foreach (var (words, rep, notAgain) in passed)
+        {
+            var state = new RoutingState(new[] { rep, able }.ToDictionary(r => r.Id), new Dictionary<string, Team> { ["serves:US"] = NorthSea with { Key = "serves:US" } });
+            var lead = Sample.Record(("country", "US"), ("language", "de"));
+            var decision = router.Decide(new RoutingAsk(lead, Sample.Now) { NotAgain = notAgain }, state);
+            decision.Owner.ShouldBe(Aoife.Id);
+            router.Tell(decision, lead).Select(l => l.Words).ShouldContain($"Tor Vik {words} and is passed over.");
+        }
+    }
+
+    [Fact]
+    public void ATeamThatOnlyTakesInItsHoursPassesOverWhoIsNotAtWork()
+    {
+        var state = new RoutingState(
+            new[] { Tor with { Working = false }, Aoife }.ToDictionary(r => r.Id),
+            new Dictionary<string, Team> { ["north-sea"] = NorthSea with { OnlyInHours = true } }
+        );
+        var lead = Sample.Record(("country", "GB"));
+        var decision = Router.Decide(new RoutingAsk(lead, Sample.Now), state);
+        decision.Owner.ShouldBe(Aoife.Id);
+        Router.Tell(decision, lead).Select(l => l.Words).ShouldContain("Tor Vik is not at work just now and is passed over.");
+    }
+
+    [Fact]
+    public void WhoIsNamedByHandGetsItAsTheRulesWouldGive()
+    {
+        var lead = Sample.Record(("country", "US"));
+        List<string> Told(RoutingDecision decision) => [.. Router.Tell(decision, lead).Select(l => l.Words)];
+        var person = Router.Assign("The list says so", Tor.Id, null, State());
+        (person.Owner, person.Rule).ShouldBe((Tor.Id, null));
+        Told(person).ShouldBe(["The list says so.", "To Tor Vik."]);
+        // Away: who stands in; nobody does: it waits.
+        Router.Assign("So", Tor.Id, null, State(Tor with { Away = true, StandIn = Aoife.Id }, Aoife)).Owner.ShouldBe(Aoife.Id);
+        Router.Assign("So", Tor.Id, null, State(Tor with { Away = true }, Aoife)).Owner.ShouldBeNull();
+        var team = Router.Assign("So", null, "north-sea", State());
+        team.Owner.ShouldBe(Tor.Id);
+        team.Team.ShouldNotBeNull().Turns.Single(t => t.Rep == Aoife.Id).Credit.ShouldNotBe(0);
+        Router.Assign("So", null, "north-sea", State(Tor with { Away = true }, Aoife with { Away = true })).Owner.ShouldBeNull();
+        Told(Router.Assign("So", Guid.NewGuid(), null, State()))[^1].ShouldBe("Who is named no longer exists. It waits on the Desk.");
+    }
+
+    [Fact]
+    public void WhoIsNamedAndGoneOrServedByNobodyIsSaid()
+    {
+        List<string> Told(Outcome to, string? country)
+        {
+            var (router, lead) = (One(to), Sample.Record(("country", country)));
+            return [.. router.Tell(router.Decide(new RoutingAsk(lead, Sample.Now), State()), lead).Select(l => l.Words)];
+        }
+        Told(new Outcome(Person: "old.hand"), "NO").ShouldContain("\u201cold.hand\u201d is no longer here.");
+        Told(new Outcome(Team: "river"), "NO").ShouldContain("\u201criver\u201d is no longer here.");
+        Told(new Outcome { Serving = true }, "SE").ShouldContain("Nobody serves Sweden.");
+        Told(new Outcome { Keep = true }, "SE")[^1].ShouldBe("It is to stay with whom it is, and it is with nobody. It waits on the Desk.");
+    }
+
+    [Fact]
+    public void ASheetIsAskedAtItsMomentsAndOnArrivalAlways()
+    {
+        var router = new Router(Router.Sheet with { Moments = [RoutingMoment.Handover] }, Sample.Catalogue);
+        RoutingMoment.Choices.Where(c => router.AskedAt(c.Key)).Select(c => c.Key).ShouldBe([RoutingMoment.Arrival, RoutingMoment.Handover]);
+        Router.CanRead(Router.Sheet, Sample.Catalogue).ShouldBeTrue();
+        Router.CanRead(Router.Sheet with { Rules = [Router.Sheet.Rules[0] with { When = Condition.Where("long_gone", TestOperator.Known) }] }, Sample.Catalogue).ShouldBeFalse();
+    }
+
     private static readonly Gen<Condition> AnyCell = Gen.OneOf(
         Gen.OneOfConst("NO", "SE", "GB").Array[1, 2].Select(v => Condition.Where("country", TestOperator.In, v)),
         Gen.OneOfConst("fish_farming", "port").Select(v => Condition.Where("industry", TestOperator.In, v)),

@@ -129,6 +129,64 @@ public sealed class ModelCheckTests
             .Where(c => c != "ranges-overlap")
             .ShouldBe(["bar-range", "slack-range", "knee-range", "names-unfit"]);
 
+    private static readonly string Long = new('x', 201);
+
+    private static readonly EngagementSignal Guide = new("form.guide", "Price guide taken", 40, 21, 60);
+
+    private static readonly FitCriterion Sized = new("one", "One", "sites", [Line(Sites(TestOperator.In, "3"))]);
+
+    private static ScoringModel Fit(params FitCriterion[] criteria) => ScoringSample.Model with { Fit = [.. criteria], Groups = [] };
+
+    private static ScoringModel Engagement(params EngagementSignal[] signals) => ScoringSample.Model with { Engagement = [.. signals] };
+
+    private static ScoringModel Groups(params FitGroup[] groups) => Fit(Sized with { Group = "company" }) with { Groups = [.. groups] };
+
+    private static ScoringModel Vetoes(params Veto[] vetoes) => ScoringSample.Model with { Vetoes = [.. vetoes] };
+
+    /// <summary>A fault of its own kind each, where it stands, the code it is known by, and whether the model could go live with it.</summary>
+    public static TheoryData<string, string, bool, ScoringModel> Faults =>
+        new()
+        {
+            { "silence-range", "silence", true, ScoringSample.Model with { Silence = new Silence(0, -10) } },
+            { "silence-range", "silence", true, ScoringSample.Model with { Silence = new Silence(90, double.NaN) } },
+            { "model-empty", "", false, Fit() with { Engagement = [] } },
+            { "too-many-lines", "", true, Fit([.. Enumerable.Range(0, 201).Select(i => Sized with { Key = $"c{i}" })]) },
+            { "too-many-half-lives", "", true, Engagement([.. Enumerable.Range(1, ModelCheck.MostHalfLives + 1).Select(i => Guide with { Kind = $"k{i}", HalfLifeDays = i })]) },
+            { "label-unfit", "fit/0", true, Fit(Sized with { Label = " " }) },
+            { "label-unfit", "engagement/0", true, Engagement(Guide with { Kind = "" }) },
+            { "label-unfit", "groups/0", true, Groups(new FitGroup("company", "", 50)) },
+            { "key-twice", "fit/1", true, Fit(Sized, Sized) },
+            { "key-twice", "fit/0", true, Fit(Sized with { Key = "" }) },
+            { "key-twice", "groups/1", true, Groups(new FitGroup("company", "Company", 50), new FitGroup("company", "Again", 50)) },
+            { "key-twice", "vetoes/1", true, Vetoes(ScoringSample.Model.Vetoes[0], ScoringSample.Model.Vetoes[0]) },
+            { "group-missing", "fit/0", true, Fit(Sized with { Group = "gone" }) },
+            { "group-bounds", "groups/0", true, Groups(new FitGroup("company", "Company", -1)) },
+            { "group-bounds", "groups/0", true, Groups(new FitGroup("company", "Company", 50, 1)) },
+            { "group-empty", "groups/1", false, Groups(new FitGroup("company", "Company", 50), new FitGroup("other", "Other", 50)) },
+            { "too-many-lines", "fit/0", true, With([.. Enumerable.Range(0, 201).Select(i => Line(Sites(TestOperator.In, $"{i}")))]) },
+            { "lines-missing", "fit/0", false, Fit(Sized with { Lines = [] }) },
+            { "points-range", "fit/0/lines/0", true, With(Line(Sites(TestOperator.In, "3"), 101)) },
+            { "points-none", "fit/0/lines/0", false, With(Line(Sites(TestOperator.In, "3"), 0)) },
+            { "points-none", "engagement/0", false, Engagement(Guide with { Points = 0 }) },
+            { "words-unfit", "fit/0/lines/0", true, With(new FitLine(Sites(TestOperator.In, "3"), 5, " ")) },
+            { "words-unfit", "vetoes/0", true, Vetoes(new Veto("v", Sites(TestOperator.In, "3"), Long)) },
+            { "words-unfit", "engagement/0", true, Engagement(Guide with { Pattern = Long }) },
+            { "value-missing", "fit/0/lines/0", true, With(new FitLine(null!, 5, "Words")) },
+            { "value-gone", "fit/0/lines/0", false, With(Line(Condition.Where("industry", TestOperator.In, "sealing"))) },
+            { "condition-always", "vetoes/0", false, Vetoes(new Veto("v", Condition.Always, "Always")) },
+            { "field-circular", "vetoes/0", true, Vetoes(new Veto("v", Condition.Where("fit", TestOperator.AtMost, "10"), "Asks itself")) },
+        };
+
+    [Theory]
+    [MemberData(nameof(Faults), DisableDiscoveryEnumeration = true)]
+    public void EachFaultIsSaidAtItsLine(string code, string path, bool blocks, ScoringModel model)
+    {
+        var found = ModelCheck.Check(model, Sample.Catalogue);
+        found.Where(f => f.Problem.Code == code && f.Problem.Path == path).ShouldHaveSingleItem().Blocks.ShouldBe(blocks);
+        found.ShouldAllBe(f => f.Words.EndsWith('.') && !f.Words.Contains("{0}", StringComparison.Ordinal));
+        (ModelCheck.Blocking(model, Sample.Catalogue) is null).ShouldBe(!found.Any(f => f.Blocks));
+    }
+
     [Fact]
     public void EveryFindingSaysASentence() =>
         ModelCheck

@@ -30,6 +30,37 @@ public sealed class BulkChangeTests
     }
 
     [Fact]
+    public void AnActIsSaidInWords()
+    {
+        var catalogue = Sample.Catalogue;
+        string Of(BulkAct act) => BulkWords.Of(act, catalogue, "Nordic autumn");
+        Of(new BulkAct(BulkAct.Fact, "industry", "port")).ShouldBe("Industry to Port or harbour");
+        Of(new BulkAct(BulkAct.Fact, "industry", " ")).ShouldBe("Industry to blank");
+        Of(new BulkAct(BulkAct.Tag)).ShouldBe("Tag Nordic autumn put on");
+        Of(new BulkAct(BulkAct.Untag)).ShouldBe("Tag Nordic autumn taken off");
+        Of(new BulkAct(BulkAct.Give) { Swap = true }).ShouldBe("Owners exchanged");
+        Of(new BulkAct(BulkAct.Give) { ByRules = true, Onward = true }).ShouldBe("Handed on by the rules");
+        Of(new BulkAct(BulkAct.Give) { ByRules = true }).ShouldBe("Given by the rules");
+        Of(new BulkAct(BulkAct.Give, To: [])).ShouldBe("Put back to wait for an owner");
+        Of(new BulkAct(BulkAct.Give, To: [Tor])).ShouldBe("Given to Nordic autumn");
+        Of(new BulkAct(BulkAct.Give, To: [Tor, Effie])).ShouldBe("Given in turn to 2 people");
+        Of(new BulkAct(BulkAct.Move, State: "on_hold")).ShouldBe("State to on hold");
+        Of(new BulkAct(BulkAct.Remove)).ShouldBe("Removed");
+        Of(new BulkAct(BulkAct.HandOver)).ShouldBe("Handed over into Nordic autumn");
+        Of(new BulkAct(BulkAct.Campaign)).ShouldBe("Added to the campaign Nordic autumn");
+    }
+
+    [Fact]
+    public void ToExchangeIsToNameEachTheOthersOwner()
+    {
+        new BulkAct(BulkAct.Give) { Swap = true }
+            .Exchanging([Tor, Effie])
+            .To.ShouldNotBeNull()
+            .ShouldBe([Effie, Tor]);
+        new BulkAct(BulkAct.Give, To: [Tor]).Exchanging([Effie]).To.ShouldNotBeNull().ShouldBe([Tor]);
+    }
+
+    [Fact]
     public void SomebodyElsesLeadIsLeft() => Decide(new BulkAct(BulkAct.Tag), Lead(mine: false)).Why.ShouldBe("not yours");
 
     [Fact]
