@@ -212,7 +212,7 @@ public static class PipelineEndpoints
         }
         catch (System.Text.Json.JsonException e)
         {
-            return Trouble.Invalid("condition-unreadable", $"The condition is not readable: {e.Message}", "threshold");
+            return Trouble.Invalid("condition-unreadable", $"The condition is not readable: {e.Message.TrimEnd('.')}.", "threshold");
         }
     }
 

@@ -235,23 +235,31 @@ public static class HouseEndpoints
     {
         if (Unfit(body) is { } unfit)
             return unfit;
-        var key = Folding.Heading(body.Name).Replace(' ', '-');
-        return await Change(
+        var name = FieldReader.Clean(body.Name);
+        var key = Folding.Heading(name).Replace(' ', '-');
+        var taken = false;
+        var made = await Change(
             db,
             installation,
             clock,
             async connection =>
-                await connection.ExecuteAsync(
-                    "insert into team (key, name, only_in_hours) values (@key, @Name, @OnlyInHours) on conflict do nothing",
-                    new
-                    {
-                        key,
-                        body.Name,
-                        body.OnlyInHours,
-                    }
-                ) * await Places(connection, key, body.Places, 1),
-            "free name for a team; this one is taken"
+            {
+                taken =
+                    0
+                    == await connection.ExecuteAsync(
+                        "insert into team (key, name, only_in_hours) values (@key, @name, @OnlyInHours) on conflict do nothing",
+                        new
+                        {
+                            key,
+                            name,
+                            body.OnlyInHours,
+                        }
+                    );
+                return taken ? 0 : await Places(connection, key, body.Places, 1);
+            },
+            "team"
         );
+        return taken ? Trouble.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name") : made;
     }
 
     private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> ChangeTeam(string key, TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
@@ -265,11 +273,11 @@ public static class HouseEndpoints
             async connection =>
             {
                 var found = await connection.ExecuteAsync(
-                    "update team set name = @Name, only_in_hours = @OnlyInHours where key = @key",
+                    "update team set name = @name, only_in_hours = @OnlyInHours where key = @key",
                     new
                     {
                         key,
-                        body.Name,
+                        name = FieldReader.Clean(body.Name),
                         body.OnlyInHours,
                     }
                 );

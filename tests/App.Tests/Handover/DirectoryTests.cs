@@ -29,6 +29,44 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
     }
 
     [Fact]
+    public async Task ContactsAreReadPageByPageEachOnceAndFoundByNameAddressKindAndAccount()
+    {
+        var (ingrid, seen, next) = (await Ingrid, new List<ContactItem>(), "");
+        do
+        {
+            var page = await ingrid.Read<ContactPage>($"/api/contacts?after={Uri.EscapeDataString(next)}");
+            seen.AddRange(page.Contacts);
+            next = page.Next ?? "";
+        } while (next.Length > 0);
+        seen.Count.ShouldBe(await fixture.Server.Scalar<int>("select count(*)::int from contact"));
+        seen.Select(c => c.Id).ShouldBeUnique();
+        var one = seen.First(c => c.Email is not null && c.AccountId is not null);
+        (await ingrid.Read<ContactPage>($"/api/contacts?q={Uri.EscapeDataString(one.Email![..^3].ToUpperInvariant())}")).Contacts.ShouldContain(c => c.Id == one.Id);
+        (await ingrid.Read<ContactPage>($"/api/contacts?q={Uri.EscapeDataString(one.Name[1..])}")).Contacts.ShouldContain(c => c.Id == one.Id);
+        (await ingrid.Read<ContactPage>($"/api/contacts?account={one.AccountId}"))
+            .Contacts.Select(c => c.Id)
+            .Order()
+            .ShouldBe(seen.Where(c => c.AccountId == one.AccountId).Select(c => c.Id).Order());
+        (await ingrid.Patch($"/api/contacts/{one.Id}", new { kind = "supplier", owner = ingrid.Session.Id })).Read<ContactSheet>().OwnerName.ShouldBe("Ingrid Brekke");
+        (await ingrid.Read<ContactPage>("/api/contacts?kind=supplier")).Contacts.ShouldAllBe(c => c.Kind == "supplier");
+        (await ingrid.Read<ContactPage>("/api/contacts?q=no%20such%20person")).Contacts.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task AnAccountIsMadeByHandRenamedOwnedAndMadeAHousehold()
+    {
+        var ingrid = await Ingrid;
+        (await ingrid.Post("/api/accounts", new NewAccount("Kelp works", Website: "not a site"))).Status.ShouldBe(System.Net.HttpStatusCode.UnprocessableEntity);
+        var made = (await ingrid.Post("/api/accounts", new NewAccount(" Kelp  works ", Country: "norway", Website: "https://www.kelp.example/about"))).Read<AccountSheet>();
+        (made.Name, made.Household).ShouldBe(("Kelp works", false));
+        (await fixture.Server.Scalar<string>($"select concat_ws(' ', facts->>'country', facts->>'website') from account where id = '{made.Id}'")).ShouldBe("NO kelp.example");
+        var change = new AccountChange("Kelp & kin", true, Segments: [], Owner: ingrid.Session.Id);
+        var changed = (await ingrid.Patch($"/api/accounts/{made.Id}", change)).Read<AccountSheet>();
+        (changed.Name, changed.Household, changed.OwnerId).ShouldBe(("Kelp & kin", true, ingrid.Session.Id));
+        changed.Story[0].Text.ShouldBe("Changed name to Kelp & kin, to a household, segments to none, owner to Ingrid Brekke");
+    }
+
+    [Fact]
     public async Task AnAccountTellsEverythingThatBelongsToIt()
     {
         var id = await Id("select account_id from deal where account_id in (select account_id from contact group by 1 having count(*) > 1) and closed_at is null limit 1");

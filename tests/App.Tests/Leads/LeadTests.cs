@@ -216,4 +216,18 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         given.Tasks.ShouldHaveSingleItem();
         given.Story[0].Text.ShouldBe($"Given to {people[0].Name} by hand");
     }
+
+    [Fact]
+    public async Task TheCompanyDirectoryFillsBlanksWhenAskedAndNothingThatIsKnown()
+    {
+        var ingrid = await _server.SignIn("ingrid.brekke");
+        var made = (await ingrid.Post("/api/leads", Capture("lookup@holmboe-hav.example", "Norway"))).Read<LeadMade>();
+        (await ingrid.Patch($"/api/leads/{made.Id}", new { facts = new { employees = "", industry = "Port or harbour" } })).Status.ShouldBe(HttpStatusCode.OK);
+        (await ingrid.Post($"/api/leads/{made.Id}/look-up")).Read<FilledView>().Fields.ShouldContain("Staff");
+        var lead = await ingrid.Read<LeadSheet>($"/api/leads/{made.Id}");
+        var facts = lead.Facts.ToDictionary(f => f.Key);
+        (facts["employees"].Value, facts["employees"].From, facts["industry"].Value).ShouldBe(("55", "the company directory", "Port or harbour"));
+        lead.Story[0].Text.ShouldStartWith("Filled from the company directory: ");
+        (await ingrid.Post($"/api/leads/{made.Id}/look-up")).Read<FilledView>().Fields.ShouldBeEmpty();
+    }
 }

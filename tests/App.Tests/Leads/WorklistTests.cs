@@ -183,6 +183,36 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
     }
 
     [Fact]
+    public async Task WhoIsEngagedNowIsCountedAndFoundExactlyAtEveryNumber()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        // Some of those whose bands are due to be looked at, so that what is kept is behind.
+        await connection.ExecuteAsync("update lead set look_again_at = now() - interval '1 minute' where glow is not null and number % 3 = 0");
+        async Task<Dictionary<Guid, int>> Engagement() =>
+            (
+                await connection.QueryAsync<(Guid, int)>(
+                    "select id, case when glow is null then 0 else engagement_at(glow, @day) end from lead",
+                    new { day = Core.Scoring.Glow.DayOf(NodaTime.SystemClock.Instance.GetCurrentInstant()) }
+                )
+            ).ToDictionary(e => e.Item1, e => e.Item2);
+        var before = await Engagement();
+        var counted = new Dictionary<int, int>();
+        for (var n = 1; n <= 100; n++)
+            counted[n] = (await ingrid.Read<LeadCount>($"/api/leads/count?{Asking(Condition.Where("engagement", TestOperator.AtLeast, $"{n}"))}")).All;
+        var warm = await All(ingrid, $"{Asking(Condition.Where("engagement", TestOperator.AtLeast, "37"))}&order=-engagement");
+        var after = await Engagement();
+        // It goes down, or up after a withdrawal, while it is counted; nobody is counted who reached it neither before nor after.
+        foreach (var (n, count) in counted)
+            count.ShouldBeInRange(before.Count(e => e.Value >= n && after[e.Key] >= n), before.Count(e => e.Value >= n || after[e.Key] >= n), $"{n} or more");
+        counted[1].ShouldBeGreaterThan(counted[50]);
+        counted[50].ShouldBeGreaterThan(0);
+        warm.Select(l => l.Id).ShouldBeUnique();
+        before.Where(e => e.Value >= 37 && after[e.Key] >= 37).Select(e => e.Key).Except(warm.Select(l => l.Id)).ShouldBeEmpty();
+        warm.ShouldAllBe(l => before[l.Id] >= 37 || after[l.Id] >= 37);
+    }
+
+    [Fact]
     public async Task ManyLeadsAreEstimatedAndCountedWhenAsked()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");

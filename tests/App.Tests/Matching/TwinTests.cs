@@ -253,6 +253,20 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     [Fact]
+    public async Task TheLastMergesAreListedUntilTheyAreTakenApart()
+    {
+        var a = await Lead("Sigrun", "Holte", "sigrun@holte.example");
+        var b = await Lead("Sigrunn", "Holte", "sigrunn@freemail.example", "Holte Bruk", "+4722330147");
+        var merge = await Merged(a, b, a);
+        var listed = (await _ingrid.Read<List<MergeItem>>("/api/merges"))[0];
+        (listed.Id, listed.Kind, listed.Kept, listed.GoneName, listed.By).ShouldBe((merge.Merge, "lead", a, "Sigrunn Holte", "Ingrid Brekke"));
+        listed.KeptName.ShouldBe((await _ingrid.Read<LeadSheet>($"/api/leads/{a}")).Name);
+        await _ingrid.Post($"/api/merges/{merge.Merge}/take-apart");
+        (await _ingrid.Read<List<MergeItem>>("/api/merges")).ShouldNotContain(m => m.Id == merge.Merge);
+        (await _ingrid.Post($"/api/merges/{merge.Merge}/take-apart")).Problem.ShouldBe("apart");
+    }
+
+    [Fact]
     public async Task NotTheSameIsRememberedWhateverComes()
     {
         var a = await Lead("Gaute", "Nerland", "gaute@nerland.example", "Nerland Skjell");

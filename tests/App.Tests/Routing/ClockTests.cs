@@ -2,6 +2,7 @@ using System.Net;
 using Dapper;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
+using DapperLantern.Core.Routing;
 using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
@@ -84,6 +85,35 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         for (var i = 0; i < 3; i++)
             await Watch.Warn(_connection, due.AddMinutes(-1));
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(1);
+    }
+
+    [Theory]
+    [InlineData(ClockTerms.Remind)]
+    [InlineData(ClockTerms.TellManager)]
+    public async Task WhereNothingIsPassedOnTheOwnerOrTheManagersAreToldOnce(string onExpiry)
+    {
+        var before = await _ingrid.Read<RoutingView>("/api/routing");
+        var sheet = before.Live.Sheet with { Clock = new ClockTerms(0, onExpiry, 0) };
+        var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
+        (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        var (id, owner) = await Lead($"Passado{onExpiry.Length}");
+        // Without a share to warn at, nobody is warned.
+        await Watch.Warn(_connection, (await Due(id))!.Value.AddMinutes(-1));
+        await RunOutFor(id);
+        await RunOutFor(id);
+        (await Now(id)).Owner.ShouldBe(owner);
+        (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(0);
+        var told = await _connection.QueryAsync<string>(
+            "select p.user_name from outbox o join person p on p.id = o.person_id where o.lead_id = @id and o.subject like 'Not answered in time%'",
+            new { id }
+        );
+        var wanted = await _connection.QueryAsync<string>(
+            "select user_name from person where case when @manager then role = 'Manager' and here else id = @owner end",
+            new { owner, manager = onExpiry == ClockTerms.TellManager }
+        );
+        told.Order().ShouldBe(wanted.Order());
+        (await Count("story_entry where lead_id = @id and text like 'The time to answer ran out; %'", id)).ShouldBe(1);
+        await _ingrid.Post($"/api/routing/editions/{before.Edition}/publish");
     }
 
     [Fact]

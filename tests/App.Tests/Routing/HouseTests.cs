@@ -66,6 +66,52 @@ public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixt
     }
 
     [Fact]
+    public async Task ATeamIsMadeWithItsPlacesAndTakenAway()
+    {
+        var (tor, aoife) = (await Member("Tor Vik"), await Member("Aoife Brannigan"));
+        var order = new TeamOrder(" Cold  waters ", true, [new PlaceOrder(tor.Id, 2), new PlaceOrder(aoife.Id, 1), new PlaceOrder(Guid.NewGuid(), 5)]);
+        (await _ingrid.Post("/api/house/teams", order)).Status.ShouldBe(HttpStatusCode.OK);
+        var team = (await _ingrid.Read<RoutingView>("/api/routing")).Teams.Single(t => t.Key == "cold-waters");
+        team.Name.ShouldBe("Cold waters");
+        team.Members.Select(m => (m.Id, m.Weight)).ShouldBe([(tor.Id, 2), (aoife.Id, 1)]);
+        var again = await _ingrid.Post("/api/house/teams", order with { Name = "COLD WATERS", Places = [] });
+        again.Problem.ShouldBe("team-exists");
+        again.Sentence.ShouldContain("COLD WATERS");
+        (await _ingrid.Read<RoutingView>("/api/routing")).Teams.Single(t => t.Key == "cold-waters").Members.Count.ShouldBe(2);
+        (await _ingrid.Delete("/api/house/teams/cold-waters")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _ingrid.Read<RoutingView>("/api/routing")).Teams.ShouldNotContain(t => t.Key == "cold-waters");
+    }
+
+    [Fact]
+    public async Task ASkillIsAddedGivenAndAskedForAndStaysWhileTheLiveSheetAsksIt()
+    {
+        var before = await House();
+        var skills = before.Skills.Append(new("ice_diving", "Ice diving")).ToList();
+        (await _ingrid.Put("/api/house/skills", skills)).Read<HouseView>().Skills.Select(s => s.Name).ShouldContain("Ice diving");
+        var sten = await Member("Sten Lindmark");
+        (await _ingrid.Put($"/api/house/people/{sten.Id}", Order(sten) with { Skills = [.. sten.Skills, "ice_diving"] })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Member("Sten Lindmark")).Skills.ShouldContain("ice_diving");
+        await _ingrid.Put($"/api/house/people/{sten.Id}", Order(sten));
+        (await _ingrid.Put("/api/house/skills", before.Skills)).Read<HouseView>().Skills.Count.ShouldBe(before.Skills.Count);
+        // Other lists of values are what they were.
+        (await _ingrid.Read<HouseView>("/api/house")).Languages.Count.ShouldBe(before.Languages.Count);
+    }
+
+    [Fact]
+    public async Task AListOfHolidaysGoesAndWhoKeptItHasNone()
+    {
+        var file =
+            "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTAMP:20260101T000000Z\r\nDTSTART;VALUE=DATE:20271224\r\nSUMMARY:Eve\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+        (await _ingrid.PostText("/api/house/calendars?name=Short%20list", file)).Status.ShouldBe(HttpStatusCode.OK);
+        var wren = await Member("Wren Castillo");
+        await _ingrid.Put($"/api/house/people/{wren.Id}", Order(wren) with { Holidays = "short-list" });
+        (await Member("Wren Castillo")).Holidays.ShouldBe("short-list");
+        (await _ingrid.Delete("/api/house/calendars/short-list")).Read<HouseView>().Calendars.ShouldNotContain(c => c.Key == "short-list");
+        (await Member("Wren Castillo")).Holidays.ShouldBeNull();
+        await _ingrid.Put($"/api/house/people/{wren.Id}", Order(wren));
+    }
+
+    [Fact]
     public async Task SomebodyNamedByALiveRuleCannotLeave()
     {
         var tor = await Member("Tor Vik");

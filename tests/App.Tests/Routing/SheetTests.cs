@@ -1,5 +1,6 @@
 using System.Net;
 using Dapper;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -166,6 +167,63 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         await using var connection = await fixture.Server.Connect();
         (await connection.QuerySingleAsync<string>("select p.user_name from lead l join person p on p.id = l.owner_id where l.id = @lead", new { lead })).ShouldBe("sten.lindmark");
         (await _ingrid.Post($"/api/routing/editions/{before.Edition}/publish")).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task ARuleForHandoverSaysWhoseTheDealIsAndTheLeadStaysWithWhomItIs()
+    {
+        var before = await Now();
+        var sheet = before.Live.Sheet with
+        {
+            Moments = [RoutingMoment.Arrival, RoutingMoment.GivenBack, RoutingMoment.Handover],
+            Guards = [],
+            Rules = before.Live.Sheet.Rules.Add(Rule("keys", In("industry", "port"), new Outcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Handover] }),
+        };
+        var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
+        (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        await using var connection = await fixture.Server.Connect();
+        var (meant, other) = (await _ingrid.MakeLead("Havnesjef", "Portugal", ("industry", "Port or harbour")), await _ingrid.MakeLead("Annen", "Portugal"));
+        foreach (var lead in new[] { meant, other })
+        {
+            await connection.ExecuteAsync("update lead set state = 'qualified' where id = @lead", new { lead });
+            var had = await connection.QuerySingleAsync<string>("select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead", new { lead });
+            var wanted = lead == meant ? "Sten Lindmark" : had;
+            // Looking takes no turn and writes nothing; the sheet shows who it will be.
+            var shown = await _ingrid.Read<HandoverPreview>($"/api/leads/{lead}/handover");
+            shown.OwnerName.ShouldBe(wanted);
+            (await connection.QuerySingleAsync<int>("select count(*)::int from routing_decision where lead_id = @lead and moment = 'handover'", new { lead })).ShouldBe(0);
+            var proposal = shown.Proposals[0];
+            var order = new HandoverOrder(null, false, null, [], proposal.Pipeline, proposal.Name, 1000, "EUR", proposal.ExpectedClose);
+            var became = (await _ingrid.Post($"/api/leads/{lead}/handover", order)).Read<BecameView>();
+            (
+                await connection.QuerySingleAsync<string>("select p.display_name from deal d join person p on p.id = d.owner_id where d.id = @DealId", new { became.DealId })
+            ).ShouldBe(wanted);
+            (await connection.QuerySingleAsync<string>("select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead", new { lead })).ShouldBe(had);
+            // What was decided is kept with its reasons, as on arrival.
+            var decided = (await _ingrid.Read<List<DecisionView>>($"/api/leads/{lead}/routing"))[0];
+            (decided.Moment, decided.Owner).ShouldBe(("handover", wanted));
+            if (lead == meant)
+                decided.Lines[0].Words.ShouldContain("keys, fits (industry Port or harbour)");
+        }
+        (
+            await connection.QuerySingleAsync<int>(
+                "select count(*)::int from outbox o join person p on p.id = o.person_id where o.subject like 'New deal: %' and p.user_name = 'sten.lindmark'"
+            )
+        ).ShouldBe(1);
+        (await _ingrid.Post($"/api/routing/editions/{before.Edition}/publish")).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task EditionsAreListedAndReadAgainEach()
+    {
+        var editions = await _ingrid.Read<List<EditionLine>>("/api/routing/editions");
+        editions.Select(e => e.Number).ShouldBe(editions.Select(e => e.Number).OrderDescending());
+        editions.Count(e => e.State == "live").ShouldBe(1);
+        foreach (var edition in editions)
+        {
+            var sheet = await _ingrid.Read<SheetView>($"/api/routing/editions/{edition.Number}");
+            sheet.Words.Count().ShouldBe(sheet.Sheet.Rules.Length);
+        }
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+using System.Net;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
@@ -89,5 +90,22 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         Json.Write(Json.Read<ScoringModel>(Json.Write(model))).ShouldBe(Json.Write(model));
         await using var connection = await fixture.Server.Connect();
         (await connection.QuerySingleAsync<int>("select count(*)::int from edition where state = 'live' and kind in ('scoring', 'rules')")).ShouldBe(2);
+    }
+
+    [Fact]
+    public async Task TheDemoShowsOneOfEachRoleWhoCanSignInAndOut()
+    {
+        var stranger = new TestClient(fixture.Server.Address);
+        var shown = await stranger.Read<List<DemoSignIn>>("/api/demo-sign-ins");
+        shown.Select(s => s.Role).ShouldBeUnique();
+        shown[0].Role.ShouldBe(Role.Coordinator);
+        foreach (var one in shown)
+        {
+            var client = new TestClient(fixture.Server.Address);
+            await client.SignIn(one.Name, one.Password);
+            (client.Session.Name, client.Session.Role).ShouldBe((one.DisplayName, one.Role));
+            (await client.Delete("/api/session")).Status.ShouldBe(HttpStatusCode.NoContent);
+            (await client.Get("/api/leads")).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        }
     }
 }

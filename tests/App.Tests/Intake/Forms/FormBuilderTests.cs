@@ -42,6 +42,24 @@ public sealed class FormBuilderTests(ServerFixture fixture) : IClassFixture<Serv
     }
 
     [Fact]
+    public async Task WhatAFormCountsAsHoldsAtOnceAndADraftKeepsItsOwn()
+    {
+        var form = await Make("Tide tables");
+        var choices = form.Choices;
+        var settings = new FormSettings(" Tide  tables 2027 ", choices.EventKinds[^1].Key, choices.Campaigns[0].Key);
+        (await _lucie.Put($"/api/forms/{form.Key}/settings", settings)).Status.ShouldBe(HttpStatusCode.NoContent);
+        var now = await _lucie.Read<FormView>($"/api/forms/{form.Key}");
+        now.Settings.ShouldBe(settings with { Name = "Tide tables 2027" });
+        (now.Key, now.Version).ShouldBe((form.Key, form.Version));
+        // Its source goes by the same name.
+        (await Scalar<string>($"select s.name || ' ' || s.event_kind || ' ' || s.campaign from source s join form f on f.source = s.key where f.key = '{form.Key}'")).ShouldBe(
+            $"Tide tables 2027 {settings.EventKind} {settings.Campaign}"
+        );
+        // A name without letters still makes a form.
+        (await Make("***")).Key.ShouldStartWith("form");
+    }
+
+    [Fact]
     public async Task ADraftIsSeenByNobodyUntilPublishedAndEditionsCanBeGoneBackTo()
     {
         var form = await Make("Probe loan");

@@ -44,6 +44,59 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
     }
 
     [Fact]
+    public async Task ANextStepIsMovedGivenAndDroppedAndTheLeadFollows()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var id = await ingrid.MakeLead("Trinn", "Portugal");
+        await using var connection = await fixture.Server.Connect();
+        await connection.ExecuteAsync("delete from task where lead_id = @id", new { id });
+        var (soon, later) = (DateTime.UtcNow.Date.AddDays(3), DateTime.UtcNow.Date.AddDays(9));
+        await ingrid.Post($"/api/leads/{id}/tasks", new TaskWrite(" Ring them ", soon));
+        var task = (await ingrid.Read<LeadSheet>($"/api/leads/{id}")).Tasks.ShouldHaveSingleItem();
+        task.Subject.ShouldBe("Ring them");
+        Task<DateTime?> Next() => connection.QuerySingleAsync<DateTime?>("select next_step_at from lead where id = @id", new { id });
+        (await Next()).ShouldBe(soon);
+        var sten = (await fixture.Server.SignIn("sten.lindmark")).Session.Id;
+        (await ingrid.Put($"/api/tasks/{task.Id}", new TaskWrite("Ring them twice", later, sten, "2w"))).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Next()).ShouldBe(later);
+        (await connection.QuerySingleAsync<(string, Guid, string?)>("select subject, owner_id, repeat from task where id = @Id", new { task.Id })).ShouldBe(
+            ("Ring them twice", sten, "2w")
+        );
+        // Nobody named: it stays with whom it is.
+        await ingrid.Put($"/api/tasks/{task.Id}", new TaskWrite("Ring them twice", later));
+        (await connection.QuerySingleAsync<(Guid, string?)>("select owner_id, repeat from task where id = @Id", new { task.Id })).ShouldBe((sten, null));
+        (await ingrid.Delete($"/api/tasks/{task.Id}")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Next()).ShouldBeNull();
+        (await ingrid.Delete($"/api/tasks/{task.Id}")).Problem.ShouldBe("not-found");
+    }
+
+    [Fact]
+    public async Task AMeetingIsMovedWithWhatIsTakenAlongAndCalledOffAgainstAChangeOfAnother()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        var id = await ingrid.MakeLead("Befaring", "Portugal");
+        (await ingrid.Put("/api/resources/boat", new ResourceView("boat", "Work boat", false))).Status.ShouldBe(HttpStatusCode.NoContent);
+        var from = DateTime.UtcNow.Date.AddDays(40);
+        var plan = new MeetingWrite("See the cages", from, from.AddHours(2), "Quay 3", Guests: ["Ragna"], Resources: ["boat"]);
+        (await ingrid.Post($"/api/leads/{id}/meetings", plan)).Status.ShouldBe(HttpStatusCode.OK);
+        async Task<MeetingView> Now() => (await ingrid.Read<LeadSheet>($"/api/leads/{id}")).Meetings.ShouldHaveSingleItem();
+        var made = await Now();
+        // Another's meeting has the boat an hour later; this one moves into it and cannot take it along.
+        var other = await ingrid.MakeLead("Annenbefaring", "Portugal");
+        (await ingrid.Post($"/api/leads/{other}/meetings", plan with { StartsAt = from.AddHours(3), EndsAt = from.AddHours(5) })).Status.ShouldBe(HttpStatusCode.OK);
+        var moved = plan with { StartsAt = from.AddHours(4), EndsAt = from.AddHours(6), Place = "Quay 9" };
+        (await ingrid.Put($"/api/meetings/{made.Id}", moved, made.Version)).Problem.ShouldBe("resource-taken");
+        (await Now()).ShouldBeEquivalentTo(made);
+        (await ingrid.Put($"/api/meetings/{made.Id}", moved with { Resources = [] }, made.Version)).Status.ShouldBe(HttpStatusCode.NoContent);
+        var after = await Now();
+        (after.Place, after.StartsAt, after.Resources.Count, after.Version).ShouldBe(("Quay 9", from.AddHours(4), 0, made.Version + 1));
+        (await ingrid.Put($"/api/meetings/{made.Id}", moved, made.Version)).Problem.ShouldBe("stale");
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QuerySingleAsync<DateTime?>("select next_step_at from lead where id = @id", new { id })).ShouldNotBeNull();
+        (await ingrid.Read<List<ResourceView>>("/api/resources")).ShouldContain(r => r.Key == "boat");
+    }
+
+    [Fact]
     public async Task ACallKeepsWhoCalledHowItEndedAndHowLong()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
