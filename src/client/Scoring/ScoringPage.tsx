@@ -92,7 +92,7 @@ function Title({ scoring, draft, trial, outcomes }: { scoring: Schema["ScoringVi
       <p role="status" style={{ minHeight: "1.5em" }}>
         {running && `${running} `}
         {done && over !== now && `${whole(Math.abs(over - now))} ${over > now ? "more" : "fewer"} than now. `}
-        {!running && won !== undefined && `Of all who were won in two years, ${won} in 100 had cleared them before.`}
+        {!running && won !== undefined && `Of those won in two years, ${won} in 100 had cleared them.`}
       </p>
     </div>
   );

@@ -12,16 +12,23 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
 
     private Task<Guid> Id(string sql) => fixture.Server.Scalar<Guid>(sql);
 
+    private static async Task<List<TItem>> Pages<TPage, TItem>(TestClient who, string list, Func<TPage, (IReadOnlyList<TItem> Items, string? Next)> read)
+    {
+        var (seen, next) = (new List<TItem>(), "");
+        do
+        {
+            var (items, after) = read(await who.Read<TPage>($"/api/{list}?after={Uri.EscapeDataString(next)}"));
+            seen.AddRange(items);
+            next = after ?? "";
+        } while (next.Length > 0);
+        return seen;
+    }
+
     [Fact]
     public async Task AccountsAreReadPageByPageEachOnceInTheOrderOfTheirNames()
     {
-        var (ingrid, seen, next) = (await Ingrid, new List<AccountItem>(), "");
-        do
-        {
-            var page = await ingrid.Read<AccountPage>($"/api/accounts?after={Uri.EscapeDataString(next)}");
-            seen.AddRange(page.Accounts);
-            next = page.Next ?? "";
-        } while (next.Length > 0);
+        var ingrid = await Ingrid;
+        var seen = await Pages(ingrid, "accounts", (AccountPage p) => (p.Accounts, p.Next));
         seen.Count.ShouldBe(await fixture.Server.Scalar<int>("select count(*)::int from account"));
         seen.Select(a => a.Id).Distinct().Count().ShouldBe(seen.Count);
         (await ingrid.Read<AccountPage>("/api/accounts?kind=customer")).Accounts.ShouldAllBe(a => a.Kinds.Contains("customer"));
@@ -31,13 +38,8 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
     [Fact]
     public async Task ContactsAreReadPageByPageEachOnceAndFoundByNameAddressKindAndAccount()
     {
-        var (ingrid, seen, next) = (await Ingrid, new List<ContactItem>(), "");
-        do
-        {
-            var page = await ingrid.Read<ContactPage>($"/api/contacts?after={Uri.EscapeDataString(next)}");
-            seen.AddRange(page.Contacts);
-            next = page.Next ?? "";
-        } while (next.Length > 0);
+        var ingrid = await Ingrid;
+        var seen = await Pages(ingrid, "contacts", (ContactPage p) => (p.Contacts, p.Next));
         seen.Count.ShouldBe(await fixture.Server.Scalar<int>("select count(*)::int from contact"));
         seen.Select(c => c.Id).ShouldBeUnique();
         var one = seen.First(c => c.Email is not null && c.AccountId is not null);

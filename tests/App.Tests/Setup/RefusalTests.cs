@@ -152,55 +152,12 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("not-found", "PUT", $"/api/tasks/{Nobody}", new TaskWrite("Call", Soon));
             await Refused("not-found", "DELETE", $"/api/tasks/{Nobody}");
             await Refused("not-found", "DELETE", $"/api/tasks/{Nobody}/done");
-            await Refused(
-                "plan-unfit",
-                "PUT",
-                "/api/step-plans",
-                new[]
-                {
-                    new
-                    {
-                        key = "a",
-                        label = " ",
-                        steps = new[] { new { subject = "Call", inDays = 1 } },
-                    },
-                }
-            );
-            await Refused(
-                "plan-unfit",
-                "PUT",
-                "/api/step-plans",
-                new[]
-                {
-                    new
-                    {
-                        key = "a",
-                        label = "A",
-                        steps = Array.Empty<object>(),
-                    },
-                }
-            );
-            await Refused(
-                "step-unfit",
-                "PUT",
-                "/api/step-plans",
-                new[]
-                {
-                    new
-                    {
-                        key = "a",
-                        label = "A",
-                        steps = new[] { new { subject = "Call", inDays = 731 } },
-                    },
-                }
-            );
-            var twice = new
-            {
-                key = "a",
-                label = "A",
-                steps = new[] { new { subject = "Call", inDays = 1 } },
-            };
-            await Refused("plan-twice", "PUT", "/api/step-plans", new[] { twice, twice });
+            var plan = new StepPlan("a", "A", [new PlannedStep("Call", 1)]);
+            async Task Plans(string problem, params StepPlan[] plans) => await Refused(problem, "PUT", "/api/step-plans", plans);
+            await Plans("plan-unfit", plan with { Label = " " });
+            await Plans("plan-unfit", plan with { Steps = [] });
+            await Plans("step-unfit", plan with { Steps = [new PlannedStep("Call", 731)] });
+            await Plans("plan-twice", plan, plan);
 
             var (meetings, good) = ($"/api/leads/{lead}/meetings", new MeetingWrite("Walk round the cages", Soon, Soon.AddHours(1)));
             await Refused("subject-missing", "POST", meetings, good with { Subject = "" });
@@ -270,6 +227,11 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
     public async Task OfALists()
     {
         var sieve = (await _ingrid.Drop("avslag.csv", "Last name,Mail,City\nSollid,avslag@sollid.example,Bergen\n"u8.ToArray())).Read<SieveView>();
+        for (var i = 0; i < 300 && sieve.Delivery.State == Delivery.Sifting; i++)
+        {
+            await Task.Delay(100);
+            sieve = await _ingrid.Read<SieveView>($"/api/deliveries/{sieve.Delivery.Id}");
+        }
         var reading = new
         {
             encoding = sieve.Reading.Encoding,
