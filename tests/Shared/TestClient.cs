@@ -39,6 +39,9 @@ public sealed class TestClient(string address)
         _token = Session.Token;
     }
 
+    /// <summary>Asks by any method.</summary>
+    public Task<Answer> Ask(string method, string path, object? body = null) => Send(new HttpMethod(method), path, body, null);
+
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null, null);
 
     /// <summary>The answer as soon as its head is there, for streams.</summary>

@@ -53,11 +53,10 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
             new { now }
         );
+        var late = running.Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id);
         var warned = 0;
-        foreach (
-            var late in running.Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id).Chunk(Batch)
-        )
-            warned += await Warn(connection, late, now, cancel);
+        foreach (var batch in late.Chunk(Batch))
+            warned += await Warn(connection, batch, now, cancel);
         return warned;
     }
 

@@ -57,10 +57,6 @@ public sealed record MemberOrder(
     bool Here = true
 );
 
-public sealed record PlaceOrder(Guid Person, int Weight);
-
-public sealed record TeamOrder(string Name, bool OnlyInHours, IReadOnlyList<PlaceOrder> Places);
-
 /// <param name="Starts">First day away, in the person's zone.</param>
 /// <param name="Ends">Last day away.</param>
 public sealed record AbsenceOrder(Guid Person, DateOnly Starts, DateOnly Ends, Guid? StandIn, string Why = "");
@@ -75,9 +71,7 @@ public static class HouseEndpoints
         api.MapGet("/house", Show).Requires(Act.SeeRouting).WithTags("House").WithSummary("Reps with their hours, capacity, territories, skills and absences");
         var run = api.MapGroup("/house").Requires(Act.SetUp).WithTags("House");
         run.MapPut("/people/{id:guid}", Member).WithSummary("Change a rep's hours, capacity, territories, languages and skills");
-        run.MapPost("/teams", NewTeam).WithSummary("Make a team");
-        run.MapPut("/teams/{key}", ChangeTeam).WithSummary("Change a team's name and places; who stays keeps what they are owed");
-        run.MapDelete("/teams/{key}", DropTeam).WithSummary("Take a team away that no live rule names");
+        run.MapTeams();
         run.MapPost("/absences", Away).WithSummary("Enter an absence, with who stands in");
         run.MapDelete("/absences/{id:guid}", Back).WithSummary("Take an absence away");
         run.MapPut("/skills", Skills).WithSummary("The list of skills");
@@ -162,7 +156,7 @@ public static class HouseEndpoints
                         body.Here,
                     }
                 ),
-            "person or list of holidays"
+            Trouble.NotFound("person or list of holidays")
         );
     }
 
@@ -185,13 +179,15 @@ public static class HouseEndpoints
         return null;
     }
 
-    // In one transaction with the rotations held, and only if the live sheet can live with it.
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Change(
+    /// <summary>Changes the house in one transaction with the rotations held, and only if the live sheet can live with it.</summary>
+    /// <param name="change">Gives how many rows it changed.</param>
+    /// <param name="none">The answer where it changed none.</param>
+    internal static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Change(
         LanternDb db,
         Installation installation,
         TimeProvider clock,
         Func<NpgsqlConnection, Task<int>> change,
-        string what
+        ProblemHttpResult none
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -199,7 +195,7 @@ public static class HouseEndpoints
         await RoutingDesk.Open(connection, clock.UtcNow());
         var before = await Faults(connection, installation, clock);
         if (await change(connection) == 0)
-            return Trouble.NotFound(what);
+            return none;
         if ((await Faults(connection, installation, clock)).Except(before).FirstOrDefault() is { } fault)
             return Trouble.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
         await transaction.CommitAsync();
@@ -231,98 +227,6 @@ public static class HouseEndpoints
     private static bool Reaches(string from, string to, ILookup<string, string> standIns, HashSet<string> seen) =>
         standIns[from].Any(next => next == to || (seen.Add(next) && Reaches(next, to, standIns, seen)));
 
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> NewTeam(TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
-    {
-        if (Unfit(body) is { } unfit)
-            return unfit;
-        var name = FieldReader.Clean(body.Name);
-        var key = Folding.Heading(name).Replace(' ', '-');
-        var taken = false;
-        var made = await Change(
-            db,
-            installation,
-            clock,
-            async connection =>
-            {
-                taken =
-                    0
-                    == await connection.ExecuteAsync(
-                        "insert into team (key, name, only_in_hours) values (@key, @name, @OnlyInHours) on conflict do nothing",
-                        new
-                        {
-                            key,
-                            name,
-                            body.OnlyInHours,
-                        }
-                    );
-                return taken ? 0 : await Places(connection, key, body.Places, 1);
-            },
-            "team"
-        );
-        return taken ? Trouble.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name") : made;
-    }
-
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> ChangeTeam(string key, TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
-    {
-        if (Unfit(body) is { } unfit)
-            return unfit;
-        return await Change(
-            db,
-            installation,
-            clock,
-            async connection =>
-            {
-                var found = await connection.ExecuteAsync(
-                    "update team set name = @name, only_in_hours = @OnlyInHours where key = @key",
-                    new
-                    {
-                        key,
-                        name = FieldReader.Clean(body.Name),
-                        body.OnlyInHours,
-                    }
-                );
-                return found == 0 ? 0 : await Places(connection, key, body.Places, found);
-            },
-            "team"
-        );
-    }
-
-    private static ProblemHttpResult? Unfit(TeamOrder body) =>
-        FieldReader.Clean(body.Name) is not { Length: > 0 and <= 60 } name || Folding.Heading(name).Length == 0
-            ? Trouble.Invalid("name-missing", "A team needs a name of up to 60 letters.", "name")
-        : body.Places.Any(p => p.Weight is < 1 or > 100) ? Trouble.Invalid("weight-range", "A place has 1 to 100 turns.", "places")
-        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? Trouble.Invalid("place-twice", "Somebody stands twice in the team.", "places")
-        : null;
-
-    private static async Task<int> Places(NpgsqlConnection connection, string key, IReadOnlyList<PlaceOrder> places, int found)
-    {
-        var known = (await connection.QueryAsync<Guid>("select id from person where id = any(@ids)", new { ids = places.Select(p => p.Person).ToArray() })).ToHashSet();
-        var turns = (await connection.QueryAsync<TurnRow>("select * from turn where team_key = @key order by position, person_id", new { key })).Select(t => new Turn(
-            t.PersonId,
-            t.Weight,
-            t.Credit
-        ));
-        var after = Turns.With([.. turns], [.. places.Where(p => known.Contains(p.Person)).Select(p => (p.Person, p.Weight))]);
-        await connection.ExecuteAsync(
-            """
-            delete from turn where team_key = @key;
-            insert into turn (team_key, person_id, position, weight, credit) select @key, * from unnest(@persons, @positions, @weights, @credits);
-            """,
-            new
-            {
-                key,
-                persons = after.Select(t => t.Rep).ToArray(),
-                positions = Enumerable.Range(0, after.Length).ToArray(),
-                weights = after.Select(t => t.Weight).ToArray(),
-                credits = after.Select(t => t.Credit).ToArray(),
-            }
-        );
-        return found;
-    }
-
-    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropTeam(string key, LanternDb db, Installation installation, TimeProvider clock) =>
-        Change(db, installation, clock, connection => connection.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }), "team");
-
     private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, Installation installation, TimeProvider clock)
     {
         if (body.Ends < body.Starts || body.Ends.DayNumber - body.Starts.DayNumber > 366)
@@ -350,7 +254,7 @@ public static class HouseEndpoints
                         }
                     )
                     : 0,
-            "person"
+            Trouble.NotFound("person")
         );
     }
 
@@ -358,7 +262,7 @@ public static class HouseEndpoints
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
     private static Task<Results<Ok<HouseView>, ProblemHttpResult>> Back(Guid id, LanternDb db, Installation installation, TimeProvider clock) =>
-        Change(db, installation, clock, connection => connection.ExecuteAsync("delete from absence where id = @id", new { id }), "absence");
+        Change(db, installation, clock, connection => connection.ExecuteAsync("delete from absence where id = @id", new { id }), Trouble.NotFound("absence"));
 
     private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, Installation installation, TimeProvider clock)
     {
@@ -376,7 +280,7 @@ public static class HouseEndpoints
                     """,
                     new { skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))) }
                 ),
-            "list"
+            Trouble.NotFound("list")
         );
     }
 
@@ -388,7 +292,7 @@ public static class HouseEndpoints
         var (days, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
         if (trouble is not null)
             return Trouble.Invalid("calendar-unreadable", trouble);
-        return await Change(db, installation, clock, connection => HolidayFile.Keep(connection, heading.Replace(' ', '-'), title, days), "list of holidays");
+        return await Change(db, installation, clock, connection => HolidayFile.Keep(connection, heading.Replace(' ', '-'), title, days), Trouble.NotFound("list of holidays"));
     }
 
     private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, Installation installation, TimeProvider clock) =>
@@ -397,6 +301,6 @@ public static class HouseEndpoints
             installation,
             clock,
             connection => connection.ExecuteAsync("update person set holidays = null where holidays = @key; delete from holiday_calendar where key = @key", new { key }),
-            "list of holidays"
+            Trouble.NotFound("list of holidays")
         );
 }

@@ -1,5 +1,3 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { api, must } from "../api/client";
 import { EditionList } from "../parts/EditionList";
 import { Skeleton, Trouble } from "../parts/States";
 import { useEditions } from "./queries";
@@ -10,25 +8,18 @@ const forms = ["json", "csv", "dmn"];
 /** All editions of the rule sheet, as files in three forms. */
 export function Editions({ draft, maySetUp }: { draft: Draft; maySetUp: boolean }) {
   const editions = useEditions();
-  const client = useQueryClient();
   if (editions.isPending) return <Skeleton />;
   if (editions.isError) return <Trouble error={editions.error} />;
-  const back = async (number: number) => {
-    client.setQueryData(["routing"], await must(api.POST("/api/routing/editions/{number}/publish", { params: { path: { number } } })));
-    void client.invalidateQueries();
-  };
   const read = async (file: File) => {
     const ending = file.name.split(".").at(-1)?.toLowerCase() ?? "";
-    const problems = await draft.read(await file.text(), forms.includes(ending) ? ending : ending === "xml" ? "dmn" : "json");
-    await client.invalidateQueries({ queryKey: ["routing"] });
-    return problems;
+    return draft.read(await file.text(), forms.includes(ending) ? ending : ending === "xml" ? "dmn" : "json");
   };
   return (
     <EditionList
       editions={editions.data}
       files={(n) => forms.map((form) => ({ label: form.toUpperCase(), href: `/api/routing/editions/${n}/file?form=${form}` }))}
       accept=".json,.csv,.dmn,.xml"
-      onBack={maySetUp ? back : undefined}
+      onBack={maySetUp ? draft.back : undefined}
       onRead={maySetUp ? read : undefined}
     />
   );

@@ -17,6 +17,7 @@ export function useDraft(routing: Schema["RoutingView"]) {
     keep: ({ body: sheet, note }, version) => must(api.PUT("/api/routing/draft", { body: { sheet, note }, headers: { "If-Match": version } })),
     drop: () => must(api.DELETE("/api/routing/draft")),
     publish: (version) => must(api.POST("/api/routing/publish", { headers: { "If-Match": version } })),
+    back: (number) => must(api.POST("/api/routing/editions/{number}/publish", { params: { path: { number } } })),
   });
   return {
     ...draft,

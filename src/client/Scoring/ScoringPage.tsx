@@ -89,8 +89,8 @@ function Title({ scoring, draft, trial, outcomes }: { scoring: Schema["ScoringVi
         {whole(leads)} open leads, {whole(over)} clear both bars
       </h1>
       {/* Of one height whatever it says: what is under it must not move away from under a hand when the scoring ends. */}
-      <p role="status" style={{ minHeight: "1.5em" }}>
-        {running && `${running} `}
+      <p style={{ minHeight: "1.5em" }}>
+        <span role="status">{running && `${running} `}</span>
         {done && over !== now && `${whole(Math.abs(over - now))} ${over > now ? "more" : "fewer"} than now. `}
         {!running && won !== undefined && `Of those won in two years, ${won} in 100 had cleared them.`}
       </p>

@@ -17,6 +17,7 @@ export function useDraft(scoring: Schema["ScoringView"]) {
     keep: ({ body: model, note }, version) => must(api.PUT("/api/scoring/draft", { body: { model, note }, headers: { "If-Match": version } })),
     drop: () => must(api.DELETE("/api/scoring/draft")),
     publish: (version) => must(api.POST("/api/scoring/publish", { headers: { "If-Match": version } })),
+    back: (number) => must(api.POST("/api/scoring/editions/{number}/publish", { params: { path: { number } } })),
   });
   return {
     ...draft,

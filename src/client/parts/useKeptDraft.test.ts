@@ -37,6 +37,10 @@ function server() {
         state.draft = null;
         return { draft: null };
       },
+      back: async (number: number) => {
+        state.live = `edition ${number}`;
+        return { draft: state.draft };
+      },
     }),
   };
 }
@@ -46,14 +50,17 @@ type Hook = ReturnType<typeof useKeptDraft<string, { draft: OnServer<string> | n
 let root: Root;
 let draft: Hook;
 
+const unreachable = new TroubleError("The server cannot be reached.", 0, "unreachable");
+
 // Somebody at the page; what they hold of the draft is `draft`.
-function opened(at: ReturnType<typeof server>) {
+function opened(at = server()) {
   const Page = () => {
     draft = useKeptDraft(at.door());
     return null;
   };
   root = createRoot(document.createElement("div"));
   act(() => root.render(createElement(QueryClientProvider, { client: new QueryClient() }, createElement(Page))));
+  return at;
 }
 
 const later = (ms: number) => act(() => vi.advanceTimersByTimeAsync(ms));
@@ -71,8 +78,7 @@ afterEach(() => {
 });
 
 test("changes in quick order are kept once, a moment after the last", async () => {
-  const one = server();
-  opened(one);
+  const one = opened();
   change("a");
   change("ab");
   expect(draft.state).toBe("keeping");
@@ -87,7 +93,7 @@ test("changes in quick order are kept once, a moment after the last", async () =
 });
 
 test("undo goes back change by change, to what is live", async () => {
-  opened(server());
+  opened();
   change("a");
   change("b");
   act(() => draft.undo());
@@ -98,8 +104,7 @@ test("undo goes back change by change, to what is live", async () => {
 });
 
 test("what was changed in the last moment is kept as the page is left", async () => {
-  const one = server();
-  opened(one);
+  const one = opened();
   change("a");
   await act(async () => void dispatchEvent(new Event("pagehide")));
   expect(one.state.puts).toEqual(["a"]);
@@ -122,9 +127,8 @@ test("who changes what somebody else has changed is told, and takes theirs", asy
 });
 
 test("while the server cannot be reached it is tried again, told once, and the newest is kept", async () => {
-  const one = server();
-  opened(one);
-  one.state.refuses = new TroubleError("The server cannot be reached.", 0, "unreachable");
+  const one = opened();
+  one.state.refuses = unreachable;
   change("a");
   await later(500);
   await later(5_000);
@@ -141,8 +145,7 @@ test("while the server cannot be reached it is tried again, told once, and the n
 });
 
 test("nothing goes live without its last change", async () => {
-  const one = server();
-  opened(one);
+  const one = opened();
   change("a");
   await later(500);
   one.state.refuses = new TroubleError("Something broke on the server.", 500, "");
@@ -156,8 +159,7 @@ test("nothing goes live without its last change", async () => {
 });
 
 test("what the server will not take is told and not tried again; the next change is", async () => {
-  const one = server();
-  opened(one);
+  const one = opened();
   one.state.refuses = new TroubleError("This is too long.", 400, "too-long");
   change("a very long one");
   await later(60_000);
@@ -169,9 +171,8 @@ test("what the server will not take is told and not tried again; the next change
 });
 
 test("a dropped draft does not come back by itself", async () => {
-  const one = server();
-  opened(one);
-  one.state.refuses = new TroubleError("The server cannot be reached.", 0, "unreachable");
+  const one = opened();
+  one.state.refuses = unreachable;
   change("a");
   await later(500);
   await act(() => draft.drop());
@@ -181,9 +182,17 @@ test("a dropped draft does not come back by itself", async () => {
   expect([draft.body, draft.state]).toEqual([null, "kept"]);
 });
 
+test("going back leaves the draft as it is", async () => {
+  const one = opened();
+  change("a");
+  await act(() => draft.back(1));
+  expect(one.state.live).toBe("edition 1");
+  await later(500);
+  expect([draft.body, one.state.draft?.body]).toEqual(["a", "a"]);
+});
+
 test("a file read into the draft can be undone", async () => {
-  const one = server();
-  opened(one);
+  const one = opened();
   change("a");
   const problems = await act(() =>
     draft.read(async (version) => {

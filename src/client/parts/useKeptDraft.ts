@@ -18,6 +18,8 @@ export type DraftDoor<T, View> = {
   keep: (next: Kept<T>, version: string) => Promise<{ version: number }>;
   drop: () => Promise<unknown>;
   publish: (version: string) => Promise<View>;
+  /** Makes an old edition live again. */
+  back: (number: number) => Promise<View>;
 };
 
 const pause = 500;
@@ -116,6 +118,12 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
     setState("kept");
   };
 
+  // It is live now; what else is shown comes after, however long that takes.
+  const show = (fresh: View) => {
+    client.setQueryData([door.key], fresh);
+    void client.invalidateQueries();
+  };
+
   const body = kept?.body ?? null;
   return {
     body,
@@ -154,16 +162,17 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
       const fresh = await door.publish(asked());
       settle(null);
       setPast([]);
-      client.setQueryData([door.key], fresh);
-      // It is live now; what else is shown comes after, however long that takes.
-      void client.invalidateQueries();
+      show(fresh);
     },
+    /** Makes an old edition live again; the draft stays as it is. */
+    back: async (number: number) => show(await door.back(number)),
     /** Puts in its place what a file holds; gives what could not be read. */
     read: async <P,>(ask: (version: string) => Promise<{ draft: OnServer<T>; problems: P }>) => {
       await flush();
       const answer = await ask(asked());
       setPast((p) => [...p, body ?? door.live]);
       settle(answer.draft);
+      await client.invalidateQueries({ queryKey: [door.key] });
       return answer.problems;
     },
   };

@@ -24,7 +24,7 @@ public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixt
         return await connection.QuerySingleAsync<string?>("select p.display_name from lead l left join person p on p.id = l.owner_id where l.id = @id", new { id });
     }
 
-    private static MemberOrder Order(HouseMember m) =>
+    internal static MemberOrder Order(HouseMember m) =>
         new(m.TimeZone, m.WorksFrom, m.WorksTo, m.WorksDays, m.Holidays, m.Capacity, m.CapacityToday, m.Languages, m.Skills, m.Serves, m.Here);
 
     [Fact]

@@ -93,7 +93,7 @@ public sealed class SheetFormTests
     public void AFileThatLeavesOutWhatIsUsualIsMadeWhole()
     {
         var sheet = SheetSound.Made(
-            JsonSerializer.Deserialize<RuleSheet>("""{"Rules":[{"When":{"all":[]},"To":{"Team":"sea","Else":{"Hold":"wait","Else":{"Person":"tor"}}}}]}""", Read)!
+            JsonSerializer.Deserialize<RuleSheet>("""{"Rules":[{"When":{"all":[]},"To":{"Team":"sea","Else":{"Hold":"wait","Else":{"Person":"tor"}}}}]}""")!
         )!;
         sheet.Columns.ShouldBeEmpty();
         sheet.Task.ShouldBe("");
@@ -110,7 +110,7 @@ public sealed class SheetFormTests
     [InlineData("""{"Rules":[null]}""")]
     [InlineData("""{"Rules":[{"To":{"Team":"sea"}}]}""")]
     [InlineData("""{"Rules":[{"When":{"all":[]}}]}""")]
-    public void ARuleWithoutConditionOrOutcomeIsNoRule(string file) => SheetSound.Made(JsonSerializer.Deserialize<RuleSheet>(file, Read)!).ShouldBeNull();
+    public void ARuleWithoutConditionOrOutcomeIsNoRule(string file) => SheetSound.Made(JsonSerializer.Deserialize<RuleSheet>(file)!).ShouldBeNull();
 
     [Fact]
     public void NothingInItsListsIsLeftOut()
@@ -122,6 +122,4 @@ public sealed class SheetFormTests
         made.Columns.ShouldBe([""]);
         made.Clock.ShouldBe(ClockTerms.Usual);
     }
-
-    private static readonly JsonSerializerOptions Read = new();
 }

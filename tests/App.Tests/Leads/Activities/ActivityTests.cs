@@ -71,7 +71,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
     }
 
     [Fact]
-    public async Task AMeetingIsMovedWithWhatIsTakenAlongAndCalledOffAgainstAChangeOfAnother()
+    public async Task AMeetingIsMovedUnlessWhatItTakesAlongIsAtAnother()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var id = await ingrid.MakeLead("Befaring", "Portugal");
