@@ -1,4 +1,5 @@
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
 
 namespace DapperLantern.App.Leads;
 
@@ -18,6 +19,9 @@ public static class WrittenFacts
             if (read.Problem is { } problem)
                 return (facts, problem);
             facts[key] = read.Value;
+            // A telephone with its extension fills both, whichever of the two is written first.
+            if (written!.GetValueOrDefault("extension", "").Length == 0 || field.Type != FieldType.Phone)
+                Beside.Keep(facts, field, read);
         }
         return (facts, null);
     }

@@ -3,13 +3,55 @@ using System.Reflection;
 
 namespace DapperLantern.Core.Fields;
 
-/// <summary>ISO 3166-1 countries by code, name, native name and usual misspelling (data: see NOTICE).</summary>
+/// <summary>ISO 3166-1 countries by code, name, native name, name in fourteen languages and usual misspelling (data: see NOTICE).</summary>
 public static class Countries
 {
     private static readonly (string Code, string[] Names)[] Rows = [.. EmbeddedTable.Lines("countries.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1..]))];
 
+    // Everyday names and abbreviations that the standard's lists do not have: parts that stand for the whole, older names, and the
+    // distinguishing signs of vehicles (Vienna Convention on Road Traffic, 1968) where no ISO code has the same letters.
+    private static readonly (string Code, string Names)[] Everyday =
+    [
+        ("AE", "UAE|VAE|Emirate|EAU"),
+        ("AT", "A|AUT|\u00d6sterreich|Oesterreich"),
+        ("BE", "B|Belgien|Belgique|B\u00e9lgica"),
+        ("BY", "Wei\u00dfrussland|Belorussia"),
+        ("CH", "Schweizerische Eidgenossenschaft|Switzerland|CH Schweiz|Suiza|Sveits"),
+        ("CN", "VR China|Volksrepublik China|PRC"),
+        ("CZ", "Tschechei|Czech Republic|CSR"),
+        ("DE", "D|BRD|FRG|Germany|RFA"),
+        ("DK", "Daenemark"),
+        ("ES", "E|Spain"),
+        ("FI", "FIN|Finnland|Finlande|Finlandia"),
+        ("FR", "F|Frankreich"),
+        ("GB", "UK|U K|Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|England|Angleterre|Inglaterra|Scotland|Schottland|\u00c9cosse|Escocia|Skottland|Wales|Northern Ireland|Nordirland|Britain"),
+        ("GR", "Griechenland|Hellas"),
+        ("HU", "H|Ungarn|Hongrie|Hungr\u00eda"),
+        ("IE", "IRL|Eire|Irland|Irlande|Irlanda"),
+        ("IT", "I|Italien|Italie"),
+        ("LI", "FL"),
+        ("LU", "L|Luxemburg|Luxembourg|Luxemburgo"),
+        ("NL", "Holland|Hollande|Holanda|Netherlands"),
+        ("NO", "N|Norwegen"),
+        ("PL", "Polen|Pologne|Polonia"),
+        ("PT", "P"),
+        ("RU", "Russland|Russie|Rusia"),
+        ("SE", "S|Schweden"),
+        ("SI", "SLO"),
+        ("TR", "T\u00fcrkei|Turkey|Turquie|Turqu\u00eda|Tyrkia"),
+        ("US", "USA|U S A|U S|Vereinigte Staaten|Vereinigte Staaten von Amerika|Etats Unis|\u00c9tats Unis d Am\u00e9rique|Estados Unidos|EEUU|EE UU|Amerika|America|Am\u00e9rique|Forente stater"),
+        ("VA", "Vatikan|Vatican"),
+        ("ZA", "RSA|S\u00fcdafrika"),
+    ];
+
     private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Names[0]);
+    private static readonly (string Code, string Written)[] Spellings = [.. MakeSpellings()];
     private static readonly FrozenDictionary<string, string> Codes = MakeCodes();
+
+    // Folded spellings long enough to be meant by a slip of the hand.
+    private static readonly Lazy<(string Code, string Folded)[]> Slippable = new(() =>
+        [.. Spellings.Select(s => (s.Code, Folded: Folding.Heading(s.Written))).Where(s => s.Folded.Length >= 4).Distinct()]
+    );
 
     public static string? NameOf(string code) => Names.GetValueOrDefault(code);
 
@@ -18,16 +60,43 @@ public static class Countries
 
     public static IEnumerable<(string Code, string Name)> All => Rows.Select(r => (r.Code, r.Names[0]));
 
+    /// <summary>Countries whose name in any language is at most <paramref name="most"/> typing slips from what was written, the nearest first.</summary>
+    public static IEnumerable<string> Near(string written, int most)
+    {
+        var folded = Folding.Heading(written);
+        return Slippable
+            .Value.Where(s => Math.Abs(s.Folded.Length - folded.Length) <= most)
+            .Select(s => (s.Code, Away: TypingDistance.Within(s.Folded, folded, most)))
+            .Where(s => s.Away <= most)
+            .GroupBy(s => s.Code, (code, all) => (Code: code, Away: all.Min(s => s.Away)))
+            .OrderBy(s => s.Away)
+            .ThenBy(s => s.Code, StringComparer.Ordinal)
+            .Select(s => s.Code);
+    }
+
     private static string Compact(string written) => Folding.Heading(written).Replace(" ", "", StringComparison.Ordinal);
 
+    private static IEnumerable<(string Code, string Written)> MakeSpellings()
+    {
+        foreach (var (code, names) in Rows)
+        foreach (var name in names)
+            yield return (code, name);
+        foreach (var cells in EmbeddedTable.Lines("country-names.tsv").Select(l => l.Split('\t')))
+        foreach (var name in cells[1..])
+            yield return (cells[0], name);
+    }
+
+    // Codes come first, then what people write every day, then the lists: a spelling that two countries have goes to the first.
     private static FrozenDictionary<string, string> MakeCodes()
     {
         var codes = new Dictionary<string, string>();
         foreach (var (code, _) in Rows)
             codes[code.ToLowerInvariant()] = code;
-        foreach (var (code, names) in Rows)
-        foreach (var name in names)
+        foreach (var (code, names) in Everyday)
+        foreach (var name in names.Split('|', StringSplitOptions.RemoveEmptyEntries))
             codes.TryAdd(Compact(name), code);
+        foreach (var (code, written) in Spellings)
+            codes.TryAdd(Compact(written), code);
         return codes.ToFrozenDictionary();
     }
 }

@@ -89,7 +89,7 @@ public sealed class FieldCatalogue
         new("da", "Danish", ["danisch", "danois", "danes", "dansk", "dan", "da dk"]),
     ];
 
-    private static readonly FrozenSet<string> OfContact = FrozenSet.Create("first_name", "last_name", "job_title", "email", "phone", "mobile", "department", "language", "decides");
+    private static readonly FrozenSet<string> OfContact = FrozenSet.Create("first_name", "last_name", "job_title", "email", "phone", "extension", "mobile", "department", "language", "decides");
 
     private static readonly FrozenSet<string> OfAccount = FrozenSet.Create(
         "company",
@@ -108,8 +108,8 @@ public sealed class FieldCatalogue
     /// <summary>The facts every installation has, in the order in which screens show them.</summary>
     public static ImmutableArray<FieldDefinition> BuiltIn { get; } =
     [
-        Fact("first_name", "First name", FieldType.Name, true, "first name|given name|forename|vorname|prenom|nombre|nombre de pila|fornavn"),
-        Fact("last_name", "Last name", FieldType.Name, true, "last name|surname|family name|nachname|familienname|nom|nom de famille|apellido|apellidos|etternavn|efternavn"),
+        Fact("first_name", "First name", FieldType.Name, true, "first name|first|given name|given names|forename|vorname|rufname|prenom|nombre|nombre de pila|fornavn"),
+        Fact("last_name", "Last name", FieldType.Name, true, "last name|last|surname|family name|zuname|nachname|familienname|nom|nom de famille|apellido|apellidos|etternavn|efternavn"),
         Fact("job_title", "Job title", FieldType.Text, true, "job title|title|position|role|job|funktion|stellung|beruf|poste|fonction|cargo|puesto|stilling|tittel|rolle"),
         Fact("department", "Department", FieldType.Text, false, "department|dept|division|abteilung|bereich|service|departement|departamento|area|avdeling"),
         Fact(
@@ -117,7 +117,7 @@ public sealed class FieldCatalogue
             "Company",
             FieldType.Text,
             false,
-            "company|company name|organisation|organization|firm|business|employer|account|firma|firmenname|unternehmen|societe|entreprise|raison sociale|empresa|compania|organizacion|bedrift|selskap|exhibitor"
+            "company|company name|organisation|organization|organisation name|organization name|name of company|company organisation|company organization|firm|business|employer|account|firma|firmenname|unternehmen|societe|entreprise|raison sociale|empresa|compania|organizacion|bedrift|selskap|exhibitor"
         ),
         Fact(
             "website",
@@ -131,15 +131,16 @@ public sealed class FieldCatalogue
             "Mail",
             FieldType.Email,
             true,
-            "mail|email|e mail|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|correo|correo electronico|epost|e post|e postadresse"
+            "mail|email|e mail|emails|email 1|email 2|e mail 1|e mail 2|work email|business email|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|adresse email|adresse mail|mel|correo electronico 1|direccion de correo|direccion de correo electronico|e postadresse|correo|correo electronico|epost|e post|e postadresse"
         ),
         Fact(
             "phone",
             "Phone",
             FieldType.Phone,
             true,
-            "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|rufnummer|numero de telephone|telefono|telf|tlf|direct line"
+            "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|telefonnr|telefon nr|festnetz|rufnummer|business phone|work phone|office phone|phone 1|phone 2|telephone 1|telephone 2|telefon 1|telefon 2|telefon geschaftlich|telefono 1|telefono 2|numero de telephone|telefono|telf|tlf|direct line"
         ),
+        Fact("extension", "Extension", FieldType.Text, true, "extension|ext|extn|phone extension|durchwahl|nebenstelle|poste|numero de poste|anexo|extension telefonica|internnummer|linje"),
         Fact(
             "mobile",
             "Mobile",
@@ -196,7 +197,7 @@ public sealed class FieldCatalogue
             "Staff",
             FieldType.Number,
             false,
-            "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"
+            "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|mitarbeiterzahl|mitarbeiteranzahl|zahl der mitarbeiter|anzahl der mitarbeiter|beschaftigtenzahl|nombre d employes|nombre de salaries|numero de trabajadores|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"
         ) with
         {
             Counts = true,
@@ -216,7 +217,7 @@ public sealed class FieldCatalogue
             "Wants",
             FieldType.Text,
             false,
-            "wants|interest|interests|interested in|product|products|comment|comments|note|notes|message|remark|remarks|interesse|interessen|bemerkung|bemerkungen|kommentar|nachricht|produkt|interet|interets|commentaire|commentaires|remarques|produit|interes|intereses|comentario|comentarios|mensaje|producto|interesser|onsker|melding|merknad"
+            "wants|interest|interests|interested in|product|products|enquiry|request|interesse|interessen|anfrage|wunsch|produkt|produkte|interet|interets|produit|produits|demande|interes|intereses|producto|productos|interesser|onsker|produkter"
         ),
         Fact(
             "needed_by",
@@ -311,6 +312,12 @@ public sealed class FieldCatalogue
     /// <summary>Key of the field that says how a row's person answered to the delivery's campaign.</summary>
     public const string Response = "campaign_response";
 
+    /// <summary>Key of the field whose text becomes a note in the story of the lead.</summary>
+    public const string Note = "note";
+
+    /// <summary>Longest note a list may bring, in UTF-16 units.</summary>
+    public const int LongestNote = 5000;
+
     /// <summary>What a list may say of a row that is not kept with the lead.</summary>
     public static ImmutableArray<FieldDefinition> OfArrival { get; } =
     [
@@ -320,6 +327,16 @@ public sealed class FieldCatalogue
             Headings =
             [
                 .. "campaign response|response|response status|member status|campaign status|attendance|reaktion|rucklauf|teilnahme|antwort|reponse|participation|respuesta|asistencia|respons|deltakelse".Split(
+                    '|'
+                ),
+            ],
+        },
+        new(Note, "Note", FieldType.Text, FieldOrigin.Arrival, Personal: true)
+        {
+            Longest = LongestNote,
+            Headings =
+            [
+                .. "note|notes|comment|comments|message|remark|remarks|description|memo|bemerkung|bemerkungen|notiz|notizen|anmerkung|anmerkungen|kommentar|kommentare|nachricht|beschreibung|commentaire|commentaires|remarque|remarques|observations|comentario|comentarios|mensaje|observaciones|nota|notas|melding|merknad|merknader|notat|notater|kommentarer".Split(
                     '|'
                 ),
             ],

@@ -56,6 +56,9 @@ public sealed record Choice(string Key, string Label, ImmutableArray<string> Als
 /// <param name="Personal">True when the value says something about an identifiable person.</param>
 public sealed record FieldDefinition(string Key, string Label, FieldType Type, FieldOrigin Origin = FieldOrigin.Fact, bool Personal = false)
 {
+    /// <summary>Longest text kept, in UTF-16 units.</summary>
+    public int Longest { get; init; } = FieldReader.LongestText;
+
     /// <summary>True when a record may have several values at once, of which a test asks for any.</summary>
     public bool Many { get; init; }
 
@@ -105,7 +108,7 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
         {
             FieldType.Choice or FieldType.YesNo => Choices.FirstOrDefault(c => c.Key == stored)?.Label ?? stored,
             FieldType.Country => Countries.NameOf(stored) ?? stored,
-            FieldType.Phone => FieldReader.ShowPhone(stored),
+            FieldType.Phone => PhoneReader.Show(stored),
             FieldType.Region => Regions.NameOf(stored) ?? stored,
             FieldType.Money => $"{stored} {Currency}",
             FieldType.Date => stored.Replace("T00:00:00Z", "", StringComparison.Ordinal),

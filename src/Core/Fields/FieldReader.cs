@@ -1,12 +1,14 @@
 using System.Text.RegularExpressions;
-using PhoneNumbers;
 
 namespace DapperLantern.Core.Fields;
 
 /// <summary>What a written value became: a normalised value (perhaps unknown, for a blank), or a problem. Never both.</summary>
 public readonly record struct ReadResult(FieldValue Value, Problem? Problem)
 {
-    public static ReadResult Good(string? text) => new(FieldValue.Of(text), null);
+    /// <summary>What else the text said: the name beside an email address, the extension of a telephone number; null for nothing.</summary>
+    public string? Beside { get; init; }
+
+    public static ReadResult Good(string? text, string? beside = null) => new(FieldValue.Of(text), null) { Beside = beside };
 
     public static ReadResult Bad(string code, FieldDefinition field, string found) => new(default, new Problem(code, field.Key, found));
 }
@@ -14,7 +16,7 @@ public readonly record struct ReadResult(FieldValue Value, Problem? Problem)
 /// <summary>Normalises and validates one written value by its field's type. One line of the table a type.</summary>
 public static partial class FieldReader
 {
-    /// <summary>Longest text a field keeps, in UTF-16 units.</summary>
+    /// <summary>Longest text most fields keep, in UTF-16 units; see <see cref="FieldDefinition.Longest"/>.</summary>
     public const int LongestText = 500;
 
     private delegate ReadResult Reader(FieldDefinition field, string written, Conventions conventions);
@@ -23,8 +25,8 @@ public static partial class FieldReader
     {
         [FieldType.Text] = (_, text, _) => ReadResult.Good(text),
         [FieldType.Name] = (_, text, _) => ReadResult.Good(NameCase.Of(text)),
-        [FieldType.Email] = ReadEmail,
-        [FieldType.Phone] = ReadPhone,
+        [FieldType.Email] = (f, text, _) => EmailReader.Read(f, text),
+        [FieldType.Phone] = (f, text, how) => PhoneReader.Read(f, text, how.Country),
         [FieldType.Country] = (f, text, _) => Countries.Find(text) is { } code ? ReadResult.Good(code) : ReadResult.Bad("country-unknown", f, text),
         [FieldType.Region] = (f, text, how) => Regions.Find(text, how.Country) is { } code ? ReadResult.Good(code) : ReadResult.Bad("region-unknown", f, text),
         [FieldType.Domain] = ReadDomain,
@@ -40,14 +42,17 @@ public static partial class FieldReader
     public static ReadResult Read(FieldDefinition field, string? written, Conventions conventions = default)
     {
         var text = Clean(written);
-        if (text.Length == 0 || (text.Length <= 7 && Nothing().IsMatch(text)))
+        if (IsBlank(text))
             return default;
-        if (text.Length > LongestText)
+        if (text.Length > field.Longest)
             return ReadResult.Bad("text-too-long", field, text);
         if (text[0] == '#' && CellError().IsMatch(text))
             return ReadResult.Bad("cell-error", field, text);
         return Readers[field.Type](field, text, conventions);
     }
+
+    /// <summary>True for no text and for the usual words for nothing.</summary>
+    public static bool IsBlank(string clean) => clean.Length == 0 || (clean.Length <= 8 && Nothing().IsMatch(clean));
 
     /// <summary>The same with the one convention that the row's country is.</summary>
     public static ReadResult Read(FieldDefinition field, string? written, string? country) => Read(field, written, new Conventions(country));
@@ -64,45 +69,6 @@ public static partial class FieldReader
     }
 
     private static bool IsSpace(char letter) => letter is ' ' or '\u200b' or '\ufeff' or '\0' || char.IsWhiteSpace(letter) || char.IsControl(letter);
-
-    private static ReadResult ReadEmail(FieldDefinition field, string text, Conventions _)
-    {
-        var address = text.Replace("mailto:", "", StringComparison.OrdinalIgnoreCase).Replace(" ", "", StringComparison.Ordinal).Trim('<', '>', ';', ',', '.');
-        return EmailForm().IsMatch(address) ? ReadResult.Good(address.ToLowerInvariant()) : ReadResult.Bad("email-unreadable", field, text);
-    }
-
-    private static ReadResult ReadPhone(FieldDefinition field, string text, Conventions conventions)
-    {
-        var dialled = text.EndsWith('0') ? FloatTail().Replace(text, "") : text;
-        if (dialled.StartsWith("00", StringComparison.Ordinal))
-            dialled = '+' + dialled[2..];
-        var util = PhoneNumberUtil.GetInstance();
-        try
-        {
-            var number = util.Parse(dialled, conventions.Country ?? "ZZ");
-            if (util.IsPossibleNumber(number))
-                return ReadResult.Good(util.Format(number, PhoneNumberFormat.E164));
-        }
-        catch (NumberParseException)
-        {
-            // Said below: an unreadable number is expected in lists, not a fault of ours.
-        }
-        return ReadResult.Bad("phone-unreadable", field, text);
-    }
-
-    /// <summary>A stored number as people write it: "+44 1632 960143"; what is no number stays as it is.</summary>
-    public static string ShowPhone(string stored)
-    {
-        var util = PhoneNumberUtil.GetInstance();
-        try
-        {
-            return util.Format(util.Parse(stored, null), PhoneNumberFormat.INTERNATIONAL);
-        }
-        catch (NumberParseException)
-        {
-            return stored;
-        }
-    }
 
     private static ReadResult ReadDomain(FieldDefinition field, string text, Conventions _)
     {
@@ -137,23 +103,17 @@ public static partial class FieldReader
     [GeneratedRegex(@"[\s\u00a0\u200b\ufeff\p{Cc}]+")]
     private static partial Regex Spaces();
 
-    [GeneratedRegex(@"^(n/?a|none|null|-+|\?+|unknown|keine|\.)$", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"^(n/?a|n\.\s?a\.?|n\.\s?d\.?|n/d|none|nil|null|nan|k\.?\s?a\.?|keine?|entf\.?|s/o|s\.\s?o\.?|-+|[\u2013\u2014]+|_+|\?+|x{2,}|/+|unknown|unbek\.?|inconnu|ukjent|\.+)$", RegexOptions.IgnoreCase)]
     private static partial Regex Nothing();
-
-    [GeneratedRegex(@"^[^@\s,;:<>""()\[\]]{1,64}@(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
-    private static partial Regex EmailForm();
 
     // What a spreadsheet shows where a formula failed.
     [GeneratedRegex(@"^#(REF|DIV/0|VALUE|NAME|NUM|NULL|N/A|ERROR)[!?]?$")]
     private static partial Regex CellError();
 
-    // A spreadsheet that took a phone for a number leaves "4722550143.0".
-    [GeneratedRegex(@"(?<=^\+?\d{6,})\.0+$")]
-    private static partial Regex FloatTail();
-
     [GeneratedRegex(@"^[a-z]+://|^www\.|(?<=^[a-z]+://)www\.")]
     private static partial Regex DomainHead();
 
-    [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}]{2,}$")]
+    // The last label holds a letter, so that the address of a machine is none.
+    [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}])?\.)+(?=[^.]*\p{L})[\p{L}\p{N}][\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}]$")]
     private static partial Regex DomainForm();
 }

@@ -12,7 +12,8 @@ public static class NearMiss
     public static IEnumerable<Proposal> For(FieldDefinition field, string written, string? country = null) =>
         field.Type switch
         {
-            FieldType.Country => Nearest(written, Countries.All.Select(c => (c.Code, c.Name, (IEnumerable<string>)[c.Name]))),
+            FieldType.Country => Country(written),
+            FieldType.Phone => PhoneReader.Proposals(written, country).Take(Most).Select(n => new Proposal(n, PhoneReader.Show(n))),
             FieldType.Region when country is not null => Nearest(written, Regions.Of(country).Select(r => (r.Code, r.Name, (IEnumerable<string>)[r.Name]))),
             FieldType.Choice or FieldType.YesNo => Nearest(written, field.Choices.Select(c => (c.Key, c.Label, c.AlsoCalled.Prepend(c.Label)))),
             FieldType.Email => Mail(field, written),
@@ -39,6 +40,17 @@ public static class NearMiss
             ? 1
             : TypingDistance.Within(written, name, Math.Max(written.Length, name.Length));
 
+    // A country's name with words around it, or with slips.
+    private static IEnumerable<Proposal> Country(string written)
+    {
+        var folded = Folding.Heading(written);
+        if (folded.Length is < 3 or > 60)
+            return [];
+        var words = folded.Split(' ');
+        var within = words.Length > 1 ? words.Where(w => w.Length >= 4).Select(Countries.Find).OfType<string>() : [];
+        return Countries.Near(written, Math.Max(1, folded.Length / 4)).Concat(within).Distinct().Take(Most).Select(c => new Proposal(c, Countries.NameOf(c)!));
+    }
+
     private static IEnumerable<Proposal> Mail(FieldDefinition field, string written)
     {
         string[] tries =
@@ -49,7 +61,10 @@ public static class NearMiss
                 .Replace("(at)", "@", StringComparison.OrdinalIgnoreCase)
                 .Replace("[at]", "@", StringComparison.OrdinalIgnoreCase),
             written.Replace("@@", "@", StringComparison.Ordinal).Replace("..", ".", StringComparison.Ordinal),
-            written.Split(['/', ';', ',', ' '], StringSplitOptions.RemoveEmptyEntries).FirstOrDefault(p => p.Contains('@', StringComparison.Ordinal)) ?? "",
+            written.Replace(" @", "@", StringComparison.Ordinal).Replace("@ ", "@", StringComparison.Ordinal),
+            written.Replace(" ", "", StringComparison.Ordinal),
+            written.Trim('.').Replace(".@", "@", StringComparison.Ordinal).Replace("@.", "@", StringComparison.Ordinal),
+            .. EmailReader.Addresses(written),
         ];
         return tries.Select(t => FieldReader.Read(field, t).Value.Text).OfType<string>().Distinct().Take(Most).Select(t => new Proposal(t, t));
     }

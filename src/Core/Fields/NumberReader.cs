@@ -60,6 +60,9 @@ public static partial class NumberReader
         return named.Length > 0 && !named.Contains(currency) ? (null, true) : (Number(rest, mark), false);
     }
 
+    /// <summary>The currencies that a text names by code or sign; a sign may be of several. Empty when it names none.</summary>
+    public static string[] CurrencyIn(string text) => TakeCurrency(text.Trim(' ', '(', ')', '[', ']')).Named;
+
     /// <summary>Which decimal mark a written number shows without doubt: 1.234,5 a comma, 1,234.5 a point. <see cref="DecimalMark.Either"/> when it does not tell.</summary>
     public static DecimalMark MarkOf(string text)
     {

@@ -15,6 +15,9 @@ public static class ProblemWords
     private static readonly Dictionary<string, string> Sentences = new()
     {
         ["email-unreadable"] = "\u201c{0}\u201d is not a mail address; it needs the form name@place.",
+        ["email-several"] = "\u201c{0}\u201d holds several mail addresses; choose the one to keep.",
+        ["phone-letters"] = "\u201c{0}\u201d holds letters where a telephone number has digits.",
+        ["phone-two-readings"] = "\u201c{0}\u201d can be read with the country code in front and without; write it with a plus, or choose.",
         ["phone-unreadable"] = "\u201c{0}\u201d is not a telephone number we can dial; write it with its country code, or give the country.",
         ["country-unknown"] = "\u201c{0}\u201d is no country we know; use a name or a two-letter code.",
         ["region-unknown"] = "\u201c{0}\u201d is no region or state of that country.",
@@ -28,6 +31,9 @@ public static class ProblemWords
         ["text-too-long"] = "The text is longer than 500 letters.",
         ["no-name"] = "Neither a person nor a company is named.",
         ["no-way-to-reach"] = "There is no mail address or telephone number that works.",
+        ["row-headings"] = "This row repeats the headings; it names nobody.",
+        ["row-total"] = "This row adds up the list (\u201c{0}\u201d); it names nobody.",
+        ["row-remark"] = "This row only holds a remark (\u201c{0}\u201d); it names nobody.",
         ["row-unreadable"] = "This row cannot be read: {0}.",
         ["field-unknown"] = "There is no field \u201c{0}\u201d.",
         ["field-around"] = "\u201c{0}\u201d is not known before a lead is kept; use it in views, not in rules.",

@@ -12,6 +12,7 @@ namespace DapperLantern.Core.Intake;
 /// <param name="Decimals">Decimal mark; null until the whole column was looked at.</param>
 /// <param name="Note">What could not be told from the column and what was taken instead; null when nothing is in doubt.</param>
 /// <param name="Said">True when a person chose the order or the mark.</param>
+/// <param name="Proposed">A target that the values look like and the heading does not say: a person is asked; null for none.</param>
 public sealed record ColumnMatch(
     int Index,
     string Heading,
@@ -22,7 +23,8 @@ public sealed record ColumnMatch(
     DateOrder? Dates = null,
     DecimalMark? Decimals = null,
     string? Note = null,
-    bool Said = false
+    bool Said = false,
+    string? Proposed = null
 );
 
 /// <summary>How a delivery's columns become facts.</summary>

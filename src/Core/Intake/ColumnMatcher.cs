@@ -1,16 +1,27 @@
 using System.Collections.Immutable;
+using System.Text.RegularExpressions;
 using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Intake;
 
 /// <summary>
-/// Suggests a field for each column, by its heading and by what its values look like. A field is suggested once, but a field of free text
-/// may be gathered from several columns ("street 1", "street 2").
+/// Suggests a field for each column. The heading decides; where the values contradict it, they do. Without a heading we know, only what cannot be
+/// mistaken is taken (email and web addresses); anything else that the values look like is proposed and waits for a person's word. A field is suggested once, but a field
+/// of free text may be gathered from several columns ("street 1", "street 2"), and addresses and telephones come in several.
 /// </summary>
-public static class ColumnMatcher
+public static partial class ColumnMatcher
 {
-    // Types whose values can be told by looking at them; a name or a free text cannot.
-    private static readonly FieldType[] Telling = [FieldType.Email, FieldType.Country, FieldType.Domain, FieldType.Phone];
+    private const string HeadingSaysSo = "the heading says so";
+
+    // What a look may fill. Phone, country and place are only ever proposed.
+    private static readonly Dictionary<ValueLook, string> TargetOf = new()
+    {
+        [ValueLook.Email] = "email",
+        [ValueLook.Web] = "website",
+        [ValueLook.Phone] = "phone",
+        [ValueLook.Country] = "country",
+        [ValueLook.PlaceLine] = Composites.PlaceLine,
+    };
 
     /// <param name="rows">A few rows to look at; short rows are allowed.</param>
     public static ImmutableArray<ColumnMatch> Match(FieldCatalogue catalogue, IReadOnlyList<string> headings, IReadOnlyList<string[]> rows)
@@ -18,41 +29,87 @@ public static class ColumnMatcher
         var found = headings.Select((h, i) => Suggest(catalogue, h, i, Samples(rows, i))).ToList();
         SettleNames(found);
         foreach (var same in found.Where(m => m.Target is not null && !IsGathered(catalogue, m)).GroupBy(m => m.Target).Where(g => g.Count() > 1))
-        foreach (var lesser in same.OrderByDescending(m => m.Confidence).ThenBy(m => m.Index).Skip(1))
+        foreach (var lesser in same.OrderByDescending(m => m.Samples.Length > 0).ThenByDescending(m => m.Confidence).ThenBy(m => m.Index).Skip(1))
             found[lesser.Index] = lesser with { Target = null, Confidence = 0, Why = $"another column is already {LabelOf(catalogue, same.Key!).ToLowerInvariant()}" };
+        foreach (var open in found.Where(m => m.Proposed is not null && found.Exists(o => o.Target == m.Proposed)).ToList())
+            found[open.Index] = open with { Proposed = null };
         return [.. found];
     }
 
     /// <summary>What a target is called; the key itself when there is no such target.</summary>
     public static string LabelOf(FieldCatalogue catalogue, string target) => Composites.Find(target)?.Label ?? catalogue.Find(target)?.Label ?? target;
 
-    /// <summary>May several columns go to this field? Free text is gathered, with commas between.</summary>
-    public static bool MayGather(FieldDefinition? field) => field?.Type == FieldType.Text && field.Key is not "company" and not "postal_code";
+    /// <summary>
+    /// May several columns go to this field? Free text is gathered, with commas between; of addresses and telephones the first that can be read is taken.
+    /// </summary>
+    public static bool MayGather(FieldDefinition? field) =>
+        field?.Type is FieldType.Email or FieldType.Phone || (field?.Type == FieldType.Text && field.Key is not "company" and not "postal_code");
 
     private static ColumnMatch Suggest(FieldCatalogue catalogue, string heading, int index, ImmutableArray<string> samples)
     {
         var plain = Folding.Heading(heading);
-        if (Composites.All.FirstOrDefault(c => c.Headings.Contains(plain)) is { } composite)
-            return new ColumnMatch(index, heading, composite.Key, 90, "the heading says so", samples);
-        if (catalogue.Columns.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain) is { } byHeading)
-            return new ColumnMatch(index, heading, byHeading.Key, Looks(byHeading, samples) ? 98 : 70, "the heading says so", samples);
-        return ByValues(catalogue, heading, index, samples)
-            ?? NearHeading(catalogue, heading, plain, index, samples)
-            ?? new ColumnMatch(index, heading, null, 0, "nothing we know; kept with the row", samples);
+        var look = ValueLooks.Of(samples);
+        var said = Composites.All.FirstOrDefault(c => c.Headings.Contains(plain)) is { } composite
+            ? new ColumnMatch(index, heading, composite.Key, 90, HeadingSaysSo, samples)
+            : ByHeading(catalogue, heading, plain, index, samples) ?? ByHeading(catalogue, heading, WithoutUnit(heading), index, samples);
+        if (said is not null)
+            return Contradicted(catalogue, said, look) ?? said;
+        return NearHeading(catalogue, heading, plain, index, samples, look) ?? ByLook(heading, index, samples, look);
     }
 
-    private static ColumnMatch? ByValues(FieldCatalogue catalogue, string heading, int index, ImmutableArray<string> samples)
+    private static ColumnMatch? ByHeading(FieldCatalogue catalogue, string heading, string plain, int index, ImmutableArray<string> samples)
     {
-        if (samples.Length == 0)
+        if (plain.Length == 0)
             return null;
-        var telling = catalogue.Columns.Where(f => Telling.Contains(f.Type)).OrderBy(f => Array.IndexOf(Telling, f.Type));
-        if (telling.FirstOrDefault(f => Looks(f, samples)) is { } field)
-            return new ColumnMatch(index, heading, field.Key, 60, "the values look like it", samples);
-        return samples.All(Composites.LooksLikePlaceLine) ? new ColumnMatch(index, heading, Composites.PlaceLine, 55, "the values look like it", samples) : null;
+        var field = catalogue.Columns.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain);
+        return field is null || IsOtherCurrency(field, heading) ? null : new ColumnMatch(index, heading, field.Key, Reads(field, samples) ? 98 : 70, HeadingSaysSo, samples);
+    }
+
+    // "Budget (EUR)" is the budget, "Umsatz in EUR" the revenue. Thousands ("in TEUR") are another quantity and match nothing.
+    private static string WithoutUnit(string heading) => Folding.Heading(Unit().Replace(heading, ""));
+
+    private static bool IsOtherCurrency(FieldDefinition field, string heading) =>
+        field.Type == FieldType.Money && Unit().Match(heading) is { Success: true } unit && NumberReader.CurrencyIn(unit.Value) is { Length: > 0 } named && !named.Contains(field.Currency);
+
+    // Values that plainly are something else than the heading says: the values hold, or the column is asked about.
+    private static ColumnMatch? Contradicted(FieldCatalogue catalogue, ColumnMatch said, ValueLook look)
+    {
+        if (look is ValueLook.Text or ValueLook.Code or ValueLook.PlaceLine || said.Samples.Length < 2)
+            return null;
+        var label = LabelOf(catalogue, said.Target!).ToLowerInvariant();
+        var words = $"the heading says {label}, but the values are {ValueLooks.Words(look)}";
+        if (look == ValueLook.Email)
+            return catalogue.Find(said.Target!)?.Type is FieldType.Email or FieldType.Text && said.Target is not "company" ? null : said with { Target = "email", Confidence = 80, Why = words };
+        return Bears(catalogue, said.Target!, look) ? null : said with { Target = null, Confidence = 0, Why = words, Proposed = TargetOf.GetValueOrDefault(look) };
+    }
+
+    // Whether values of this look can stand in the target at all.
+    private static bool Bears(FieldCatalogue catalogue, string target, ValueLook look) =>
+        catalogue.Find(target) switch
+        {
+            null => target != Composites.FullName || look is ValueLook.Country,
+            { Type: FieldType.Name } => look is ValueLook.Country or ValueLook.YesNo,
+            { Type: FieldType.Phone } => look is ValueLook.Phone or ValueLook.Number or ValueLook.Amount or ValueLook.Code,
+            { Type: FieldType.Email } => false,
+            { Type: FieldType.Country } => look is ValueLook.Country or ValueLook.YesNo,
+            { Type: FieldType.Date } => look is ValueLook.Date or ValueLook.Year or ValueLook.Number,
+            { Type: FieldType.Domain } => look is ValueLook.Web,
+            { Type: FieldType.Number or FieldType.Money } => look is not (ValueLook.Date or ValueLook.Web or ValueLook.Machine or ValueLook.Country),
+            _ => true,
+        };
+
+    private static ColumnMatch ByLook(string heading, int index, ImmutableArray<string> samples, ValueLook look)
+    {
+        if (look is ValueLook.Email or ValueLook.Web)
+            return new ColumnMatch(index, heading, TargetOf[look], 60, "the values look like it", samples);
+        if (TargetOf.TryGetValue(look, out var proposed))
+            return new ColumnMatch(index, heading, null, 0, $"the values look like {ValueLooks.Words(look)}, the heading does not say so", samples, Proposed: proposed);
+        var kept = look == ValueLook.Text ? "nothing we know; kept with the row" : $"{ValueLooks.Words(look)}, the heading says nothing we know; kept with the row";
+        return new ColumnMatch(index, heading, null, 0, kept, samples);
     }
 
     // A slip of one letter, or two in a long word: "Compnay".
-    private static ColumnMatch? NearHeading(FieldCatalogue catalogue, string heading, string plain, int index, ImmutableArray<string> samples)
+    private static ColumnMatch? NearHeading(FieldCatalogue catalogue, string heading, string plain, int index, ImmutableArray<string> samples, ValueLook look)
     {
         if (plain.Length < 5)
             return null;
@@ -63,7 +120,7 @@ public static class ColumnMatcher
             .Where(n => n.Away <= (plain.Length >= 8 ? 2 : 1))
             .OrderBy(n => n.Away)
             .FirstOrDefault();
-        return near.Field is null || !Looks(near.Field, samples)
+        return near.Field is null || !Reads(near.Field, samples) || (look is not (ValueLook.Text or ValueLook.Code) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
             ? null
             : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
     }
@@ -91,8 +148,18 @@ public static class ColumnMatcher
 
     private static bool IsGathered(FieldCatalogue catalogue, ColumnMatch match) => match.Confidence >= 70 && MayGather(catalogue.Find(match.Target!));
 
-    private static bool Looks(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, "GB").Value.IsKnown) * 2 >= samples.Length;
+    private static bool Reads(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, "GB").Value.IsKnown) * 2 >= samples.Length;
 
     private static ImmutableArray<string> Samples(IReadOnlyList<string[]> rows, int column) =>
-        [.. rows.Where(r => r.Length > column).Select(r => r[column].Trim()).Where(s => s.Length > 0).Select(s => s.Length > 80 ? s[..80] : s).Distinct().Take(8)];
+        [
+            .. rows.Where(r => r.Length > column)
+                .Select(r => FieldReader.Clean(r[column]))
+                .Where(s => !FieldReader.IsBlank(s))
+                .Select(s => s.Length > 80 ? s[..80] : s)
+                .Distinct()
+                .Take(8),
+        ];
+
+    [GeneratedRegex(@"\s*[(\[][^()\[\]]*[)\]]\s*$|\s+in\s+(?:€|£|\$|EUR|USD|GBP|CHF|NOK|SEK|DKK)\s*$|\s*[:*#]\s*$", RegexOptions.IgnoreCase)]
+    private static partial Regex Unit();
 }

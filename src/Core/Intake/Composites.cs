@@ -5,8 +5,8 @@ using DapperLantern.Core.Fields;
 namespace DapperLantern.Core.Intake;
 
 /// <summary>A column that holds several facts in one.</summary>
-/// <param name="TakeApart">The parts by field key; blank parts are left out.</param>
-public sealed record Composite(string Key, string Label, ImmutableArray<string> Headings, Func<string, IEnumerable<(string Field, string Written)>> TakeApart);
+/// <param name="TakeApart">The parts by field key, from the text and the two-letter code of the row's country; blank parts are left out.</param>
+public sealed record Composite(string Key, string Label, ImmutableArray<string> Headings, Func<string, string?, IEnumerable<(string Field, string Written)>> TakeApart);
 
 /// <summary>The columns we can take apart. One line of the table each.</summary>
 public static partial class Composites
@@ -27,7 +27,7 @@ public static partial class Composites
                     '|'
                 ),
             ],
-            NameParts
+            (text, _) => NameParts(text)
         ),
         new(
             PlaceLine,
@@ -44,7 +44,10 @@ public static partial class Composites
     public static Composite? Find(string key) => All.FirstOrDefault(c => c.Key == key);
 
     /// <summary>Does a text look like a line of place, region and postal code?</summary>
-    public static bool LooksLikePlaceLine(string text) => AmericanPlace().IsMatch(text) || CodeFirst().IsMatch(text);
+    public static bool LooksLikePlaceLine(string text) => AmericanPlace().IsMatch(text) || (CodeFirst().IsMatch(text) && !StreetWord().IsMatch(text));
+
+    // Where a number in front is a house number: by the country, or by a word for a street.
+    private static bool IsStreet(string text, string? country) => HouseFirst().IsMatch(text) && (country is "US" or "CA" or "GB" or "IE" or "AU" or "NZ" or "IN" || StreetWord().IsMatch(text));
 
     // "Vik, Tor" and "Tor Vik" are the same person; one word alone is a last name. Titles in front are no first names.
     private static IEnumerable<(string, string)> NameParts(string written)
@@ -59,8 +62,10 @@ public static partial class Composites
     }
 
     // "Springfield, IL 62704"; "62704 Springfield"; "SW1A 1AA London"; "Springfield, IL".
-    private static IEnumerable<(string, string)> PlaceParts(string written)
+    private static IEnumerable<(string, string)> PlaceParts(string written, string? country)
     {
+        if (IsStreet(written, country))
+            return [("street", written.Trim(' ', ','))];
         var match = AmericanPlace().Match(written) is { Success: true } american ? american : CodeFirst().Match(written);
         if (!match.Success)
             return [("city", written.Trim(' ', ','))];
@@ -72,6 +77,15 @@ public static partial class Composites
 
     [GeneratedRegex(@"^(?<c>[\p{L}][^,\d]*),\s*(?<r>[\p{L}][\p{L} .]*?)\.?(?:,?\s+(?<p>\d{5}(?:-\d{4})?|[A-Za-z]\d[A-Za-z]\s?\d[A-Za-z]\d))?$")]
     private static partial Regex AmericanPlace();
+
+    [GeneratedRegex(@"^\d{1,6}[A-Za-z]?\s+\p{L}")]
+    private static partial Regex HouseFirst();
+
+    [GeneratedRegex(
+        @"\b(?:street|st|avenue|ave|av|road|rd|boulevard|blvd|drive|dr|lane|ln|way|court|ct|circle|cir|place|pl|plaza|square|sq|parkway|pkwy|highway|hwy|route|rte|terrace|ter|trail|trl|pike|turnpike|loop|alley|suite|ste|unit|floor|broadway|rue|all[ée]e|quai|chemin|impasse|stra(?:ss|ß)e|str|weg|gate|gata|vei|veien|calle|avenida|paseo)\b\.?",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex StreetWord();
 
     [GeneratedRegex(@"^(?:[A-Z]{1,2}-)?(?<p>\d{4,5}|\d{3}\s\d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2})\s+(?<c>\p{L}[^\d]*)$")]
     private static partial Regex CodeFirst();

@@ -20,6 +20,9 @@ public sealed class RowReader
     private readonly int _region;
     private readonly int _city;
     private readonly int _postalCode;
+    private readonly int _mobile;
+    private readonly bool _hasMobile;
+    private readonly string[] _headings;
 
     /// <exception cref="KeyNotFoundException">A target is no field of the catalogue.</exception>
     public RowReader(FieldCatalogue catalogue, SiftPlan plan, Mends? mends = null)
@@ -32,6 +35,8 @@ public sealed class RowReader
         // The country comes first: telephones and regions are read by it.
         _country = catalogue["country"].Ordinal;
         (_region, _city, _postalCode) = (catalogue["region"].Ordinal, catalogue["city"].Ordinal, catalogue["postal_code"].Ordinal);
+        (_mobile, _hasMobile) = (catalogue["mobile"].Ordinal, targeted.Exists(m => m.Target == "mobile"));
+        _headings = [.. plan.Columns.Select(c => Folding.Heading(c.Heading))];
         _fields = [.. byField.OrderBy(g => g.Key != _country).ThenBy(g => g.Key).Select(g => (catalogue.Fields[g.Key], g.ToArray()))];
     }
 
@@ -42,24 +47,32 @@ public sealed class RowReader
         if (cells.Count > _plan.Columns.Length && HasText(cells, _plan.Columns.Length))
             return Broken($"{cells.Count} cells instead of {_plan.Columns.Length}", row);
 
-        List<Problem>? problems = null;
+        var problems = new RowProblems();
         foreach (var (field, columns) in _fields)
-            Put(values, field, Gather(field, columns, cells), columns[0], row, ref problems);
+            if (columns.Length > 1 && field.Type is FieldType.Email or FieldType.Phone)
+                PutFirst(values, field, columns, cells, row, problems);
+            else
+                Put(values, field, Gather(field, columns, cells), columns[0], row, problems);
         foreach (var (composite, index) in _composites)
-            TakeApart(values, composite, Cell(cells, index), row, ref problems);
-        PutMended(values, row, ref problems);
-        AddPlace(values);
-        return new RowReading(values, problems is null ? [] : [.. problems], WhyUnfit(values));
+            TakeApart(values, composite, Cell(cells, index), row, problems);
+        PutMended(values, row, problems);
+        foreach (var (field, read) in problems.Beside)
+            Beside.Keep(values, field, read);
+        AddPlace(values, problems);
+        var unfit = WhyUnfit(values);
+        return unfit is not null && RowLook.Of(cells, _headings) is { } other && _mends.FieldsOf(row).FirstOrDefault() is null
+            ? new RowReading(values, [], other)
+            : new RowReading(values, problems.All, unfit);
     }
 
     /// <summary>A row that could not be cut into cells; it holds what was mended for it.</summary>
     public RowReading Broken(string why, int row)
     {
         var values = new RecordValues(_catalogue);
-        List<Problem>? problems = null;
-        PutMended(values, row, ref problems);
+        var problems = new RowProblems();
+        PutMended(values, row, problems);
         var unfit = values.Known().Any() ? WhyUnfit(values) : new Problem("row-unreadable", "", why);
-        return new RowReading(values, problems is null ? [] : [.. problems], unfit);
+        return new RowReading(values, problems.All, unfit);
     }
 
     /// <summary>Why these values cannot be a lead: it takes a name or a company, and one way to reach them. Null when they can.</summary>
@@ -72,19 +85,44 @@ public sealed class RowReader
         return null;
     }
 
-    private void Put(RecordValues values, FieldDefinition field, string written, ColumnMatch? column, int row, ref List<Problem>? problems)
+    private void Put(RecordValues values, FieldDefinition field, string written, ColumnMatch? column, int row, RowProblems problems)
     {
-        var country = values[_country].Text ?? _plan.Country;
+        var read = ReadOne(values, field, written, column, row, problems);
+        if (read.Problem is { } problem)
+            problems.Add(problem);
+        else if (read.Value.IsKnown)
+            values[field.Ordinal] = read.Value;
+        problems.AddBeside(field, read);
+        if (field.Ordinal == _country && !values[_country].IsKnown && read.Problem is null && _plan.Country is not null)
+            values[_country] = FieldValue.Of(_plan.Country);
+    }
+
+    private ReadResult ReadOne(RecordValues values, FieldDefinition field, string written, ColumnMatch? column, int row, RowProblems problems)
+    {
+        // A row whose country cannot be read is not in the country that is said for rows that name none.
+        var country = values[_country].Text ?? (problems.Has("country") ? null : _plan.Country);
         var conventions = new Conventions(country, column?.Dates ?? DateOrder.DayFirst, column?.Decimals ?? DecimalMark.Either);
         var put = _mends.Apply(row, field.Key, written);
         // What has no column has no conventions of its own.
-        var read = column is null ? FieldReader.Read(field, put, conventions) : _read[field.Ordinal].Read(put, conventions);
-        if (read.Problem is { } problem)
-            (problems ??= []).Add(problem);
-        else if (read.Value.IsKnown)
-            values[field.Ordinal] = read.Value;
-        if (field.Ordinal == _country && !values[_country].IsKnown && _plan.Country is not null)
-            values[_country] = FieldValue.Of(_plan.Country);
+        return column is null ? FieldReader.Read(field, put, conventions) : _read[field.Ordinal].Read(put, conventions);
+    }
+
+    // Of several addresses or telephones the first that is good is taken: a whole number before one that may lack digits. A second telephone
+    // is the mobile where no column says one. The rest stays with the row.
+    private void PutFirst(RecordValues values, FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells, int row, RowProblems problems)
+    {
+        var read = columns.Select(c => ReadOne(values, field, Cell(cells, c.Index), c, row, problems)).ToList();
+        var known = read.Where(r => r.Value.IsKnown).OrderBy(r => field.Type == FieldType.Phone && !PhoneReader.IsWhole(r.Value.Text)).DistinctBy(r => r.Value).ToList();
+        if (known.Count == 0)
+        {
+            if (read.Find(r => r.Problem is not null).Problem is { } problem)
+                problems.Add(problem);
+            return;
+        }
+        values[field.Ordinal] = known[0].Value;
+        problems.AddBeside(field, known[0]);
+        if (field.Key == "phone" && known.Count > 1 && !_hasMobile)
+            values[_mobile] = known[1].Value;
     }
 
     private static string Gather(FieldDefinition field, ColumnMatch[] columns, IReadOnlyList<string> cells) =>
@@ -97,28 +135,28 @@ public sealed class RowReader
     }
 
     // A part never replaces what a column of its own has said.
-    private void TakeApart(RecordValues values, Composite composite, string written, int row, ref List<Problem>? problems)
+    private void TakeApart(RecordValues values, Composite composite, string written, int row, RowProblems problems)
     {
         var clean = FieldReader.Clean(written);
         if (clean.Length == 0 || clean.Length > FieldReader.LongestText)
             return;
-        foreach (var (key, part) in composite.TakeApart(NameCase.Of(clean)))
+        foreach (var (key, part) in composite.TakeApart(composite.Key == Composites.FullName ? NameCase.Of(clean) : clean, values[_country].Text ?? _plan.Country))
             if (_catalogue[key] is var field && !values[field.Ordinal].IsKnown)
-                Put(values, field, part, null, row, ref problems);
+                Put(values, field, part, null, row, problems);
     }
 
     // A row's own mend may fill a field that no column goes to.
-    private void PutMended(RecordValues values, int row, ref List<Problem>? problems)
+    private void PutMended(RecordValues values, int row, RowProblems problems)
     {
         foreach (var key in _mends.FieldsOf(row))
-            if (_catalogue.Find(key) is { } field && !values[field.Ordinal].IsKnown && problems?.Any(p => p.Path == key) != true)
-                Put(values, field, "", null, row, ref problems);
+            if (_catalogue.Find(key) is { } field && !values[field.Ordinal].IsKnown && !problems.Has(key))
+                Put(values, field, "", null, row, problems);
     }
 
     // Where the postal code's place is known, it fills what the row leaves out.
-    private void AddPlace(RecordValues values)
+    private void AddPlace(RecordValues values, RowProblems problems)
     {
-        if (!values[_country].IsKnown && _plan.Country is not null)
+        if (!values[_country].IsKnown && _plan.Country is not null && !problems.Has("country"))
             values[_country] = FieldValue.Of(_plan.Country);
         if (values[_postalCode].Text is not { } code || values[_country].Text is not ("US" or "CA") || (values[_city].IsKnown && values[_region].IsKnown))
             return;
@@ -139,4 +177,25 @@ public sealed class RowReader
     }
 
     private static string Cell(IReadOnlyList<string> cells, int index) => index >= 0 && index < cells.Count ? cells[index] : "";
+
+    // What came up while a row was read.
+    private sealed class RowProblems
+    {
+        private List<Problem>? _all;
+        private List<(FieldDefinition, ReadResult)>? _beside;
+
+        public ImmutableArray<Problem> All => _all is null ? [] : [.. _all];
+
+        public IReadOnlyList<(FieldDefinition Field, ReadResult Read)> Beside => _beside ?? (IReadOnlyList<(FieldDefinition, ReadResult)>)[];
+
+        public void AddBeside(FieldDefinition field, ReadResult read)
+        {
+            if (read.Beside is not null)
+                (_beside ??= []).Add((field, read));
+        }
+
+        public void Add(Problem problem) => (_all ??= []).Add(problem);
+
+        public bool Has(string field) => _all is not null && _all.Exists(p => p.Path == field);
+    }
 }

@@ -5,7 +5,7 @@ using NodaTime;
 namespace DapperLantern.Core.Matching;
 
 /// <summary>
-/// What identifies a person, or the company where no person is named, in comparison form: texts folded by <see cref="Folding"/>, numbers in E.164. Empty
+/// What identifies a person, or the company where no person is named, in comparison form: texts folded by <see cref="Folding"/>, numbers in E.164; a number that may lack digits identifies nobody. Empty
 /// text for what is not known. Where they live or work is read from the record only when it is asked for, since most people are like nobody.
 /// </summary>
 public sealed class Identity(string email, string phone, string firstName, string lastName, string company, string mobile = "")
@@ -40,8 +40,8 @@ public sealed class Identity(string email, string phone, string firstName, strin
         ) => _record = record;
 
     public string Email { get; } = email;
-    public string Phone { get; } = phone;
-    public string Mobile { get; } = mobile;
+    public string Phone { get; } = PhoneReader.Whole(phone);
+    public string Mobile { get; } = PhoneReader.Whole(mobile);
     public string FirstName { get; } = firstName;
     public string LastName { get; } = lastName;
     public string Company { get; } = company;

@@ -12,7 +12,7 @@ public sealed class BlockKeysTests
     public void WhoSharesAddressOrNumberMeets()
     {
         Meet(new("r@f.example", "", "a", "b", ""), new("r@f.example", "", "c", "d", "")).ShouldBeTrue();
-        Meet(new("", "1", "a", "b", ""), new("", "2", "c", "d", "", "1")).ShouldBeTrue();
+        Meet(new("", "+1", "a", "b", ""), new("", "+2", "c", "d", "", "+1")).ShouldBeTrue();
     }
 
     [Fact]
@@ -23,7 +23,7 @@ public sealed class BlockKeysTests
         Meet(new("a@f.example", "", "ragna", "sollid", "fjordnaer laks"), new("b@f.example", "", "r", "sohlit", "fjordnaer")).ShouldBeTrue();
 
     [Fact]
-    public void StrangersDoNotMeet() => Meet(new("r@f.example", "1", "ragna", "sollid", "fjordnaer"), new("t@g.example", "2", "tor", "vik", "oban mussels")).ShouldBeFalse();
+    public void StrangersDoNotMeet() => Meet(new("r@f.example", "+1", "ragna", "sollid", "fjordnaer"), new("t@g.example", "+2", "tor", "vik", "oban mussels")).ShouldBeFalse();
 
     [Fact]
     public void KeysAreAmongAllKeysAndEachOnce() =>

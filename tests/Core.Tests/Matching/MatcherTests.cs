@@ -102,7 +102,7 @@ public sealed class MatcherTests
         };
 
     [Fact]
-    public void WithNothingInCommonKnownNothingIsSaid() => Compare(Of("", "", phone: "1"), Of("", "", email: "x")).Evidence.ShouldBeEmpty();
+    public void WithNothingInCommonKnownNothingIsSaid() => Compare(Of("", "", phone: "+1"), Of("", "", email: "x")).Evidence.ShouldBeEmpty();
 
     [Fact]
     public void TheSameMailAddressIsTheSamePerson() => Compare(Of("ragna", "sollid", "r@f.example"), Of("ragna", "sollid", "r@f.example")).Same.ShouldBeTrue();
@@ -120,7 +120,7 @@ public sealed class MatcherTests
             .ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Twin.ShouldBeFalse());
 
     [Fact]
-    public void TheSameNameAndTelephoneAreTheSamePerson() => Compare(Of("ragna", "sollid", phone: "1"), Of("ragna", "sollid", phone: "1")).Same.ShouldBeTrue();
+    public void TheSameNameAndTelephoneAreTheSamePerson() => Compare(Of("ragna", "sollid", phone: "+1"), Of("ragna", "sollid", phone: "+1")).Same.ShouldBeTrue();
 
     [Fact]
     public void ColleaguesBehindASwitchboardAreNotOne() =>
@@ -192,7 +192,7 @@ public sealed class MatcherTests
     }
 
     [Fact]
-    public void AnyNumberTheyShareCounts() => Compare(new Identity("", "1", "ragna", "sollid", "", "2"), new Identity("", "2", "ragna", "sollid", "", "3")).Same.ShouldBeTrue();
+    public void AnyNumberTheyShareCounts() => Compare(new Identity("", "+1", "ragna", "sollid", "", "+2"), new Identity("", "+2", "ragna", "sollid", "", "+3")).Same.ShouldBeTrue();
 
     [Theory]
     [InlineData("bob", "robret")]

@@ -59,8 +59,10 @@ public static class FormReader
             problems.Add(new Problem("answer-too-long", field.Key));
             return;
         }
-        var (value, problem) = FieldReader.Read(field, field.Type == FieldType.Text ? Shortened(written) : written, country);
+        var read = FieldReader.Read(field, field.Type == FieldType.Text ? Shortened(written) : written, country);
+        var (value, problem) = read;
         facts[field.Key] = value;
+        Beside.Keep(facts, field, read);
         if (problem is not null)
             problems.Add(problem);
         else if (asked.Required && !value.IsKnown)

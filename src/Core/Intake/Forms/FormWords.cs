@@ -175,7 +175,14 @@ public static class FormWords
     }
 
     /// <summary>A problem as the visitor reads it.</summary>
-    public static string Say(string language, Problem problem) => Say(language, ByKey.ContainsKey(problem.Code) ? problem.Code : "unreadable");
+    public static string Say(string language, Problem problem) => Say(language, KeyOf(problem.Code));
+
+    // The visitor is told how to write it; which of several faults it has is for the coordinator.
+    private static string KeyOf(string code) =>
+        ByKey.ContainsKey(code) ? code
+        : code.StartsWith("phone-", StringComparison.Ordinal) ? "phone-unreadable"
+        : code.StartsWith("email-", StringComparison.Ordinal) ? "email-unreadable"
+        : "unreadable";
 
     /// <summary>The first language somebody reads (the header Accept-Language, RFC 9110) that the form has; else the form's own.</summary>
     public static string Choose(FormSheet form, string? asked, string? acceptLanguage)

@@ -30,7 +30,7 @@ public static partial class SignatureReader
         if (name.Length == 0)
             name = lines.Take(2).FirstOrDefault(l => Person().IsMatch(l)) ?? "";
         if (name.Length > 0)
-            foreach (var (field, written) in Composites.Find(Composites.FullName)!.TakeApart(name))
+            foreach (var (field, written) in Composites.Find(Composites.FullName)!.TakeApart(name, null))
                 Put(facts, field, written);
     }
 
@@ -81,7 +81,10 @@ public static partial class SignatureReader
     private static void Put(RecordValues facts, string key, string written)
     {
         if (FieldReader.Read(facts.Catalogue[key], written, facts.Text("country")) is { Problem: null, Value.IsKnown: true } read)
+        {
             facts[key] = read.Value;
+            Beside.Keep(facts, facts.Catalogue[key], read);
+        }
     }
 
     [GeneratedRegex(

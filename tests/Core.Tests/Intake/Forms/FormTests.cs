@@ -93,7 +93,7 @@ public sealed class FormTests
     public void MissingAndUnreadableAnswersAreSaidByField() =>
         Read(new() { ["email"] = "nobody", ["phone"] = "five" })
             .Problems.Select(p => $"{p.Path} {p.Code}")
-            .ShouldBe(["last_name answer-needed", "email email-unreadable", "phone phone-unreadable"]);
+            .ShouldBe(["last_name answer-needed", "email email-unreadable", "phone phone-letters"]);
 
     [Fact]
     public void ALongAnswerIsCutInTheFactAndNoProblem()
