@@ -2,6 +2,7 @@ using System.IO.Compression;
 using System.Threading.RateLimiting;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Fields;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Desk;
 using DapperLantern.App.Handover;
@@ -20,6 +21,7 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Setup.Demo;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
@@ -40,6 +42,7 @@ public static class Program
 {
     public static async Task Main(string[] args)
     {
+        Intake.Lists.TextEncoding.Register();
         if (args is ["match", .. var rest])
         {
             Environment.ExitCode = await MatchFile.Run(rest, Console.Out, Console.Error);
@@ -59,6 +62,7 @@ public static class Program
     public static WebApplication Build(string[] args)
     {
         Dapper.DefaultTypeMap.MatchNamesWithUnderscores = true;
+        Intake.Lists.TextEncoding.Register();
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         builder.Host.UseSerilog((context, log) => log.ReadFrom.Configuration(context.Configuration).WriteTo.Console());
         builder.WebHost.ConfigureKestrel(o =>
@@ -98,25 +102,37 @@ public static class Program
         builder
             .Services.AddIdentityCore<Person>(o =>
             {
-                o.Lockout.MaxFailedAccessAttempts = 8;
-                o.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(10);
-                o.Password.RequiredLength = 12;
-                o.Password.RequireUppercase = false;
+                // Rules of our own stand in PasswordRule.
+                (o.Password.RequiredLength, o.Password.RequiredUniqueChars) = (Passwords.Shortest, 1);
+                (o.Password.RequireDigit, o.Password.RequireLowercase, o.Password.RequireUppercase, o.Password.RequireNonAlphanumeric) = (false, false, false, false);
             })
-            .AddEntityFrameworkStores<LanternDb>()
-            .AddSignInManager()
-            .AddClaimsPrincipalFactory<PersonClaims>();
+            .AddPasswordValidator<PasswordRule>()
+            .AddEntityFrameworkStores<LanternDb>();
+        builder.Services.Configure<SessionOptions>(builder.Configuration.GetSection("Sessions"));
+        builder.Services.AddSingleton<Sessions>();
+        builder.Services.AddSingleton<SessionWatch>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
+        builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+        builder.Services.AddSingleton<SignInGuard>();
+        // Behind TLS the names are bound to the host; a demo on loopback has no TLS, and no browser keeps such cookies without.
+        var secure = builder.Configuration["Public:Address"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true;
+        var prefix = secure ? "__Host-" : "";
+        var policy = secure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
         var authentication = builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme);
-        authentication.AddIdentityCookies();
+        authentication.AddCookie(
+            IdentityConstants.ApplicationScheme,
+            o =>
+            {
+                o.Cookie.Name = prefix + "lantern";
+                (o.Cookie.Path, o.Cookie.HttpOnly, o.Cookie.SameSite, o.Cookie.SecurePolicy) = ("/", true, SameSiteMode.Strict, policy);
+                // How long it holds is decided by the session in the database, not by the cookie.
+                (o.ExpireTimeSpan, o.SlidingExpiration) = (TimeSpan.FromDays(400), false);
+                o.Events.OnValidatePrincipal = Sessions.Validate;
+                o.Events.OnRedirectToLogin = c => Answer(c.HttpContext, 401);
+                o.Events.OnRedirectToAccessDenied = c => Answer(c.HttpContext, 403);
+            }
+        );
         authentication.AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
-        builder.Services.ConfigureApplicationCookie(o =>
-        {
-            o.Cookie.Name = "lantern";
-            o.Cookie.SameSite = SameSiteMode.Strict;
-            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
-            o.Events.OnRedirectToLogin = c => Answer(c.HttpContext, 401);
-            o.Events.OnRedirectToAccessDenied = c => Answer(c.HttpContext, 403);
-        });
         var authorization = builder.Services.AddAuthorizationBuilder();
         authorization.SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
         foreach (var act in Enum.GetValues<Act>())
@@ -126,8 +142,8 @@ public static class Program
         builder.Services.AddAntiforgery(o =>
         {
             o.HeaderName = "X-Lantern-Token";
-            o.Cookie.Name = "lantern-guard";
-            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Cookie.Name = prefix + "lantern-guard";
+            (o.Cookie.Path, o.Cookie.SameSite, o.Cookie.SecurePolicy) = ("/", SameSiteMode.Strict, policy);
         });
     }
 
@@ -299,6 +315,7 @@ public static class Program
         app.UseRateLimiter();
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
         api.MapSession();
+        api.MapNumbers();
         api.MapDesk();
         api.MapIntake();
         api.MapLeads();

@@ -20,11 +20,16 @@ public static class Csv
     // An apostrophe in front makes a text of what would be a formula (OWASP, CSV injection). An empty first cell is quoted, so that no line is blank.
     private static string Cell(string value)
     {
-        var safe = IsFormula(value) || (value.Length > 1 && value[0] == '\'' && (IsFormula(value.AsSpan(1)) || value[1] == '\'')) ? "'" + value : value;
+        var safe = (IsFormula(value) && !IsNumber(value)) || (value.Length > 1 && value[0] == '\'' && (IsFormula(value.AsSpan(1)) || value[1] == '\'')) ? "'" + value : value;
         return safe.Length == 0 || safe.AsSpan().IndexOfAny(",\"\r\n;\t") >= 0 || safe[0] == ' ' || safe[^1] == ' '
             ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\""
             : safe;
     }
+
+    // A telephone number or a signed number: a spreadsheet that takes it for a formula has nothing to compute but the number.
+    private static bool IsNumber(string value) => value.Length is > 1 and <= 40 && value[0] is '+' or '-' && char.IsAsciiDigit(value[1]) && !value.AsSpan(1).ContainsAnyExcept(OfNumbers);
+
+    private static readonly System.Buffers.SearchValues<char> OfNumbers = System.Buffers.SearchValues.Create("0123456789 .,()");
 
     private static bool IsFormula(ReadOnlySpan<char> value) => value.Length > 0 && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r';
 }

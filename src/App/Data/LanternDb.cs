@@ -14,6 +14,7 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
@@ -52,6 +53,8 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         builder.Entity<DataProtectionKey>().ToTable("data_protection_key");
 
         builder.ApplyConfiguration(new LeadMapping());
+        var signIn = new SignInMapping();
+        builder.ApplyConfiguration<SessionRow>(signIn).ApplyConfiguration<KnownDeviceRow>(signIn).ApplyConfiguration<SignInFailureRow>(signIn);
         Map<ViewRow>(
             builder,
             "lead_view",

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -13,10 +14,18 @@ public static class Requests
 
     public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
 
+    /// <summary>The session a request comes in; null for a token, or nobody.</summary>
+    public static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(Setup.SignIn.Sessions.IdClaim), out var id) ? id : null;
+
     public const string ZoneClaim = "zone";
 
     /// <summary>Name of the person's time zone, in which their days begin.</summary>
     public static string Zone(this ClaimsPrincipal user) => user.FindFirstValue(ZoneClaim) ?? "UTC";
+
+    public const string NumbersClaim = "numbers";
+
+    /// <summary>The mark the person writes before decimals; <see cref="DecimalMark.Either"/> where they have not said.</summary>
+    public static DecimalMark Decimals(this ClaimsPrincipal user) => Enum.TryParse<DecimalMark>(user.FindFirstValue(NumbersClaim), out var mark) ? mark : DecimalMark.Either;
 
     /// <summary>False, too, for somebody who is not signed in.</summary>
     public static bool May(this ClaimsPrincipal user, Act act) => user.FindFirst(ClaimTypes.Role) is not null && Permissions.May(user.Role(), act);

@@ -104,11 +104,16 @@ public sealed class Deliveries(Installation installation)
             ),
         ];
 
-    // The list source whose name shares most words with the file's name; the first one otherwise.
+    // The one list source whose name shares most words with the file's name; none when no word is shared, or two share as many.
     private static async Task<string> SuggestSource(NpgsqlConnection connection, string fileName)
     {
         var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
         var sources = await connection.QueryAsync<SourceRow>("select * from source where channel = 'list' and not retired order by name");
-        return sources.MaxBy(s => Folding.Heading(s.Name).Split(' ').Intersect(words).Count())!.Key;
+        var shared = sources
+            .Select(s => (s.Key, Count: Folding.Heading(s.Name).Split(' ').Where(w => w.Length > 3 && w is not "list" and not "leads").Intersect(words).Count()))
+            .Where(s => s.Count > 0)
+            .OrderByDescending(s => s.Count)
+            .ToList();
+        return shared.Count > 0 && (shared.Count == 1 || shared[0].Count > shared[1].Count) ? shared[0].Key : "";
     }
 }

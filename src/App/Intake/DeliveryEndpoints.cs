@@ -51,6 +51,8 @@ public static class DeliveryEndpoints
         run.MapPut("/deliveries/{id}/terms", Terms).WithSummary("Source, constants and policies of a delivery not taken in yet");
         run.MapPost("/deliveries/{id}/take-in", Take).WithSummary("Take the sifted rows in, in the background");
         run.MapPost("/deliveries/{id}/take-back", Back).WithSummary("Undo a delivery wholly, in the background");
+        run.MapPost("/deliveries/{id}/sift", SiftOnceMore).WithSummary("Sift a delivery that was taken back, to take it in anew");
+        run.MapDelete("/deliveries/{id}", Remove).WithSummary("Stop a delivery that is not taken in, and remove it with its file");
         run.MapPost("/deliveries/{id}/try-again", TryAgain).WithSummary("Go on with work that stopped");
     }
 
@@ -107,6 +109,7 @@ public static class DeliveryEndpoints
             Separator = old.Separator.Length > 0 ? change.Separator : "",
             Sheet = old.Sheet.Length > 0 ? change.Sheet : "",
             HeadingRow = change.HeadingRow ?? 1,
+            Doubt = null,
         };
         await using (var content = await DeliveryContent.Open(connection, id, cancel))
         {
@@ -212,7 +215,8 @@ public static class DeliveryEndpoints
     private static async Task<ProblemHttpResult?> Check(TermsChange change, NpgsqlConnection connection, Installation installation)
     {
         var (constants, catalogue) = (change.Constants, installation.Catalogue);
-        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
+        // Nothing said yet stays nothing; it is asked for at taking in.
+        if (change.Source.Length > 0 && !await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
             return Trouble.Invalid("source-unknown", "Choose the source this list comes from.", "source");
         if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
             return Trouble.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
@@ -250,6 +254,8 @@ public static class DeliveryEndpoints
                 return Trouble.Conflict("still-sifting", "The rows are still being sifted. Take them in when that is done.");
             if (delivery.State is Delivery.TakingBack or Delivery.TakenBack)
                 return Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again to take it in anew.");
+            if (delivery.Source.Length == 0)
+                return Trouble.Invalid("source-missing", "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.", "source");
             if (await WithoutCampaign(await db.Connection(), delivery))
                 return Trouble.Invalid(
                     "response-without-campaign",
@@ -310,6 +316,45 @@ public static class DeliveryEndpoints
         if (await connection.ExecuteAsync("update delivery set tries = 0, trouble = null where id = @id", new { id }) == 0)
             return Trouble.NotFound("delivery");
         return await Finished(id, db, runner, clock, cancel);
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> SiftOnceMore(
+        Guid id,
+        LanternDb db,
+        DeliveryRunner runner,
+        Installation installation,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var delivery = await Deliveries.Lock(db, id);
+        if (Refused(delivery) is { } refused)
+            return refused;
+        SiftAnew(delivery!);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await Settled(id, db, runner, installation, clock, cancel);
+    }
+
+    // The row is locked here and by every batch of the sieve, so a sifting under way finds it gone and ends.
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, LanternDb db, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var delivery = await Deliveries.Lock(db, id);
+        if (delivery is null)
+            return Trouble.NotFound("delivery");
+        var connection = await db.Connection();
+        if (delivery.State is not (Delivery.Sifting or Delivery.Sifted or Delivery.TakenBack))
+            return Trouble.Conflict("already-taken", "This delivery is taken in; take it back before you remove it.");
+        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from lead where delivery_id = @id)", new { id }))
+            return Trouble.Conflict("leads-left", "Leads of this delivery are still here, since people changed them. Take those back too before you remove it.");
+        await connection.ExecuteAsync(
+            "delete from arrival where delivery_id = @id; delete from mend where delivery_id = @id; delete from delivery_chunk where delivery_id = @id; delete from delivery where id = @id",
+            new { id }
+        );
+        await transaction.CommitAsync(cancel);
+        return TypedResults.NoContent();
     }
 
     private static void SiftAnew(Delivery delivery) =>

@@ -7,6 +7,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using DapperLantern.Core.Scoring;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -41,9 +42,12 @@ public sealed record DeliveryView(
 /// <param name="Gathers">True when several columns may go to it.</param>
 public sealed record TargetView(string Key, string Label, string Type, bool Gathers);
 
+/// <summary>A source, and what coming in through it counts as: "Attended, 25 points"; empty for nothing.</summary>
+public sealed record SourceChoice(string Key, string Label, string CountsAs);
+
 /// <summary>What a delivery's constants may be chosen from.</summary>
 public sealed record DeliveryChoices(
-    IReadOnlyList<ChoiceView> Sources,
+    IReadOnlyList<SourceChoice> Sources,
     IReadOnlyList<ChoiceView> Campaigns,
     IReadOnlyList<ChoiceView> Responses,
     IReadOnlyList<ChoiceView> Owners,
@@ -72,9 +76,9 @@ public sealed record SieveView(
 public static class DeliveryQueries
 {
     private const string Select = """
-        select d.*, s.name as source_name, p.display_name as by,
+        select d.*, coalesce(s.name, '') as source_name, p.display_name as by,
           case when d.state = 'taken_back' then (select count(*)::int from arrival a where a.delivery_id = d.id and a.left_because is not null) else 0 end as left
-        from delivery d join source s on s.key = d.source join person p on p.id = d.person_id
+        from delivery d left join source s on s.key = d.source join person p on p.id = d.person_id
         """;
 
     public static async Task<List<DeliveryView>> List(NpgsqlConnection connection, DateTime now) =>
@@ -121,7 +125,7 @@ public static class DeliveryQueries
             "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
         );
         return new DeliveryChoices(
-            Of(installation.Catalogue["source"].Choices),
+            await Sources(connection, installation),
             Of(installation.Catalogue["campaign"].Choices),
             Of(CampaignResponse.Choices),
             Of(owners),
@@ -131,6 +135,22 @@ public static class DeliveryQueries
             TextEncoding.Known,
             [.. Countries.All.Select(c => new ChoiceView(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)]
         );
+    }
+
+    private static async Task<List<SourceChoice>> Sources(NpgsqlConnection connection, Installation installation)
+    {
+        var kinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, event_kind from source")).ToDictionary(s => s.Key, s => s.Kind);
+        var model = (await installation.Model(connection)).Model;
+        return [.. installation.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), installation, model)))];
+    }
+
+    private static string CountsAs(string kind, Installation installation, ScoringModel model)
+    {
+        if (kind.Length == 0)
+            return "";
+        var label = installation.Catalogue.Around.First(f => f.Key == "event").Choices.FirstOrDefault(c => c.Key == kind)?.Label ?? kind;
+        var signal = model.Engagement.FirstOrDefault(s => s.Kind == kind);
+        return signal is null ? label : $"{label}, {signal.Points:0.##} points of engagement";
     }
 
     private static List<ChoiceView> Of(IEnumerable<(string Key, string Name)> rows) => [.. rows.Select(r => new ChoiceView(r.Key, r.Name))];

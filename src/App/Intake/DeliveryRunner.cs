@@ -70,7 +70,7 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
                 }
             );
         }
-        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        catch (Exception e) when (e is not OperationCanceledException)
         {
             log.LogError(e, "Delivery {Delivery} could not be worked on while {State}", id, state);
             var sentence =
@@ -78,7 +78,9 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
                     ? "The file cannot be read to its end; what was read so far is kept."
                     : "The work stopped with an error of ours; what was done so far is kept.";
             // Who was told to try again meanwhile does so, and the trouble of before is not told any more.
-            await connection.ExecuteAsync(
+            // On a connection of its own: the one it ran on may be what broke.
+            await using var fresh = await source.OpenConnectionAsync(cancel);
+            await fresh.ExecuteAsync(
                 "update delivery set tries = tries + 1, trouble = @sentence where id = @id and tries = @tries",
                 new
                 {

@@ -34,6 +34,11 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 {
     private const int BatchRows = 1000;
 
+    /// <summary>Most letters a row may have in all its cells.</summary>
+    public const int MostLettersInRow = 100_000;
+
+    private const long MostLettersInBatch = 4_000_000;
+
     // Bytes of a row, to tell from the size of a file about how many rows it has.
     private const int TypicalRow = 200;
 
@@ -190,8 +195,40 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
 
     private static async Task Read(Stream content, ListReading reading, RowReader reader, int after, ChannelWriter<List<SiftedRow>> to, CancellationToken cancel)
     {
-        foreach (var rows in ListFile.Open(content, reading).Rows.Where(r => r.Number > after).Chunk(BatchRows))
+        foreach (var rows in Batches(ListFile.Open(content, reading).Rows.Where(r => r.Number > after).Select(Bounded)))
             await to.WriteAsync([.. rows.Select(r => SiftedRow.Read(reader, r.Number, Clean(r.Cells), r.Broken))], cancel);
+    }
+
+    // A row of more text than anybody writes would be kept once for every cell of a workbook that shares it.
+    private static ListRow Bounded(ListRow row)
+    {
+        var letters = 0L;
+        foreach (var cell in row.Cells)
+            letters += cell.Length;
+        return letters <= MostLettersInRow
+            ? row
+            : row with
+            {
+                Cells = [string.Join(' ', row.Cells.Select(c => c.Length > 200 ? c[..200] : c)) is var text && text.Length > 4000 ? text[..4000] : text],
+                Broken = $"it holds {letters} letters, and a row may have {MostLettersInRow}; the file is kept whole",
+            };
+    }
+
+    private static IEnumerable<List<ListRow>> Batches(IEnumerable<ListRow> rows)
+    {
+        var (batch, letters) = (new List<ListRow>(BatchRows), 0L);
+        foreach (var row in rows)
+        {
+            batch.Add(row);
+            foreach (var cell in row.Cells)
+                letters += cell.Length;
+            if (batch.Count < BatchRows && letters < MostLettersInBatch)
+                continue;
+            yield return batch;
+            (batch, letters) = (new List<ListRow>(BatchRows), 0L);
+        }
+        if (batch.Count > 0)
+            yield return batch;
     }
 
     private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, long expected, CancellationToken cancel)

@@ -87,7 +87,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and delivery_id is distinct from @Id", new { delivery.Id, ids })).ToArray();
         await connection.ExecuteAsync(
             """
-            delete from story_entry where lead_id = any(@ids) and delivery_id = @Id and kind = 'added';
+            delete from story_entry where lead_id = any(@ids) and delivery_id = @Id and kind in ('added', 'note');
             delete from lead_event where lead_id = any(@others) and delivery_id = @Id;
             delete from lead_tag where lead_id = any(@ids) and delivery_id = @Id;
             delete from consent where lead_id = any(@ids) and delivery_id = @Id;

@@ -236,10 +236,31 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                     leads = rows.Select(r => r.Arrival.LeadId!.Value).ToArray(),
                 }
             );
+        await KeepNotes(connection, job, rows, cancel);
         if (job.Constants.Consent is { } consent)
             await ConsentRow.Keep(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
         if (job.Campaign is not null)
             await CampaignResponseRow.Keep(connection, [.. rows.Select(r => ResponseOf(job, r))], cancel);
+    }
+
+    // What a column of notes says is a note of whoever takes the list in.
+    private static Task KeepNotes(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    {
+        List<StoryEntry> notes =
+        [
+            .. rows.Where(r => r.Facts[FieldCatalogue.Note].IsKnown)
+                .Select(r => new StoryEntry
+                {
+                    Id = Guid.CreateVersion7(),
+                    LeadId = r.Arrival.LeadId!.Value,
+                    At = job.Now,
+                    Kind = "note",
+                    Text = r.Facts.Text(FieldCatalogue.Note)!,
+                    PersonId = job.Delivery.PersonId,
+                    DeliveryId = job.Delivery.Id,
+                }),
+        ];
+        return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(connection, notes, cancel);
     }
 
     private static IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>

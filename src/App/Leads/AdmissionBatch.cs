@@ -48,7 +48,7 @@ public sealed class AdmissionBatch
         .Text("campaign_kind", e => e.CampaignKind)
         .Uuid("delivery_id", e => e.DeliveryId);
 
-    private static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
+    internal static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
         .Uuid("id", s => s.Id)
         .Uuid("lead_id", s => s.LeadId)
         .Moment("at", s => s.At)

@@ -58,7 +58,8 @@ public static class LeadEndpoints
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries) =>
         await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
 
-    private static ServerSentEventsResult<string> Live(Guid id, LeadLive live, CancellationToken cancel) => TypedResults.ServerSentEvents(Signs(id, live, cancel), "changed");
+    private static ServerSentEventsResult<string> Live(Guid id, ClaimsPrincipal user, LeadLive live, Setup.SignIn.SessionWatch sessions, CancellationToken cancel) =>
+        TypedResults.ServerSentEvents(sessions.While(user, stop => Signs(id, live, stop), cancel), "changed");
 
     private static async IAsyncEnumerable<string> Signs(Guid id, LeadLive live, [EnumeratorCancellation] CancellationToken cancel)
     {

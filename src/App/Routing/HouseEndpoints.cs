@@ -3,6 +3,7 @@ using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -125,11 +126,11 @@ public static class HouseEndpoints
         );
     }
 
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Member(Guid id, MemberOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Member(Guid id, MemberOrder body, LanternDb db, Installation installation, Sessions sessions, TimeProvider clock)
     {
         if (Unfit(body, installation) is var (code, words, field))
             return Trouble.Invalid(code, words, field);
-        return await Change(
+        var changed = await Change(
             db,
             installation,
             clock,
@@ -158,6 +159,10 @@ public static class HouseEndpoints
                 ),
             Trouble.NotFound("person or list of holidays")
         );
+        // Requests of somebody who left are refused by themselves; this ends what streams.
+        if (!body.Here)
+            await sessions.EndAll(await db.Connection(), id, "left");
+        return changed;
     }
 
     private static (string Code, string Words, string Field)? Unfit(MemberOrder body, Installation installation)

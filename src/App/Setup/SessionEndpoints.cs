@@ -1,6 +1,9 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
@@ -10,9 +13,18 @@ using Microsoft.Extensions.Options;
 namespace DapperLantern.App.Setup;
 
 /// <summary>Who is signed in, and what they may do. <see cref="Token"/> goes back in the header X-Lantern-Token with every write.</summary>
-public sealed record SessionView(Guid Id, string Name, string Initials, Role Role, string TimeZone, IReadOnlyList<Act> May, string Token);
+/// <param name="Numbers">The mark the person writes before decimals.</param>
+public sealed record SessionView(Guid Id, string Name, string Initials, Role Role, string TimeZone, DecimalMark Numbers, IReadOnlyList<Act> May, string Token);
 
-public sealed record SignIn(string Name, string Password);
+/// <param name="Stay">True to stay signed in when the browser is closed.</param>
+public sealed record SignInOrder(string Name, string Password, bool Stay = false);
+
+public sealed record NumbersOrder(DecimalMark Numbers);
+
+public sealed record PasswordOrder(string Old, string New);
+
+/// <summary>A session as its owner sees it. <see cref="This"/>: the one that asks.</summary>
+public sealed record SessionLine(Guid Id, string Person, string Agent, string Address, DateTime StartedAt, DateTime SeenAt, bool Stays, bool This);
 
 /// <summary>A sign-in of the demo, shown on the sign-in page of a demo installation only.</summary>
 public sealed record DemoSignIn(string Name, string DisplayName, Role Role, string Password);
@@ -25,37 +37,121 @@ public static class SessionEndpoints
     /// <summary>The one password of the demo's people; a demo installation only.</summary>
     public const string DemoPassword = "lantern-demo-1";
 
+    private const string DeviceCookie = "lantern-device";
+
     public static void MapSession(this IEndpointRouteBuilder api)
     {
         api.MapPost("/session", Enter).AllowAnonymous().RequireRateLimiting("sign-in").WithSummary("Sign in");
         api.MapGet("/session", Current).WithSummary("Who is signed in");
-        api.MapDelete("/session", Leave).WithSummary("Sign out");
+        api.MapDelete("/session", Leave).AllowAnonymous().WithSummary("Sign out; the session ends");
+        var own = api.MapGroup("").Requires(Act.SeeDesk).WithTags("Session");
+        own.MapPut("/session/numbers", Numbers).WithSummary("Say which mark one writes before decimals");
+        own.MapPut("/session/password", Password).RequireRateLimiting("sign-in").WithSummary("Change one's password; all other sessions end");
+        own.MapGet("/sessions", List).WithSummary("Where one is signed in; everybody's for an administrator");
+        own.MapDelete("/sessions/{id:guid}", EndOne).WithSummary("End one of one's sessions; anybody's for an administrator");
         api.MapGet("/demo-sign-ins", DemoSignIns).AllowAnonymous().WithSummary("The people of the demo; empty elsewhere");
         api.MapGet("/people", People).Requires(Act.SeeLeads).WithSummary("People leads can be given to");
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(SignIn body, SignInManager<Person> signIn)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(SignInOrder body, HttpContext http, LanternDb db, UserManager<Person> users, SignInGuard guard, Sessions sessions)
     {
-        var result = await signIn.PasswordSignInAsync(body.Name ?? "", body.Password ?? "", isPersistent: true, lockoutOnFailure: true);
-        if (result.Succeeded)
-            return TypedResults.NoContent();
-        return result.IsLockedOut
-            ? Trouble.Invalid("locked-out", "Too many wrong passwords. Try again in ten minutes.")
-            : Trouble.Invalid("wrong-sign-in", "The name or the password is not right.");
+        var (name, password) = (body.Name, body.Password);
+        if (name.Length > 256 || password.Length > 1024)
+            return WrongSignIn;
+        var connection = await db.Connection();
+        var tried = new SignInTry(name, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
+        if (await guard.Wait(connection, tried) is > 0 and var seconds)
+        {
+            http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
+            return Trouble.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {(seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes")}.");
+        }
+        var person = await users.FindByNameAsync(name);
+        if (!await guard.Check(person, password))
+        {
+            await guard.Failed(connection, tried);
+            return WrongSignIn;
+        }
+        var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32));
+        await guard.Succeeded(connection, tried with { Device = device }, person!.Id);
+        http.Response.Cookies.Append(DeviceCookie, device, new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Strict, Secure = http.Request.IsHttps, MaxAge = TimeSpan.FromDays(365), Path = "/api/session" });
+        var principal = await sessions.Begin(connection, person, body.Stay, tried.Address, http.Request.Headers.UserAgent.ToString());
+        await http.SignInAsync(IdentityConstants.ApplicationScheme, principal, new AuthenticationProperties { IsPersistent = body.Stay });
+        return TypedResults.NoContent();
     }
+
+    private static ProblemHttpResult WrongSignIn => Trouble.Invalid("wrong-sign-in", "The name or the password is not right.");
 
     private static async Task<Ok<SessionView>> Current(HttpContext http, ClaimsPrincipal user, LanternDb db, IAntiforgery antiforgery)
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
         var token = antiforgery.GetAndStoreTokens(http).RequestToken!;
         return TypedResults.Ok(
-            new SessionView(person.Id, person.DisplayName, Person.Initials(person.DisplayName), person.Role, person.TimeZone, [.. Permissions.Of(person.Role)], token)
+            new SessionView(person.Id, person.DisplayName, Person.Initials(person.DisplayName), person.Role, person.TimeZone, user.Decimals(), [.. Permissions.Of(person.Role)], token)
         );
     }
 
-    private static async Task<NoContent> Leave(SignInManager<Person> signIn)
+    private static async Task<NoContent> Leave(HttpContext http, ClaimsPrincipal user, LanternDb db, Sessions sessions)
     {
-        await signIn.SignOutAsync();
+        if (user.Session() is { } session)
+            await sessions.End(await db.Connection(), [session], "signed-out");
+        await http.SignOutAsync(IdentityConstants.ApplicationScheme);
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<NoContent> Numbers(NumbersOrder body, ClaimsPrincipal user, LanternDb db)
+    {
+        await db.Users.Where(p => p.Id == user.Id()).ExecuteUpdateAsync(p => p.SetProperty(x => x.Numbers, body.Numbers.ToString()));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Password(
+        PasswordOrder body,
+        HttpContext http,
+        ClaimsPrincipal user,
+        LanternDb db,
+        UserManager<Person> users,
+        SignInGuard guard,
+        Sessions sessions
+    )
+    {
+        var person = await db.Users.SingleAsync(p => p.Id == user.Id());
+        var connection = await db.Connection();
+        var tried = new SignInTry(person.UserName!, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
+        if (await guard.Wait(connection, tried) is > 0 and var seconds)
+            return Trouble.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {seconds} seconds.");
+        if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
+        {
+            await guard.Failed(connection, tried);
+            return Trouble.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
+        }
+        if (Passwords.Refuse(body.New, person.UserName!) is { } why)
+            return Trouble.Invalid("password-unfit", why, "new");
+        person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
+        await users.UpdateSecurityStampAsync(person);
+        await sessions.EndAll(connection, person.Id, "password", but: user.Session());
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Ok<List<SessionLine>>> List(ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        var (now, me, mine) = (clock.UtcNow(), user.Id(), user.Session());
+        var rows = await db.Set<SessionRow>()
+            .Where(s => s.EndedAt == null && s.EndsAt > now && (s.PersonId == me || user.Role() == Role.Administrator))
+            .Join(db.Users, s => s.PersonId, p => p.Id, (s, p) => new { s, p })
+            .OrderByDescending(x => x.s.SeenAt)
+            .Take(500)
+            .ToListAsync();
+        return TypedResults.Ok(
+            rows.Select(x => new SessionLine(x.s.Id, x.p.DisplayName, x.s.Agent, x.s.Address, x.s.StartedAt, x.s.SeenAt, x.s.Stays, x.s.Id == mine)).ToList()
+        );
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> EndOne(Guid id, ClaimsPrincipal user, LanternDb db, Sessions sessions)
+    {
+        var me = user.Id();
+        if (!await db.Set<SessionRow>().AnyAsync(s => s.Id == id && s.EndedAt == null && (s.PersonId == me || user.Role() == Role.Administrator)))
+            return Trouble.NotFound("session");
+        await sessions.End(await db.Connection(), [id], "ended");
         return TypedResults.NoContent();
     }
 
@@ -63,7 +159,7 @@ public static class SessionEndpoints
     {
         if (!demo.Value.Enabled)
             return TypedResults.Ok(new List<DemoSignIn>());
-        var people = await db.Users.OrderBy(p => p.DisplayName).ToListAsync();
+        var people = await db.Users.Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
         var one = people.GroupBy(p => p.Role).Select(g => g.First()).OrderBy(p => p.Role != Role.Coordinator).ThenBy(p => p.Role);
         return TypedResults.Ok(one.Select(p => new DemoSignIn(p.UserName!, p.DisplayName, p.Role, DemoPassword)).ToList());
     }
@@ -81,16 +177,4 @@ public static class SessionEndpoints
 public sealed class DemoOptions
 {
     public bool Enabled { get; set; }
-}
-
-/// <summary>Adds role and time zone to the signed-in person's claims.</summary>
-public sealed class PersonClaims(UserManager<Person> users, IOptions<IdentityOptions> options) : UserClaimsPrincipalFactory<Person>(users, options)
-{
-    protected override async Task<ClaimsIdentity> GenerateClaimsAsync(Person user)
-    {
-        var identity = await base.GenerateClaimsAsync(user);
-        identity.AddClaim(new Claim(ClaimTypes.Role, user.Role.ToString()));
-        identity.AddClaim(new Claim(Requests.ZoneClaim, user.TimeZone));
-        return identity;
-    }
 }

@@ -17,4 +17,5 @@ public enum DecimalMark : byte
 
 /// <summary>What is known of how a column, or a row, writes its values.</summary>
 /// <param name="Country">Two-letter code of the row's country, on which telephones and regions depend; null if unknown.</param>
-public readonly record struct Conventions(string? Country = null, DateOrder Dates = DateOrder.DayFirst, DecimalMark Decimals = DecimalMark.Either);
+/// <param name="Asks">True where somebody is there to be asked: a number that can be read in two ways is then a problem, not a guess.</param>
+public readonly record struct Conventions(string? Country = null, DateOrder Dates = DateOrder.DayFirst, DecimalMark Decimals = DecimalMark.Either, bool Asks = false);

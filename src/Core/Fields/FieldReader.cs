@@ -54,8 +54,11 @@ public static partial class FieldReader
     /// <summary>True for no text and for the usual words for nothing.</summary>
     public static bool IsBlank(string clean) => clean.Length == 0 || (clean.Length <= 8 && Nothing().IsMatch(clean));
 
-    /// <summary>The same with the one convention that the row's country is.</summary>
-    public static ReadResult Read(FieldDefinition field, string? written, string? country) => Read(field, written, new Conventions(country));
+    /// <summary>One value that somebody types or a program sends, who can be asked: "12,000" is a problem, since it can be read in two ways.</summary>
+    /// <param name="country">Two-letter code by which telephones and regions are read; null if unknown.</param>
+    /// <param name="mark">The decimal mark of who writes it, where it is known.</param>
+    public static ReadResult Read(FieldDefinition field, string? written, string? country, DecimalMark mark = DecimalMark.Either) =>
+        Read(field, written, new Conventions(country, Decimals: mark, Asks: true));
 
     /// <summary>Runs of spaces of every kind made one, none at the ends, no NUL. A clean text is given back as it is, without a copy.</summary>
     public static string Clean(string? written)
@@ -84,12 +87,16 @@ public static partial class FieldReader
         return field.ChoiceOf(text) is { } key ? ReadResult.Good(key) : ReadResult.Bad("choice-unknown", field, text);
     }
 
+    private static bool IsOpen(string text, Conventions conventions) => conventions.Asks && NumberReader.Readings(text, conventions.Decimals).Length > 1;
+
     private static ReadResult ReadNumber(FieldDefinition field, string text, Conventions conventions) =>
+        IsOpen(text, conventions) && !field.Counts ? ReadResult.Bad("number-two-readings", field, text) :
         NumberReader.Number(text, conventions.Decimals) is not { } number ? ReadResult.Bad("number-unreadable", field, text)
         : field.Counts && (number < 0 || !decimal.IsInteger(number)) ? ReadResult.Bad("count-unreadable", field, text)
         : new ReadResult(FieldValue.Of(number), null);
 
     private static ReadResult ReadMoney(FieldDefinition field, string text, Conventions conventions) =>
+        IsOpen(text, conventions) ? ReadResult.Bad("number-two-readings", field, text) :
         NumberReader.Money(text, conventions.Decimals, field.Currency) switch
         {
             ({ } amount, _) => new ReadResult(FieldValue.Of(amount), null),

@@ -17,6 +17,7 @@ public static class NearMiss
             FieldType.Region when country is not null => Nearest(written, Regions.Of(country).Select(r => (r.Code, r.Name, (IEnumerable<string>)[r.Name]))),
             FieldType.Choice or FieldType.YesNo => Nearest(written, field.Choices.Select(c => (c.Key, c.Label, c.AlsoCalled.Prepend(c.Label)))),
             FieldType.Email => Mail(field, written),
+            FieldType.Number or FieldType.Money => Numbers(written),
             _ => [],
         };
 
@@ -39,6 +40,9 @@ public static class NearMiss
         name.Length >= 4 && (written.Contains(name, StringComparison.Ordinal) || (written.Length >= 4 && name.Contains(written, StringComparison.Ordinal)))
             ? 1
             : TypingDistance.Within(written, name, Math.Max(written.Length, name.Length));
+
+    private static IEnumerable<Proposal> Numbers(string written) =>
+        NumberReader.Readings(written, DecimalMark.Either) is { Length: > 1 } both ? both.Select(n => FieldValue.Of(n).ToString()).Select(n => new Proposal(n, n)) : [];
 
     // A country's name with words around it, or with slips.
     private static IEnumerable<Proposal> Country(string written)

@@ -25,13 +25,13 @@ public static partial class NumberReader
 
     private static readonly (string Ending, decimal Factor)[] Magnitudes = [("mio", 1_000_000), ("mill", 1_000_000), ("m", 1_000_000), ("k", 1_000), ("t", 1_000)];
 
-    /// <summary>The number, or null when the text is none. "1,200" is a thousand and two hundred unless the decimal mark is a comma.</summary>
+    /// <summary>The number, or null when the text is none. Where nothing tells the mark, "1,200" and "1.200" are a thousand and two hundred; see <see cref="Readings"/>.</summary>
     public static decimal? Number(string text, DecimalMark mark)
     {
         if (text.Length is > 0 and <= MostPlainDigits && !text.AsSpan().ContainsAnyExceptInRange('0', '9'))
             return long.Parse(text, CultureInfo.InvariantCulture);
         var (digits, factor) = TakeMagnitude(Gaps().Replace(text, ""));
-        if (mark == DecimalMark.Comma || (mark == DecimalMark.Either && IsDecimalComma(digits)))
+        if (mark == DecimalMark.Comma || (mark == DecimalMark.Either && IsSwapped(text)))
             digits = string.Create(
                 digits.Length,
                 digits,
@@ -51,6 +51,20 @@ public static partial class NumberReader
         return decimal.TryParse(digits, NumberStyles.Number | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) && Math.Abs(number) < 1e15m
             ? number * factor
             : null;
+    }
+
+    /// <summary>
+    /// The numbers a written one can mean: none, one, or two where nothing tells the mark before the decimals from one between thousands ("12,000"). Of two the
+    /// one with thousands comes first.
+    /// </summary>
+    /// <param name="mark">The mark of who wrote it, where that is known: it settles what is open.</param>
+    public static decimal[] Readings(string text, DecimalMark mark)
+    {
+        var bare = TakeCurrency(text).Amount;
+        if (mark != DecimalMark.Either || MarkOf(bare) != DecimalMark.Either)
+            return Number(bare, mark) is { } one ? [one] : [];
+        decimal?[] both = [Number(bare, DecimalMark.Point), Number(bare, DecimalMark.Comma)];
+        return [.. both.OfType<decimal>().Distinct().OrderByDescending(Math.Abs)];
     }
 
     /// <summary>The amount in <paramref name="currency"/>. Tells when the text names another currency: amounts are never converted in silence.</summary>
@@ -81,10 +95,12 @@ public static partial class NumberReader
         var other = comma >= 0 ? DecimalMark.Point : DecimalMark.Comma;
         if (digits.IndexOf(digits[at], StringComparison.Ordinal) != at)
             return other;
-        return digits.Length - at - 1 == 3 ? DecimalMark.Either : written;
+        // No thousands begin with a zero: 0.125 is an eighth.
+        return digits.Length - at - 1 == 3 && !LeadingZero().IsMatch(digits) ? DecimalMark.Either : written;
     }
 
-    private static bool IsDecimalComma(string digits) => MarkOf(digits) == DecimalMark.Comma;
+    // A comma before the decimals, or a point that may stand between thousands: where nothing tells, thousands are taken, whichever the mark.
+    private static bool IsSwapped(string text) => MarkOf(text) is var mark && (mark == DecimalMark.Comma || (mark == DecimalMark.Either && text.Contains('.', StringComparison.Ordinal)));
 
     private static (string Digits, decimal Factor) TakeMagnitude(string text)
     {
@@ -129,6 +145,9 @@ public static partial class NumberReader
     // Spaces of all widths and the Swiss apostrophe only group digits.
     [GeneratedRegex(@"[\s\u00a0\u202f\u2009'\u2019]+")]
     private static partial Regex Gaps();
+
+    [GeneratedRegex(@"^[+-]?0")]
+    private static partial Regex LeadingZero();
 
     [GeneratedRegex(@"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,2})?$")]
     private static partial Regex Plain();

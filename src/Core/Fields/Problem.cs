@@ -23,6 +23,7 @@ public static class ProblemWords
         ["region-unknown"] = "\u201c{0}\u201d is no region or state of that country.",
         ["domain-unreadable"] = "\u201c{0}\u201d is not a web address.",
         ["number-unreadable"] = "\u201c{0}\u201d is not a number.",
+        ["number-two-readings"] = "\u201c{0}\u201d can be read in two ways: with thousands, or with decimals. Write it without the mark, or choose.",
         ["money-unreadable"] = "\u201c{0}\u201d is not an amount of money.",
         ["currency-other"] = "\u201c{0}\u201d is in another currency than this field is kept in; amounts are not converted.",
         ["date-unreadable"] = "\u201c{0}\u201d is not a date we can read; use the form 2026-11-23.",

@@ -11,6 +11,7 @@ public sealed class ColumnHabits(FieldType type)
     private int _undecided;
     private int _commas;
     private int _points;
+    private string? _open;
 
     /// <summary>True for the types of fields that are written in more than one way.</summary>
     public static bool Has(FieldType type) => type is FieldType.Date or FieldType.Number or FieldType.Money;
@@ -36,6 +37,8 @@ public sealed class ColumnHabits(FieldType type)
         var mark = NumberReader.MarkOf(cell);
         _commas += mark == DecimalMark.Comma ? 1 : 0;
         _points += mark == DecimalMark.Point ? 1 : 0;
+        if (_open is null && mark == DecimalMark.Either && NumberReader.Readings(cell, mark).Length > 1)
+            _open = cell;
     }
 
     /// <summary>The match with what its column showed, unless a person said otherwise.</summary>
@@ -69,6 +72,8 @@ public sealed class ColumnHabits(FieldType type)
         var note =
             _commas > 0 && _points > 0
                 ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken."
+            : mark == DecimalMark.Either && _open is not null
+                ? $"Whether \u201c{_open}\u201d has thousands or decimals cannot be told from these numbers; thousands are taken."
                 : null;
         return match with { Decimals = mark, Note = note };
     }

@@ -148,7 +148,7 @@ public static partial class ColumnMatcher
 
     private static bool IsGathered(FieldCatalogue catalogue, ColumnMatch match) => match.Confidence >= 70 && MayGather(catalogue.Find(match.Target!));
 
-    private static bool Reads(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, "GB").Value.IsKnown) * 2 >= samples.Length;
+    private static bool Reads(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, new Conventions("GB")).Value.IsKnown) * 2 >= samples.Length;
 
     private static ImmutableArray<string> Samples(IReadOnlyList<string[]> rows, int column) =>
         [

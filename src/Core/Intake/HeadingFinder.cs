@@ -24,6 +24,17 @@ public static class HeadingFinder
         return rows.Length > 0 && HoldsData(catalogue, rows[first]) ? -1 : first;
     }
 
+    /// <summary>How much rows read like a table of people: headings we know count most, then how many rows are as wide as the headings. 0 for one column.</summary>
+    /// <param name="heading">Position of the heading row; -1 for none.</param>
+    public static int TableScore(FieldCatalogue catalogue, ImmutableArray<string[]> rows, int heading)
+    {
+        var under = rows.Skip(heading + 1).Select(Filled).ToList();
+        if (rows.Select(Filled).DefaultIfEmpty().Max() < 2 || under.Count == 0)
+            return 0;
+        var known = heading < 0 ? 0 : Score(rows[heading], KnownHeadings(catalogue));
+        return known * 100 + under.Count(f => f >= 2);
+    }
+
     // Known headings count, each once; a row with data in it is none.
     private static int Score(string[] row, HashSet<string> known)
     {

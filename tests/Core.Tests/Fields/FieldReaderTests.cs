@@ -178,6 +178,37 @@ public sealed class FieldReaderTests
     [InlineData("www.fjordnaer.example", "fjordnaer.example")]
     public void WebAddressesBecomeDomains(string written, string expected) => Read("website", written).ShouldBe(expected);
 
+    [Theory]
+    [InlineData("12,000", 12000, 12)]
+    [InlineData("12.000", 12000, 12)]
+    [InlineData("-1,250", -1250, -1.25)]
+    public void ANumberThatCanBeReadInTwoWaysIsAskedAboutUnlessItsMarkIsKnown(string written, double thousands, double decimals)
+    {
+        var read = FieldReader.Read(Depth, written, default(string));
+        (read.Value.IsKnown, read.Problem?.Code).ShouldBe((false, "number-two-readings"));
+        NearMiss.For(Depth, written).Select(p => p.Stored).ShouldBe([FieldValue.Of((decimal)thousands).ToString(), FieldValue.Of((decimal)decimals).ToString()]);
+        NumberReader.Readings(written, DecimalMark.Either).ShouldBe([(decimal)thousands, (decimal)decimals]);
+        var thousandsMark = written.Contains(',', StringComparison.Ordinal) ? DecimalMark.Point : DecimalMark.Comma;
+        FieldReader.Read(Depth, written, null, thousandsMark).Value.Number.ShouldBe((decimal)thousands);
+    }
+
+    // Written in either convention and read back: never another number without a word.
+    [Fact]
+    public void NoWrittenNumberIsReadAsAnotherOne() =>
+        Gen.Int[-90_000_000, 90_000_000]
+            .Select(Gen.Int[0, 3], Gen.Bool, Gen.Bool)
+            .Sample(
+                (units, places, comma, grouped) =>
+                {
+                    var number = units / (decimal)Math.Pow(10, places);
+                    var text = number.ToString((grouped ? "#,##0" : "0") + (places > 0 ? "." + new string('0', places) : ""), System.Globalization.CultureInfo.InvariantCulture);
+                    if (comma)
+                        text = text.Replace(',', '_').Replace('.', ',').Replace('_', '.');
+                    var readings = NumberReader.Readings(text, DecimalMark.Either);
+                    return readings.Contains(number) && NumberReader.Readings(text, comma ? DecimalMark.Comma : DecimalMark.Point) is [var one] && one == number;
+                }
+            );
+
     private static readonly FieldDefinition Depth = new("depth", "Depth", FieldType.Number);
 
     [Theory]
@@ -189,7 +220,9 @@ public sealed class FieldReaderTests
     [Theory]
     [InlineData("1 200", 1200)]
     [InlineData("1.200,5", 1200.5)]
-    [InlineData("1,200", 1200)]
+    [InlineData("0,125", 0.125)]
+    [InlineData("12,50", 12.5)]
+    [InlineData("1,200,000", 1200000)]
     [InlineData("12", 12)]
     public void NumbersAreReadInEitherConvention(string written, double expected) => FieldReader.Read(Depth, written).Value.Number.ShouldBe((decimal)expected);
 

@@ -66,7 +66,7 @@ public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> opt
         var row = await connection.QuerySingleOrDefaultAsync<AccessTokenRow>(
             """
             with used as (update access_token set used_at = @now where hash = @hash and revoked_at is null and (used_at is null or used_at < @now - interval '1 minute'))
-            select * from access_token where hash = @hash and revoked_at is null
+            select t.* from access_token t join person p on p.id = t.person_id where t.hash = @hash and t.revoked_at is null and p.here
             """,
             new { hash = AccessTokenRow.HashOf(header[Prefix.Length..].Trim()), now = clock.UtcNow() }
         );

@@ -99,17 +99,17 @@ public static class ListFile
                 return (null, broken ?? new("workbook-broken", "The workbook has no sheet. Nothing was kept."));
             return (new ListReading(ListFormat.Workbook, Sheet: (sheets.FirstOrDefault(s => !s.Hidden) ?? sheets[0]).Name, Sheets: [.. sheets]), null);
         }
-        if (TextEncoding.Detect(stream) is not { } encoding)
+        if (TextEncoding.DetectWithDoubt(stream) is not ({ } encoding, var doubt))
             return (
                 null,
                 new("file-binary", "This is not a list: it holds bytes that no text has and is no workbook. Save it as CSV or XLSX and drop it again. Nothing was kept.")
             );
         var text = Head(stream, encoding);
         if (VCards.Looks(text))
-            return (new ListReading(ListFormat.VCard, encoding), null);
+            return (new ListReading(ListFormat.VCard, encoding, Doubt: doubt), null);
         if (JsonRecords.Looks(text))
             return (new ListReading(JsonRecords.LooksLikeLines(text) ? ListFormat.JsonLines : ListFormat.Json, encoding), null);
-        return (new ListReading(ListFormat.Separated, encoding, SeparatedText.DetectSeparator(text).ToString()), null);
+        return (new ListReading(ListFormat.Separated, encoding, SeparatedText.DetectSeparator(text).ToString(), Doubt: doubt), null);
     }
 
     private static string Head(Stream stream, string encoding)
@@ -121,27 +121,33 @@ public static class ListFile
         return new string(head, 0, length).TrimStart('\uFEFF');
     }
 
-    /// <summary>The first visible sheet that holds a table, and in it the row that reads like headings.</summary>
+    /// <summary>The visible sheet that most reads like a table, and in it the row that reads like headings.</summary>
     private static ListReading FindHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
     {
         if (reading.Format is not (ListFormat.Separated or ListFormat.Workbook))
             return reading;
         var sheets = reading.Sheets.Where(s => !s.Hidden).Select(s => s.Name).DefaultIfEmpty(reading.Sheet);
-        return sheets.Select(s => TryHeading(stream, reading with { Sheet = s }, catalogue)).FirstOrDefault(r => r is not null) ?? reading;
+        var found = sheets.Select(s => Try(stream, reading with { Sheet = s }, catalogue)).Where(f => f.Reading is not null).ToList();
+        // Of equal ones the first.
+        return found.Count == 0 ? reading : found.MaxBy(f => f.Score).Reading!;
     }
 
     /// <summary>The same reading with the row that reads like headings; as it is when there is no table, or it cannot be read.</summary>
     public static ListReading WithHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
     {
         var found = reading;
-        Guarded(reading, () => found = TryHeading(stream, reading, catalogue) ?? reading);
+        Guarded(reading, () => found = Try(stream, reading, catalogue).Reading ?? reading);
         return found;
     }
 
-    private static ListReading? TryHeading(Stream stream, ListReading reading, FieldCatalogue catalogue)
+    private static (ListReading? Reading, int Score) Try(Stream stream, ListReading reading, FieldCatalogue catalogue)
     {
         var rows = AllRows(stream, reading).Take(RowsLookedAt).ToList();
-        return rows.Count > 1 ? reading with { HeadingRow = HeadingFinder.Find(catalogue, [.. rows.Select(r => r.Cells)]) is var at and >= 0 ? rows[at].Number : 0 } : null;
+        if (rows.Count < 2)
+            return (null, 0);
+        ImmutableArray<string[]> cells = [.. rows.Select(r => r.Cells)];
+        var at = HeadingFinder.Find(catalogue, cells);
+        return (reading with { HeadingRow = at >= 0 ? rows[at].Number : 0 }, HeadingFinder.TableScore(catalogue, cells, at));
     }
 
     /// <summary>Why a list cannot be read in this way; null when it can.</summary>

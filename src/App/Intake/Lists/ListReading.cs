@@ -20,7 +20,16 @@ public sealed record SheetName(string Name, bool Hidden);
 /// <param name="Sheet">Name of the sheet, for a workbook; else empty.</param>
 /// <param name="HeadingRow">Position of the row with the headings, from 1; 0 when there is none. Rows above it are passed over.</param>
 /// <param name="Sheets">All sheets of a workbook.</param>
-public sealed record ListReading(string Format, string Encoding = "", string Separator = "", string Sheet = "", int HeadingRow = 1, IReadOnlyList<SheetName>? Sheets = null)
+/// <param name="Doubt">Another encoding that may be meant; null when nothing is in doubt, or a person chose.</param>
+public sealed record ListReading(
+    string Format,
+    string Encoding = "",
+    string Separator = "",
+    string Sheet = "",
+    int HeadingRow = 1,
+    IReadOnlyList<SheetName>? Sheets = null,
+    EncodingDoubt? Doubt = null
+)
 {
     public IReadOnlyList<SheetName> Sheets { get; init; } = Sheets ?? [];
 }

@@ -15,6 +15,8 @@ public static class SeparatedText
     /// <summary>Longest line, in UTF-16 units; a longer one comes as broken rows.</summary>
     public const int LongestLine = 1 << 20;
 
+    private const int RowsLookedAt = 60;
+
     private static readonly char[] Separators = [',', ';', '\t', '|'];
 
     /// <summary>All rows, numbered from 1 over everything but blank lines, headings included.</summary>
@@ -39,23 +41,26 @@ public static class SeparatedText
         }
     }
 
-    /// <summary>The separator that cuts the first lines into the most cells, evenly; comma when none does.</summary>
+    /// <summary>The separator that cuts the first rows into the most cells, evenly; comma when none does. Line breaks within quotes do not end a row.</summary>
     public static char DetectSeparator(string head)
     {
         if (head.StartsWith("sep=", StringComparison.OrdinalIgnoreCase) && head.Length > 4)
             return head[4];
-        var lines = head.Split(['\n', '\r'], StringSplitOptions.RemoveEmptyEntries).Where(l => l.Trim().Length > 0).Take(20).ToArray();
-        return Separators.MaxBy(s => Evenness(lines, s));
+        return Separators.MaxBy(s => Evenness(head, s));
     }
 
-    // Lines that have as many separators outside quotes as most lines have, weighed by how many that is.
-    private static int Evenness(string[] lines, char separator)
+    // The share of rows that are as wide as most, squared, so that a separator met by chance in a few texts does not win by a great width.
+    private static double Evenness(string head, char separator)
     {
-        var counts = lines.Select(l => (Cut(l, separator)?.Length ?? 1) - 1).Where(c => c > 0).ToList();
-        if (counts.Count == 0)
+        var widths = Rows(new StringReader(head), separator).Take(RowsLookedAt).Select(r => r.Broken is null ? r.Cells.Length : 0).ToList();
+        // The head may end within a row.
+        if (widths.Count > 3)
+            widths.RemoveAt(widths.Count - 1);
+        var usual = widths.Where(w => w > 1).GroupBy(w => w).MaxBy(g => g.Count() * 100 + g.Key);
+        if (usual is null)
             return 0;
-        var usual = counts.GroupBy(c => c).MaxBy(g => g.Count() * 100 + g.Key)!;
-        return usual.Count() * 10 * Math.Min(usual.Key, 20) / lines.Length + usual.Key;
+        var share = (double)usual.Count() / widths.Count;
+        return share * share * Math.Log2(1 + Math.Min(usual.Key, 40));
     }
 
     // A quoted value goes on over the following lines; when its quote is not closed in time, they are put back.

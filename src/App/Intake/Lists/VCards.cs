@@ -14,8 +14,13 @@ public static class VCards
         "Job title",
         "Mail",
         "Mail 2",
+        "Mail 3",
         "Phone",
+        "Phone 2",
+        "Phone 3",
         "Mobile",
+        "Mobile 2",
+        "Fax",
         "Street",
         "Place",
         "Region",
@@ -25,7 +30,24 @@ public static class VCards
         "Language",
         "Notes",
         "Categories",
+        "Address 2",
+        "Address 3",
+        "Website 2",
+        "More of the card",
     ];
+
+    // What a card may say several times has so many columns; the rest is kept in the last one, as the card says it.
+    private static readonly Dictionary<string, int> Several = new()
+    {
+        ["Mail"] = 3,
+        ["Phone"] = 3,
+        ["Mobile"] = 2,
+        ["Fax"] = 1,
+        ["Website"] = 2,
+    };
+
+    // Properties that say nothing of the person, or that are too long to read: pictures, keys, sounds.
+    private static readonly HashSet<string> Unsaid = ["VERSION", "PRODID", "REV", "UID", "BEGIN", "END", "PHOTO", "LOGO", "SOUND", "KEY", "SORT-STRING", "CLASS", "MAILER", "PROFILE", "SOURCE", "NAME", "KIND", "XML", "CLIENTPIDMAP"];
 
     /// <summary>Longest card, in UTF-16 units, pictures included.</summary>
     private const int LongestCard = 4 << 20;
@@ -84,12 +106,25 @@ public static class VCards
         var card = new Dictionary<string, string>();
         void Put(string heading, string value)
         {
-            if (value.Trim().Length > 0)
-                card.TryAdd(heading, value.Trim());
+            if (value.Trim().Length > 0 && !card.TryAdd(heading, value.Trim()) && card[heading] != value.Trim())
+                More(heading, value);
         }
+        // The first free of the columns for what comes several times.
+        void Add(string heading, string value)
+        {
+            var columns = Enumerable.Range(1, Several[heading]).Select(i => i == 1 ? heading : $"{heading} {i}").ToList();
+            if (value.Trim().Length == 0 || columns.Exists(c => card.GetValueOrDefault(c) == value.Trim()))
+                return;
+            if (columns.Find(c => !card.ContainsKey(c)) is { } free)
+                card[free] = value.Trim();
+            else
+                More(heading, value);
+        }
+        void More(string heading, string value) => card["More of the card"] = card.TryGetValue("More of the card", out var before) ? $"{before}\n{heading}: {value.Trim()}" : $"{heading}: {value.Trim()}";
         foreach (var line in lines)
             if (Property.Parse(line) is { } property)
-                Take(property, Put, card);
+                Take(property, new Slots(Put, Add, More), card);
+        // The full name is told where the card has no parts; beside them it would be said twice.
         if (!card.ContainsKey("First name") && !card.ContainsKey("Last name") && card.Remove("*full", out var full))
         {
             var cut = full.LastIndexOf(' ');
@@ -99,52 +134,81 @@ public static class VCards
         return [.. Headings.Select(h => card.GetValueOrDefault(h, ""))];
     }
 
-    private static void Take(Property p, Action<string, string> put, Dictionary<string, string> card)
+    private sealed record Slots(Action<string, string> Put, Action<string, string> Add, Action<string, string> More);
+
+    private static void Take(Property p, Slots to, Dictionary<string, string> card)
     {
         var parts = p.Parts();
         string Part(int i) => i < parts.Length ? parts[i].Replace("\\,", ",", StringComparison.Ordinal) : "";
         switch (p.Name)
         {
             case "N":
-                put("Last name", Part(0));
-                put("First name", $"{Part(1)} {Part(2)}".Trim());
+                to.Put("Last name", Part(0));
+                to.Put("First name", $"{Part(1)} {Part(2)}".Trim());
                 break;
             case "FN":
-                put("*full", p.Text());
+                card.TryAdd("*full", p.Text());
                 break;
             case "ORG":
-                put("Company", Part(0));
-                put("Department", string.Join(", ", Enumerable.Range(1, Math.Max(0, parts.Length - 1)).Select(Part).Where(u => u.Length > 0)));
+                to.Put("Company", Part(0));
+                to.Put("Department", string.Join(", ", Enumerable.Range(1, Math.Max(0, parts.Length - 1)).Select(Part).Where(u => u.Length > 0)));
                 break;
             case "TITLE":
-                put("Job title", p.Text());
-                break;
             case "ROLE":
-                put("Job title", p.Text());
+                to.Put("Job title", p.Text());
                 break;
             case "EMAIL":
-                put(card.ContainsKey("Mail") ? "Mail 2" : "Mail", p.Text().Replace("mailto:", "", StringComparison.OrdinalIgnoreCase));
+                to.Add("Mail", p.Text().Replace("mailto:", "", StringComparison.OrdinalIgnoreCase));
                 break;
-            case "TEL" when !p.Is("FAX") && !p.Is("PAGER"):
-                put(p.Is("CELL") ? "Mobile" : "Phone", p.Text().Replace("tel:", "", StringComparison.OrdinalIgnoreCase));
+            case "TEL":
+                to.Add(p.Is("FAX") || p.Is("PAGER") ? "Fax" : p.Is("CELL") ? "Mobile" : "Phone", p.Text().Replace("tel:", "", StringComparison.OrdinalIgnoreCase));
                 break;
-            case "ADR" when !card.ContainsKey("Place") || p.Is("WORK"):
-                foreach (var (heading, i) in new[] { ("Street", 2), ("Place", 3), ("Region", 4), ("Postal code", 5), ("Country", 6) })
-                    card[heading] = Part(i).Replace('\n', ' ').Trim();
+            case "ADR":
+                TakeAddress(p, Part, to, card);
                 break;
             case "URL":
-                put("Website", p.Text());
+                to.Add("Website", p.Text());
                 break;
             case "LANG":
-                put("Language", p.Text());
+                to.Put("Language", p.Text());
                 break;
             case "NOTE":
-                put("Notes", p.Text());
+                card["Notes"] = card.TryGetValue("Notes", out var noted) ? $"{noted}\n{p.Text().Trim()}" : p.Text().Trim();
                 break;
             case "CATEGORIES":
-                put("Categories", p.Text());
+                to.Put("Categories", p.Text());
+                break;
+            default:
+                if (!Unsaid.Contains(p.Name) && p.Text().Trim() is { Length: > 0 and < 1000 } said)
+                    to.More(p.Name, said);
                 break;
         }
+    }
+
+    // The address of work before any other; what gives way to it is kept in a column of its own.
+    private static void TakeAddress(Property p, Func<int, string> part, Slots to, Dictionary<string, string> card)
+    {
+        var places = new[] { ("Street", 2), ("Place", 3), ("Region", 4), ("Postal code", 5), ("Country", 6) };
+        string Whole(IEnumerable<string> values) => string.Join(", ", values.Select(v => v.Replace('\n', ' ').Trim()).Where(v => v.Length > 0));
+        var here = Whole(Enumerable.Range(0, 7).Select(part));
+        if (here.Length == 0)
+            return;
+        if (card.ContainsKey("*address") && !(p.Is("WORK") && card["*address"] != "work"))
+        {
+            KeepAddress(here, to, card);
+            return;
+        }
+        if (card.ContainsKey("*address"))
+            KeepAddress(Whole(places.Select(x => card.GetValueOrDefault(x.Item1, ""))), to, card);
+        card["*address"] = p.Is("WORK") ? "work" : "other";
+        foreach (var (heading, i) in places)
+            card[heading] = part(i).Replace('\n', ' ').Trim();
+    }
+
+    private static void KeepAddress(string whole, Slots to, Dictionary<string, string> card)
+    {
+        if (!card.TryAdd("Address 2", whole) && !card.TryAdd("Address 3", whole))
+            to.More("Address", whole);
     }
 
     private static bool IsQuotedPrintable(string line) => line.Split(':', 2)[0].Contains("QUOTED-PRINTABLE", StringComparison.OrdinalIgnoreCase);
@@ -214,7 +278,7 @@ public static class VCards
                 }
                 else
                     bytes.AddRange(Encoding.UTF8.GetBytes(Value[i].ToString()));
-            return (Is("ISO-8859-1") || Is("WINDOWS-1252") ? Encoding.Latin1 : Encoding.UTF8).GetString([.. bytes]);
+            return (Is("WINDOWS-1252") || Is("ISO-8859-1") ? TextEncoding.Western : Encoding.UTF8).GetString([.. bytes]);
         }
 
         private static string Unescape(string value)

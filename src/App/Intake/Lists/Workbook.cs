@@ -11,6 +11,9 @@ public static class Workbook
     /// <summary>Most bytes the texts of a workbook may unpack to; they are held in memory while reading.</summary>
     public const long MostSharedText = 150L << 20;
 
+    /// <summary>Most letters one cell may hold; the format itself allows no more (ECMA-376, 18.3.1.96, as spreadsheets keep it).</summary>
+    public const int MostLettersInCell = 32_767;
+
     /// <summary>Most bytes the whole workbook may unpack to.</summary>
     public const long MostUnpacked = 2L << 30;
 
@@ -108,6 +111,22 @@ public static class Workbook
         return ExcelReaderFactory.CreateReader(stream, new ExcelReaderConfiguration { LeaveOpen = true, FallbackEncoding = western });
     }
 
+    // One long text that thousands of cells share is small in the file and large in each row.
+    private static bool HasEndlessText(ZipArchive zip)
+    {
+        foreach (var entry in zip.Entries.Where(e => e.FullName.EndsWith("sharedStrings.xml", StringComparison.OrdinalIgnoreCase) && e.Length > MostLettersInCell))
+        {
+            using var reader = System.Xml.XmlReader.Create(entry.Open(), new System.Xml.XmlReaderSettings { DtdProcessing = System.Xml.DtdProcessing.Prohibit, CloseInput = true });
+            var letters = 0;
+            while (reader.Read())
+                if (reader is { NodeType: System.Xml.XmlNodeType.Element, LocalName: "si" })
+                    letters = 0;
+                else if (reader.NodeType is System.Xml.XmlNodeType.Text or System.Xml.XmlNodeType.SignificantWhitespace && (letters += reader.Value.Length) > MostLettersInCell)
+                    return true;
+        }
+        return false;
+    }
+
     // A small file that unpacks to gigabytes is an attack or an accident; both are refused before anything is unpacked.
     private static ListTrouble? Bomb(Stream stream)
     {
@@ -126,6 +145,8 @@ public static class Workbook
                     "workbook-too-large",
                     "The workbook unpacks to more than we can hold. Save the sheet as CSV, which may be of any size, and drop that. Nothing was kept."
                 );
+            else if (HasEndlessText(zip))
+                trouble = new("cell-too-long", $"A cell of the workbook holds more than {MostLettersInCell} letters, which no spreadsheet program writes. Shorten it and drop the file again. Nothing was kept.");
         });
         return broken ?? trouble;
     }

@@ -58,7 +58,7 @@ public static class CalendarFeed
     private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, TimeProvider clock)
     {
         var connection = await db.Connection();
-        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash", new { hash = HashOf(key) }) is not { } person)
+        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash and here", new { hash = HashOf(key) }) is not { } person)
             return TypedResults.NotFound();
         var now = clock.UtcNow();
         var items = await FollowUpEndpoints.Of(connection, now - Back, now + Ahead, person);

@@ -31,8 +31,10 @@ public static class FormReader
         var facts = new RecordValues(catalogue);
         var problems = ImmutableArray.CreateBuilder<Problem>();
         var country = posted.GetValueOrDefault("country") is { } c ? Countries.Find(c) : null;
+        // The page is in the visitor's language, and so is its decimal mark.
+        var mark = language == "en" ? DecimalMark.Point : DecimalMark.Comma;
         foreach (var field in form.Fields)
-            ReadField(field, catalogue.Find(field.Key), posted.GetValueOrDefault(field.Key, ""), country, facts, problems);
+            ReadField(field, catalogue.Find(field.Key), posted.GetValueOrDefault(field.Key, ""), country, mark, facts, problems);
         // The sentence about a name or a way to reach them would only repeat what stands next to a field.
         if (problems.Count == 0 && RowReader.WhyUnfit(facts) is { } unfit)
             problems.Add(unfit);
@@ -50,7 +52,7 @@ public static class FormReader
     public static string? CampaignOf(IReadOnlyDictionary<string, string> labels, FieldCatalogue catalogue) =>
         new[] { "campaign", "utm_campaign" }.Select(l => labels.GetValueOrDefault(l)).OfType<string>().Select(catalogue["campaign"].ChoiceOf).FirstOrDefault(c => c is not null);
 
-    private static void ReadField(FormField asked, FieldDefinition? field, string written, string? country, RecordValues facts, ImmutableArray<Problem>.Builder problems)
+    private static void ReadField(FormField asked, FieldDefinition? field, string written, string? country, DecimalMark mark, RecordValues facts, ImmutableArray<Problem>.Builder problems)
     {
         if (field is null)
             return;
@@ -59,7 +61,7 @@ public static class FormReader
             problems.Add(new Problem("answer-too-long", field.Key));
             return;
         }
-        var read = FieldReader.Read(field, field.Type == FieldType.Text ? Shortened(written) : written, country);
+        var read = FieldReader.Read(field, field.Type == FieldType.Text ? Shortened(written) : written, country, mark);
         var (value, problem) = read;
         facts[field.Key] = value;
         Beside.Keep(facts, field, read);

@@ -1,0 +1,200 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Fields;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.Extensions.Options;
+using Npgsql;
+
+namespace DapperLantern.App.Setup.SignIn;
+
+/// <summary>How long sessions hold. Configuration: <c>Sessions</c>.</summary>
+public sealed class SessionOptions
+{
+    /// <summary>Hours without a request after which a session ends.</summary>
+    public double IdleHours { get; set; } = 8;
+
+    /// <summary>Hours after which a session ends in any case.</summary>
+    public double MostHours { get; set; } = 24;
+
+    /// <summary>Days without a request after which a session of somebody who stays signed in ends.</summary>
+    public double StayIdleDays { get; set; } = 14;
+
+    /// <summary>Days after which such a session ends in any case.</summary>
+    public double StayMostDays { get; set; } = 90;
+}
+
+/// <summary>
+/// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
+/// What ends one ends it in every process with the next request, and open streams at once.
+/// </summary>
+public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionOptions> options, TimeProvider clock)
+{
+    public const string IdClaim = "session";
+
+    /// <summary>Told with the id of a session that ended (NOTIFY).</summary>
+    public const string Channel = "session_ended";
+
+    private const int LongestAgent = 300;
+
+    private sealed record Held(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
+
+    /// <summary>Begins a session and gives the principal that its cookie holds.</summary>
+    public async Task<ClaimsPrincipal> Begin(NpgsqlConnection connection, Person person, bool stays, string address, string agent)
+    {
+        var now = clock.UtcNow();
+        var id = Guid.NewGuid();
+        await connection.ExecuteAsync(
+            """
+            insert into session (id, person_id, role, started_at, seen_at, ends_at, stays, address, agent)
+            values (@id, @person, @role, @now, @now, @ends, @stays, @address, @agent)
+            """,
+            new
+            {
+                id,
+                person = person.Id,
+                role = person.Role.ToString(),
+                now,
+                ends = now + (stays ? TimeSpan.FromDays(options.Value.StayMostDays) : TimeSpan.FromHours(options.Value.MostHours)),
+                stays,
+                address,
+                agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
+            }
+        );
+        var identity = new ClaimsIdentity([new Claim(IdClaim, id.ToString())], IdentityConstants.ApplicationScheme);
+        return new ClaimsPrincipal(identity);
+    }
+
+    /// <summary>The cookie's handler: a session that does not hold any more is refused, whatever the cookie says; claims are those of now.</summary>
+    public static async Task Validate(CookieValidatePrincipalContext context)
+    {
+        var sessions = context.HttpContext.RequestServices.GetRequiredService<Sessions>();
+        var principal = Guid.TryParse(context.Principal?.FindFirstValue(IdClaim), out var id) ? await sessions.Look(id, context.HttpContext.RequestAborted) : null;
+        if (principal is null)
+        {
+            context.RejectPrincipal();
+            return;
+        }
+        context.ReplacePrincipal(principal);
+    }
+
+    private async Task<ClaimsPrincipal?> Look(Guid id, CancellationToken cancel)
+    {
+        var now = clock.UtcNow();
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        var held = await connection.QuerySingleOrDefaultAsync<Held>(
+            new CommandDefinition(
+                """
+                select s.person_id, p.user_name, p.display_name as name, s.role, p.role as role_now, p.time_zone, p.numbers, s.stays, s.seen_at
+                from session s join person p on p.id = s.person_id
+                where s.id = @id and s.ended_at is null and s.ends_at > @now and p.here and s.seen_at > case when s.stays then @stayIdle else @idle end
+                """,
+                new
+                {
+                    id,
+                    now,
+                    idle = now - TimeSpan.FromHours(options.Value.IdleHours),
+                    stayIdle = now - TimeSpan.FromDays(options.Value.StayIdleDays),
+                },
+                cancellationToken: cancel
+            )
+        );
+        if (held is null)
+            return null;
+        if (held.Role != held.RoleNow)
+        {
+            await End(connection, [id], "role");
+            return null;
+        }
+        // Noted once a minute: a page asks many things at once.
+        if (now - held.SeenAt > TimeSpan.FromMinutes(1))
+            await connection.ExecuteAsync("update session set seen_at = @now where id = @id and seen_at < @now", new { id, now });
+        return PrincipalOf(id, held);
+    }
+
+    private static ClaimsPrincipal PrincipalOf(Guid id, Held held) =>
+        new(
+            new ClaimsIdentity(
+                [
+                    new Claim(IdClaim, id.ToString()),
+                    new Claim(ClaimTypes.NameIdentifier, held.PersonId.ToString()),
+                    new Claim(ClaimTypes.Name, held.UserName),
+                    new Claim(ClaimTypes.Role, held.Role.ToString()),
+                    new Claim(Requests.ZoneClaim, held.TimeZone),
+                    new Claim(Requests.NumbersClaim, held.Numbers),
+                ],
+                IdentityConstants.ApplicationScheme
+            )
+        );
+
+    /// <summary>Ends sessions, and tells those who stream for them.</summary>
+    public async Task End(NpgsqlConnection connection, IReadOnlyCollection<Guid> ids, string because) =>
+        await connection.ExecuteAsync(
+            $"""
+            update session set ended_at = @now, ended_because = @because where id = any(@ids) and ended_at is null;
+            select pg_notify('{Channel}', x::text) from unnest(@ids) x;
+            """,
+            new
+            {
+                ids = ids.ToArray(),
+                because,
+                now = clock.UtcNow(),
+            }
+        );
+
+    /// <summary>Ends all sessions of somebody, but for one they keep; known devices are forgotten.</summary>
+    public async Task EndAll(NpgsqlConnection connection, Guid person, string because, Guid? but = null)
+    {
+        var ids = await connection.QueryAsync<Guid>("select id from session where person_id = @person and ended_at is null and id is distinct from @but", new { person, but });
+        await End(connection, [.. ids], because);
+        await connection.ExecuteAsync("delete from known_device where person_id = @person", new { person });
+    }
+}
+
+/// <summary>Ends open streams with the session they belong to.</summary>
+public sealed class SessionWatch(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatch> log) : Watched(source, Sessions.Channel, life, log)
+{
+    /// <summary>Passes a stream on until its session ends.</summary>
+    public async IAsyncEnumerable<T> While<T>(ClaimsPrincipal user, Func<CancellationToken, IAsyncEnumerable<T>> stream, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    {
+        using var ended = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var watching = EndWith(Guid.Parse(user.FindFirstValue(Sessions.IdClaim)!), ended);
+        await using var items = stream(ended.Token).GetAsyncEnumerator(ended.Token);
+        while (await Next(items))
+            yield return items.Current;
+        await ended.CancelAsync();
+        await watching;
+    }
+
+    private static async Task<bool> Next<T>(IAsyncEnumerator<T> items)
+    {
+        try
+        {
+            return await items.MoveNextAsync();
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+
+    private async Task EndWith(Guid session, CancellationTokenSource ended)
+    {
+        var first = true;
+        try
+        {
+            // The first sign only says that it watches.
+            await foreach (var _ in Watch(session, ended.Token))
+                if (first)
+                    first = false;
+                else
+                    await ended.CancelAsync();
+        }
+        catch (OperationCanceledException)
+        {
+            // Ended from the other side.
+        }
+    }
+}

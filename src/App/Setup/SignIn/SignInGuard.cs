@@ -1,0 +1,115 @@
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Data;
+using Microsoft.AspNetCore.Identity;
+using Npgsql;
+
+namespace DapperLantern.App.Setup.SignIn;
+
+/// <summary>Who tries to sign in: the name as typed, the address it comes from, the cookie of a known device if there is one.</summary>
+public sealed record SignInTry(string Name, string Address, string? Device);
+
+/// <summary>
+/// Slows down guessing by the pair of name and address, by name, and by address; nobody is locked out. A device that signed in before as this person is not slowed down
+/// by what strangers try, only by its own failures. The answer, and the time it takes, are the same for names that exist and names that do not.
+/// </summary>
+public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clock)
+{
+    private static readonly TimeSpan Forgotten = TimeSpan.FromHours(1);
+
+    // Free tries, then each failure doubles the wait from one second up to the most.
+    private static readonly (string Kind, int Free, int MostSeconds)[] Counts = [("pair", 5, 900), ("name", 30, 60), ("address", 60, 300), ("device", 10, 900)];
+
+    // A hash costs a tenth of a second of a core: one at a time, so that trying many passwords does not stop everybody else.
+    private static readonly SemaphoreSlim OneAtATime = new(1);
+
+    // What is verified for a name that does not exist, so that it takes as long.
+    private readonly Lazy<string> _nobody = new(() => hasher.HashPassword(new Person(), Convert.ToHexString(RandomNumberGenerator.GetBytes(16))));
+
+    /// <summary>Seconds to wait before the next try is looked at; 0 when it may be.</summary>
+    public async Task<int> Wait(NpgsqlConnection connection, SignInTry tried)
+    {
+        var known = await IsKnown(connection, tried);
+        var keys = Keys(tried, known).ToList();
+        var rows = (
+            await connection.QueryAsync<SignInFailureRow>("select * from sign_in_failure where key = any(@keys) and last_at > @since", new { keys = keys.Select(k => k.Key).ToArray(), since = clock.UtcNow() - Forgotten })
+        ).ToDictionary(r => Convert.ToHexString(r.Key));
+        var wait = 0.0;
+        foreach (var (kind, key) in keys)
+            if (rows.TryGetValue(Convert.ToHexString(key), out var row) && Counts.Single(c => c.Kind == kind) is var count && row.Failures >= count.Free)
+                wait = Math.Max(wait, Math.Min(count.MostSeconds, Math.Pow(2, Math.Min(20, row.Failures - count.Free))) - (clock.UtcNow() - row.LastAt).TotalSeconds);
+        return (int)Math.Ceiling(Math.Max(0, wait));
+    }
+
+    /// <summary>Is this the person's password? For nobody it takes as long, and is not. Somebody who left is nobody.</summary>
+    public async Task<bool> Check(Person? person, string password)
+    {
+        await OneAtATime.WaitAsync();
+        try
+        {
+            var result = hasher.VerifyHashedPassword(person ?? new Person(), person?.PasswordHash ?? _nobody.Value, password);
+            return result != PasswordVerificationResult.Failed && person is { Here: true };
+        }
+        finally
+        {
+            OneAtATime.Release();
+        }
+    }
+
+    /// <summary>Counts a failure; what was counted long ago begins anew.</summary>
+    public async Task Failed(NpgsqlConnection connection, SignInTry tried)
+    {
+        var known = await IsKnown(connection, tried);
+        await connection.ExecuteAsync(
+            """
+            insert into sign_in_failure as f (key, failures, last_at) select k, 1, @now from unnest(@keys) k
+            on conflict (key) do update set failures = case when f.last_at < @since then 1 else f.failures + 1 end, last_at = @now;
+            delete from sign_in_failure where last_at < @since;
+            """,
+            new
+            {
+                keys = Keys(tried, known).Select(k => k.Key).ToArray(),
+                now = clock.UtcNow(),
+                since = clock.UtcNow() - Forgotten,
+            }
+        );
+    }
+
+    /// <summary>Forgets what this pair and device failed, and knows the device from now on.</summary>
+    public async Task Succeeded(NpgsqlConnection connection, SignInTry tried, Guid person)
+    {
+        await connection.ExecuteAsync(
+            """
+            delete from sign_in_failure where key = any(@keys);
+            insert into known_device (hash, person_id, seen_at) values (@hash, @person, @now) on conflict (hash) do update set seen_at = @now;
+            """,
+            new
+            {
+                keys = new[] { KeyOf("pair", $"{Folded(tried.Name)}|{tried.Address}"), KeyOf("device", $"{tried.Device}|{Folded(tried.Name)}") },
+                hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}"),
+                person,
+                now = clock.UtcNow(),
+            }
+        );
+    }
+
+    private static Task<bool> IsKnown(NpgsqlConnection connection, SignInTry tried) =>
+        connection.QuerySingleAsync<bool>("select exists (select 1 from known_device where hash = @hash)", new { hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}") });
+
+    private static IEnumerable<(string Kind, byte[] Key)> Keys(SignInTry tried, bool known)
+    {
+        if (known)
+        {
+            yield return ("device", KeyOf("device", $"{tried.Device}|{Folded(tried.Name)}"));
+            yield break;
+        }
+        yield return ("pair", KeyOf("pair", $"{Folded(tried.Name)}|{tried.Address}"));
+        yield return ("name", KeyOf("name", Folded(tried.Name)));
+        yield return ("address", KeyOf("address", tried.Address));
+    }
+
+    private static string Folded(string name) => name.Trim().ToUpperInvariant();
+
+    private static byte[] KeyOf(string kind, string of) => SHA256.HashData(Encoding.UTF8.GetBytes($"{kind}:{of}"));
+}
