@@ -26,6 +26,7 @@ using DapperLantern.App.Setup.Demo;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.ResponseCompression;
@@ -83,8 +84,13 @@ public static class Program
     /// <summary>Brings the database up to date, loads the demo where asked, and reads the installation.</summary>
     public static async Task Prepare(WebApplication app)
     {
+        await WaitForDatabase(app);
         await using var scope = app.Services.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<LanternDb>().Database.MigrateAsync();
+        var database = scope.ServiceProvider.GetRequiredService<LanternDb>().Database;
+        var newer = (await database.GetAppliedMigrationsAsync()).Except(database.GetMigrations()).ToList();
+        if (newer.Count > 0)
+            throw new InvalidOperationException($"The database was brought to {newer[^1]} by a newer program than this one; start that one. Nothing was changed.");
+        await database.MigrateAsync();
         if (app.Configuration.GetValue<bool>("Demo:Enabled"))
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
         var installation = app.Services.GetRequiredService<Installation>();
@@ -95,6 +101,28 @@ public static class Program
             return;
         await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
         await installation.Load();
+    }
+
+    // A server that starts beside its database waits for it, also while it recovers; a wrong password or name is no matter of waiting.
+    private static async Task WaitForDatabase(WebApplication app)
+    {
+        var source = app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>();
+        for (var pause = TimeSpan.FromMilliseconds(250); ; pause = pause * 2 < TimeSpan.FromSeconds(10) ? pause * 2 : TimeSpan.FromSeconds(10))
+            try
+            {
+                await using var connection = await source.OpenConnectionAsync();
+                return;
+            }
+            // 3D000: there is no such database yet; migrating makes it.
+            catch (Npgsql.PostgresException e) when (e.SqlState == "3D000")
+            {
+                return;
+            }
+            catch (Exception e) when (Outage.IsOutage(e) && e is not Npgsql.PostgresException { SqlState: "28P01" or "28000" })
+            {
+                app.Logger.LogWarning("The database does not answer yet ({Problem}); it is asked again in {Seconds} s", e.Message, pause.TotalSeconds);
+                await Task.Delay(pause);
+            }
     }
 
     private static void AddSignIn(WebApplicationBuilder builder)
@@ -108,7 +136,7 @@ public static class Program
             })
             .AddPasswordValidator<PasswordRule>()
             .AddEntityFrameworkStores<LanternDb>();
-        builder.Services.Configure<SessionOptions>(builder.Configuration.GetSection("Sessions"));
+        builder.Services.Configure<SessionLimits>(builder.Configuration.GetSection("Sessions"));
         builder.Services.AddSingleton<Sessions>();
         builder.Services.AddSingleton<SessionWatch>();
         builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
@@ -207,6 +235,7 @@ public static class Program
         builder.Services.AddSingleton<TwinHunt>();
         builder.Services.AddHostedService(s => s.GetRequiredService<TwinHunt>());
         builder.Services.AddSingleton<Erasure>();
+        builder.Services.AddSingleton<ContactReading>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddSingleton<GlowWatch>();
         builder.Services.AddHostedService(s => s.GetRequiredService<GlowWatch>());
@@ -251,7 +280,13 @@ public static class Program
                     }
                 )
         );
-        builder.Services.AddHealthChecks();
+        // A body that does not bind is told with its place, see Boundary.
+        builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        // Work that breaks is begun again; nothing of it ends the host.
+        builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
+        builder.Services.AddSingleton<DatabasePulse>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
+        AddProxy(builder);
         builder.Services.AddResponseCompression(o =>
         {
             o.EnableForHttps = true;
@@ -303,16 +338,48 @@ public static class Program
         });
     }
 
+    // Only proxies that are named are believed what they say of whom they stand before.
+    private static void AddProxy(WebApplicationBuilder builder)
+    {
+        builder.Services.Configure<ForwardedHeadersOptions>(o =>
+        {
+            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
+            o.KnownProxies.Clear();
+            o.KnownIPNetworks.Clear();
+            var named = (builder.Configuration["Proxy:Addresses"] ?? "").Split([';', ',', ' '], StringSplitOptions.RemoveEmptyEntries);
+            foreach (var network in named.Where(n => n.Contains('/', StringComparison.Ordinal)))
+                o.KnownIPNetworks.Add(System.Net.IPNetwork.Parse(network));
+            foreach (var address in named.Where(n => !n.Contains('/', StringComparison.Ordinal)))
+                o.KnownProxies.Add(System.Net.IPAddress.Parse(address));
+            // Each one that is named is looked through; the first that is not is the visitor.
+            o.ForwardLimit = named.Length == 0 ? 1 : null;
+            if (named.Length == 0)
+                o.ForwardedHeaders = ForwardedHeaders.None;
+        });
+        // The address people reach us by is always one of our hosts.
+        builder.Services.PostConfigure<Microsoft.AspNetCore.HostFiltering.HostFilteringOptions>(o =>
+        {
+            if (Uri.TryCreate(builder.Configuration["Public:Address"], UriKind.Absolute, out var address) && !o.AllowedHosts.Contains(address.Host) && !o.AllowedHosts.Contains("*"))
+                o.AllowedHosts = [.. o.AllowedHosts, address.Host];
+        });
+    }
+
     private static void Use(WebApplication app)
     {
-        app.UseExceptionHandler();
+        app.UseForwardedHeaders();
+        app.UseExceptionHandler(o => o.Run(http => Boundary.Fault(http) is { } fault ? fault.ExecuteAsync(http) : Outage.Handle(http)));
         app.UseStatusCodePages();
+        if (app.Configuration["Public:Address"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true)
+            app.UseHsts();
         app.UseResponseCompression();
         app.UseSecurityHeaders();
         app.UseClient();
+        app.UseOutage();
+        app.UseBoundary();
         app.UseAuthentication();
         app.UseAuthorization();
         app.UseRateLimiter();
+        app.UseRepeatedRequests();
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
         api.MapSession();
         api.MapNumbers();
@@ -365,7 +432,7 @@ public static class Program
         app.MapMachines();
         app.MapPublicForms();
         app.MapConsentPages();
-        app.MapHealthChecks("/health").AllowAnonymous();
+        app.MapHealth();
     }
 
     // Every write of a signed-in person carries the token that only our own page can read.

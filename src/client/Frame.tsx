@@ -9,7 +9,8 @@ import { undoLast } from "./parts/Toast";
 import { NewLead } from "./Leads/NewLead";
 import { SessionContext, useSessionQuery } from "./Setup/session";
 import { useNotices } from "./Setup/notices";
-import { SignIn } from "./Setup/SignIn";
+import { SignIn, SignInAgain } from "./Setup/SignIn";
+import { onSignedOut } from "./api/client";
 
 const Page = styled.div`
   height: 100%;
@@ -26,7 +27,9 @@ export function Frame() {
   const { pathname } = useLocation();
   const [open, setOpen] = useState<"lead" | "keys" | null>(null);
 
-  useNotices(!!session.data);
+  const [lost, setLost] = useState(false);
+  useEffect(() => onSignedOut(() => setLost(true)), []);
+  useNotices(!!session.data && !lost);
   const mayCapture = !!session.data?.may.includes("workLeads");
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
@@ -69,6 +72,7 @@ export function Frame() {
       </Page>
       <NewLead isOpen={open === "lead"} onClose={() => setOpen(null)} />
       <Keys isOpen={open === "keys"} onClose={() => setOpen(null)} />
+      {lost && <SignInAgain person={session.data} onDone={() => setLost(false)} />}
     </SessionContext>
   );
 }

@@ -36,6 +36,7 @@ export const router = createBrowserRouter([
       { path: "setup/matching", lazy: async () => ({ Component: (await import("./Setup/MatchingPage")).MatchingPage }) },
       { path: "setup/templates", lazy: async () => ({ Component: (await import("./Setup/TemplatesPage")).TemplatesPage }) },
       { path: "setup/sent", lazy: async () => ({ Component: (await import("./Setup/SentPage")).SentPage }) },
+      { path: "setup/sessions", lazy: async () => ({ Component: (await import("./Setup/SessionsPage")).SessionsPage }) },
       { path: "setup/access", lazy: async () => ({ Component: (await import("./Setup/TokensPage")).TokensPage }) },
       { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },
     ],

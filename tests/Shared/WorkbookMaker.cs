@@ -27,6 +27,26 @@ public sealed record SheetOf(string Name, object?[][] Rows, bool Hidden = false,
 /// <summary>Makes workbooks (ECMA-376) part by part, also such as no program would write.</summary>
 public static class WorkbookMaker
 {
+    /// <summary>The same workbook in the strict form of the standard (ISO/IEC 29500-1): other namespaces, the same parts.</summary>
+    public static byte[] Strict(byte[] workbook)
+    {
+        using var stream = new MemoryStream();
+        stream.Write(workbook);
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Update, true))
+            foreach (var entry in zip.Entries.ToList())
+            {
+                string text;
+                using (var reader = new StreamReader(entry.Open()))
+                    text = reader.ReadToEnd();
+                text = text.Replace("http://schemas.openxmlformats.org/spreadsheetml/2006/main", "http://purl.oclc.org/ooxml/spreadsheetml/main", StringComparison.Ordinal)
+                    .Replace("http://schemas.openxmlformats.org/officeDocument/2006/relationships", "http://purl.oclc.org/ooxml/officeDocument/relationships", StringComparison.Ordinal);
+                var name = entry.FullName;
+                entry.Delete();
+                Part(zip, name, text);
+            }
+        return stream.ToArray();
+    }
+
     public static byte[] Make(bool from1904, params SheetOf[] sheets)
     {
         using var stream = new MemoryStream();

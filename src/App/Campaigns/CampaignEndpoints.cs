@@ -78,7 +78,7 @@ public static class CampaignEndpoints
         if (await Write(connection, body, $"insert into campaign ({Columns}, currency, key) values ({Values}, 'EUR', @key) on conflict (key) do nothing", key, 0) == 0)
             return Trouble.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
         await installation.Changed();
-        return TypedResults.Created($"/api/campaigns/{key}", key);
+        return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignSaid body, HttpRequest request, LanternDb db, Installation installation)

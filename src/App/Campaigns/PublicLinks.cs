@@ -8,29 +8,33 @@ namespace DapperLantern.App.Campaigns;
 /// <summary>What a link in a mail to somebody outside carries, sealed.</summary>
 /// <param name="Ask">For a consent to be confirmed.</param>
 /// <param name="Person">For withdrawing: <see cref="PersonHash"/> of the mail address.</param>
-public sealed record LinkToken(string Language, Guid? Ask = null, byte[]? Person = null);
+/// <param name="Until">When the link stops to hold; null for one that always does.</param>
+public sealed record LinkToken(string Language, Guid? Ask = null, byte[]? Person = null, DateTime? Until = null);
 
 /// <summary>The addresses that mails to people outside name. Sealed, so that nobody can make one up. <c>Public:Address</c> is where this installation is reached.</summary>
-public sealed class PublicLinks(IDataProtectionProvider protection, IConfiguration configuration)
+public sealed class PublicLinks(IDataProtectionProvider protection, IConfiguration configuration, TimeProvider clock)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("public-link");
+
+    /// <summary>How long a consent can be confirmed by its link.</summary>
+    public static readonly TimeSpan ConfirmHolds = TimeSpan.FromDays(14);
 
     /// <summary>Without a slash at the end.</summary>
     public string Address { get; } = (configuration["Public:Address"] ?? "http://127.0.0.1:5080").TrimEnd('/');
 
     public string Form(string key) => $"{Address}/f/{key}";
 
-    public string Confirm(Guid ask, string language) => $"{Address}/consent/confirm/{Seal(new LinkToken(language, Ask: ask))}";
+    public string Confirm(Guid ask, string language) => $"{Address}/consent/confirm/{Seal(new LinkToken(language, Ask: ask, Until: clock.UtcNow() + ConfirmHolds))}";
 
     /// <summary>Where the owner of a mail address withdraws what they agreed to.</summary>
     public string Withdraw(string email, string language) => $"{Address}/consent/withdraw/{Seal(new LinkToken(language, Person: PersonHash.Of(email)))}";
 
-    /// <summary>Null for what is not ours, or was changed.</summary>
+    /// <summary>Null for what is not ours, was changed, or holds no more.</summary>
     public LinkToken? Open(string given)
     {
         try
         {
-            return Json.Read<LinkToken>(_protector.Unprotect(given));
+            return Json.Read<LinkToken>(_protector.Unprotect(given)) is var token && token.Until < clock.UtcNow() ? null : token;
         }
         catch (Exception e) when (e is CryptographicException or JsonException or FormatException)
         {

@@ -9,8 +9,8 @@ namespace DapperLantern.App.Data;
 /// <summary>The connections of a process: most for what people do, and a few that keep the plans of what is done over and over.</summary>
 internal static class Connections
 {
-    // Of a server's hundred, as it comes, one process leaves some to others; whoever finds none free waits.
-    private const int Most = 60;
+    // Two processes with their few planned connections fit into a server's hundred, as it comes; Maximum Pool Size in the connection string says otherwise. A caller that finds none free waits.
+    private const int Most = 40;
 
     /// <summary>Registers the data sources and what stands on them. Configuration: <c>ConnectionStrings:Lantern</c>.</summary>
     public static void AddData(this IServiceCollection services)
@@ -47,6 +47,11 @@ internal static class Connections
             // Compiling a statement costs more than the short ones we ask take.
             Options = "-c jit=off",
         };
+        // Waiting longer for a connection, or for an answer of a dead one, is worse than being told.
+        if (!connection.ShouldSerialize("Timeout"))
+            connection.Timeout = 3;
+        if (!connection.ShouldSerialize("Keepalive"))
+            (connection.KeepAlive, connection.TcpKeepAlive, connection.TcpKeepAliveTime, connection.TcpKeepAliveInterval) = (10, true, 10, 3);
         if (!connection.ShouldSerialize("Maximum Pool Size"))
             connection.MaxPoolSize = Most;
         return connection;

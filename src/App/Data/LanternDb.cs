@@ -352,6 +352,16 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 s.Property(x => x.Body).HasColumnType("jsonb");
             }
         );
+        Map<RequestKeyRow>(
+            builder,
+            "request_key",
+            r =>
+            {
+                r.HasKey(x => x.Key);
+                r.HasIndex(x => x.At);
+            }
+        );
+        Map<ContactReadingRow>(builder, "contact_reading", r => r.HasKey(x => new { x.PersonId, x.Hour }));
         Map<ErasureRow>(builder, "erasure", e => e.Property(x => x.Counts).HasColumnType("jsonb"));
         Map<OutboxRow>(
             builder,
@@ -359,6 +369,8 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
             o =>
             {
                 o.HasIndex(x => x.CreatedAt).HasFilter("sent_at is null");
+                o.HasIndex(x => new { x.ToEmail, x.CreatedAt }).HasFilter("to_email is not null");
+                o.HasIndex(x => x.GivenUpAt).HasFilter("given_up_at is not null");
                 o.HasIndex(x => new { x.PersonId, x.CreatedAt }).HasFilter("person_id is not null");
             }
         );

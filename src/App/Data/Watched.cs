@@ -8,7 +8,7 @@ namespace DapperLantern.App.Data;
 /// Gives signs to whoever watches something that has an id, in whichever process it was told of (NOTIFY with the id). A sign says only that something happened: who gets one reads
 /// anew, with their own rights.
 /// </summary>
-public abstract class Watched(NpgsqlDataSource source, string channel, IHostApplicationLifetime life, ILogger log) : BackgroundService
+public abstract class Watched(NpgsqlDataSource source, string channel, IHostApplicationLifetime life, ILogger log) : LastingService(log)
 {
     private readonly Lock _gate = new();
     private readonly Dictionary<Guid, HashSet<ChannelWriter<bool>>> _watched = [];
@@ -47,7 +47,7 @@ public abstract class Watched(NpgsqlDataSource source, string channel, IHostAppl
         }
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Listening.Forever(source, channel, Heard, _ => TellAll(), _ => Task.CompletedTask, log, stoppingToken);
+    protected override Task Work(CancellationToken stop) => Listening.Forever(source, channel, Heard, _ => TellAll(), _ => Task.CompletedTask, Log, stop);
 
     private void Heard(string told)
     {

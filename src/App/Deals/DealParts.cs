@@ -39,8 +39,11 @@ public static class DealParts
             {
                 if (Role(installation, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                if (await connection.QuerySingleOrDefaultAsync<string>("select name from contact where id = @ContactId", new { body.ContactId }) is not { } name)
+                if (await connection.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>("select name, owner_id from contact where id = @ContactId for share", new { body.ContactId }) is not var (name, owner))
                     return (null, Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId"));
+                // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
+                if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())
+                    return (null, Trouble.Of(403, "not-yours", $"{name} is the contact of a colleague. Ask them, or your manager, to put them on this deal."));
                 var made = await connection.ExecuteAsync(
                     """
                     insert into deal_person (id, deal_id, contact_id, role, at) select gen_random_uuid(), @Id, @ContactId, @Key, @now

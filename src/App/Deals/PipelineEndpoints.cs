@@ -114,7 +114,7 @@ public static class PipelineEndpoints
         if (made == 0)
             return Trouble.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
         await installation.Changed();
-        return TypedResults.Created($"/api/setup/pipelines/{key}", key);
+        return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", key);
     }
 
     // Behind the last open stage, and as likely as half way from there to won.
@@ -150,7 +150,7 @@ public static class PipelineEndpoints
             await transaction.CommitAsync();
         }
         await installation.Changed();
-        return TypedResults.Created($"/api/setup/pipelines/{key}", stage);
+        return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", stage);
     }
 
     private static async Task<Results<Ok<PipelineSetup>, ProblemHttpResult>> Keep(string key, PipelineWrite body, HttpRequest request, LanternDb db, Installation installation)

@@ -84,6 +84,13 @@ public static class DeskEndpoints
         ),
         ("twins", "Twins to settle", "One customer called twice by two of us, each knowing half.", Act.SettleTwins, Twins),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
+        (
+            "unsent",
+            "Messages that could not be sent",
+            "Whoever should have had these does not know it.",
+            Act.SetUp,
+            "select 'message', o.id, o.subject, coalesce(p.display_name, o.to_email, '') || ': ' || coalesce(o.problem, ''), o.given_up_at, count(*) over ()::int from outbox o left join person p on p.id = o.person_id where o.given_up_at is not null and o.sent_at is null order by o.given_up_at limit 6"
+        ),
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
         (
             "sieve",

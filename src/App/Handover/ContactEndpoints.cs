@@ -71,19 +71,22 @@ public static class ContactEndpoints
         api.MapPatch("/contacts/{id:guid}", Change).Requires(Act.WorkDeals).WithTags("Contacts").WithSummary("Change kind, whom it reports to, account, owner");
     }
 
-    private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, LanternDb db)
+    private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, ClaimsPrincipal user, LanternDb db)
     {
         var from = NameCursor.Read(after);
         var rows = (
             await (await db.Connection()).QueryAsync<ContactItem>(
                 $"""
-                select c.id, c.name, c.facts->>'job_title' as job_title, c.email, c.phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
+                select c.id, c.name, c.facts->>'job_title' as job_title,
+                  case when @all or c.owner_id is null or c.owner_id = @me then c.email end as email, case when @all or c.owner_id is null or c.owner_id = @me then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
                 from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-                where (@q = '' or lower(c.name) like '%' || @q || '%' or c.email like @q || '%') and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
+                where (@q = '' or lower(c.name) like '%' || @q || '%' or ((@all or c.owner_id is null or c.owner_id = @me) and c.email like @q || '%')) and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
                   and (@name::text is null or (c.name, c.id) > (@name, @id::uuid)) order by c.name, c.id limit {PageSize + 1}
                 """,
                 new
                 {
+                    all = user.May(Act.ExportLeads),
+                    me = user.Id(),
                     q = (q ?? "").Trim().ToLowerInvariant(),
                     kind = kind ?? "",
                     account,

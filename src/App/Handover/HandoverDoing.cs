@@ -54,6 +54,8 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             return Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
         if (WhyNot(look, order) is { } no)
             return no;
+        if (ownOnly && await WhyNotTheirs(connection, look, order, person) is { } theirs)
+            return theirs;
         if (await WhyNotAlong(connection, lead, order, ownOnly ? person : null) is { } alone)
             return alone;
 
@@ -189,6 +191,22 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             return Trouble.Conflict("account-exists", $"There is already an account {same.Name}: {string.Join(", ", same.Evidence)}. Link it, or say that it is another one.");
         if (order.ContactId is null && !order.NewContact && look.There.SameContact is { } person)
             return Trouble.Conflict("contact-exists", $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else.");
+        return null;
+    }
+
+    // Who works only what they own may link a lead to a record of somebody else that is found for it beyond doubt or in doubt, and fill its blanks; they overwrite nothing
+    // in it, and link to no other.
+    private static async Task<ProblemHttpResult?> WhyNotTheirs(NpgsqlConnection connection, HandoverLook look, HandoverOrder order, Guid me)
+    {
+        foreach (var (kind, id, found) in new[] { ("account", order.AccountId, look.There.Accounts), ("contact", order.ContactId, look.There.Contacts) })
+        {
+            if (id is not { } record || await connection.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner || owner == me)
+                continue;
+            if (found.All(f => f.Id != record))
+                return Trouble.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
+            if (look.Sheet.Lines.FirstOrDefault(l => l.On == (kind == "account" ? Landing.Account : Landing.Contact) && l.Differs && order.Take.Contains(l.Field)) is { } line)
+                return Trouble.Of(403, "not-yours", $"The {kind} is a colleague's; its {line.Label.ToLowerInvariant()} stays as they have it. Leave that, or ask them to change it.");
+        }
         return null;
     }
 

@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -39,7 +40,13 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     {
         public SingleArrival Raw => Arriving.Raw;
         public bool Taken => !Again && Raw.State == SingleArrival.Taken;
-        public bool Kept => !Again && (Taken || !Arriving.OrNothing) && (Taken || !Arriving.OnAWord);
+
+        /// <summary>True for what would have added to a lead of somebody else: kept, and waiting for a word.</summary>
+        public bool IsOthers { get; set; }
+
+        /// <summary>True when the key was used before for something else.</summary>
+        public bool IsOtherContent { get; init; }
+        public bool Kept => !Again && (Taken || IsOthers || !Arriving.OrNothing) && (Taken || !Arriving.OnAWord);
         public bool MakesLead => Taken && SiftOutcome.MakeLead.Contains(Raw.Outcome);
         public bool Adds => Taken && !MakesLead;
     }
@@ -47,8 +54,11 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     private static Captured ResultOf(Decided d, Dictionary<Guid, SingleArrival> before, Dictionary<Guid, int> numbers)
     {
         var raw = d.Again ? before[d.Raw.Key!.Value] : d.Raw;
-        return new Captured(raw.Id, raw.State, raw.LeadId, raw.LeadId is { } id ? numbers.GetValueOrDefault(id) : 0, raw.Outcome, raw.Reason, d.Again);
+        return new Captured(raw.Id, raw.State, raw.LeadId, raw.LeadId is { } id ? numbers.GetValueOrDefault(id) : 0, raw.Outcome, raw.Reason, d.Again, d.IsOtherContent);
     }
+
+    // By what they say: the database keeps JSON in an order of its own.
+    private static bool Same(string one, string other) => one == other || JsonNode.DeepEquals(JsonNode.Parse(one), JsonNode.Parse(other));
 
     // What was kept under the same keys before, here or, as they are decided, earlier in this batch.
     private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving)
@@ -71,7 +81,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             if (one.OnAWord)
                 raw.State = words.Add(raw.Id) && await StillWaits(connection, raw) ? SingleArrival.Taken : "";
             var again = !one.OnAWord && raw.Key is { } key && !before.TryAdd(key, raw);
-            decided.Add(new Decided(one, again));
+            var entry = new Decided(one, again) { IsOtherContent = again && !Same(before[raw.Key!.Value].Raw, raw.Raw) };
+            decided.Add(entry);
             if (again)
             {
                 raw.LeadId = before[raw.Key!.Value].LeadId;
@@ -87,12 +98,28 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                 (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason(verdict.Reason, 0) }));
                 continue;
             }
+            if (raw.Outcome == SiftOutcome.Adds && await OwnedByOther(connection, one, verdict.Known!.Id) is { } owner)
+            {
+                entry.IsOthers = true;
+                raw.Reason = $"This is lead {verdict.Known.Name}, which {owner} works. What was written is kept and waits for a word of the coordinator.";
+                (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason($"Written by somebody who does not work lead {verdict.Known.Name}; {owner} does.", 0) }));
+                continue;
+            }
             raw.LeadId = raw.Outcome == SiftOutcome.Adds ? verdict.Known!.Id : Guid.CreateVersion7();
             if (SiftOutcome.MakeLead.Contains(verdict.Outcome))
                 people.Add(row, raw.LeadId.Value);
         }
         return decided;
     }
+
+    // The name of the owner, where the one who writes may only add to leads of their own.
+    private static async Task<string?> OwnedByOther(NpgsqlConnection connection, Arriving one, Guid lead) =>
+        one.OwnOnly is { } own
+            ? await connection.QuerySingleOrDefaultAsync<string>(
+                "select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead and l.owner_id <> @own",
+                new { lead, own }
+            )
+            : null;
 
     // Who comes in beside somebody alike adds to the lead that one becomes.
     private static (string Outcome, string Reason) Told(Verdict verdict) =>
@@ -188,7 +215,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         if (consents.Count > 0)
             await ConsentRow.Keep(connection, consents, cancel);
         await CampaignResponseRow.Keep(connection, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
-        var mails = taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d))).ToList();
+        var mails = await NotTooMany(connection, [.. taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d)))], now);
         if (mails.Count > 0)
             await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
         foreach (var d in taken)
@@ -212,6 +239,27 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             Detail = d.Arriving.Place.Length > 0 ? d.Arriving.Place : d.Arriving.Words,
             PersonId = d.Arriving.By,
         };
+
+    // Anybody can type any address into a form: to one address at most one mail goes in an hour and three in a day. Under the lock that all arrivals take, so that
+    // many at once are counted as well.
+    private static async Task<List<OutboxRow>> NotTooMany(NpgsqlConnection connection, List<OutboxRow> mails, DateTime now)
+    {
+        if (mails.Count == 0)
+            return mails;
+        var sent = (
+            await connection.QueryAsync<(string To, int Hour, int Day)>(
+                """
+                select to_email, (count(*) filter (where created_at > @now - interval '1 hour'))::int, count(*)::int from outbox
+                where kind = 'confirm-consent' and to_email = any(@to) and created_at > @now - interval '1 day' group by 1
+                """,
+                new { to = mails.Select(m => m.ToEmail).Distinct().ToArray(), now }
+            )
+        ).ToDictionary(s => s.To, s => (s.Hour, s.Day));
+        return [.. mails.DistinctBy(m => m.ToEmail).Where(m => sent.GetValueOrDefault(m.ToEmail ?? "") is { Hour: < MostMailsAnHour, Day: < MostMailsADay })];
+    }
+
+    private const int MostMailsAnHour = 1;
+    private const int MostMailsADay = 3;
 
     private static OutboxRow Addressed(OutboxRow mail, Decided d)
     {

@@ -77,8 +77,10 @@ public static class CaptureEndpoints
             return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
         await db.Database.CloseConnectionAsync();
         var captured = await capturing.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
+        if (captured.OtherContent)
+            return Trouble.Invalid("key-used", "This sheet was kept already, with other content. Nothing was changed.");
         if (captured.State != SingleArrival.Taken)
-            return Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
+            return captured.Outcome == SiftOutcome.Adds ? Trouble.Of(403, "not-yours", captured.Reason) : Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
         var known =
             captured.Again ? "This sheet was kept already."
             : SiftOutcome.AddToLead.Contains(captured.Outcome) ? captured.Reason
@@ -108,9 +110,20 @@ public static class CaptureEndpoints
             Place = $"{source.Name}, taken by {user.Identity?.Name}",
             Note = body.Note,
             By = user.Id(),
+            OwnOnly = Permissions.OwnOnly(user.Role()) ? user.Id() : null,
             FollowUp = body.FollowUp,
             OrNothing = true,
         };
+
+    /// <summary>A sheet that waited, read again to be taken in on a person's word; null where it can be read no more.</summary>
+    public static async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival row, ClaimsPrincipal user, Installation installation)
+    {
+        var body = Json.Read<NewLead>(row.Raw);
+        var (facts, problem) = WrittenFacts.Read(body.Facts, installation.Catalogue);
+        if (problem is not null || await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { row.Source }) is not { } source)
+            return null;
+        return Sheet(body, facts, source, user, row.At) with { Raw = row, OrNothing = false };
+    }
 
     private static ProblemHttpResult? Check(NewLead body, Installation installation)
     {

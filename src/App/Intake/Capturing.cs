@@ -53,20 +53,24 @@ public sealed record Arriving(SingleArrival Raw, RecordValues Facts, IReadOnlyLi
     /// <summary>True for what waited, is kept already, and comes in because a person said so.</summary>
     public bool OnAWord { get; init; }
 
+    /// <summary>Who may add to leads of their own and of nobody only; what turns out to concern somebody else's waits. Null for anyone and for what came by itself.</summary>
+    public Guid? OwnOnly { get; init; }
+
     /// <summary>True for what is kept only if it becomes a lead, because who sent it still has it and is told why not.</summary>
     public bool OrNothing { get; init; }
 }
 
 /// <summary>What became of an arrival.</summary>
 /// <param name="Again">True when the same thing had been kept before.</param>
-public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number, string Outcome, string Reason, bool Again);
+/// <param name="OtherContent">True when its key had been used before for something else; nothing was done then.</param>
+public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number, string Outcome, string Reason, bool Again, bool OtherContent = false);
 
 /// <summary>
 /// The way in for everything that comes one at a time. Those who arrive while others are being written go together into the next transaction,
 /// so that many at once cost little more than one; each is answered only when its transaction is committed. One that breaks is tried by
 /// itself, so that it breaks nobody else's.
 /// </summary>
-public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSource source, CaptureBatch batch, ILogger<Capturing> log) : BackgroundService
+public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSource source, CaptureBatch batch, ILogger<Capturing> log) : LastingService(log)
 {
     /// <summary>Key of the connections it writes by.</summary>
     public const string Source = "capture";
@@ -87,13 +91,13 @@ public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSo
         return await waiting.Done.Task;
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         var together = new List<Waiting>(MostTogether);
         try
         {
             var before = 1;
-            while (await _waiting.Reader.WaitToReadAsync(stoppingToken))
+            while (await _waiting.Reader.WaitToReadAsync(stop))
             {
                 await Gather(together, before);
                 before = together.Count;
@@ -103,8 +107,10 @@ public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSo
         }
         finally
         {
-            _waiting.Writer.TryComplete();
-            while (_waiting.Reader.TryRead(out var left))
+            // Begun again after a fault, it goes on with those who wait.
+            if (stop.IsCancellationRequested)
+                _waiting.Writer.TryComplete();
+            while (stop.IsCancellationRequested && _waiting.Reader.TryRead(out var left))
                 left.Done.TrySetCanceled(CancellationToken.None);
         }
     }
@@ -131,7 +137,7 @@ public sealed class Capturing([FromKeyedServices(Capturing.Source)] NpgsqlDataSo
         }
         catch (Exception e) when (together.Count > 1)
         {
-            log.LogWarning(e, "{Count} arrivals could not be written together; each is tried by itself", together.Count);
+            Log.LogWarning(e, "{Count} arrivals could not be written together; each is tried by itself", together.Count);
             foreach (var waiting in together)
                 await Write([waiting], cancel);
         }

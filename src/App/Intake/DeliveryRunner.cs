@@ -10,7 +10,7 @@ namespace DapperLantern.App.Intake;
 /// Works on deliveries in the background: sifts, takes in, takes back. Any number of processes run one; a delivery is claimed by a lock that
 /// belongs to the database connection, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
 /// </summary>
-public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<DeliveryRunner> log) : BackgroundService
+public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<DeliveryRunner> log) : LastingService(log)
 {
     /// <summary>Deliveries one process works on at once: a small list need not wait for a large one.</summary>
     private const int AtOnce = 2;
@@ -23,11 +23,11 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release(AtOnce);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+    protected override Task Work(CancellationToken stop) =>
         Task.WhenAll(
             Enumerable
                 .Range(0, AtOnce)
-                .Select(_ => WorkLoop.Run(() => RunOne(stoppingToken), _wake, e => log.LogWarning(e, "Deliveries could not be worked on; it is tried again"), stoppingToken))
+                .Select(_ => WorkLoop.Run(() => RunOne(stop), _wake, e => Log.LogWarning(e, "Deliveries could not be worked on; it is tried again"), stop))
         );
 
     private async Task<bool> RunOne(CancellationToken cancel)
@@ -72,7 +72,7 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
-            log.LogError(e, "Delivery {Delivery} could not be worked on while {State}", id, state);
+            Log.LogError(e, "Delivery {Delivery} could not be worked on while {State}", id, state);
             var sentence =
                 Workbook.IsBroken(e) || e is System.Text.Json.JsonException
                     ? "The file cannot be read to its end; what was read so far is kept."

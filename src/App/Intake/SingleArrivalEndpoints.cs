@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using System.Collections.Immutable;
 using Dapper;
 using DapperLantern.App.Data;
@@ -101,6 +102,8 @@ public static class SingleArrivalEndpoints
         LetterArrivals letters,
         MachineArrivals machines,
         Capturing capturing,
+        ClaimsPrincipal user,
+        Installation installation,
         CancellationToken cancel
     )
     {
@@ -115,7 +118,7 @@ public static class SingleArrivalEndpoints
             "form" => await forms.OfWaiting(connection, row),
             "mail" => await letters.OfWaiting(connection, row),
             "http" => await machines.OfWaiting(connection, row),
-            _ => null,
+            _ => await CaptureEndpoints.OfWaiting(connection, row, user, installation),
         };
         if (arriving is null)
             return Trouble.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");

@@ -76,7 +76,7 @@ public static class SourceEndpoints
         if (made == 0)
             return Trouble.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
         await installation.Changed();
-        return TypedResults.Created($"/api/sources/{key}", key);
+        return TypedResults.Created($"/api/sources/{Uri.EscapeDataString(key)}", key);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, Installation installation)

@@ -302,10 +302,10 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         );
         if (done > 0)
             await connection.ExecuteAsync(
-                """
+                $"""
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
                 select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || @FileName,
-                  count(*) || ' leads were given to you. Answer the first by ' || to_char(min(clock_due_at) at time zone 'UTC', 'YYYY-MM-DD HH24:MI') || ' UTC.', @Now, 0
+                  count(*) || ' leads were given to you. Answer the first by ' || {NoticeText.AtSql("min(clock_due_at)")} || '.', @Now, 0
                 from lead where delivery_id = @Id and created_at = @Now and owner_id is not null group by owner_id
                 """,
                 new

@@ -205,6 +205,9 @@ public sealed class TaskRow
     /// <summary>See <see cref="Core.Leads.Activities.Repeat"/>; null for once.</summary>
     public string? Repeat { get; set; }
 
+    /// <summary>How often what a calendar shows of it was changed; kept by a trigger.</summary>
+    public int Changes { get; set; }
+
     /// <summary>The one that came in its place when it was done.</summary>
     public Guid? NextId { get; set; }
 }

@@ -3,6 +3,7 @@ using System.Security.Claims;
 using System.Text.Json;
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -55,8 +56,13 @@ public static class LeadEndpoints
         api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries) =>
-        await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("lead");
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries, ContactReading reading)
+    {
+        var connection = await db.Connection();
+        if (await queries.Sheet(connection, id, user) is not { } sheet)
+            return Trouble.NotFound("lead");
+        return ContactReading.IsOthers(user, sheet.OwnerId) && await reading.Count(connection, user, 1) is { } much ? much : TypedResults.Ok(sheet);
+    }
 
     private static ServerSentEventsResult<string> Live(Guid id, ClaimsPrincipal user, LeadLive live, Setup.SignIn.SessionWatch sessions, CancellationToken cancel) =>
         TypedResults.ServerSentEvents(sessions.While(user, stop => Signs(id, live, stop), cancel), "changed");

@@ -1,3 +1,4 @@
+using DapperLantern.App.Setup;
 using Dapper;
 using DapperLantern.App.Leads.Bulk;
 using Npgsql;
@@ -21,7 +22,7 @@ public static class LeadGiving
 {
     /// <summary>What the new owner is told.</summary>
     /// <param name="message">What the rule adds; may be empty.</param>
-    public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {due:yyyy-MM-dd HH:mm} UTC.{(message.Length > 0 ? $"\n\n{message}" : "")}";
+    public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {NoticeText.At(due)}.{(message.Length > 0 ? $"\n\n{message}" : "")}";
 
     /// <summary>In the caller's transaction, with the leads locked.</summary>
     public static async Task<LeadsGiven> Give(NpgsqlConnection connection, IReadOnlyList<Giving> givings, DateTime now)

@@ -5,23 +5,24 @@ using Npgsql;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Wakes leads on hold when their time has come: they are in work again, their owner is told and has something to do. Of several processes one wakes each.</summary>
-public sealed class LeadWaking(NpgsqlDataSource source, TimeProvider clock, ILogger<LeadWaking> log) : BackgroundService
+public sealed class LeadWaking(NpgsqlDataSource source, TimeProvider clock, ILogger<LeadWaking> log) : LastingService(log)
 {
     private const int Batch = 500;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(20));
         do try
         {
-            await using var connection = await source.OpenConnectionAsync(stoppingToken);
+            await using var connection = await source.OpenConnectionAsync(stop);
             while (await Wake(connection, clock.UtcNow()) == Batch) { }
+            await RepeatedRequests.Forget(connection, clock.UtcNow());
         }
         catch (NpgsqlException e)
         {
-            log.LogWarning(e, "Leads on hold could not be woken; it is tried again");
+            Log.LogWarning(e, "Leads on hold could not be woken; it is tried again");
         }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        while (await timer.WaitForNextTickAsync(stop));
     }
 
     /// <summary>Wakes some of those whose time has come. Gives how many.</summary>

@@ -21,7 +21,7 @@ public sealed record HuntProgress(int Done, int All, int Due);
 /// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
 /// somebody waits for what was ordered for many leads.
 /// </summary>
-public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : BackgroundService
+public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : LastingService(log)
 {
     private const long LockKey = 0x4C414E5457494E;
     private const string Marker = "twin-hunt";
@@ -31,18 +31,18 @@ public sealed class TwinHunt(NpgsqlDataSource source, Installation installation,
 
     private DateTime _counted;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(LookAgain);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stoppingToken);
-                await SessionLock.With(connection, LockKey, () => Look(connection, stoppingToken));
+                await using var connection = await source.OpenConnectionAsync(stop);
+                await SessionLock.With(connection, LockKey, () => Look(connection, stop));
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
-                log.LogWarning(e, "Twins could not be looked for; it is tried again");
+                Log.LogWarning(e, "Twins could not be looked for; it is tried again");
             }
     }
 

@@ -35,6 +35,7 @@ public static class QualifyEndpoints
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state (If-Match)");
+        work.MapPost("/leads/{id}/state/undo", Undo).WithSummary("Take the last change of state back, with the clock as it ran (If-Match)");
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record what was found of need, budget, authority, timing and the pipeline's own questions (If-Match)");
     }
 
@@ -140,6 +141,7 @@ public static class QualifyEndpoints
         var rival = body.State == LeadState.Disqualified ? installation.Value(KeptList.Competitors, body.LostTo) : null;
         if (body.State == LeadState.Disqualified && body.LostTo is not null && rival is null)
             return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+        var before = await connection.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });
         await connection.ExecuteAsync(
             LeadMove.Statement("id = @id"),
             new
@@ -163,7 +165,38 @@ public static class QualifyEndpoints
         };
         if (asked)
             await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
-        await LeadEndpoints.Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now);
+        await LeadEndpoints.Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now, asked ? null : before);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+    }
+
+    // What a change of state writes over, as it stood.
+    private const string StandingBefore = """
+        jsonb_build_object('version', version + 1, 'state', state, 'state_reason', state_reason, 'wake_at', wake_at, 'lost_to', lost_to, 'qualified_because', qualified_because,
+          'clock_started_at', clock_started_at, 'clock_due_at', clock_due_at, 'clock_warned_at', clock_warned_at, 'last_touch_at', last_touch_at)::text
+        """;
+
+    // Only while nothing else has happened to the lead since: then everything is as it was, the clock and the story too.
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Undo(Guid id, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+            return no;
+        var undone = await connection.ExecuteAsync(
+            """
+            with last as (select id, detail from story_entry where lead_id = @id and kind = 'state' order by at desc, id desc limit 1),
+            back as (
+              update lead l set version = l.version + 1, state = d->>'state', state_reason = d->>'state_reason', wake_at = (d->>'wake_at')::timestamptz, lost_to = d->>'lost_to',
+                qualified_because = d->>'qualified_because', clock_started_at = (d->>'clock_started_at')::timestamptz, clock_due_at = (d->>'clock_due_at')::timestamptz,
+                clock_warned_at = (d->>'clock_warned_at')::timestamptz, last_touch_at = (d->>'last_touch_at')::timestamptz
+              from (select detail::jsonb as d from last where detail is not null) x where l.id = @id and l.version = (d->>'version')::int returning l.id)
+            delete from story_entry s using last, back where s.id = last.id
+            """,
+            new { id }
+        );
+        if (undone == 0)
+            return Trouble.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }

@@ -14,32 +14,32 @@ namespace DapperLantern.App.Routing;
 /// warned of, and passed on, once.
 /// </summary>
 public sealed class ClockWatch(NpgsqlDataSource source, Installation installation, Rerouting rerouting, IConfiguration settings, TimeProvider clock, ILogger<ClockWatch> log)
-    : BackgroundService
+    : LastingService(log)
 {
     private const int Batch = 200;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
         // A warning reads every clock that runs; while that are very many, it takes a twentieth of the time at most.
         var (watch, resting) = (Stopwatch.StartNew(), TimeSpan.Zero);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                await using var connection = await source.OpenConnectionAsync(stop);
                 var now = clock.UtcNow();
-                while (await RunOut(connection, now, stoppingToken) == Batch) { }
+                while (await RunOut(connection, now, stop) == Batch) { }
                 if (watch.Elapsed >= resting)
                 {
                     var began = watch.Elapsed;
-                    await Warn(connection, now, stoppingToken);
+                    await Warn(connection, now, stop);
                     resting = watch.Elapsed + 20 * (watch.Elapsed - began);
                 }
-                while (await Cleared(connection, now, stoppingToken) == Batch) { }
+                while (await Cleared(connection, now, stop) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
-                log.LogWarning(e, "Clocks that run out could not be looked at; it is tried again");
+                Log.LogWarning(e, "Clocks that run out could not be looked at; it is tried again");
             }
     }
 
@@ -70,7 +70,7 @@ public sealed class ClockWatch(NpgsqlDataSource source, Installation installatio
             )
         ).ToList();
         foreach (var lead in due)
-            await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {lead.Due:yyyy-MM-dd HH:mm} UTC.", now);
+            await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
         await connection.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
         await transaction.CommitAsync(cancel);
         return due.Count;

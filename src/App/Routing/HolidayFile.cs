@@ -9,6 +9,7 @@ namespace DapperLantern.App.Routing;
 internal static class HolidayFile
 {
     private const int MostDays = 2000;
+    private const int MostEvents = 5000;
     private const int YearsAhead = 5;
 
     /// <returns>The days by date, or a sentence that says what is wrong.</returns>
@@ -29,8 +30,13 @@ internal static class HolidayFile
         var days = new Dictionary<DateOnly, string>();
         var from = new CalDateTime(DateOnly.FromDateTime(now).AddYears(-2));
         var until = DateOnly.FromDateTime(now).AddYears(YearsAhead);
+        if (calendar.Events.Count > MostEvents)
+            return (none, $"There are more than {MostEvents} events in this calendar. Nothing was changed.");
+        // A holiday comes again by days at the shortest; a rule by seconds would be worked through one by one.
+        if (calendar.Events.Any(e => e.RecurrenceRule is { } r && (r.Frequency is FrequencyType.Secondly or FrequencyType.Minutely or FrequencyType.Hourly || r.Interval < 1)))
+            return (none, "A holiday in this calendar comes again by the hour or faster. Nothing was changed.");
         foreach (var holiday in calendar.Events.Where(e => e.IsAllDay))
-        foreach (var occurrence in holiday.GetOccurrences(from).TakeWhile(o => o.Period.StartTime.Date <= until))
+        foreach (var occurrence in holiday.GetOccurrences(from).TakeWhile(o => o.Period.StartTime.Date <= until).Take(MostDays + 1))
         {
             var first = occurrence.Period.StartTime.Date;
             var last = occurrence.Period.EffectiveEndTime is { } end && end.Date > first ? end.Date.AddDays(-1) : first;

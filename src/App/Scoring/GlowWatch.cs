@@ -10,23 +10,23 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class GlowWatch(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<GlowWatch> log) : BackgroundService
+public sealed class GlowWatch(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<GlowWatch> log) : LastingService(log)
 {
     private const int Batch = 1000;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(Pause);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stoppingToken);
-                while (await Look(connection, clock.UtcNow(), stoppingToken) == Batch) { }
+                await using var connection = await source.OpenConnectionAsync(stop);
+                while (await Look(connection, clock.UtcNow(), stop) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
-                log.LogWarning(e, "Leads whose engagement fell could not be looked at; it is tried again");
+                Log.LogWarning(e, "Leads whose engagement fell could not be looked at; it is tried again");
             }
     }
 

@@ -8,7 +8,7 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
 /// </summary>
-public sealed class RescoreRunner(NpgsqlDataSource source, Installation installation, Rescoring rescoring, TimeProvider clock, ILogger<RescoreRunner> log) : BackgroundService
+public sealed class RescoreRunner(NpgsqlDataSource source, Installation installation, Rescoring rescoring, TimeProvider clock, ILogger<RescoreRunner> log) : LastingService(log)
 {
     private const int MostTries = 5;
     private readonly SemaphoreSlim _wake = new(0);
@@ -16,18 +16,18 @@ public sealed class RescoreRunner(NpgsqlDataSource source, Installation installa
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release();
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+    protected override Task Work(CancellationToken stop) =>
         WorkLoop.Run(
             async () =>
             {
-                await using var connection = await source.OpenConnectionAsync(stoppingToken);
+                await using var connection = await source.OpenConnectionAsync(stop);
                 await Daily(connection);
-                await RunOne(connection, stoppingToken);
+                await RunOne(connection, stop);
                 return false;
             },
             _wake,
-            e => log.LogWarning(e, "Leads could not be scored anew; it is tried again"),
-            stoppingToken
+            e => Log.LogWarning(e, "Leads could not be scored anew; it is tried again"),
+            stop
         );
 
     /// <summary>Works the open run to its end. False when there is none, or somebody else works on it.</summary>
@@ -48,7 +48,7 @@ public sealed class RescoreRunner(NpgsqlDataSource source, Installation installa
         }
         catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
         {
-            log.LogError(e, "Run {Run} could not be worked on", run);
+            Log.LogError(e, "Run {Run} could not be worked on", run);
             await connection.ExecuteAsync(
                 "update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = @run",
                 new { run }

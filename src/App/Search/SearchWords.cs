@@ -14,7 +14,7 @@ public sealed class SearchWord
 }
 
 /// <summary>Keeps the words that names are made of. They are counted now and then: what came in since is found as it is written, only not yet guessed.</summary>
-public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILogger<SearchWords> log) : BackgroundService
+public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILogger<SearchWords> log) : LastingService(log)
 {
     private const string Entry = "search-words";
     private const int Patience = 900;
@@ -24,20 +24,20 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
         union all select search_words(name, null, null, null) from account
         """;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromMinutes(10));
         do try
         {
-            await using var connection = await source.OpenConnectionAsync(stoppingToken);
+            await using var connection = await source.OpenConnectionAsync(stop);
             if (await AreStale(connection, clock.UtcNow()))
-                await Count(connection, clock.UtcNow(), stoppingToken);
+                await Count(connection, clock.UtcNow(), stop);
         }
         catch (NpgsqlException e)
         {
-            log.LogWarning(e, "The words of names could not be counted; it is tried again");
+            Log.LogWarning(e, "The words of names could not be counted; it is tried again");
         }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        while (await timer.WaitForNextTickAsync(stop));
     }
 
     // A fifth more leads, or a day.

@@ -8,8 +8,8 @@ public static class ClientFiles
     private const string Policy =
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'none'; base-uri 'none'; frame-ancestors 'none'";
 
-    // Answered by the server itself.
-    private static readonly string[] OwnPages = ["/api", "/health", "/f", "/consent"];
+    // First parts of the paths in the client's routes (src/client/routes.tsx); a test holds the two together.
+    internal static readonly string[] Pages = ["desk", "intake", "leads", "scoring", "routing", "handover", "deals", "reports", "setup"];
 
     public static void UseSecurityHeaders(this WebApplication app) =>
         app.Use(
@@ -19,11 +19,21 @@ public static class ClientFiles
                 headers.ContentSecurityPolicy = Policy;
                 headers.XContentTypeOptions = "nosniff";
                 headers["Referrer-Policy"] = "no-referrer";
+                headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()";
+                headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                headers["Cross-Origin-Resource-Policy"] = "same-origin";
+                // Data is of this moment and of this person; no cache keeps it. Files of the client say their own.
+                http.Response.OnStarting(() =>
+                {
+                    if (headers.CacheControl.Count == 0)
+                        headers.CacheControl = "no-store";
+                    return Task.CompletedTask;
+                });
                 return next();
             }
         );
 
-    /// <summary>Any path that is neither the API nor a file is a page of the client.</summary>
+    /// <summary>The paths of the client's pages lead to its one page; any other that is no file is 404.</summary>
     public static void UseClient(this WebApplication app)
     {
         var folder = Path.GetFullPath(app.Configuration["Client:Folder"] ?? "src/client/dist");
@@ -33,7 +43,7 @@ public static class ClientFiles
             (http, next) =>
             {
                 var path = http.Request.Path;
-                if (HttpMethods.IsGet(http.Request.Method) && !OwnPages.Any(p => path.StartsWithSegments(p)) && !Path.HasExtension(path))
+                if (HttpMethods.IsGet(http.Request.Method) && (path == "/" || Pages.Any(p => path.StartsWithSegments("/" + p))))
                     http.Request.Path = "/index.html";
                 return next();
             }

@@ -96,7 +96,7 @@ public static class FieldEndpoints
             await transaction.CommitAsync();
         }
         await installation.Changed();
-        return TypedResults.Created($"/api/custom-fields/{key}", key);
+        return TypedResults.Created($"/api/custom-fields/{Uri.EscapeDataString(key)}", key);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, Installation installation)

@@ -108,6 +108,8 @@ public sealed class Installation(NpgsqlDataSource source)
     public async Task Load(CancellationToken cancel = default)
     {
         await using var connection = await source.OpenConnectionAsync(cancel);
+        // Before all else: what changes while it is read is read again.
+        var version = await VersionIn(connection);
         var entries = (await connection.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
         var named = await connection.QueryAsync<(string Field, string Key, string Name)>(
@@ -138,7 +140,7 @@ public sealed class Installation(NpgsqlDataSource source)
         var catalogue = FieldCatalogue.Build(lists, custom);
         Pipelines = [.. pipelines.Select(p => p.Compile(catalogue))];
         (Products, Wish, _lists) = (products, new ProductWish(products), lists);
-        (_catalogue, _model, _rules) = (catalogue, null, null);
+        (_catalogue, _model, _rules, _version) = (catalogue, null, null, version);
     }
 
     /// <summary>Reads it anew, here and in every other process of the installation.</summary>
@@ -146,8 +148,27 @@ public sealed class Installation(NpgsqlDataSource source)
     {
         await Load();
         await using var connection = await source.OpenConnectionAsync();
-        await connection.ExecuteAsync($"notify {Channel}, '{_self}'");
+        await connection.ExecuteAsync(
+            $$"""
+            insert into setup_entry (key, body) values ('{{VersionEntry}}', '1') on conflict (key) do update set body = to_jsonb((setup_entry.body #>> '{}')::bigint + 1);
+            notify {{Channel}}, '{{_self}}';
+            """
+        );
     }
+
+    private const string VersionEntry = "setup-version";
+
+    /// <summary>Which change of the set-up was read last; a process whose connection died without a word sees by it that it is behind.</summary>
+    public async Task<bool> IsBehind(CancellationToken cancel)
+    {
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        return await VersionIn(connection) != _version;
+    }
+
+    private static async Task<string> VersionIn(NpgsqlConnection connection) =>
+        await connection.QuerySingleOrDefaultAsync<string>($"select body #>> '{{}}' from setup_entry where key = '{VersionEntry}'") ?? "";
+
+    private string _version = "";
 
     /// <summary>True for a change that this process made itself.</summary>
     public bool IsOwn(string payload) => payload == _self;

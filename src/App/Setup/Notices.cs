@@ -21,7 +21,8 @@ public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostAp
     private readonly NpgsqlDataSource _source = source;
 
     /// <summary>What somebody is told from now on, each as <c>notice</c>; a first, empty <c>here</c> says that they listen.</summary>
-    public async IAsyncEnumerable<SseItem<NoticeView?>> For(Guid person, [EnumeratorCancellation] CancellationToken cancel)
+    /// <param name="zone">The person's time zone, in which moments are told.</param>
+    public async IAsyncEnumerable<SseItem<NoticeView?>> For(Guid person, string zone, [EnumeratorCancellation] CancellationToken cancel)
     {
         HashSet<Guid>? told = null;
         await foreach (var _ in Watch(person, cancel))
@@ -31,7 +32,7 @@ public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostAp
                 yield return new SseItem<NoticeView?>(null, "here");
             else
                 foreach (var notice in lately.Where(n => !told.Contains(n.Id)))
-                    yield return new SseItem<NoticeView?>(notice, "notice");
+                    yield return new SseItem<NoticeView?>(notice with { Text = NoticeText.For(notice.Text, zone) }, "notice");
             told = [.. lately.Select(n => n.Id)];
         }
     }
@@ -56,5 +57,5 @@ public static class NoticeEndpoints
         api.MapGet("/notices/live", Live).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
 
     private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, SignIn.SessionWatch sessions, CancellationToken cancel) =>
-        TypedResults.ServerSentEvents(sessions.While(user, stop => notices.For(user.Id(), stop), cancel));
+        TypedResults.ServerSentEvents(sessions.While(user, stop => notices.For(user.Id(), user.Zone(), stop), cancel));
 }

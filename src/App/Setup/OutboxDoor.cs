@@ -8,66 +8,107 @@ using Npgsql;
 namespace DapperLantern.App.Setup;
 
 /// <summary>
-/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailDoors"/>. Rows are claimed with
-/// a lock that other processes skip, so that none is sent twice at once; a row that fails is tried again, at most ten times.
+/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailDoors"/>. A row is claimed, sent and marked by itself, no transaction open
+/// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
+/// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxDoor> log) : BackgroundService
+public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxDoor> log) : LastingService(log)
 {
-    private readonly IMailDoor? _door = MailDoors.Of(configuration, log);
+    /// <summary>A message that was not taken for so long is given up.</summary>
+    public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    // Begun and neither sent nor put off: the process ended. It is sent again, with the same Message-ID.
+    private static readonly TimeSpan InDoubt = TimeSpan.FromMinutes(5);
+
+    private readonly IMailDoor? _door = MailDoors.Of(configuration);
+    private readonly MailboxAddress? _sender = Sender(configuration["Outbox:From"]);
+
+    /// <summary>The pause after so many failed tries, from 1: a minute, doubled, at most a day.</summary>
+    public static TimeSpan PauseAfter(int tries) => TimeSpan.FromMinutes(Math.Min(24 * 60, Math.Pow(2, Math.Clamp(tries - 1, 0, 20))));
+
+    /// <exception cref="FormatException">The configured sender is no mailbox.</exception>
+    public static MailboxAddress? Sender(string? configured) =>
+        string.IsNullOrWhiteSpace(configured) ? null
+        : MailboxAddress.TryParse(configured, out var mailbox) && mailbox.Address.Contains('@', StringComparison.Ordinal) ? mailbox
+        : throw new FormatException($"Outbox:From is \u201c{configured}\u201d, which is no mailbox such as: Company <name@company.example>");
+
+    protected override async Task Work(CancellationToken stop)
     {
         if (_door is null)
             return;
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(5));
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(2));
+        while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                while (await SendSome(stoppingToken) > 0) { }
+                while (await SendOne(stop)) { }
+                Tell(null);
             }
             catch (NpgsqlException e)
             {
-                log.LogWarning(e, "The outbox could not be read; it is tried again");
+                Log.LogWarning(e, "The outbox could not be read; it is tried again");
+                Tell("the outbox cannot be read");
             }
     }
 
-    private async Task<int> SendSome(CancellationToken cancel)
+    private async Task<bool> SendOne(CancellationToken cancel)
     {
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var rows = (
-            await connection.QueryAsync<Waiting>(
-                """
-                select o.id, o.subject, o.text, o.language, coalesce(p.display_name, '') as name, coalesce(p.email, o.to_email) as email, o.person_id is null as outside
-                from outbox o left join person p on p.id = o.person_id
-                where o.sent_at is null and o.tries < 10 order by o.created_at limit 100 for update of o skip locked
-                """
-            )
-        ).ToList();
-        foreach (var row in rows)
-        {
-            var sent = await Deliver(row, cancel);
-            await connection.ExecuteAsync("update outbox set tries = tries + 1, sent_at = @at where id = @Id", new { row.Id, at = sent ? clock.UtcNow() : (DateTime?)null });
-        }
-        await transaction.CommitAsync(cancel);
-        return rows.Count;
+        if (await Claim(cancel) is not { } row)
+            return false;
+        var outcome = await Deliver(row, cancel);
+        if (!outcome.Sent)
+            Log.LogWarning("A message could not be sent at try {Tries}: {Problem}", row.Tries, outcome.Problem);
+        // What the mail server has taken is marked even when the host stops meanwhile.
+        await Mark(row, outcome, CancellationToken.None);
+        return true;
     }
 
-    private sealed record Waiting(Guid Id, string Subject, string Text, string? Language, string Name, string Email, bool Outside);
+    private async Task<Waiting?> Claim(CancellationToken cancel)
+    {
+        var now = clock.UtcNow();
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        return await connection.QuerySingleOrDefaultAsync<Waiting>(
+            """
+            with next as (
+              select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= @now and (claimed_at is null or claimed_at < @doubtful)
+              order by coalesce(next_at, created_at) limit 1 for update skip locked),
+            claimed as (update outbox o set claimed_at = @now, tries = tries + 1 from next where o.id = next.id returning o.*)
+            select o.id, o.subject, o.text, o.language, o.created_at, o.tries, coalesce(p.display_name, '') as name, coalesce(p.email, o.to_email, '') as email, o.person_id is null as outside,
+              coalesce(p.time_zone, 'UTC') as zone, l.id as lead, l.company, l.country, l.wants
+            from claimed o left join person p on p.id = o.person_id left join lead l on l.id = o.lead_id and o.person_id is not null
+            """,
+            new { now, doubtful = now - InDoubt }
+        );
+    }
+
+    private async Task Mark(Waiting row, MailOutcome outcome, CancellationToken cancel)
+    {
+        var now = clock.UtcNow();
+        var over = !outcome.Sent && (outcome.ForGood || now - row.CreatedAt > GivenUpAfter);
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        await connection.ExecuteAsync(
+            "update outbox set claimed_at = null, sent_at = @sent, given_up_at = @givenUp, next_at = @next, problem = @Problem where id = @Id and claimed_at is not null",
+            new
+            {
+                row.Id,
+                sent = outcome.Sent ? now : (DateTime?)null,
+                givenUp = over ? now : (DateTime?)null,
+                next = outcome.Sent || over ? (DateTime?)null : now + PauseAfter(row.Tries),
+                outcome.Problem,
+            }
+        );
+    }
+
+    private sealed record Waiting(Guid Id, string Subject, string Text, string? Language, DateTime CreatedAt, int Tries, string Name, string Email, bool Outside, string Zone, Guid? Lead, string? Company, string? Country, string? Wants);
 
     // Behind each mail to somebody outside stands the page on which they withdraw (headers: RFC 2369 and RFC 8058).
-    private MimeMessage Write(Waiting row)
+    private MimeMessage Write(Waiting row, MailboxAddress sender)
     {
         var withdraw = row.Outside ? links.Withdraw(row.Email, row.Language ?? "en") : null;
-        var text = withdraw is null ? row.Text : $"{row.Text}\n\n-- \n{FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw)}\n";
-        var message = new MimeMessage(
-            [new MailboxAddress("Dapper Lantern", "lantern@tarnhollow.example")],
-            [new MailboxAddress(row.Name, row.Email)],
-            row.Subject,
-            new TextPart("plain") { Text = text }
-        )
+        var text = !row.Outside ? ToUs(row)
+            : withdraw is null ? row.Text : $"{row.Text}\n\n-- \n{FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw)}\n";
+        var message = new MimeMessage([sender], [new MailboxAddress(row.Name, row.Email)], row.Subject, new TextPart("plain") { Text = text })
         {
-            MessageId = $"{row.Id}@tarnhollow.example",
+            MessageId = $"{row.Id}@{sender.Domain}",
         };
         if (withdraw is null)
             return message;
@@ -76,18 +117,31 @@ public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configura
         return message;
     }
 
-    private async Task<bool> Deliver(Waiting row, CancellationToken cancel)
+    // One of us is told what they need to answer at once: company, words, and the way to the lead.
+    private string ToUs(Waiting row)
     {
+        var lines = new List<string> { NoticeText.For(row.Text, row.Zone) };
+        if (row.Lead is { } lead)
+        {
+            var from = string.Join(", ", new[] { row.Company, row.Country is null ? null : Core.Fields.Countries.NameOf(row.Country) ?? row.Country }.OfType<string>());
+            lines.AddRange(new[] { from, row.Wants is null ? "" : $"\u201c{row.Wants}\u201d", $"{links.Address}/leads/{lead}" }.Where(l => l.Length > 0));
+        }
+        return string.Join("\n\n", lines);
+    }
+
+    private async Task<MailOutcome> Deliver(Waiting row, CancellationToken cancel)
+    {
+        // Caught mail leaves nobody in doubt about who sent it; real mail needs an address that answers reach.
+        if (_sender is null && _door!.LeadsOutside)
+            return new MailOutcome(false, "No sender address is set up (Outbox:From), so nothing is sent.");
         try
         {
-            using var message = Write(row);
+            using var message = Write(row, _sender ?? new MailboxAddress("Dapper Lantern", "lantern@caught.invalid"));
             return await _door!.Send(message, row.Id, cancel);
         }
         catch (Exception e) when (e is FormatException or ArgumentException)
         {
-            // An address that no mail can have is tried like the rest and then left; it must not hold up the others.
-            log.LogWarning(e, "A message could not be written; it is tried again");
-            return false;
+            return new MailOutcome(false, $"\u201c{row.Email}\u201d is no address that mail can be sent to.", ForGood: true);
         }
     }
 }

@@ -49,4 +49,16 @@ public sealed class OutboxRow
     public DateTime CreatedAt { get; set; }
     public DateTime? SentAt { get; set; }
     public int Tries { get; set; }
+
+    /// <summary>Not tried before; null for at once.</summary>
+    public DateTime? NextAt { get; set; }
+
+    /// <summary>When a process last began to send it. One that was begun and neither sent nor put off is in doubt.</summary>
+    public DateTime? ClaimedAt { get; set; }
+
+    /// <summary>When it was given up; a person may send it again.</summary>
+    public DateTime? GivenUpAt { get; set; }
+
+    /// <summary>Why the last try failed.</summary>
+    public string? Problem { get; set; }
 }

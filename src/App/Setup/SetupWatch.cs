@@ -3,10 +3,18 @@ using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
-/// <summary>Reads the installation anew when another process set something up.</summary>
-public sealed class SetupWatch(NpgsqlDataSource source, Installation installation, ILogger<SetupWatch> log) : BackgroundService
+/// <summary>
+/// Reads the installation anew when another process set something up: at once when it is told so, and within seconds where the telling was lost, since a connection may die
+/// without a word.
+/// </summary>
+public sealed class SetupWatch(NpgsqlDataSource source, Installation installation, ILogger<SetupWatch> log) : LastingService(log)
 {
-    protected override Task ExecuteAsync(CancellationToken stoppingToken)
+    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(4);
+    private readonly SemaphoreSlim _one = new(1);
+
+    protected override Task Work(CancellationToken stop) => Task.WhenAll(Listen(stop), Look(stop));
+
+    private Task Listen(CancellationToken stop)
     {
         var changed = false;
         return Listening.Forever(
@@ -15,14 +23,43 @@ public sealed class SetupWatch(NpgsqlDataSource source, Installation installatio
             told => changed |= !installation.IsOwn(told),
             Read,
             cancel => changed ? Read(cancel) : Task.CompletedTask,
-            log,
-            stoppingToken
+            Log,
+            stop
         );
 
         async Task Read(CancellationToken cancel)
         {
-            await installation.Load(cancel);
+            await Load(cancel);
             changed = false;
+        }
+    }
+
+    private async Task Look(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(LookAgain);
+        while (await timer.WaitForNextTickAsync(stop))
+            try
+            {
+                if (await installation.IsBehind(stop))
+                    await Load(stop);
+                Tell(null);
+            }
+            catch (Exception e) when (e is NpgsqlException or TimeoutException)
+            {
+                Tell("the set-up cannot be looked at");
+            }
+    }
+
+    private async Task Load(CancellationToken cancel)
+    {
+        await _one.WaitAsync(cancel);
+        try
+        {
+            await installation.Load(cancel);
+        }
+        finally
+        {
+            _one.Release();
         }
     }
 }

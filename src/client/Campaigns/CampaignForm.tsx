@@ -4,7 +4,9 @@ import styled from "styled-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { inDays, isDay, readNumber } from "../parts/format";
+import { inDays, isDay } from "../parts/format";
+import { numberOf } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
 import { useRefresh } from "../Setup/session";
 
 const Pairs = styled.div`
@@ -18,7 +20,7 @@ const Pairs = styled.div`
 `;
 
 const nobody = "–";
-const number = (text: string) => (text.trim() ? readNumber(text) : null);
+const number = async (text: string, field: string) => (text.trim() ? await numberOf(text, field) : null);
 
 type Props = { view: Schema["CampaignsView"]; sheet?: Schema["CampaignSheet"]; onDone: (key: string) => void };
 
@@ -43,11 +45,10 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
   const keep = async () => {
     const unread = !isDay(said.starts) ? "starts" : !isDay(said.ends) ? "ends" : undefined;
     if (unread) return setTrouble({ field: unread, message: "Write a day as 2026-11-23." });
-    const [budget, target] = [number(said.budget), number(said.target)];
-    if (Number.isNaN(budget)) return setTrouble({ field: "budget", message: "Write an amount, for instance 9000." });
-    if (Number.isNaN(target) || (target !== null && !Number.isInteger(target))) return setTrouble({ field: "target", message: "Write a whole number of people." });
-    const body = { ...said, kind: said.kind ?? "", budget, target, owner: said.owner === nobody ? null : said.owner, retired: sheet?.retired ?? false };
     try {
+      const [budget, target] = [await number(said.budget, "budget"), await number(said.target, "target")];
+      if (target !== null && !Number.isInteger(target)) return setTrouble({ field: "target", message: "Write a whole number of people." });
+      const body = { ...said, kind: said.kind ?? "", budget, target, owner: said.owner === nobody ? null : said.owner, retired: sheet?.retired ?? false };
       const key = c ? c.key : await must(api.POST("/api/campaigns", { body }));
       if (c) await must(api.PUT("/api/campaigns/{key}", { params: { path: { key: c.key } }, body, headers: { "If-Match": `"${sheet!.version}"` } }));
       await refresh();
@@ -70,8 +71,8 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
         <ChoiceBox label="Who answers for it" value={said.owner} options={[{ key: nobody, label: "nobody yet" }, ...view.owners]} onChange={(owner) => put({ owner })} error={at("owner")} />
         <TextBox label="Begins" value={said.starts} onChange={(starts) => put({ starts })} error={at("starts")} />
         <TextBox label="Ends" value={said.ends} onChange={(ends) => put({ ends })} error={at("ends")} />
-        <TextBox label="Budget, €" value={said.budget} onChange={(budget) => put({ budget })} error={at("budget")} />
-        <TextBox label="New people wanted" value={said.target} onChange={(target) => put({ target })} error={at("target")} />
+        <NumberText label="Budget, €" value={said.budget} onChange={(budget) => put({ budget })} error={at("budget")} />
+        <NumberText label="New people wanted" value={said.target} onChange={(target) => put({ target })} error={at("target")} />
         <TextBox label="What it is about" lines value={said.about} onChange={(about) => put({ about })} error={at("about")} />
       </Pairs>
       {trouble && !trouble.field && <p role="alert" style={{ color: "var(--bad)", marginTop: 10 }}>{trouble.message}</p>}

@@ -5,7 +5,9 @@ import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { day, inDays, isDay, money, readNumber } from "../parts/format";
+import { day, inDays, isDay, money } from "../parts/format";
+import { numberOf } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 
@@ -80,11 +82,10 @@ function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unkn
   const [id, setId] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<{ field?: string; message: string }>();
   const enter = async () => {
-    const value = readNumber(amount);
-    if (!amount.trim() || Number.isNaN(value)) return setTrouble({ field: "amount", message: "Write an amount, for instance 1250.50." });
+    if (!amount.trim()) return setTrouble({ field: "amount", message: "Write an amount, for instance 1250.50." });
     if (!isDay(on)) return setTrouble({ field: "spentOn", message: "Write a day as 2026-11-23." });
     try {
-      await onEnter({ id, what, amount: value, spentOn: on });
+      await onEnter({ id, what, amount: await numberOf(amount, "amount"), spentOn: on });
       setWhat("");
       setAmount("");
       setTrouble(undefined);
@@ -102,7 +103,7 @@ function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unkn
       }}
     >
       <TextBox label="What the money was for" value={what} onChange={setWhat} error={at("what") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
-      <TextBox label="Amount, €" value={amount} onChange={setAmount} error={at("amount")} />
+      <NumberText label="Amount, €" value={amount} onChange={setAmount} error={at("amount")} />
       <TextBox label="On" value={on} onChange={setOn} error={at("spentOn")} />
       <div>
         <Button type="submit" isDisabled={!what.trim()}>

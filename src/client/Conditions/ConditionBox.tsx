@@ -2,7 +2,9 @@ import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { isDay, readNumber } from "../parts/format";
+import { isDay } from "../parts/format";
+import { numberOf } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
 import { Picking } from "../parts/Picking";
 import { operators, testOf, type Field, type Leaf, type Test } from "./conditions";
 
@@ -33,14 +35,16 @@ function written(field: Field, test: Test): string[] {
   return isDate(field, test) ? test.values.map((v) => v.slice(0, 10)) : test.values;
 }
 
+const isNumber = (field: Field, test: Test) => !!field.operators.find((o) => o.key === test.is)?.days || field.type === "number" || field.type === "money";
+
 const isDate = (field: Field, test: Test) => field.type === "date" && !field.operators.find((o) => o.key === test.is)?.days;
 
-function read(field: Field, test: Test, texts: string[]): string[] | null {
+async function read(field: Field, test: Test, texts: string[]): Promise<string[] | null> {
   const given = texts.map((t) => t.trim()).filter(Boolean);
   const operator = field.operators.find((o) => o.key === test.is)!;
   if (given.length < operator.values) return null;
   if (isDate(field, test)) return given.every(isDay) ? given.map((d) => `${d}T00:00:00Z`) : null;
-  if (operator.days || ["number", "money"].includes(field.type)) return given.every((t) => !Number.isNaN(readNumber(t))) ? given.map((t) => String(readNumber(t))) : null;
+  if (isNumber(field, test)) return (await Promise.all(given.map((t) => numberOf(t)))).map(String);
   return given;
 }
 
@@ -75,8 +79,13 @@ export function ConditionBox({ fields, start, onSet, onRemove, onBeside, close }
     setNot(false);
     change(fresh(field));
   };
-  const done = () => {
-    const values = read(field, test, texts);
+  const done = async () => {
+    let values: string[] | null;
+    try {
+      values = await read(field, test, texts);
+    } catch (e) {
+      return setError((e as Error).message);
+    }
     if (!values) return setError(isDate(field, test) ? "Write the day as 2026-11-23." : operator?.values === 2 ? "Give both numbers." : field.choices.length > 0 && test.is === "in" ? "Choose at least one." : operator?.days || field.type === "number" || field.type === "money" ? "Give a number." : "Say what it is to be.");
     const leaf: Leaf = not ? { not: { ...test, values } } : { ...test, values };
     if (joining) onBeside?.(leaf, joining);
@@ -87,7 +96,7 @@ export function ConditionBox({ fields, start, onSet, onRemove, onBeside, close }
     <Box
       onSubmit={(e) => {
         e.preventDefault();
-        done();
+        void done();
       }}
     >
       {joining && <p>{joining === "any" ? "Or it may be that" : "And at the same time"}</p>}
@@ -133,14 +142,16 @@ type ValuesProps = { field: Field; test: Test; two: boolean; texts: string[]; er
 
 function Values({ field, test, two, texts, error, onChange }: ValuesProps) {
   if (field.choices.length > 0 && test.is === "in") return <Picking label={field.label} options={field.choices} value={texts} onChange={onChange} error={error} />;
+  const One = isNumber(field, test) ? NumberText : TextBox;
   if (two)
     return (
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 10 }}>
-        <TextBox label="From" value={texts[0] ?? ""} onChange={(v) => onChange([v, texts[1] ?? ""])} error={error} />
-        <TextBox label="To" value={texts[1] ?? ""} onChange={(v) => onChange([texts[0] ?? "", v])} />
+        <One label="From" value={texts[0] ?? ""} onChange={(v) => onChange([v, texts[1] ?? ""])} error={error} />
+        <One label="To" value={texts[1] ?? ""} onChange={(v) => onChange([texts[0] ?? "", v])} />
       </div>
     );
   const one = isDate(field, test) || field.type === "number" || field.type === "money" || field.type === "date";
   const label = field.operators.find((o) => o.key === test.is)?.days ? "Days" : isDate(field, test) ? "Day, as 2026-11-23" : one ? "Number" : "Text; a comma between several";
+  if (one && isNumber(field, test)) return <NumberText label={label} value={texts.join("")} onChange={(v) => onChange([v])} error={error} />;
   return <TextBox label={label} value={texts.join(one ? "" : ", ")} onChange={(v) => onChange(one ? [v] : v.split(/,\s?/))} error={error} autoFocus={!one} />;
 }

@@ -3,7 +3,8 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { Fold } from "../parts/Fold";
-import { money, readNumber } from "../parts/format";
+import { money } from "../parts/format";
+import { asPlain, numberOf } from "../parts/numbers";
 import { ProductLines } from "../Handover/ProductLines";
 import type { DraftProduct } from "../Handover/landing";
 import { useProducts } from "./queries";
@@ -47,12 +48,11 @@ function Changing({ sheet, onLeave }: { sheet: Schema["DealSheet"]; onLeave: () 
   const { deal } = sheet;
   const list = useProducts();
   const act = useDealAct(deal.id);
-  const [lines, setLines] = useState<DraftProduct[]>(sheet.products.map((p) => ({ product: p.product, quantity: String(p.quantity), price: String(p.price) })));
+  const [lines, setLines] = useState<DraftProduct[]>(sheet.products.map((p) => ({ product: p.product, quantity: asPlain(p.quantity), price: asPlain(p.price) })));
   const [follows, setFollows] = useState(sheet.productTotal === null || sheet.productTotal === deal.amount);
-  const products = lines.map((p) => ({ product: p.product, quantity: readNumber(p.quantity), price: readNumber(p.price) }));
-  const odd = products.some((p) => Number.isNaN(p.quantity) || Number.isNaN(p.price));
+  const products = () => Promise.all(lines.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity), price: await numberOf(p.price) })));
   const keep = async () => {
-    if (await act(() => must(api.PUT("/api/deals/{id}/products", { params: { path: { id: deal.id } }, body: { products, amountFollows: follows } })), "The products are kept.")) onLeave();
+    if (await act(async () => must(api.PUT("/api/deals/{id}/products", { params: { path: { id: deal.id } }, body: { products: await products(), amountFollows: follows } })), "The products are kept.")) onLeave();
   };
   return (
     <Overlay title={`Products of ${deal.name}`} isOpen onClose={onLeave} width={660}>
@@ -60,7 +60,7 @@ function Changing({ sheet, onLeave }: { sheet: Schema["DealSheet"]; onLeave: () 
       <label style={{ display: "flex", gap: 8, margin: "12px 0", fontSize: 14 }}>
         <input type="checkbox" checked={follows} onChange={(e) => setFollows(e.target.checked)} /> The amount of the deal is what they come to
       </label>
-      <Button look="main" isDisabled={odd} onPress={() => void keep()}>
+      <Button look="main" onPress={() => void keep()}>
         Keep
       </Button>
       <Button look="quiet" onPress={onLeave}>

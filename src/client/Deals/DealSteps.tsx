@@ -4,21 +4,24 @@ import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
 import { day, inDays } from "../parts/format";
-import { acts } from "../Leads/Activities/queries";
+import { acts, fromLocal } from "../Leads/Activities/queries";
+import { useSession } from "../Setup/session";
+import { useTyped } from "../parts/useTyped";
 import { useUndoable } from "../parts/acting";
 import { useDealAct } from "./parts";
 
 /** The next step of a deal, and a note or call about it. */
 export function DealSteps({ sheet, may }: { sheet: Schema["DealSheet"]; may: boolean }) {
   const { id } = sheet.deal;
+  const { timeZone } = useSession();
   const act = useDealAct(id);
   const undoable = useUndoable();
   const [subject, setSubject] = useState("");
   const [due, setDue] = useState(inDays(3));
-  const [note, setNote] = useState("");
+  const [note, setNote] = useTyped(`${id}:deal-note`, "");
   const path = { id };
   const open = sheet.tasks.filter((t) => !t.doneAt);
-  const plan = () => act(() => must(api.POST("/api/deals/{id}/tasks", { params: { path }, body: { subject, dueAt: `${due}T09:00:00Z`, owner: null, repeat: null } })));
+  const plan = () => act(() => must(api.POST("/api/deals/{id}/tasks", { params: { path }, body: { subject, dueAt: fromLocal(`${due}T09:00`, timeZone).toISOString(), owner: null, repeat: null } })));
   const touch = (kind: "note" | "call") => act(() => must(api.POST("/api/deals/{id}/touches", { params: { path }, body: { kind, text: note } })), kind === "call" ? "The call is recorded." : "The note is kept.");
   return (
     <>

@@ -4,7 +4,10 @@ import type { Schema } from "../api/client";
 import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { count, day, money, readNumber } from "../parts/format";
+import { count, day, money } from "../parts/format";
+import { asPlain, numberOf, plainNumber } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
+import { tellTrouble } from "../parts/Toast";
 import { Fold } from "../parts/Fold";
 import { StoryList } from "../Leads/Story";
 import { Findings } from "../Leads/Qualifying";
@@ -96,27 +99,34 @@ function Closed({ sheet, stages, mayMove, onMove }: { sheet: Sheet; stages: Sche
 function Mover({ sheet, stages, onMove }: { sheet: Sheet; stages: Schema["StageView"][]; onMove: (change: Move) => void }) {
   const { deal } = sheet;
   const [closes, setCloses] = useState(deal.expectedClose);
-  const [amount, setAmount] = useState(String(deal.amount));
+  const [amount, setAmount] = useState(asPlain(deal.amount));
   const [chance, setChance] = useState(deal.ownProbability ? String(deal.probability) : "");
-  const [worth, said] = [readNumber(amount), chance.trim() === "" ? -1 : readNumber(chance)];
-  const change: Move = {
+  const changeOf = (worth: number, said: number): Move => ({
     expectedClose: closes && closes !== deal.expectedClose ? closes : undefined,
     amount: amount.trim() !== "" && worth !== deal.amount && worth >= 0 ? worth : undefined,
     probability: said !== (deal.ownProbability ? deal.probability : -1) && said <= 100 ? said : undefined,
+  });
+  const said = chance.trim() === "" ? -1 : plainNumber(chance);
+  const changed = Object.values(changeOf(plainNumber(amount), said)).some((v) => v !== undefined) || Number.isNaN(plainNumber(amount || "0"));
+  // What is not written plainly is read by the server first, and asked about where it can mean two things.
+  const keep = async () => {
+    try {
+      onMove(changeOf(await numberOf(amount || "0"), chance.trim() === "" ? -1 : await numberOf(chance)));
+    } catch (e) {
+      tellTrouble(e);
+    }
   };
-  const odd = Number.isNaN(worth) || Number.isNaN(said);
-  const changed = Object.values(change).some((v) => v !== undefined);
   return (
     <div style={{ display: "grid", gap: 8, marginTop: 14 }}>
       <ChoiceBox label="Stage" value={deal.stageKey} options={stages.map((s) => ({ key: s.key, label: s.name }))} onChange={(stage) => stage !== deal.stageKey && onMove({ stage })} />
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 8 }}>
         <TextBox label="Expected close" type="date" value={closes} onChange={setCloses} />
-        <TextBox label={`Amount, ${deal.currency}`} inputMode="decimal" value={amount} onChange={setAmount} error={Number.isNaN(worth) ? "a number" : undefined} />
+        <NumberText label={`Amount, ${deal.currency}`} value={amount} onChange={setAmount} />
       </div>
       <TextBox label="Probability by hand, %" inputMode="numeric" value={chance} onChange={setChance} hint={`blank: as ${sheet.stageName} has it, ${sheet.stageProbability} %`} error={Number.isNaN(said) || said > 100 ? "a number from 0 to 100" : undefined} />
-      {changed && !odd && (
+      {changed && !Number.isNaN(said) && (
         <div>
-          <Button onPress={() => onMove(change)}>Keep</Button>
+          <Button onPress={() => void keep()}>Keep</Button>
         </div>
       )}
     </div>

@@ -2,6 +2,7 @@ import styled from "styled-components";
 import type { TroubleError } from "../api/client";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { money } from "../parts/format";
+import { NumberText } from "../parts/NumberText";
 import { KeptChoice } from "../parts/KeptList";
 import { amountOf, draftOf, inCurrency, withProducts, type DealDraft, type Sheet } from "./landing";
 import { ProductLines } from "./ProductLines";
@@ -53,11 +54,10 @@ export function DealForm({ sheet, deal, onChange, trouble }: Props) {
         <ProductLines products={deal.products} list={sheet.products} currency={deal.currency} onChange={(products) => onChange(withProducts(deal, products))} error={said("products")} />
       </div>
       <div className="three">
-        <TextBox
+        <NumberText
           label="Amount"
           value={deal.amount}
           onChange={(text) => onChange({ ...deal, amount: text, follows: false })}
-          inputMode="decimal"
           error={said("amount")}
           hint={amount > 0 ? `${money(amount, deal.currency)}${deal.follows && deal.products.length ? ", as the products come to" : ""}` : "to be said later"}
         />

@@ -6,14 +6,14 @@ import { api, must, TroubleError } from "../api/client";
 import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { readNumber } from "../parts/format";
+import { numberOf } from "../parts/numbers";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 import { Along } from "./Along";
 import { Carried } from "./Carried";
 import { DealForm } from "./DealForm";
 import { FactRows } from "./FactRows";
-import { amountOf, draftOf, settle, type Choices, type DealDraft, type Sheet, type Targets } from "./landing";
+import { draftOf, settle, type Choices, type DealDraft, type Sheet, type Targets } from "./landing";
 import { TargetBox } from "./TargetBox";
 import { useTakeBack } from "./Became";
 
@@ -49,11 +49,12 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
   const linked = settle(sheet, targets);
 
   const handOver = async () => {
-    const amount = amountOf(deal);
-    const odd = [deal.amount, ...deal.products.flatMap((p) => [p.quantity, p.price])].find((t) => Number.isNaN(readNumber(t)));
-    if (odd !== undefined) return setTrouble(new TroubleError(`“${odd}” is not a number.`, 422, "amount-unfit", "amount"));
     setBusy(true);
     setTrouble(undefined);
+    const numbers = async () => ({
+      amount: await numberOf(deal.amount.trim() || "0", "amount"),
+      products: await Promise.all(deal.products.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity, "products"), price: await numberOf(p.price, "products") }))),
+    });
     const body = {
       accountId: linked.account,
       newAccount: !!targets.newAccount,
@@ -65,16 +66,14 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
       drop: choices.drop,
       pipeline: deal.pipeline,
       dealName: deal.name,
-      amount,
       currency: deal.currency,
       expectedClose: deal.closes,
       role: deal.role,
-      products: deal.products.map((p) => ({ product: p.product, quantity: readNumber(p.quantity), price: readNumber(p.price) })),
       along: Object.entries(along).map(([leadId, role]) => ({ leadId, role, contactId: null, newContact: false })),
     };
     try {
       const became = await must(
-        api.POST("/api/leads/{id}/handover", { params: { path: { id: sheet.leadId } }, headers: { "If-Match": `"${sheet.version}"`, "Idempotency-Key": key.current }, body }),
+        api.POST("/api/leads/{id}/handover", { params: { path: { id: sheet.leadId } }, headers: { "If-Match": `"${sheet.version}"`, "Idempotency-Key": key.current }, body: { ...body, ...(await numbers()) } }),
       );
       await refresh();
       const carried = became.carried ? ` ${became.carried.found} of ${became.carried.known} facts carried.` : "";

@@ -1,8 +1,10 @@
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { Button } from "../parts/Button";
-import { ChoiceBox, TextBox } from "../parts/Field";
-import { money, readNumber } from "../parts/format";
+import { ChoiceBox } from "../parts/Field";
+import { money } from "../parts/format";
+import { asPlain, plainNumber } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
 import { small } from "../parts/theme";
 import type { DraftProduct } from "./landing";
 
@@ -27,7 +29,7 @@ type Props = { products: DraftProduct[]; list: Schema["ProductChoice"][]; curren
 /** Products, how many, at what price: begun from what the lead said it wants. */
 export function ProductLines({ products, list, currency, onChange, error }: Props) {
   const set = (i: number, change: Partial<DraftProduct>) => onChange(products.map((p, at) => (at === i ? { ...p, ...change } : p)));
-  const priceOf = (key: string) => String(list.find((k) => k.key === key)?.prices[currency] ?? 0);
+  const priceOf = (key: string) => asPlain(list.find((k) => k.key === key)?.prices[currency] ?? 0);
   return (
     <div>
       {products.length > 0 && (
@@ -38,13 +40,13 @@ export function ProductLines({ products, list, currency, onChange, error }: Prop
             </span>
           ))}
           {products.map((p, i) => {
-            const total = readNumber(p.quantity) * readNumber(p.price);
+            const total = plainNumber(p.quantity) * plainNumber(p.price);
             const name = list.find((k) => k.key === p.product)?.name ?? p.product;
             return (
               <div key={i} style={{ display: "contents" }}>
                 <ChoiceBox hideLabel label={`Product ${i + 1}`} value={p.product} options={list.map((k) => ({ key: k.key, label: k.name }))} onChange={(product) => set(i, { product, price: priceOf(product) })} />
-                <TextBox label="" aria-label={`How many ${name}`} inputMode="decimal" value={p.quantity} onChange={(quantity) => set(i, { quantity })} />
-                <TextBox label="" aria-label={`Price of one ${name}`} inputMode="decimal" value={p.price} onChange={(price) => set(i, { price })} />
+                <NumberText label="" aria-label={`How many ${name}`} value={p.quantity} onChange={(quantity) => set(i, { quantity })} />
+                <NumberText label="" aria-label={`Price of one ${name}`} value={p.price} onChange={(price) => set(i, { price })} />
                 <span className="n">{Number.isNaN(total) ? "–" : money(total, currency)}</span>
                 <Button look="quiet" aria-label={`Leave out ${name}`} onPress={() => onChange(products.filter((_, at) => at !== i))}>
                   ×

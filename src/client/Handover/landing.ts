@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { readNumber } from "../parts/format";
+import { asPlain, plainNumber } from "../parts/numbers";
 
 export type Sheet = Schema["HandoverPreview"];
 export type Line = Sheet["lines"][number];
@@ -27,31 +27,36 @@ export function draftOf(sheet: Sheet, pipeline: string): DealDraft {
   return {
     pipeline: p.pipeline,
     name: p.name,
-    amount: p.amount === null ? "" : String(p.amount),
+    amount: p.amount === null ? "" : asPlain(p.amount),
     currency: p.currency,
     closes: p.expectedClose,
     role: sheet.role,
-    products: p.products.map((l) => ({ product: l.product, quantity: String(l.quantity), price: String(l.price ?? 0) })),
+    products: p.products.map((l) => ({ product: l.product, quantity: asPlain(l.quantity), price: asPlain(l.price ?? 0) })),
     follows: true,
   };
 }
 
-const sum = (products: DraftProduct[]) => products.reduce((s, p) => s + readNumber(p.quantity) * readNumber(p.price), 0);
+const sum = (products: DraftProduct[]) => products.reduce((s, p) => s + plainNumber(p.quantity) * plainNumber(p.price), 0);
 
 /** The draft with other products; its amount follows where it does. */
 export function withProducts(deal: DealDraft, products: DraftProduct[]): DealDraft {
   const total = sum(products);
-  return { ...deal, products, amount: deal.follows && !Number.isNaN(total) ? String(Math.round(total * 100) / 100) : deal.amount };
+  return { ...deal, products, amount: deal.follows && !Number.isNaN(total) ? asPlain(Math.round(total * 100) / 100) : deal.amount };
 }
+
+const priceIn = (list: Sheet["products"], p: DraftProduct, currency: string) => {
+  const listed = list.find((k) => k.key === p.product)?.prices[currency];
+  return listed === undefined ? p.price : asPlain(listed);
+};
 
 /** The draft in another currency, with the prices of the list in it; a product that has none keeps its number. */
 export function inCurrency(deal: DealDraft, currency: string, list: Sheet["products"]): DealDraft {
-  const products = deal.products.map((p) => ({ ...p, price: String(list.find((k) => k.key === p.product)?.prices[currency] ?? p.price) }));
+  const products = deal.products.map((p) => ({ ...p, price: priceIn(list, p, currency) }));
   return withProducts({ ...deal, currency }, products);
 }
 
-/** What the deal is worth as it is written; 0 for nothing. */
-export const amountOf = (deal: DealDraft) => readNumber(deal.amount || "0");
+/** What the deal is worth as it is written; 0 for nothing, NaN while that is in doubt. */
+export const amountOf = (deal: DealDraft) => plainNumber(deal.amount.trim() || "0");
 
 /** How many of the facts arrive, and how many are left by a choice. */
 export function count(lines: Line[], choices: Choices) {

@@ -9,7 +9,7 @@ import { useMay, useRefresh } from "../Setup/session";
 import { inWords, takeable } from "./OutcomeBar";
 
 /** What can be done with a delivery as it stands: take in, take back, go on. */
-export function Acts({ delivery }: { delivery: Schema["DeliveryView"] }) {
+export function Acts({ delivery, unkept }: { delivery: Schema["DeliveryView"]; unkept?: string }) {
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
   const navigate = useNavigate();
@@ -34,8 +34,17 @@ export function Acts({ delivery }: { delivery: Schema["DeliveryView"] }) {
     });
   const take = () =>
     act(async () => {
+      if (unkept) throw new Error(`${unkept} Nothing was taken in.`);
       const done = await must(api.POST("/api/deliveries/{id}/take-in", path));
       if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, () => void back());
+    });
+  const sift = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/sift", path))));
+  const [sure, setSure] = useState(false);
+  const remove = () =>
+    act(async () => {
+      await must(api.DELETE("/api/deliveries/{id}", path));
+      tell(`${delivery.fileName} is removed.`);
+      void navigate("/intake");
     });
   const again = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/try-again", path))));
 
@@ -67,6 +76,21 @@ export function Acts({ delivery }: { delivery: Schema["DeliveryView"] }) {
           </Button>
         </>
       )}
+      {delivery.state === "taken_back" && (
+        <Button look="main" isDisabled={busy} onPress={() => void sift()}>
+          Sift it again
+        </Button>
+      )}
+      {["sifting", "sifted", "taken_back"].includes(delivery.state) &&
+        (sure ? (
+          <Button look="bad" isDisabled={busy} onPress={() => void remove()}>
+            Yes, remove it with its file
+          </Button>
+        ) : (
+          <Button look="quiet" isDisabled={busy} onPress={() => setSure(true)}>
+            {delivery.state === "sifting" ? "Stop and remove" : "Remove"}
+          </Button>
+        ))}
       {delivery.state === "taken_back" && delivery.left > 0 && (
         <Button look="bad" isDisabled={busy} onPress={() => void back(true)}>
           Take the {count(delivery.left, "left row")} back too

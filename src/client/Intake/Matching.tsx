@@ -1,7 +1,9 @@
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
+import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { small } from "../parts/theme";
+import { tell } from "../parts/Toast";
 import type { Change } from "./queries";
 
 const Column = styled.li`
@@ -30,6 +32,13 @@ const Column = styled.li`
     white-space: normal;
     color: var(--lamp-ink);
   }
+  p.ask {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    align-items: center;
+    font-size: 13px;
+  }
 `;
 
 const none = "–";
@@ -56,6 +65,13 @@ export function Matching({ sieve, fixed, change }: Props) {
       });
       return must(api.PUT("/api/deliveries/{id}/matching", { params: { path: { id: sieve.delivery.id } }, body: { columns, country: sieve.country ?? "", asideUnread: sieve.asideUnread, ...more } }));
     });
+  // A field that takes one column goes to the column chosen last; the one that had it before is kept with the row, and says so.
+  const choose = (column: Match, target: string) => {
+    const gathers = sieve.targets.find((t) => t.key === target)?.gathers;
+    const before = gathers ? undefined : sieve.matching.find((m) => m.target === target && m.index !== column.index);
+    send((old) => (old.index === column.index ? { target } : old.index === before?.index ? { target: null } : {}));
+    if (before) tell(`${before.heading.trim() || `Column ${before.index + 1}`} is now kept with the row only.`);
+  };
   const options = [{ key: none, label: "keep with the row only" }, ...sieve.targets];
   const typeOf = (m: Match) => sieve.targets.find((t) => t.key === m.target)?.type;
   return (
@@ -69,12 +85,20 @@ export function Matching({ sieve, fixed, change }: Props) {
             <Column key={m.index}>
               <div className="top">
                 <b>{name}</b>
-                <ChoiceBox hideLabel label={`Field for ${name}`} value={m.target ?? none} options={options} isDisabled={fixed} onChange={(t) => only({ target: t === none ? null : t })} />
+                <ChoiceBox hideLabel label={`Field for ${name}`} value={m.target ?? none} options={options} isDisabled={fixed} onChange={(t) => (t === none ? only({ target: null }) : choose(m, t))} />
               </div>
               <p title={m.samples.join(", ")}>
                 {m.target ? `${m.confidence} % sure, ${m.why}` : m.why}
                 {m.samples.length > 0 && ` · ${m.samples.slice(0, 3).join(", ")}`}
               </p>
+              {m.proposed && !m.target && (
+                <p className="note ask">
+                  Is it {(sieve.targets.find((t) => t.key === m.proposed)?.label ?? m.proposed).toLowerCase()}?
+                  <Button isDisabled={fixed} onPress={() => choose(m, m.proposed!)}>
+                    Yes, take it as such
+                  </Button>
+                </p>
+              )}
               {m.note && <p className="note">{m.note}</p>}
               {type === "date" && (
                 <ChoiceBox hideLabel label={`Order of dates in ${name}`} value={m.said ? (m.dates ?? byColumn) : byColumn} isDisabled={fixed} options={[{ key: byColumn, label: `${byColumn}: ${orders.find((o) => o.key === m.dates)?.label ?? "no dates"}` }, ...orders]} onChange={(k) => only(k === byColumn ? { said: false } : { said: true, dates: k as Match["dates"] })} />

@@ -1,9 +1,11 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
+import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { useRefresh } from "../Setup/session";
+import type { Change } from "./queries";
 
 const Row = styled.div`
   display: grid;
@@ -17,7 +19,46 @@ const Row = styled.div`
   background: var(--paper);
 `;
 
-const encodings: Record<string, string> = { "utf-8": "UTF-8", "utf-16": "UTF-16", "utf-16BE": "UTF-16, big-endian", "windows-1252": "Windows-1252", "iso-8859-1": "ISO 8859-1", "iso-8859-15": "ISO 8859-15", "windows-1250": "Windows-1250", "windows-1251": "Windows-1251" };
+const encodings: Record<string, string> = { "utf-8": "UTF-8", "utf-16": "UTF-16", "utf-16BE": "UTF-16, big-endian", "windows-1252": "Windows-1252", "iso-8859-1": "ISO 8859-1", "iso-8859-15": "ISO 8859-15", "windows-1250": "Windows-1250", "windows-1251": "Windows-1251", "iso-8859-2": "ISO 8859-2", "koi8-r": "KOI8-R", "koi8-u": "KOI8-U", macintosh: "Mac Roman", shift_jis: "Shift JIS", gb18030: "GB 18030", big5: "Big5", "euc-jp": "EUC-JP", "euc-kr": "EUC-KR" };
+/** Two readings of the same letters, side by side, where they do not tell which is meant. */
+export function Doubt({ sieve, change, busy }: { sieve: Schema["SieveView"]; change: Change; busy: boolean }) {
+  const { reading, delivery } = sieve;
+  const { doubt } = reading;
+  if (!doubt) return null;
+  const read = (encoding: string) =>
+    change(() => must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: delivery.id } }, body: { encoding, separator: reading.separator, sheet: reading.sheet, headingRow: reading.headingRow } })));
+  return (
+    <Aside style={{ marginBottom: 14 }}>
+      <b>Which of these is spelt right?</b> The letters of the file can be read in two ways.
+      <Ways>
+        {[
+          [reading.encoding, doubt.sample],
+          [doubt.other, doubt.otherSample],
+        ].map(([encoding, sample]) => (
+          <div key={encoding}>
+            <p dir="auto">{sample}</p>
+            <Button isDisabled={busy} onPress={() => read(encoding!)}>
+              {encodings[encoding!] ?? encoding}
+            </Button>
+          </div>
+        ))}
+      </Ways>
+    </Aside>
+  );
+}
+
+const Ways = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px 20px;
+  margin-top: 8px;
+  p {
+    font-weight: 600;
+    overflow-wrap: anywhere;
+    margin-bottom: 6px;
+  }
+`;
+
 const separators: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", ":": "colon", " ": "space" };
 const formats: Record<string, string> = { vcard: "Cards", json: "JSON", "json-lines": "JSON, a record a line" };
 

@@ -14,7 +14,7 @@ import { Alike } from "./Alike";
 import { Matching } from "./Matching";
 import { takeable } from "./OutcomeBar";
 import { Progress } from "./Progress";
-import { Reading, readingWords } from "./Reading";
+import { Doubt, Reading, readingWords } from "./Reading";
 import { SiftedRows } from "./SiftedRows";
 import { Terms } from "./Terms";
 import { useDelivery, type Change } from "./queries";
@@ -59,6 +59,7 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
   const [outcome, setOutcome] = useState<string | null>(counts.mend > 0 ? "mend" : null);
   const [reading, setReading] = useState(false);
   const [busy, setBusy] = useState(false);
+  const [unkept, setUnkept] = useState<string>();
   const refresh = useRefresh();
   const may = useMay("runIntake");
   const open = delivery.state === "sifted" || delivery.state === "taken_back";
@@ -84,9 +85,10 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
                 )}
               </p>
             </div>
-            <Acts delivery={delivery} />
+            <Acts delivery={delivery} unkept={unkept} />
           </Head>
           {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
+          {may && open && sieve.reading.doubt && <Doubt sieve={sieve} change={change} busy={busy} />}
           {sieve.sameFileAs && open && (
             <Aside style={{ marginBottom: 14 }}>
               <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.
@@ -114,9 +116,9 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
           <summary>Columns</summary>
           <Matching sieve={sieve} fixed={!may || !open || busy} change={change} />
         </Part>
-        <Part>
+        <Part open={delivery.source === "" || undefined}>
           <summary>For all rows</summary>
-          <Terms sieve={sieve} fixed={!may || !open || busy} change={change} />
+          <Terms sieve={sieve} fixed={!may || !open || busy} change={change} onOpen={setUnkept} />
         </Part>
       </WhyPane>
     </Bench>

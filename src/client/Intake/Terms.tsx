@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { isDay } from "../parts/format";
 import { Ticks } from "../parts/Ticks";
 import type { Change } from "./queries";
 
@@ -27,20 +28,24 @@ const policies = [
 ];
 
 type Policy = Schema["DeliveryPolicies"]["all"];
-type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change };
+type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change; onOpen: (why: string | undefined) => void };
 
 /** What holds for all rows: source, campaign, owner or team, consent, tags; and how known leads take new values. */
-export function Terms({ sieve, fixed, change }: Props) {
+export function Terms({ sieve, fixed, change, onOpen }: Props) {
   const { constants, policies: policy, choices } = sieve;
   const send = (more: Partial<Schema["DeliveryConstants"]>, source = sieve.delivery.source, by: Partial<Schema["DeliveryPolicies"]> = {}) =>
     change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: sieve.delivery.id } }, body: { source, constants: { ...constants, ...more }, policies: { ...policy, ...by } } })));
   const given = constants.owner ? `owner:${constants.owner}` : constants.team ? `team:${constants.team}` : none;
   const give = (key: string) => send({ owner: key.startsWith("owner:") ? key.slice(6) : null, team: key.startsWith("team:") ? key.slice(5) : null });
   const tags = constants.tags ?? [];
+  const countsAs = choices.sources.find((s) => s.key === sieve.delivery.source)?.countsAs;
   const matched = sieve.targets.filter((t) => sieve.matching.some((m) => m.target === t.key) && t.type);
   return (
     <Stack>
-      <ChoiceBox label="Where the list comes from" value={sieve.delivery.source} options={choices.sources} isDisabled={fixed} onChange={(s) => send({}, s)} />
+      <div>
+        <ChoiceBox label="Where the list comes from" value={sieve.delivery.source || null} options={choices.sources} placeholder="say where, before it is taken in" isDisabled={fixed} onChange={(s) => send({}, s)} />
+        {countsAs !== undefined && <p style={{ fontSize: 13, color: "var(--soft)" }}>{countsAs ? `Each row counts as: ${countsAs}.` : "By itself it counts as nothing for engagement."}</p>}
+      </div>
       <ChoiceBox label="Campaign" value={constants.campaign ?? none} isDisabled={fixed} options={[{ key: none, label: "the source's own" }, ...choices.campaigns]} onChange={(c) => send({ campaign: c === none ? null : c })} />
       <ChoiceBox
         label="What they did about it, where the list does not say"
@@ -57,7 +62,7 @@ export function Terms({ sieve, fixed, change }: Props) {
         onChange={give}
       />
       <Ticks label="Tags" options={choices.tags} value={tags} isDisabled={fixed} onChange={(keys) => send({ tags: keys })} />
-      <Consent key={JSON.stringify(constants.consent)} sieve={sieve} fixed={fixed} onChange={(consent) => send({ consent })} />
+      <Consent key={JSON.stringify(constants.consent)} sieve={sieve} fixed={fixed} onOpen={onOpen} onChange={(consent) => send({ consent })} />
       <ChoiceBox label="A lead we have takes new values" value={policy.all ?? "fillBlanks"} options={policies} isDisabled={fixed} onChange={(k) => send({}, undefined, { all: k as Policy })} />
       <details>
         <summary>Other policies, field by field</summary>
@@ -79,13 +84,16 @@ export function Terms({ sieve, fixed, change }: Props) {
   );
 }
 
-function Consent({ sieve, fixed, onChange }: { sieve: Schema["SieveView"]; fixed: boolean; onChange: (consent: Schema["ConsentGiven"] | null) => void }) {
+function Consent({ sieve, fixed, onOpen, onChange }: { sieve: Schema["SieveView"]; fixed: boolean; onOpen: (why: string | undefined) => void; onChange: (consent: Schema["ConsentGiven"] | null) => void }) {
   const now = sieve.constants.consent;
   const [purpose, setPurpose] = useState(now?.purpose ?? none);
   const [wording, setWording] = useState(now?.wording ?? "");
   const [on, setOn] = useState((now?.at ?? sieve.delivery.createdAt).slice(0, 10));
   const changed = purpose !== (now?.purpose ?? none) || (purpose !== none && (wording !== (now?.wording ?? "") || on !== now?.at.slice(0, 10)));
-  const ready = purpose === none || (wording.trim().length > 0 && /^\d{4}-\d\d-\d\d$/.test(on));
+  // What is typed and not kept must not be passed over when the list is taken in.
+  useEffect(() => onOpen(changed ? "The consent you wrote is not kept yet: keep it, or set it back, before you take the list in." : undefined), [changed, onOpen]);
+  useEffect(() => () => onOpen(undefined), [onOpen]);
+  const ready = purpose === none || (wording.trim().length > 0 && isDay(on));
   return (
     <fieldset disabled={fixed}>
       <ChoiceBox label="What the people agreed to" value={purpose} isDisabled={fixed} options={[{ key: none, label: "nothing is known of it" }, ...sieve.choices.purposes]} onChange={setPurpose} />

@@ -1,10 +1,10 @@
-import { useState } from "react";
 import { Radio, RadioGroup } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { unseen } from "../parts/theme";
 import { tell } from "../parts/Toast";
+import { useTyped } from "../parts/useTyped";
 import { useRefresh } from "../Setup/session";
 import { CallForm } from "./Activities/CallForm";
 import { MeetingForm } from "./Activities/MeetingForm";
@@ -55,7 +55,7 @@ const kinds = [
 
 /** Records what happened and plans what comes next, where everyone can see it. Ctrl+Enter keeps a note or call. */
 export function Composer({ lead }: { lead: Sheet }) {
-  const [kind, setKind] = useState("note");
+  const [kind, setKind] = useTyped(`${lead.id}:kind`, "note");
   const act = useLeadAct(lead.id);
   const refresh = useRefresh();
   const touch = (body: Touch, done: () => void) => act.mutate(() => leadActs.touch(lead.id, body), { onSuccess: () => (done(), tell(body.kind === "note" ? "Noted." : "The call is recorded; the clock is stopped.")) });
@@ -68,18 +68,18 @@ export function Composer({ lead }: { lead: Sheet }) {
           </Kind>
         ))}
       </Kinds>
-      {kind === "note" && <NoteForm busy={act.isPending} onKeep={touch} />}
-      {kind === "call" && <CallForm busy={act.isPending} onKeep={touch} />}
+      {kind === "note" && <NoteForm lead={lead.id} busy={act.isPending} onKeep={touch} />}
+      {kind === "call" && <CallForm lead={lead.id} busy={act.isPending} onKeep={touch} />}
       {kind === "message" && <MessageForm lead={lead} onSent={() => (tell("It is on its way; the clock is stopped."), void refresh())} />}
-      {kind === "task" && <TaskForm onKeep={(body) => acts.plan(lead.id, body).then(() => (tell("Planned."), refresh()))} onSteps={(plan) => acts.planSteps(lead.id, plan).then(() => (tell("The steps are planned."), refresh()))} />}
-      {kind === "meeting" && <MeetingForm onKeep={(body) => acts.meet(lead.id, body).then(() => (tell("The meeting is planned."), setKind("note"), refresh()))} />}
+      {kind === "task" && <TaskForm record={lead.id} onKeep={(body) => acts.plan(lead.id, body).then(() => (tell("Planned."), refresh()))} onSteps={(plan) => acts.planSteps(lead.id, plan).then(() => (tell("The steps are planned."), refresh()))} />}
+      {kind === "meeting" && <MeetingForm record={lead.id} onKeep={(body) => acts.meet(lead.id, body).then(() => (tell("The meeting is planned."), setKind("note"), refresh()))} />}
     </Box>
   );
 }
 
-function NoteForm({ busy, onKeep }: { busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
-  const [text, setText] = useState("");
-  const keep = () => onKeep({ kind: "note", text, incoming: false }, () => setText(""));
+function NoteForm({ lead, busy, onKeep }: { lead: string; busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
+  const [text, setText, forget] = useTyped(`${lead}:note`, "");
+  const keep = () => onKeep({ kind: "note", text, incoming: false }, forget);
   return (
     <div className="note">
       <TextBox label="Note" lines value={text} onChange={setText} onKeyDown={(e) => e.key === "Enter" && e.ctrlKey && !busy && text.trim() && keep()} placeholder="What is worth remembering… **strong**, *slanted*, - for a list" />

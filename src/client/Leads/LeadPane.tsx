@@ -116,10 +116,9 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   // On hold asks until when, disqualified asks why; the rest is done at once.
   const [asking, setAsking] = useState<string>();
   const move = (to: StateChange) => {
-    const before = { state: lead.state, reason: lead.stateReason, wakeAt: lead.wakeAt };
     setAsking(undefined);
     act.mutate(() => leadActs.move(lead, to), {
-      onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutate(() => leadActs.move(now, before))),
+      onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutate(() => leadActs.undoMove(now), { onSuccess: (back) => tell(`State is ${states[back.state]?.toLowerCase()} again${back.clock ? ", and its clock runs as before" : ""}.`), onError: tellTrouble })),
       onError: (e) => tellTrouble(e),
     });
   };
@@ -134,7 +133,7 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
         isDisabled={!mayGive || act.isPending}
         onChange={give}
       />
-      <div style={{ paddingBottom: 4 }}>{lead.clock ? <ClockBar clock={lead.clock} /> : <small style={{ color: "var(--soft)" }}>{lead.state === "new" ? "no clock without owner" : "the clock is stopped"}</small>}</div>
+      <div style={{ paddingBottom: 4 }}>{lead.clock ? <ClockBar clock={lead.clock} /> : <small style={{ color: "var(--soft)" }}>{lead.state !== "new" ? "the clock is stopped" : lead.ownerId ? "no clock runs" : "no clock without owner"}</small>}</div>
       <GiveBack lead={lead} mayWrite={mayWrite} />
       {asking ? <StateAsk state={asking} onGive={move} onLeave={() => setAsking(undefined)} /> : <StateWords lead={lead} onChange={mayWrite ? setAsking : undefined} />}
     </Standing>

@@ -11,7 +11,9 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { inDays } from "../parts/format";
 import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useTyped } from "../parts/useTyped";
+import { useRefresh, useSession } from "../Setup/session";
+import { fromLocal } from "./Activities/queries";
 import { Alike } from "./Alike";
 import { AskNext } from "./AskNext";
 
@@ -52,28 +54,35 @@ const heats = [
 
 /** One sheet, typed while talking: person, company, what they want, consent, follow-up. It makes or finds what it needs. */
 export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
+  const [draft, setDraft, forget] = useTyped<Draft>("new-lead", blank);
+  const written = [...Object.values(draft.facts), draft.note, draft.subject].some((t) => t.trim() !== "");
   return (
-    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900}>
-      <NewLeadForm onDone={onClose} />
+    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900} unsaved={written}>
+      <NewLeadForm draft={draft} onDraft={setDraft} onDone={onClose} onTaken={forget} />
     </Overlay>
   );
 }
 
+type Draft = { facts: Record<string, string>; note: string; subject: string };
 
-function NewLeadForm({ onDone }: { onDone: () => void }) {
+const blank: Draft = { facts: {}, note: "", subject: "" };
+
+type FormProps = { draft: Draft; onDraft: (draft: Draft) => void; onDone: () => void; onTaken: () => void };
+
+function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
   const fields = useFields();
   const purposes = useQuery({ queryKey: ["purposes"], queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
   const sources = fields.data?.find((f) => f.key === "source")?.choices ?? [];
-  const [facts, setFacts] = useState<Record<string, string>>({});
+  const { facts, note, subject } = draft;
+  const setFacts = (next: Record<string, string>) => onDraft({ ...draft, facts: next });
   const [source, setSource] = useState("telephone");
-  const [note, setNote] = useState("");
   const [heat, setHeat] = useState("");
   const [consents, setConsents] = useState<string[]>([]);
-  const [subject, setSubject] = useState("");
   const [due, setDue] = useState(inDays(7));
   const [key] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<TroubleError>();
   const [busy, setBusy] = useState(false);
+  const { timeZone } = useSession();
   const refresh = useRefresh();
   const navigate = useNavigate();
 
@@ -81,8 +90,9 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
     setBusy(true);
     setTrouble(undefined);
     try {
-      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: `${due}T09:00:00Z` } : null;
+      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: fromLocal(`${due}T09:00`, timeZone).toISOString() } : null;
       const made = await must(api.POST("/api/leads", { body: { source, facts, note: note || null, heat: heat || null, consents, followUp, key } }));
+      onTaken();
       onDone();
       await refresh();
       tell(made.known ? `Added to lead ${made.number}. ${made.known}` : `Lead ${made.number} is in, scored and routed.`);
@@ -109,12 +119,12 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
             <TextBox key={field} label={label} autoFocus={i === 0} value={facts[field] ?? ""} onChange={(v) => setFacts({ ...facts, [field]: v })} error={said(field)} />
           ))}
           <div className="wide">
-            <TextBox label="Note" lines value={note} onChange={setNote} error={said("note")} />
+            <TextBox label="Note" lines value={note} onChange={(t) => onDraft({ ...draft, note: t })} error={said("note")} />
           </div>
           <ChoiceBox label="How hot" value={heat} onChange={setHeat} options={heats} />
           <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={said("source")} />
           <Ticks className="wide" label="Agreed to, aloud" options={purposes} value={consents} onChange={setConsents} />
-          <TextBox label="Follow up with" value={subject} onChange={setSubject} error={said("followUp")} />
+          <TextBox label="Follow up with" value={subject} onChange={(t) => onDraft({ ...draft, subject: t })} error={said("followUp")} />
           <TextBox label="By" type="date" value={due} onChange={setDue} />
         </Grid>
         <div>
@@ -131,8 +141,14 @@ function NewLeadForm({ onDone }: { onDone: () => void }) {
         <Button look="main" type="submit" isDisabled={busy}>
           Take in
         </Button>
-        <Button slot="close" look="quiet">
-          Cancel
+        <Button
+          look="quiet"
+          onPress={() => {
+            onTaken();
+            onDone();
+          }}
+        >
+          Throw away
         </Button>
       </div>
     </Form>

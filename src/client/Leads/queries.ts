@@ -81,6 +81,7 @@ const at = (id: string, version?: number) => ({ params: { path: { id } }, header
 export const leadActs = {
   edit: (lead: Sheet, facts: Record<string, string>) => must(api.PATCH("/api/leads/{id}", { ...at(lead.id, lead.version), body: { facts } })),
   touch: (id: string, body: Touch) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body })),
+  undoMove: (lead: Sheet) => must(api.POST("/api/leads/{id}/state/undo", at(lead.id, lead.version))),
   move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
   qualify: (lead: Sheet, body: Schema["Answers"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),

@@ -5,7 +5,8 @@ import { useActing, useSending } from "../parts/acting";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { readNumber } from "../parts/format";
+import { numberOf } from "../parts/numbers";
+import { NumberText } from "../parts/NumberText";
 import { NamingForm } from "../parts/NamingForm";
 import { Skeleton, Trouble } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
@@ -62,7 +63,6 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
   const { busy, send, said, whole } = useSending();
   const refresh = useRefresh();
   const put = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
-  const days = readNumber(draft.usual);
   const keep = () =>
     send(async () => {
       const { name, nameForm, currency, questions, threshold, stages } = draft;
@@ -70,7 +70,7 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
         api.PUT("/api/setup/pipelines/{key}", {
           params: { path: { key: pipeline.key } },
           headers: { "If-Match": `"${pipeline.version}"` },
-          body: { name, nameForm, currency, questions, threshold, stages, usualDays: Math.round(days) },
+          body: { name, nameForm, currency, questions, threshold, stages, usualDays: Math.round(await numberOf(draft.usual, "usualDays")) },
         }),
       );
       tell(`${name} is kept.`);
@@ -88,7 +88,7 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
       <div style={{ display: "grid", gridTemplateColumns: "1fr 2fr 130px 110px", gap: 12 }}>
         <TextBox label="Name" value={draft.name} onChange={(name) => put({ name })} error={said("name")} />
         <TextBox label="Deals are called" value={draft.nameForm} onChange={(nameForm) => put({ nameForm })} error={said("nameForm")} hint={`Places: ${all.places.map((p) => `{${p.key}}`).join(" ")} and the keys of fields.`} />
-        <TextBox label="Usual days to close" inputMode="numeric" value={draft.usual} onChange={(usual) => put({ usual })} error={Number.isNaN(days) ? "a number" : said("usualDays")} />
+        <NumberText label="Usual days to close" value={draft.usual} onChange={(usual) => put({ usual })} error={said("usualDays")} />
         <ChoiceBox label="Currency" value={draft.currency} options={["EUR", "GBP", "NOK", "SEK", "DKK", "CHF", "USD", "CAD"].map((c) => ({ key: c, label: c }))} onChange={(currency) => put({ currency })} error={said("currency")} />
       </div>
       <section>
@@ -109,7 +109,7 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
         </p>
       )}
       <div>
-        <Button type="submit" look="main" isDisabled={busy || Number.isNaN(days)}>
+        <Button type="submit" look="main" isDisabled={busy}>
           Keep {draft.name}
         </Button>
       </div>

@@ -3,7 +3,9 @@ import { Link } from "react-router";
 import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Bench, Inner, Pane } from "../parts/Bench";
-import { exact, moment } from "../parts/format";
+import { useActing } from "../parts/acting";
+import { Button } from "../parts/Button";
+import { count, exact, moment } from "../parts/format";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "./session";
@@ -41,13 +43,14 @@ const List = styled.ol`
 /** Every message that left or waits to: to people outside and to us. */
 export function SentPage() {
   const { timeZone } = useSession();
+  const act = useActing();
   const sent = useQuery({ queryKey: ["outbox"], queryFn: () => must(api.GET("/api/outbox")) });
   return (
     <Bench>
       <Pane>
         <Inner>
           <h1>What was sent</h1>
-          <p style={{ color: "var(--soft)", marginBottom: 14 }}>The latest 200 messages. Here they go into the caught mail under .lantern, or to a mail server where one is set up.</p>
+          <p style={{ color: "var(--soft)", marginBottom: 14 }}>The latest 200 messages. They go into the folder for caught mail, or to a mail server where one is set up; one that cannot be sent is tried for three days.</p>
           {sent.isPending && <Skeleton rows={8} />}
           {sent.isError && <Trouble error={sent.error} />}
           {sent.data?.length === 0 && <Empty>Nothing was sent yet. Messages to leads, and what we tell one another, stand here.</Empty>}
@@ -59,7 +62,13 @@ export function SentPage() {
                 </time>
                 <span>
                   {m.leadId ? <Link to={`/leads/${m.leadId}`}>{m.to}</Link> : m.to}
-                  <small style={{ display: "block" }}>{m.sentAt ? "sent" : m.tries > 9 ? "given up after 10 tries" : m.tries > 0 ? `waits, tried ${m.tries} times` : "waits"}</small>
+                  <small style={{ display: "block" }}>{m.sentAt ? "sent" : m.givenUpAt ? "given up" : m.nextAt ? `tried ${count(m.tries, "time")}, again ${moment(m.nextAt, timeZone)}` : "waits"}</small>
+                  {!m.sentAt && m.problem && <small style={{ display: "block", color: "var(--bad)" }}>{m.problem}</small>}
+                  {!m.sentAt && (m.givenUpAt || m.nextAt) && (
+                    <Button look="quiet" onPress={() => void act(() => must(api.POST("/api/outbox/{id}/send-again", { params: { path: { id: m.id } } })), "It is tried again now.")}>
+                      Send again
+                    </Button>
+                  )}
                 </span>
                 <details>
                   <summary>{m.subject}</summary>

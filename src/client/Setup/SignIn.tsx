@@ -2,11 +2,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must } from "../api/client";
+import { api, must, setToken } from "../api/client";
 import { Button } from "../parts/Button";
+import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { Mark } from "../parts/Mark";
 import { serif, small } from "../parts/theme";
+import type { Session } from "./session";
 
 const Page = styled.main`
   min-height: 100%;
@@ -62,9 +64,57 @@ const People = styled.ul`
   }
 `;
 
+const Stay = styled.label`
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 14px;
+`;
+
+/** Asks again in place when a session has ended: the page under it stays as it is, with what was written. Somebody else begins on a page of their own. */
+export function SignInAgain({ person, onDone }: { person: Session; onDone: () => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const [error, setError] = useState<string>();
+  const enter = async () => {
+    try {
+      await must(api.POST("/api/session", { body: { name, password, stay: false } }));
+      const session = await must(api.GET("/api/session"));
+      setToken(session.token);
+      if (session.id !== person.id) return window.location.assign("/desk");
+      queries.setQueryData(["session"], session);
+      onDone();
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <Overlay title="You are signed out" isOpen onClose={() => undefined} unsaved width={420}>
+      <p style={{ color: "var(--soft)", marginBottom: 12 }}>Sign in again, {person.name}; what you wrote is still on the page behind this.</p>
+      <Form
+        style={{ display: "grid", gap: 12 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void enter();
+        }}
+      >
+        <TextBox label="Name" value={name} onChange={setName} autoComplete="username" name="name" autoFocus />
+        <TextBox label="Password" type="password" value={password} onChange={setPassword} autoComplete="current-password" name="password" error={error} />
+        <div>
+          <Button look="main" type="submit">
+            Sign in
+          </Button>
+        </div>
+      </Form>
+    </Overlay>
+  );
+}
+
 /** The way in. A demo installation shows its people; a press signs in as one. */
 export function SignIn() {
   const queries = useQueryClient();
+  const [stay, setStay] = useState(false);
   const demo = useQuery({ queryKey: ["demo"], queryFn: () => must(api.GET("/api/demo-sign-ins")) });
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
@@ -75,7 +125,7 @@ export function SignIn() {
     setBusy(true);
     setError(undefined);
     try {
-      await must(api.POST("/api/session", { body: as }));
+      await must(api.POST("/api/session", { body: { ...as, stay } }));
       await queries.invalidateQueries({ queryKey: ["session"] });
     } catch (e) {
       setError((e as Error).message);
@@ -98,6 +148,9 @@ export function SignIn() {
         >
           <TextBox label="Name" value={name} onChange={setName} autoComplete="username" name="name" />
           <TextBox label="Password" type="password" value={password} onChange={setPassword} autoComplete="current-password" name="password" error={error} />
+          <Stay>
+            <input type="checkbox" checked={stay} onChange={(e) => setStay(e.target.checked)} /> Stay signed in on this machine
+          </Stay>
           <div>
             <Button look="main" type="submit" isDisabled={busy}>
               Sign in

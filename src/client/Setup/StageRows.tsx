@@ -3,7 +3,8 @@ import type { Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
-import { count, readNumber } from "../parts/format";
+import { count } from "../parts/format";
+import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
 import { Ticks } from "../parts/Ticks";
 import { unseen } from "../parts/theme";
 
@@ -45,6 +46,9 @@ const counts = [
 ];
 const colours = ["slate", "lamp", "good", "bad", "ink"].map((key) => ({ key, label: key }));
 
+/** Open stages stand before those in which a deal is won or lost; neither moves among the other. */
+const group = (s: Stage) => s.counts === "open";
+
 /** The stages in their order, each with what a deal needs before it enters. */
 export function StageRows({ stages, needs, onChange, error, errorOf }: Props) {
   const put = (i: number, change: Partial<Stage>) => onChange(stages.map((s, at) => (at === i ? { ...s, ...change } : s)));
@@ -53,22 +57,21 @@ export function StageRows({ stages, needs, onChange, error, errorOf }: Props) {
     next.splice(i + by, 0, ...next.splice(i, 1));
     onChange(next);
   };
-  const number = (text: string) => (Number.isNaN(readNumber(text)) ? 0 : Math.round(readNumber(text)));
   return (
     <>
       {stages.map((s, i) => (
         <Row key={i}>
           <i aria-hidden style={{ background: `var(--${s.colour})` }} />
           <TextBox label="Stage" value={s.name} onChange={(name) => put(i, { name })} error={errorOf(i)} />
-          <TextBox label="Probability, %" inputMode="numeric" value={String(s.probability)} onChange={(t) => put(i, { probability: number(t) })} />
+          <NumberBox label={`Probability of ${s.name || "the stage"}, %`} shown="Probability, %" value={s.probability} least={0} most={100} whole onChange={(probability) => put(i, { probability })} />
           <ChoiceBox label="Counts as" value={s.counts} options={counts} onChange={(c) => put(i, { counts: c })} />
-          <TextBox label="Days in it" inputMode="numeric" value={s.days === null ? "" : String(s.days)} onChange={(t) => put(i, { days: t.trim() === "" ? null : number(t) })} />
+          <MaybeNumberBox label={`Days in ${s.name || "the stage"}`} shown="Days in it" value={s.days ?? undefined} least={0} most={3650} whole onChange={(days) => put(i, { days: days ?? null })} />
           <ChoiceBox label="Colour" value={s.colour} options={colours} onChange={(colour) => put(i, { colour })} />
           <span style={{ whiteSpace: "nowrap" }}>
-            <Button look="quiet" aria-label={`${s.name} up`} isDisabled={i === 0} onPress={() => move(i, -1)}>
+            <Button look="quiet" aria-label={`${s.name} up`} isDisabled={i === 0 || group(stages[i - 1]!) !== group(s)} onPress={() => move(i, -1)}>
               ↑
             </Button>
-            <Button look="quiet" aria-label={`${s.name} down`} isDisabled={i === stages.length - 1} onPress={() => move(i, 1)}>
+            <Button look="quiet" aria-label={`${s.name} down`} isDisabled={i === stages.length - 1 || group(stages[i + 1]!) !== group(s)} onPress={() => move(i, 1)}>
               ↓
             </Button>
             <Button look="quiet" aria-label={`Leave out ${s.name}`} isDisabled={(s.deals ?? 0) > 0} onPress={() => onChange(stages.filter((_, at) => at !== i))}>

@@ -22,12 +22,34 @@ export const setToken = (value: string) => void (token = value);
 
 export const api = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
 
+// So soon after a write, the very same again is a second press, not a second wish.
+const secondPress = 1500;
+let last: { write: string; key: string; at: number } | undefined;
+
+/** The key a write goes with: the same for the same write pressed twice, so that the server does it once. */
+async function keyOf(request: Request) {
+  const write = `${request.method} ${request.url} ${await request.clone().text()}`;
+  const again = last?.write === write && Date.now() - last.at < secondPress;
+  last = again ? last! : { write, key: crypto.randomUUID(), at: Date.now() };
+  return last.key;
+}
+
 api.use({
-  onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-Lantern-Token", token);
+  async onRequest({ request }) {
+    if (request.method === "GET") return request;
+    request.headers.set("X-Lantern-Token", token);
+    if (!request.headers.has("Idempotency-Key")) request.headers.set("Idempotency-Key", await keyOf(request));
     return request;
   },
 });
+
+const signedOut = "lantern:signed-out";
+
+/** Calls back when the server says that the session has ended; gives the way to stop. */
+export function onSignedOut(heard: () => void) {
+  window.addEventListener(signedOut, heard);
+  return () => window.removeEventListener(signedOut, heard);
+}
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
@@ -37,6 +59,7 @@ export async function must<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new TroubleError("The server cannot be reached. What you wrote is still here; try again.", 0, "unreachable");
   });
   if (response.ok) return data as T;
+  if (response.status === 401 && !new URL(response.url).pathname.endsWith("/api/session")) window.dispatchEvent(new Event(signedOut));
   throw toTrouble(error, response.status);
 }
 
@@ -45,6 +68,7 @@ const words: Record<number, string> = {
   401: "You are signed out. Sign in again; what you wrote is still here.",
   403: "Your role may not do this.",
   404: "There is no such thing here.",
+  503: "The server is busy or its database away. Nothing was changed, and what you wrote is still here; try again in a few seconds.",
 };
 
 export function toTrouble(error: unknown, status: number): TroubleError {

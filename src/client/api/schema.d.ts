@@ -43,7 +43,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SignIn"];
+                    "application/json": components["schemas"]["SignInOrder"];
                 };
             };
             responses: {
@@ -56,7 +56,7 @@ export interface paths {
                 };
             };
         };
-        /** Sign out */
+        /** Sign out; the session ends */
         delete: {
             parameters: {
                 query?: never;
@@ -140,6 +140,44 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PersonView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a written number can mean, by the form the person writes numbers in */
+        get: {
+            parameters: {
+                query: {
+                    text: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NumberView"];
                     };
                 };
             };
@@ -1639,6 +1677,154 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which mark one writes before decimals */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NumbersOrder"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's password; all other sessions end */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PasswordOrder"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in; everybody's for an administrator */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SessionLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one of one's sessions; anybody's for an administrator */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -1779,7 +1965,27 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
+        /** Stop a delivery that is not taken in, and remove it with its file */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -2023,6 +2229,44 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["DeliveryView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/sift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sift a delivery that was taken back, to take it in anew */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SieveView"];
                     };
                 };
             };
@@ -4489,6 +4733,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outbox/{id}/send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a message again that waits or was given up */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outbox": {
         parameters: {
             query?: never;
@@ -5880,6 +6160,44 @@ export interface paths {
             };
         };
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{id}/state/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last change of state back, with the clock as it ran (If-Match) */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LeadSheet"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -9203,6 +9521,8 @@ export interface components {
             outcome: string;
             reason: string;
             again: boolean;
+            /** @default false */
+            otherContent: boolean;
         };
         /** @description What arrived, counted from what is really written. */
         Carried: {
@@ -9316,6 +9636,8 @@ export interface components {
              * @default false
              */
             said: boolean;
+            /** @description A target that the values look like and the heading does not say: a person is asked; null for none. */
+            proposed?: null | string;
         };
         /**
          * @description A condition over the field catalogue. Views, rules, scoring lines and exports all use this one language. Written as JSON:
@@ -9630,8 +9952,11 @@ export interface components {
             /** Format: date */
             today: string;
         };
-        /** @enum {unknown} */
-        DecimalMark: "either" | "point" | "comma" | null;
+        /**
+         * @description What stands before the decimals. DecimalMark.Either: told for each number by itself.
+         * @enum {unknown}
+         */
+        DecimalMark: "either" | "point" | "comma";
         DecisionView: {
             /** Format: date-time */
             at: string;
@@ -9643,7 +9968,7 @@ export interface components {
             verdicts: components["schemas"]["RuleVerdict"][];
         };
         DeliveryChoices: {
-            sources: components["schemas"]["ChoiceView"][];
+            sources: components["schemas"]["SourceChoice"][];
             campaigns: components["schemas"]["ChoiceView"][];
             responses: components["schemas"]["ChoiceView"][];
             owners: components["schemas"]["ChoiceView"][];
@@ -9762,6 +10087,11 @@ export interface components {
             publishedAt: null | string;
             by: null | string;
             note: string;
+        };
+        EncodingDoubt: {
+            other: string;
+            sample: string;
+            otherSample: string;
         };
         /** @description What one kind of event is worth. The first signal of the model that an event answers to counts it, and no other. */
         EngagementSignal: {
@@ -10090,6 +10420,8 @@ export interface components {
             translations?: null | {
                 [key: string]: components["schemas"]["FormText"];
             };
+            /** @description True when it guards against programs by time or a sum, for which its page carries a seal. */
+            isGuarded?: boolean;
             /** @description The languages it can be read in, its own first. */
             languages?: null | string[];
         };
@@ -10525,6 +10857,7 @@ export interface components {
              * @default 1
              */
             headingRow: number;
+            doubt?: null | components["schemas"]["EncodingDoubt"];
             sheets?: null | components["schemas"]["SheetName"][];
         };
         ManagedSource: {
@@ -10864,6 +11197,13 @@ export interface components {
             text?: null | string;
             pinned?: null | boolean;
         };
+        NumberView: {
+            text: string;
+            readings: number[];
+        };
+        NumbersOrder: {
+            numbers: components["schemas"]["DecimalMark"];
+        };
         OddsComparison: {
             key: string;
             label: string;
@@ -10951,6 +11291,10 @@ export interface components {
         OwnerChange: {
             /** Format: uuid */
             owner: null | string;
+        };
+        PasswordOrder: {
+            old: string;
+            new: string;
         };
         PersonOnDeal: {
             /** Format: uuid */
@@ -11586,8 +11930,26 @@ export interface components {
             sentAt: null | string;
             /** Format: int32 */
             tries: number;
+            /** Format: date-time */
+            nextAt: null | string;
+            /** Format: date-time */
+            givenUpAt: null | string;
+            problem: null | string;
             /** Format: uuid */
             leadId: null | string;
+        };
+        SessionLine: {
+            /** Format: uuid */
+            id: string;
+            person: string;
+            agent: string;
+            address: string;
+            /** Format: date-time */
+            startedAt: string;
+            /** Format: date-time */
+            seenAt: string;
+            stays: boolean;
+            this: boolean;
         };
         SessionView: {
             /** Format: uuid */
@@ -11596,6 +11958,7 @@ export interface components {
             initials: string;
             role: components["schemas"]["Role"];
             timeZone: string;
+            numbers: components["schemas"]["DecimalMark"];
             may: components["schemas"]["Act"][];
             token: string;
         };
@@ -11691,9 +12054,11 @@ export interface components {
             /** @description True when every row read has an outcome. */
             balances?: boolean;
         };
-        SignIn: {
+        SignInOrder: {
             name: string;
             password: string;
+            /** @default false */
+            stay: boolean;
         };
         /** @description One signal held against outcomes: those who still had something of it left against those who had not. */
         SignalWorth: {
@@ -11742,6 +12107,11 @@ export interface components {
              * @default 0
              */
             trust: number;
+        };
+        SourceChoice: {
+            key: string;
+            label: string;
+            countsAs: string;
         };
         SourceReport: {
             sentence: string;

@@ -1,6 +1,7 @@
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { Dialog, Heading, Modal, ModalOverlay } from "react-aria-components";
 import styled from "styled-components";
+import { Button } from "./Button";
 
 const Veil = styled(ModalOverlay)`
   position: fixed;
@@ -29,18 +30,49 @@ const Sheet = styled(Modal)<{ $width: number }>`
   }
 `;
 
-type Props = { title: string; isOpen: boolean; onClose: () => void; width?: number; children: ReactNode };
+const Asking = styled.div`
+  position: sticky;
+  bottom: -22px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin: 16px -24px -22px;
+  padding: 12px 24px;
+  background: var(--lamp-wash);
+  border-top: 1px solid var(--lamp);
+  span {
+    margin-right: auto;
+    font-size: 14px;
+  }
+`;
 
-/** Only for what must interrupt. Escape closes it and nothing is done. */
-export function Overlay({ title, isOpen, onClose, width = 560, children }: Props) {
+type Props = { title: string; isOpen: boolean; onClose: () => void; width?: number; children: ReactNode; unsaved?: boolean };
+
+/** Only for what must interrupt. Escape closes it and nothing is done; with `unsaved` it asks first, and a press beside it does nothing. */
+export function Overlay({ title, isOpen, onClose, width = 560, children, unsaved = false }: Props) {
+  const [asking, setAsking] = useState(false);
+  const leave = () => {
+    setAsking(false);
+    onClose();
+  };
   return (
-    <Veil isOpen={isOpen} onOpenChange={(o) => !o && onClose()} isDismissable>
+    <Veil isOpen={isOpen} onOpenChange={(o) => !o && (unsaved ? setAsking(true) : onClose())} isDismissable={!unsaved}>
       <Sheet $width={width}>
         <Dialog>
           <Heading slot="title" level={2}>
             {title}
           </Heading>
           {children}
+          {asking && unsaved && (
+            <Asking role="alertdialog" aria-label="Leave this?">
+              <span>What you wrote is kept here for the next time.</span>
+              <Button look="main" autoFocus onPress={() => setAsking(false)}>
+                Go on writing
+              </Button>
+              <Button onPress={leave}>Leave it for later</Button>
+            </Asking>
+          )}
         </Dialog>
       </Sheet>
     </Veil>

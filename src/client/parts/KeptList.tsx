@@ -16,7 +16,7 @@ export const useKeptList = (list: ListName) =>
 /** What the values of a kept list are called, by their keys. */
 export const useKeptLabels = (list: ListName): Record<string, string> => Object.fromEntries((useKeptList(list).data?.values ?? []).map((v) => [v.key, v.label]));
 
-const Adding = styled.form`
+const Adding = styled.div`
   display: flex;
   gap: 8px;
   align-items: end;
@@ -41,17 +41,23 @@ function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: strin
     }
   };
   return (
+    // No form of its own: it may stand within one, and a form within a form sends nothing.
     <Adding
-      onSubmit={(e) => {
-        e.preventDefault();
-        // Only this one: it may stand within the form that needs it.
-        e.stopPropagation();
-        void add();
+      role="group"
+      aria-label={`New: ${label.toLowerCase()}`}
+      onKeyDown={(e) => {
+        if (e.key === "Escape") {
+          e.stopPropagation();
+          onLeave();
+        } else if (e.key === "Enter" && e.target instanceof HTMLInputElement) {
+          e.preventDefault();
+          e.stopPropagation();
+          if (name.trim()) void add();
+        }
       }}
-      onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onLeave())}
     >
       <TextBox label={`New: ${label.toLowerCase()}`} value={name} onChange={setName} autoFocus />
-      <Button type="submit" isDisabled={!name.trim()}>
+      <Button onPress={() => void add()} isDisabled={!name.trim()}>
         Add
       </Button>
       <Button look="quiet" onPress={onLeave}>

@@ -1,6 +1,7 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { TextBox } from "./Field";
-import { readNumber } from "./format";
+import { useReadings, WhichNumber } from "./NumberText";
+import { shown as show } from "./numbers";
 
 type Props = { label: string; shown?: string; value: number; least: number; most: number; whole?: boolean; onChange: (value: number) => void };
 
@@ -11,33 +12,46 @@ export function NumberBox(props: Props) {
 
 type MaybeProps = Omit<Props, "value" | "onChange"> & { value: number | undefined; needed?: boolean; placeholder?: string; onChange: (value: number | undefined) => void };
 
+const written = (value: number | undefined) => (value === undefined ? "" : String(value));
+
 /** The same where there may be no number at all, which is what an empty box says. */
 export function MaybeNumberBox({ label, shown = "", value, least, most, whole, needed, placeholder, onChange }: MaybeProps) {
-  const [text, setText] = useState(value === undefined ? "" : String(value));
-  const read = (written: string) => {
-    const number = readNumber(written);
-    if (written.trim() === "") return needed ? null : undefined;
-    return !Number.isNaN(number) && number >= least && number <= most && (!whole || Number.isInteger(number)) ? number : null;
-  };
+  const [text, setText] = useState(written(value));
   const [seen, setSeen] = useState(value);
+  const own = text === written(value);
+  const read = useReadings(own ? "" : text);
+  const fits = (n: number) => n >= least && n <= most && (!whole || Number.isInteger(n));
+  // Of two readings the one that fits is meant, where only one does.
+  const fitting = (read ?? []).filter(fits);
+  const blank = text.trim() === "";
+  const one = !own && !blank && fitting.length === 1 ? fitting[0] : undefined;
   // Changed from elsewhere, as by undoing.
   if (seen !== value) {
     setSeen(value);
-    if (read(text) !== value) setText(value === undefined ? "" : String(value));
+    if (one !== value && !(blank && value === undefined)) setText(written(value));
   }
+  useEffect(() => {
+    if (one !== undefined && one !== value) onChange(one);
+    // Taken over once for each text; the callback is another at every drawing.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [one, text]);
+  const wrong = blank ? needed : !own && read !== undefined && fitting.length === 0;
   return (
-    <TextBox
-      label={shown}
-      aria-label={label}
-      value={text}
-      inputMode="decimal"
-      placeholder={placeholder}
-      error={read(text) === null ? `${least} to ${most}` : undefined}
-      onChange={(next) => {
-        setText(next);
-        const number = read(next);
-        if (number !== null) onChange(number);
-      }}
-    />
+    <div>
+      <TextBox
+        label={shown}
+        aria-label={label}
+        value={text}
+        inputMode="decimal"
+        placeholder={placeholder}
+        error={wrong ? `${least} to ${most}` : undefined}
+        hint={one !== undefined && text.trim() !== String(one) ? `= ${show(one)}` : undefined}
+        onChange={(next) => {
+          setText(next);
+          if (next.trim() === "" && !needed) onChange(undefined);
+        }}
+      />
+      <WhichNumber text={text} read={fitting.length === 2 ? fitting : undefined} onChoose={setText} />
+    </div>
   );
 }

@@ -44,9 +44,6 @@ export function left(minutes: number) {
   return minutes < 0 ? `${text} over` : text;
 }
 
-/** A number as people write it, with gaps between thousands and a comma or point before decimals; not a number when it is none, 0 for blank. */
-export const readNumber = (text: string) => Number(text.replace(/\s/g, "").replace(",", "."));
-
 /** Is this a calendar day as 2026-11-23? */
 export const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
 

@@ -14,6 +14,7 @@ export const stops = [
 
 /** The pages under the person's menu, with who may see them. */
 const setups = [
+  ["sessions", "You and your sessions", "seeDesk"],
   ["fields", "Fields of your own", "setUp"],
   ["pipelines", "Pipelines", "setUp"],
   ["sources", "Sources", "setUp"],
@@ -28,6 +29,6 @@ const setups = [
 
 /** Those the signed-in person may see. */
 export function useSetups() {
-  const may = { setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons") };
+  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons") };
   return setups.filter(([, , act]) => may[act]).map(([key, label]) => ({ key, label, path: `/setup/${key}` }));
 }

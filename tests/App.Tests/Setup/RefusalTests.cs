@@ -240,7 +240,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("targets-count", "PUT", $"{path}/matching", new MatchingChange(columns[1..]));
             await Refused("country-unknown", "PUT", $"{path}/matching", new MatchingChange(columns, "ZZ"));
             await Refused("field-unknown", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("shoe_size"), .. columns[1..]]));
-            await Refused("field-twice", "PUT", $"{path}/matching", new MatchingChange([columns[1], .. columns[1..]]));
+            await Refused("field-twice", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("company"), new ColumnChange("company"), .. columns[2..]]));
             await Refused("source-unknown", "PUT", $"{path}/terms", terms with { Source = "none-such" });
             async Task Constants(string problem, DeliveryConstants constants) => await Refused(problem, "PUT", $"{path}/terms", terms with { Constants = constants });
             await Constants("campaign-unknown", new DeliveryConstants("none-such"));

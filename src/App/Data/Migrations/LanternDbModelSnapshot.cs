@@ -368,6 +368,42 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("tag", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Data.RequestKeyRow", b =>
+                {
+                    b.Property<byte[]>("Key")
+                        .HasColumnType("bytea")
+                        .HasColumnName("key");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Body")
+                        .HasColumnType("bytea")
+                        .HasColumnName("body");
+
+                    b.Property<byte[]>("Request")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("request");
+
+                    b.Property<int?>("Status")
+                        .HasColumnType("integer")
+                        .HasColumnName("status");
+
+                    b.Property<string>("Type")
+                        .HasColumnType("text")
+                        .HasColumnName("type");
+
+                    b.HasKey("Key")
+                        .HasName("pk_request_key");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_request_key_at");
+
+                    b.ToTable("request_key", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Deals.Deal", b =>
                 {
                     b.Property<Guid>("Id")
@@ -2297,6 +2333,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("numeric")
                         .HasColumnName("employees");
 
+                    b.Property<string>("extension")
+                        .HasColumnType("text")
+                        .HasColumnName("extension");
+
                     b.Property<string>("first_name")
                         .HasColumnType("text")
                         .HasColumnName("first_name");
@@ -2596,6 +2636,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<int>("Changes")
+                        .HasColumnType("integer")
+                        .HasColumnName("changes");
+
                     b.Property<Guid?>("ContactId")
                         .HasColumnType("uuid")
                         .HasColumnName("contact_id");
@@ -2887,6 +2931,30 @@ namespace DapperLantern.App.Data.Migrations
                         .HasFilter("state = 'open'");
 
                     b.ToTable("twin", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Rights.ContactReadingRow", b =>
+                {
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime>("Hour")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("hour");
+
+                    b.Property<int>("Records")
+                        .HasColumnType("integer")
+                        .HasColumnName("records");
+
+                    b.Property<DateTime?>("ToldAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("told_at");
+
+                    b.HasKey("PersonId", "Hour")
+                        .HasName("pk_contact_reading");
+
+                    b.ToTable("contact_reading", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Rights.ErasureRow", b =>
@@ -3304,9 +3372,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<DateTime?>("ClaimedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("claimed_at");
+
                     b.Property<DateTime>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
+
+                    b.Property<DateTime?>("GivenUpAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("given_up_at");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -3321,9 +3397,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("lead_id");
 
+                    b.Property<DateTime?>("NextAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_at");
+
                     b.Property<Guid?>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text")
+                        .HasColumnName("problem");
 
                     b.Property<DateTime?>("SentAt")
                         .HasColumnType("timestamp with time zone")
@@ -3354,9 +3438,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_outbox_created_at")
                         .HasFilter("sent_at is null");
 
+                    b.HasIndex("GivenUpAt")
+                        .HasDatabaseName("ix_outbox_given_up_at")
+                        .HasFilter("given_up_at is not null");
+
                     b.HasIndex("PersonId", "CreatedAt")
                         .HasDatabaseName("ix_outbox_person_id_created_at")
                         .HasFilter("person_id is not null");
+
+                    b.HasIndex("ToEmail", "CreatedAt")
+                        .HasDatabaseName("ix_outbox_to_email_created_at")
+                        .HasFilter("to_email is not null");
 
                     b.ToTable("outbox", (string)null);
                 });
@@ -3433,6 +3525,11 @@ namespace DapperLantern.App.Data.Migrations
                         .HasMaxLength(256)
                         .HasColumnType("character varying(256)")
                         .HasColumnName("normalized_user_name");
+
+                    b.Property<string>("Numbers")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("numbers");
 
                     b.Property<string>("PasswordHash")
                         .HasColumnType("text")
@@ -3524,6 +3621,111 @@ namespace DapperLantern.App.Data.Migrations
                         .HasName("pk_setup_entry");
 
                     b.ToTable("setup_entry", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.KnownDeviceRow", b =>
+                {
+                    b.Property<byte[]>("Hash")
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("seen_at");
+
+                    b.HasKey("Hash")
+                        .HasName("pk_known_device");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_known_device_person_id");
+
+                    b.ToTable("known_device", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.SessionRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Agent")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("agent");
+
+                    b.Property<DateTime?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<string>("EndedBecause")
+                        .HasColumnType("text")
+                        .HasColumnName("ended_because");
+
+                    b.Property<DateTime>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("role");
+
+                    b.Property<DateTime>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("seen_at");
+
+                    b.Property<DateTime>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<bool>("Stays")
+                        .HasColumnType("boolean")
+                        .HasColumnName("stays");
+
+                    b.HasKey("Id")
+                        .HasName("pk_session");
+
+                    b.HasIndex("PersonId", "SeenAt")
+                        .HasDatabaseName("ix_session_person_id_seen_at");
+
+                    b.ToTable("session", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.SignInFailureRow", b =>
+                {
+                    b.Property<byte[]>("Key")
+                        .HasColumnType("bytea")
+                        .HasColumnName("key");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("integer")
+                        .HasColumnName("failures");
+
+                    b.Property<DateTime>("LastAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_at");
+
+                    b.HasKey("Key")
+                        .HasName("pk_sign_in_failure");
+
+                    b.HasIndex("LastAt")
+                        .HasDatabaseName("ix_sign_in_failure_last_at");
+
+                    b.ToTable("sign_in_failure", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.DataProtection.EntityFrameworkCore.DataProtectionKey", b =>
@@ -3773,6 +3975,26 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_holiday_holiday_calendar_calendar_key");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.KnownDeviceRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_known_device_person_person_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.SessionRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_session_person_person_id");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<System.Guid>", b =>

@@ -135,7 +135,7 @@ public static class FormEndpoints
         );
         await transaction.CommitAsync();
         await installation.Changed();
-        return TypedResults.Created($"/api/forms/{key}", (await View(connection, key, installation, links))!);
+        return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(connection, key, installation, links))!);
     }
 
     private static FormSheet Blank(string name, Choice? purpose) =>
@@ -261,7 +261,7 @@ public static class FormEndpoints
                 ["Shown"] = new ShownForm(
                     draft,
                     installation.Catalogue,
-                    draft.Languages.Contains(language) ? language! : draft.Language,
+                    FormWords.Languages.FirstOrDefault(l => l == language && draft.Languages.Contains(l)) ?? FormWords.Languages.FirstOrDefault(l => l == draft.Language) ?? "en",
                     "",
                     "",
                     draft.AsksSum ? new Sum(3, 4) : null,

@@ -103,8 +103,10 @@ public static class PublicForms
             return Refused(json, 409, language, FormWords.Say(language, "paused"));
         var token = tokens.Open(posted!.GetValueOrDefault("_t"));
         var reading = FormReader.Read(form.Sheet, posted!, installation.Catalogue, language);
-        var sumWrong = !json && form.Sheet.AsksSum && posted!.GetValueOrDefault("_sum")?.Trim() != $"{token?.Sum.A + token?.Sum.B}";
-        if (reading.Problems.Length > 0 || sumWrong)
+        // Without the seal of our page a guard tells nothing: the visitor is shown our page, with what they wrote. A program's post waits for a person instead.
+        var unsealed = token is null && form.Sheet.IsGuarded;
+        var sumWrong = !json && form.Sheet.AsksSum && (token is null || posted!.GetValueOrDefault("_sum")?.Trim() != $"{token.Sum.A + token.Sum.B}");
+        if (reading.Problems.Length > 0 || sumWrong || (unsealed && !json))
             return json ? Problems(reading, language) : Again(form, http, installation, tokens, language, posted!, reading, sumWrong, token);
         var sender = http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } given ? given : token?.Id.ToString();
         var arriving = await arrivals.Of(connection, form, posted!, reading, token, language, sender, clock.UtcNow());
@@ -112,7 +114,7 @@ public static class PublicForms
         var captured = await capturing.Take(arriving, cancel);
         if (json)
             return TypedResults.Json(new PostReceipt(captured.Arrival), statusCode: 201);
-        return new SeeOther(form.Sheet.ThanksAddress ?? $"/f/{key}/thanks?lang={language}");
+        return new SeeOther(form.Sheet.ThanksAddress is { } thanks ? new Uri(thanks).AbsoluteUri : $"/f/{Uri.EscapeDataString(key)}/thanks?lang={language}");
     }
 
     private static IResult Again(
@@ -198,7 +200,8 @@ public static class PublicForms
     // Other sites may frame a form; a browser counts where a post leads on to as where the form posts to.
     private static void Guard(HttpContext http, FormSheet form)
     {
-        var on = form.ThanksAddress is { } address ? " " + new Uri(address).GetLeftPart(UriPartial.Authority) : "";
+        // A header holds ASCII only; a host with other letters is named as it is looked up.
+        var on = form.ThanksAddress is { } address && new Uri(address) is var uri ? $" {uri.Scheme}://{uri.IdnHost}{(uri.IsDefaultPort ? "" : $":{uri.Port}")}" : "";
         http.Response.Headers.ContentSecurityPolicy = $"default-src 'none'; style-src 'self'; form-action 'self'{on}; base-uri 'none'; frame-ancestors *";
         http.Response.Headers.CacheControl = "no-store";
     }

@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -31,6 +32,8 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         if ((problem ?? Check(sent, facts)) is { } wrong)
             return new ItemResult(422, Problem: new ItemProblem(wrong.Code, wrong.Path.Length > 0 ? wrong.Path : null, wrong.Words));
         var captured = await capturing.Take(Arriving(sender, sent, facts, key), cancel);
+        if (captured.OtherContent)
+            return KeyUsed;
         var result = new SentResult(captured.Arrival, captured.State, captured.Outcome, captured.Reason, captured.Lead, captured.Lead is null ? null : captured.Number);
         var status =
             captured.State != SingleArrival.Taken ? 202
@@ -49,11 +52,11 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         var now = clock.UtcNow();
         var keys = events.Select(e => e.Key is null ? (Guid?)null : KeyOf(sender, e.Key)).ToList();
         var kept = (
-            await connection.QueryAsync<(Guid Key, Guid Lead)>(
-                "select key, lead_id from single_arrival where key = any(@keys) and lead_id is not null",
+            await connection.QueryAsync<(Guid Key, Guid Lead, string Raw)>(
+                "select key, lead_id, raw::text from single_arrival where key = any(@keys) and lead_id is not null",
                 new { keys = keys.OfType<Guid>().ToArray() }
             )
-        ).ToDictionary(k => k.Key, k => k.Lead);
+        ).ToDictionary(k => k.Key, k => (k.Lead, k.Raw));
         var responses = new List<CampaignResponseRow>();
         var known = await Known(connection, [.. events.Select(e => e.Event)]);
         var (additions, arrivals) = (new List<Addition>(), new List<SingleArrival>());
@@ -61,7 +64,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         {
             var sent = events[i].Event;
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
-                results[i] = new ItemResult(200, Event: new EventKept(before, true));
+                results[i] = JsonNode.DeepEquals(JsonNode.Parse(before.Raw), JsonNode.Parse(Json.Write(sent))) ? new ItemResult(200, Event: new EventKept(before.Lead, true)) : KeyUsed;
             else if (Check(sent, now, installation.Catalogue) is { } wrong)
                 results[i] = new ItemResult(422, Problem: wrong);
             else if (LeadOf(sent, known) is not { } lead)
@@ -84,7 +87,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                     responses.Add(response);
                 arrivals.Add(Raw(sender, Json.Write(sent), now, keys[i], lead));
                 if (keys[i] is { } fresh)
-                    kept[fresh] = lead;
+                    kept[fresh] = (lead, Json.Write(sent));
             }
         }
         await merging.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
@@ -142,6 +145,8 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
             LeadId = lead,
             Key = key,
         };
+
+    private static ItemResult KeyUsed { get; } = new(422, Problem: new ItemProblem("key-used", null, "This key was used before, with other content. Nothing was kept."));
 
     private static Guid KeyOf(Sender sender, string key) => FormPost.KeyOf(sender.Token.ToString(), key, []);
 

@@ -58,8 +58,8 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         var rating = SpamRules.Rate(new PostTraits(Answers(letter, facts), false, null, 0, 0));
         if (rating.Waits)
             Wait(raw, [.. rating.Reasons]);
-        else if (letter.Kind == LetterKind.Mailing)
-            Wait(raw, new SpamReason("Sent to many, not written to us.", 0));
+        else if (letter.Kind == LetterKind.Mailing || letter.Mass.Sum(r => r.Points) >= SpamRating.WaitsFrom)
+            Wait(raw, letter.Mass.Length > 0 ? [.. letter.Mass] : [new SpamReason("Sent to many, not written to us.", 0)]);
         return new Arriving(
             raw,
             facts,
@@ -107,9 +107,11 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         if (await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
             return new LetterResult(fileName, kind, before.State, before.LeadId, true);
         var about = kind == LetterKind.Bounce ? letter.Failed : [letter.From];
+        // What we sent carries the id of its row before the "@".
+        var ours = Guid.TryParse(letter.Original?.Split('@')[0], out var message) ? message : (Guid?)null;
         var lead = await connection.QuerySingleOrDefaultAsync<Guid?>(
-            "select id from lead where email = any(@about) order by last_touch_at desc limit 1",
-            new { about = about.ToArray() }
+            "select lead_id from outbox where id = @ours and lead_id is not null union all (select id from lead where email = any(@about) order by last_touch_at desc limit 1) limit 1",
+            new { about = about.ToArray(), ours }
         );
         (raw.Outcome, raw.LeadId, raw.Reason) = (kind, lead, Words(kind, letter));
         await SingleArrival.Keep(connection, [raw], cancel);
@@ -131,7 +133,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
     private static string Words(string kind, LetterContent letter) =>
         kind switch
         {
-            LetterKind.Bounce => $"A letter did not arrive at {string.Join(", ", letter.Failed)}.",
+            LetterKind.Bounce => letter.Failed.Count > 0 ? $"A letter did not arrive at {string.Join(", ", letter.Failed)}." : "A letter did not arrive; the report does not say where.",
             LetterKind.Automatic => $"Automatic answer: {letter.Subject}",
             _ => $"One of us wrote: {letter.Subject}",
         };

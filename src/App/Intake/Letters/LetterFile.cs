@@ -1,5 +1,8 @@
+using System.Collections.Immutable;
 using System.Net;
 using System.Text.RegularExpressions;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Intake.Letters;
 using MimeKit;
 
@@ -10,7 +13,9 @@ public sealed record Attached(string Name, string Type, byte[] Bytes);
 
 /// <summary>A letter read.</summary>
 /// <param name="Id">Its Message-ID; null when it has none.</param>
-/// <param name="Failed">For a bounce, the addresses that were not reached.</param>
+/// <param name="Failed">For a bounce, the addresses that were not reached: as the report says them, else those the original was sent to.</param>
+/// <param name="Original">For a bounce, the Message-ID of the letter that did not arrive; null where it is not told.</param>
+/// <param name="Mass">Why it looks like a letter that went to many; empty for one that somebody wrote.</param>
 public sealed record LetterContent(
     string? Id,
     string FromName,
@@ -19,7 +24,9 @@ public sealed record LetterContent(
     string Kind,
     LetterText Text,
     IReadOnlyList<string> Failed,
-    IReadOnlyList<Attached> Files
+    IReadOnlyList<Attached> Files,
+    string? Original,
+    ImmutableArray<SpamReason> Mass
 );
 
 /// <summary>Reads an RFC 5322 letter with its MIME parts.</summary>
@@ -57,15 +64,27 @@ public static class LetterFile
                 message.Headers[HeaderId.ReturnPath] ?? "",
                 message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase))
             );
+            var text = LetterText.Of(Clean(TextOf(message)));
+            var traits = new MailTraits(
+                message.Headers.Select(h => h.Field.ToLowerInvariant()).ToHashSet(),
+                head.Precedence,
+                head.AutoSubmitted,
+                from.Address,
+                Clean(head.Subject),
+                $"{text.Said}\n{text.Signature}",
+                Site.Count(text.Said)
+            );
             return new LetterContent(
                 message.MessageId,
                 Clean(from.Name ?? ""),
                 from.Address.Trim().ToLowerInvariant(),
                 Clean(head.Subject),
                 LetterKind.Of(head),
-                LetterText.Of(Clean(TextOf(message))),
+                text,
                 Failed(message),
-                [.. message.Attachments.Select(Keep).OfType<Attached>()]
+                [.. message.Attachments.Select(Keep).OfType<Attached>()],
+                Original(message)?[HeaderId.MessageId]?.Trim(' ', '<', '>'),
+                MassMail.Rate(traits)
             );
         }
     }
@@ -87,16 +106,45 @@ public static class LetterFile
 
     private static IReadOnlyList<string> Failed(MimeMessage message)
     {
-        if (message.BodyParts.OfType<MessageDeliveryStatus>().FirstOrDefault() is not { } status)
-            return [];
-        return
-        [
-            .. status
-                .StatusGroups.Select(g => g["Final-Recipient"] ?? g["Original-Recipient"])
-                .OfType<string>()
-                .Select(r => r[(r.IndexOf(';', StringComparison.Ordinal) + 1)..].Trim().ToLowerInvariant())
-                .Distinct(),
-        ];
+        var told = (message.BodyParts.OfType<MessageDeliveryStatus>().FirstOrDefault()?.StatusGroups ?? [])
+            .Select(g => g["Final-Recipient"] ?? g["Original-Recipient"])
+            .OfType<string>()
+            .Select(r => r[(r.IndexOf(';', StringComparison.Ordinal) + 1)..].Trim().ToLowerInvariant())
+            .Where(EmailReader.IsAddress)
+            .Distinct()
+            .ToList();
+        if (told.Count > 0)
+            return told;
+        // Older servers name it in a head of their own, or only return the letter.
+        var heads = message.Headers["X-Failed-Recipients"] ?? Original(message)?[HeaderId.To] ?? "";
+        return [.. EmailReader.Addresses(heads).Select(a => a.ToLowerInvariant())];
+    }
+
+    // The heads of the letter that a bounce returns: a whole letter, its heads alone, or both as text behind the report.
+    private static HeaderList? Original(MimeMessage message)
+    {
+        foreach (var part in message.BodyParts.Concat(message.Attachments).Distinct())
+            switch (part)
+            {
+                case MessagePart { Message: { } inner }:
+                    return inner.Headers;
+                case TextPart text when text.ContentType.MimeType.Equals("text/rfc822-headers", StringComparison.OrdinalIgnoreCase):
+                    return Heads(text.Text);
+            }
+        var said = message.TextBody ?? "";
+        return Returned.Match(said) is { Success: true } returned ? Heads(said[returned.Index..]) : null;
+    }
+
+    private static HeaderList? Heads(string text)
+    {
+        try
+        {
+            return HeaderList.Load(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text.TrimStart() + "\r\n\r\n")));
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
     }
 
     private static Attached? Keep(MimeEntity part)
@@ -121,6 +169,11 @@ public static class LetterFile
 
     // None of them looks back, so that no letter, however made, takes longer than its length.
     private const RegexOptions How = RegexOptions.IgnoreCase | RegexOptions.Singleline | RegexOptions.NonBacktracking;
+
+    private static readonly Regex Site = new(@"https?://|\bwww\.", How);
+
+    // Where the heads of a returned letter begin in a report that is plain text.
+    private static readonly Regex Returned = new(@"^(?:Return-Path|Received|Message-ID|From|To|Date|Subject): ", How | RegexOptions.Multiline);
 
     private static readonly Regex Unseen = new(@"<script\b.*?</script\s*>|<style\b.*?</style\s*>|<head\b.*?</head\s*>|<!--.*?-->", How);
     private static readonly Regex Quote = new("<blockquote[^>]*>(.*?)</blockquote>", How);

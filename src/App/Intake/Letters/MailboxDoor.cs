@@ -1,3 +1,4 @@
+using DapperLantern.App.Data;
 using Npgsql;
 
 namespace DapperLantern.App.Intake.Letters;
@@ -6,23 +7,45 @@ namespace DapperLantern.App.Intake.Letters;
 /// Watches a Maildir, <c>Mailbox:Folder</c>, into which any mail server can deliver. A letter moves from new to cur once it is committed; one
 /// that was kept before but not moved, because the process was killed between, is recognised and only moved.
 /// </summary>
-public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxDoor> log) : BackgroundService
+public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxDoor> log) : LastingService(log)
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
     private readonly string? _folder = configuration["Mailbox:Folder"];
     private readonly HashSet<string> _broken = [];
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task Work(CancellationToken stop)
     {
         if (_folder is null)
             return;
-        foreach (var part in new[] { "tmp", "new", "cur" })
-            Directory.CreateDirectory(Path.Combine(_folder, part));
         using var timer = new PeriodicTimer(Look);
-        do foreach (var path in Directory.EnumerateFiles(Path.Combine(_folder, "new")).Where(p => !_broken.Contains(p)).Order(StringComparer.Ordinal).ToList())
-            await Take(path, stoppingToken);
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        do
+            foreach (var path in Waiting())
+                await Take(path, stop);
+        while (await timer.WaitForNextTickAsync(stop));
     }
+
+    // The folder may be away for a moment; letters wait in it.
+    private List<string> Waiting()
+    {
+        try
+        {
+            foreach (var part in new[] { "tmp", "new", "cur" })
+                Directory.CreateDirectory(Path.Combine(_folder!, part));
+            var found = Directory.EnumerateFiles(Path.Combine(_folder!, "new")).Where(p => !_broken.Contains(p)).Order(StringComparer.Ordinal).ToList();
+            Tell(null);
+            return found;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            if (_away != e.Message)
+                Log.LogWarning("The mailbox folder cannot be read: {Problem}; it is looked at again", e.Message);
+            _away = e.Message;
+            Tell($"the mailbox folder cannot be read: {e.Message}");
+            return [];
+        }
+    }
+
+    private string? _away;
 
     private async Task Take(string path, CancellationToken cancel)
     {
@@ -39,12 +62,12 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
         }
         catch (Exception e) when (e is NpgsqlException or IOException or UnauthorizedAccessException)
         {
-            log.LogWarning(e, "A letter could not be taken in; it stays in the mailbox and is tried again");
+            Log.LogWarning(e, "A letter could not be taken in; it stays in the mailbox and is tried again");
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
             // One letter must not stop the others; it is tried again after the next start.
-            log.LogError(e, "A letter breaks what reads it; it stays in the mailbox");
+            Log.LogError(e, "A letter breaks what reads it; it stays in the mailbox");
             _broken.Add(path);
         }
     }

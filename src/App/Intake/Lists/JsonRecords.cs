@@ -124,7 +124,7 @@ public static class JsonRecords
     {
         foreach (var property in record.EnumerateObject())
         {
-            var name = prefix + property.Name;
+            var name = prefix + NameOf(property);
             switch (property.Value.ValueKind)
             {
                 case JsonValueKind.Object when depth < Deepest:
@@ -154,6 +154,18 @@ public static class JsonRecords
             JsonValueKind.False => "false",
             _ => value.GetRawText(),
         };
+
+    private static string NameOf(JsonProperty property)
+    {
+        try
+        {
+            return property.Name;
+        }
+        catch (InvalidOperationException)
+        {
+            return System.Text.Encoding.UTF8.GetString(System.Runtime.InteropServices.JsonMarshal.GetRawUtf8PropertyName(property));
+        }
+    }
 
     // Half of a surrogate pair is no text; it is shown as it stands in the file.
     private static string Text(JsonElement value)

@@ -1,3 +1,5 @@
+using DapperLantern.Core.Fields;
+using DapperLantern.App.Campaigns;
 using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
@@ -55,33 +57,62 @@ public static class CalendarFeed
 
     private static byte[] HashOf(string key) => SHA256.HashData(Encoding.ASCII.GetBytes(key));
 
-    private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, TimeProvider clock)
+    private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, PublicLinks links, TimeProvider clock)
     {
         var connection = await db.Connection();
         if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash and here", new { hash = HashOf(key) }) is not { } person)
             return TypedResults.NotFound();
         var now = clock.UtcNow();
         var items = await FollowUpEndpoints.Of(connection, now - Back, now + Ahead, person);
-        return TypedResults.Text(Write(items.Where(i => !i.Done), now), "text/calendar", Encoding.UTF8);
+        var open = items.Where(i => !i.Done).ToList();
+        var about = (await connection.QueryAsync<About>(AboutSql, new { ids = open.Select(i => i.Id).ToArray() })).ToDictionary(a => a.Id);
+        return TypedResults.Text(Write(open, about, links.Address, now), "text/calendar", Encoding.UTF8);
     }
 
-    /// <summary>The items as a calendar: meetings as events, the rest as events of no length, so that every calendar program shows them.</summary>
-    public static string Write(IEnumerable<FollowUpView> items, DateTime now)
+    /// <summary>What a calendar shows beside the line of an item.</summary>
+    /// <param name="Place">Where a meeting is; else the address of the lead.</param>
+    /// <param name="Changes">How often it was changed since it was made.</param>
+    public sealed record About(Guid Id, string? Place, string? Company, string? Phone, string? Goal, int Changes);
+
+    private const string Address = "nullif(concat_ws(', ', l.street, nullif(concat_ws(' ', l.postal_code, l.city), '')), '')";
+
+    private static readonly string AboutSql = $"""
+        select t.id, {Address} as place, l.company, coalesce(l.phone, l.mobile) as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any(@ids)
+        union all select m.id, coalesce(nullif(m.place, ''), {Address}), l.company, coalesce(l.phone, l.mobile), nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any(@ids)
+        union all select l.id, {Address}, l.company, coalesce(l.phone, l.mobile), null, 0 from lead l where l.id = any(@ids)
+        """;
+
+    private static readonly TimeSpan TaskTakes = TimeSpan.FromMinutes(15);
+    private const int AlarmMinutesBefore = 10;
+
+    /// <summary>The items as a calendar (RFC 5545), each with its place, what it is about and an alarm. A task has no length of its own; a quarter of an hour is kept for it, since an event must end after it begins.</summary>
+    /// <param name="about">By item; one without is written with its line alone.</param>
+    /// <param name="address">Where this installation is reached, for the way to the record.</param>
+    public static string Write(IEnumerable<FollowUpView> items, IReadOnlyDictionary<Guid, About> about, string address, DateTime now)
     {
         var calendar = new Ical.Net.Calendar { ProductId = "-//Dapper Lantern//Follow-ups//EN" };
         foreach (var item in items)
-            calendar.Events.Add(
-                new CalendarEvent
-                {
-                    Uid = $"{item.Kind}-{item.Id}-{item.OwnerId}@dapper-lantern",
-                    DtStamp = new CalDateTime(now, "UTC"),
-                    DtStart = new CalDateTime(item.At, "UTC"),
-                    DtEnd = new CalDateTime(item.Until ?? item.At, "UTC"),
-                    // RFC 5545: 1 is the highest, 0 is none said.
-                    Priority = item.Urgent ? 1 : 0,
-                    Summary = item.Who.Length > 0 ? $"{item.Subject}: {item.Who}" : item.Subject,
-                }
-            );
+        {
+            var more = about.GetValueOrDefault(item.Id);
+            var way = item.DealId is { } deal ? $"{address}/deals/{deal}" : item.LeadId is { } lead ? $"{address}/leads/{lead}" : null;
+            var told = new CalendarEvent
+            {
+                Uid = $"{item.Kind}-{item.Id}-{item.OwnerId}@dapper-lantern",
+                DtStamp = new CalDateTime(now, "UTC"),
+                DtStart = new CalDateTime(item.At, "UTC"),
+                DtEnd = new CalDateTime(item.Until is { } until && until > item.At ? until : item.At + TaskTakes, "UTC"),
+                // RFC 5545: 1 is the highest, 0 is none said.
+                Priority = item.Urgent ? 1 : 0,
+                Sequence = more?.Changes ?? 0,
+                Location = more?.Place,
+                Description = string.Join('\n', new[] { more?.Goal, more?.Company, more?.Phone is { } phone ? PhoneReader.Show(phone) : null, way }.OfType<string>()),
+                Summary = item.Who.Length > 0 ? $"{item.Subject}: {item.Who}" : item.Subject,
+            };
+            if (way is not null)
+                told.Url = new Uri(way);
+            told.Alarms.Add(new Alarm { Action = AlarmAction.Display, Description = told.Summary, Trigger = new Trigger(Duration.FromMinutes(-AlarmMinutesBefore)) });
+            calendar.Events.Add(told);
+        }
         return new CalendarSerializer().SerializeToString(calendar)!;
     }
 }

@@ -23,7 +23,22 @@ public sealed record MessageWrite(Guid Id, string Subject, string Text, string? 
 
 /// <summary>A message of the outbox.</summary>
 /// <param name="SentAt">When it left; null while it waits.</param>
-public sealed record SentView(Guid Id, string To, string Subject, string Text, DateTime CreatedAt, DateTime? SentAt, int Tries, Guid? LeadId);
+/// <param name="NextAt">When it is tried again; null for at once, or where it is not.</param>
+/// <param name="GivenUpAt">When it was given up; it waits for a person.</param>
+/// <param name="Problem">Why the last try failed.</param>
+public sealed record SentView(
+    Guid Id,
+    string To,
+    string Subject,
+    string Text,
+    DateTime CreatedAt,
+    DateTime? SentAt,
+    int Tries,
+    DateTime? NextAt,
+    DateTime? GivenUpAt,
+    string? Problem,
+    Guid? LeadId
+);
 
 /// <summary>Messages to a lead: filled from a template, looked over, sent through the outbox; never to whom we must not write.</summary>
 public static class MessageEndpoints
@@ -40,6 +55,7 @@ public static class MessageEndpoints
         work.MapPost("/leads/{id:guid}/messages", Send).WithSummary("Send a message to a lead");
         var setUp = api.MapGroup("").Requires(Act.SetUp).WithTags("Messages");
         setUp.MapPut("/message-templates", KeepTemplates).WithSummary("Change the templates");
+        setUp.MapPost("/outbox/{id:guid}/send-again", SendAgain).WithSummary("Try a message again that waits or was given up");
         setUp.MapGet("/outbox", Sent).WithSummary("What was sent, and what waits to be");
     }
 
@@ -152,16 +168,25 @@ public static class MessageEndpoints
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
-    private static async Task<Ok<List<SentView>>> Sent(LanternDb db) =>
+    // Begins anew: three more days of tries.
+    private static async Task<Results<NoContent, ProblemHttpResult>> SendAgain(Guid id, LanternDb db, TimeProvider clock) =>
+        await (await db.Connection()).ExecuteAsync(
+            "update outbox set given_up_at = null, next_at = @now, created_at = case when given_up_at is null then created_at else @now end, tries = 0, problem = null where id = @id and sent_at is null",
+            new { id, now = clock.UtcNow() }
+        ) == 0
+            ? Trouble.NotFound("message that waits")
+            : TypedResults.NoContent();
+
+    private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) =>
         TypedResults.Ok(
             (
                 await (await db.Connection()).QueryAsync<SentView>(
                     """
-                    select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.lead_id
-                    from outbox o left join person p on p.id = o.person_id order by o.created_at desc limit @Shown
+                    select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
+                    from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit @Shown
                     """,
                     new { Shown }
                 )
-            ).ToList()
+            ).Select(m => m with { Text = NoticeText.For(m.Text, user.Zone()) }).ToList()
         );
 }

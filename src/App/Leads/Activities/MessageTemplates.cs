@@ -46,6 +46,16 @@ public static partial class MessageTemplates
     private const string Me = "me";
     private static readonly FluidParser Parser = new();
 
+    // Many times what a letter needs; a loop in a loop in a loop is stopped here.
+    private const int MostSteps = 5_000;
+    private const int LongestText = 100_000;
+
+    // A template fills in facts; it fetches no other file, and counts nothing up.
+    [GeneratedRegex(@"\{%-?\s*(?:include|render|layout|section|renderbody|for|tablerow|capture|increment|decrement|cycle)\b")]
+    private static partial Regex Forbidden();
+
+    private static TemplateOptions Limits { get; } = new() { MaxSteps = MostSteps, MaxRecursion = 10, CultureInfo = System.Globalization.CultureInfo.InvariantCulture };
+
     public static async Task<IReadOnlyList<MessageTemplate>> All(NpgsqlConnection connection) =>
         await SetupEntries.Read<List<MessageTemplate>>(connection, Entry) ?? MessageTemplate.Usual;
 
@@ -56,6 +66,10 @@ public static partial class MessageTemplates
     {
         foreach (var text in new[] { template.Subject, template.Text })
         {
+            if (text.Length > LongestText)
+                return $"“{template.Label}” has more than {LongestText:N0} letters.";
+            if (Forbidden().Match(text) is { Success: true } forbidden)
+                return $"“{template.Label}” has “{forbidden.Value.Trim('{', '%', '-', ' ')}”, which templates here cannot do: they fill in fields, with if and else.";
             if (!Parser.TryParse(text, out _, out var error))
                 return $"“{template.Label}” cannot be read: {error}";
             foreach (var name in NamesIn(text))
@@ -68,7 +82,7 @@ public static partial class MessageTemplates
     /// <summary>The subject and text for a lead, and the labels of what is missing in them.</summary>
     public static async Task<(string Subject, string Text, IReadOnlyList<string> Missing)> Fill(MessageTemplate template, RecordValues facts, string me)
     {
-        var values = new TemplateContext { CultureInfo = System.Globalization.CultureInfo.InvariantCulture };
+        var values = new TemplateContext(Limits);
         values.SetValue(Me, me);
         foreach (var (field, value) in facts.Known())
             values.SetValue(field.Key, field.Show(value.ToString()));

@@ -9,7 +9,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// connection, and whoever goes on does so behind the last batch that was committed.
 /// </summary>
 public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlDataSource source, BulkDoing doing, BulkUndoing undoing, TimeProvider clock, ILogger<BulkRunner> log)
-    : BackgroundService
+    : LastingService(log)
 {
     /// <summary>Names the connections it works on.</summary>
     public const string Source = "bulk";
@@ -21,16 +21,16 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release();
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+    protected override Task Work(CancellationToken stop) =>
         WorkLoop.Run(
             async () =>
             {
-                await using var connection = await source.OpenConnectionAsync(stoppingToken);
-                return await RunOne(connection, stoppingToken);
+                await using var connection = await source.OpenConnectionAsync(stop);
+                return await RunOne(connection, stop);
             },
             _wake,
-            e => log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again"),
-            stoppingToken
+            e => Log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again"),
+            stop
         );
 
     /// <summary>True while something that was ordered is not done yet, and is not given up.</summary>
@@ -55,7 +55,7 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
         }
         catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
         {
-            log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
+            Log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
             await connection.ExecuteAsync(
                 "update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = @id",
                 new { id }

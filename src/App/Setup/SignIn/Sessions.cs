@@ -11,7 +11,7 @@ using Npgsql;
 namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>How long sessions hold. Configuration: <c>Sessions</c>.</summary>
-public sealed class SessionOptions
+public sealed class SessionLimits
 {
     /// <summary>Hours without a request after which a session ends.</summary>
     public double IdleHours { get; set; } = 8;
@@ -30,7 +30,7 @@ public sealed class SessionOptions
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
 /// </summary>
-public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionOptions> options, TimeProvider clock)
+public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> options, TimeProvider clock)
 {
     public const string IdClaim = "session";
 

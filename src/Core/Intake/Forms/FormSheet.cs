@@ -18,13 +18,16 @@ public sealed record FormSheet(
     IReadOnlyDictionary<string, FormText>? Translations = null
 )
 {
+    /// <summary>True when it guards against programs by time or a sum, for which its page carries a seal.</summary>
+    public bool IsGuarded => AsksSum || MinimumSeconds > 0;
+
     /// <summary>The languages it can be read in, its own first.</summary>
     public IEnumerable<string> Languages => (Translations?.Keys ?? []).Prepend(Language).Distinct();
 
     /// <summary>Its words in a language: what is not translated stays in the form's own.</summary>
     public FormText In(string language)
     {
-        if (language == Language || Translations is null || !Translations.TryGetValue(language, out var text))
+        if (language == Language || Translations is null || !Translations.TryGetValue(language, out var text) || text is null)
             return Text;
         return new FormText(
             Said(text.Title, Text.Title),

@@ -2,6 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
+import { useTyped } from "../../parts/useTyped";
 import type { Touch } from "../queries";
 
 const Row = styled.div`
@@ -29,12 +30,12 @@ const ways = [
 ];
 
 /** Who called, how it ended, how long, what was said. */
-export function CallForm({ busy, onKeep }: { busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
+export function CallForm({ lead, busy, onKeep }: { lead: string; busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
   const [outcome, setOutcome] = useState("reached");
   const [way, setWay] = useState("out");
-  const [minutes, setMinutes] = useState("");
-  const [text, setText] = useState("");
-  const keep = () => onKeep({ kind: "call", text, outcome, incoming: way === "in", minutes: minutes ? Number(minutes) : null }, () => (setText(""), setMinutes("")));
+  const [minutes, setMinutes, forgetMinutes] = useTyped(`${lead}:call-minutes`, "");
+  const [text, setText, forget] = useTyped(`${lead}:call`, "");
+  const keep = () => onKeep({ kind: "call", text, outcome, incoming: way === "in", minutes: minutes ? Number(minutes) : null }, () => (forget(), forgetMinutes()));
   return (
     <form onSubmit={(e) => (e.preventDefault(), keep())}>
       <Row>

@@ -3,40 +3,45 @@ import { useSending } from "../../parts/acting";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { Ticks } from "../../parts/Ticks";
+import { useTyped } from "../../parts/useTyped";
 import { useSession } from "../../Setup/session";
 import { usePeople } from "../queries";
-import { inWorkingDays, toLocal, useResources, type Meeting, type MeetingWrite } from "./queries";
+import { fromLocal, inWorkingDays, toLocal, zoneHint, useResources, type Meeting, type MeetingWrite } from "./queries";
 import { Grid } from "./TaskForm";
 
 const lengths = [15, 30, 45, 60, 90, 120, 240, 480].map((minutes) => ({ key: String(minutes), label: minutes < 60 ? `${minutes} minutes` : minutes % 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60}` : `${minutes / 60} h` }));
 
-type Props = { meeting?: Meeting; onKeep: (body: MeetingWrite) => Promise<unknown>; onLeave?: () => void };
+type Props = { meeting?: Meeting; record?: string; onKeep: (body: MeetingWrite) => Promise<unknown>; onLeave?: () => void };
 
 /** When, where, who from both sides, to what end, and what is taken along. */
-export function MeetingForm({ meeting, onKeep, onLeave }: Props) {
+export function MeetingForm({ meeting, record = "", onKeep, onLeave }: Props) {
   const me = useSession();
   const others = (usePeople().data ?? []).filter((p) => p.id !== me.id).map((p) => ({ key: p.id, label: p.name }));
   const resources = (useResources().data ?? []).filter((r) => !r.retired || meeting?.resources.includes(r.key)).map((r) => ({ key: r.key, label: r.name }));
-  const [subject, setSubject] = useState(meeting?.subject ?? "");
-  const [starts, setStarts] = useState(meeting ? toLocal(new Date(meeting.startsAt)) : inWorkingDays(3, 10));
+  const [subject, setSubject, forgetSubject] = useTyped(`${meeting?.id ?? record}:meeting`, meeting?.subject ?? "");
+  const [starts, setStarts] = useState(meeting ? toLocal(new Date(meeting.startsAt), me.timeZone) : inWorkingDays(3, me.timeZone, 10));
   const [minutes, setMinutes] = useState(meeting ? String((Date.parse(meeting.endsAt) - Date.parse(meeting.startsAt)) / 60_000) : "60");
   const [place, setPlace] = useState(meeting?.place ?? "");
-  const [goal, setGoal] = useState(meeting?.goal ?? "");
+  const [goal, setGoal, forgetGoal] = useTyped(`${meeting?.id ?? record}:meeting-goal`, meeting?.goal ?? "");
   const [guests, setGuests] = useState(meeting?.guests.join(", ") ?? "");
   const [people, setPeople] = useState<string[]>(meeting?.people ?? [me.id]);
   const [taken, setTaken] = useState<string[]>(meeting?.resources ?? []);
   const { busy, send, said, whole } = useSending();
   const keep = () => {
-    const from = new Date(starts);
+    const from = fromLocal(starts, me.timeZone);
     const until = new Date(from.getTime() + Number(minutes) * 60_000);
-    return send(() => onKeep({ subject, startsAt: from.toISOString(), endsAt: until.toISOString(), place, goal, people, resources: taken, guests: guests.split(",").map((g) => g.trim()).filter(Boolean) }));
+    return send(async () => {
+      await onKeep({ subject, startsAt: from.toISOString(), endsAt: until.toISOString(), place, goal, people, resources: taken, guests: guests.split(",").map((g) => g.trim()).filter(Boolean) });
+      forgetSubject();
+      forgetGoal();
+    });
   };
   return (
     <Grid as="form" onSubmit={(e: React.FormEvent) => (e.preventDefault(), void keep())}>
       <div className="wide">
         <TextBox label="What the meeting is" placeholder="Site survey at the outer pens" value={subject} onChange={setSubject} error={said("subject")} />
       </div>
-      <TextBox label="Begins" type="datetime-local" value={starts} onChange={setStarts} error={said("endsAt")} />
+      <TextBox label="Begins" type="datetime-local" value={starts} onChange={setStarts} hint={zoneHint(me.timeZone)} error={said("endsAt")} />
       <ChoiceBox label="How long" value={minutes} options={lengths.some((l) => l.key === minutes) ? lengths : [...lengths, { key: minutes, label: `${minutes} minutes` }]} onChange={setMinutes} />
       <TextBox label="Where" value={place} onChange={setPlace} />
       <TextBox label="From their side" placeholder="names, with commas between" value={guests} onChange={setGuests} />

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useSending } from "../../parts/acting";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
+import { useTyped } from "../../parts/useTyped";
 import type { Sheet } from "../queries";
 import { acts, useTemplates, type Draft } from "./queries";
 import { Grid } from "./TaskForm";
@@ -11,8 +12,8 @@ export function MessageForm({ lead, onSent }: { lead: Sheet; onSent: (sheet: She
   const templates = useTemplates().data ?? [];
   const [template, setTemplate] = useState<string | null>(null);
   const [draft, setDraft] = useState<Draft>();
-  const [subject, setSubject] = useState("");
-  const [text, setText] = useState("");
+  const [subject, setSubject, forgetSubject] = useTyped(`${lead.id}:message-subject`, "");
+  const [text, setText, forgetText] = useTyped(`${lead.id}:message`, "");
   const { busy, send: run, said, whole } = useSending();
   // The same press twice is the same message.
   const [id, setId] = useState(() => crypto.randomUUID());
@@ -28,8 +29,8 @@ export function MessageForm({ lead, onSent }: { lead: Sheet; onSent: (sheet: She
   const send = () =>
     void run(async () => {
       const sheet = await acts.send(lead.id, { id, subject, text, template });
-      setSubject("");
-      setText("");
+      forgetSubject();
+      forgetText();
       setTemplate(null);
       setDraft(undefined);
       setId(crypto.randomUUID());

@@ -3,9 +3,10 @@ import styled from "styled-components";
 import { useSending } from "../../parts/acting";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
+import { useTyped } from "../../parts/useTyped";
 import { useSession } from "../../Setup/session";
 import { usePeople } from "../queries";
-import { inWorkingDays, repeats, toLocal, useStepPlans, type Task, type TaskWrite } from "./queries";
+import { fromLocal, inWorkingDays, repeats, toLocal, zoneHint, useStepPlans, type Task, type TaskWrite } from "./queries";
 
 export const Grid = styled.div`
   display: grid;
@@ -26,33 +27,33 @@ export const Grid = styled.div`
   }
 `;
 
-type Props = { task?: Task; onKeep: (body: TaskWrite) => Promise<unknown>; onSteps?: (plan: string) => Promise<unknown>; onLeave?: () => void };
+type Props = { task?: Task; record?: string; onKeep: (body: TaskWrite) => Promise<unknown>; onSteps?: (plan: string) => Promise<unknown>; onLeave?: () => void };
 
 /** What is to be done, by whom, by when, and whether it comes again. */
-export function TaskForm({ task, onKeep, onSteps, onLeave }: Props) {
+export function TaskForm({ task, record = "", onKeep, onSteps, onLeave }: Props) {
   const me = useSession();
   const ownOnly = me.role === "rep" || me.role === "qualifier";
   const people = usePeople().data ?? [];
   const plans = useStepPlans().data ?? [];
-  const [subject, setSubject] = useState(task?.subject ?? "");
-  const [due, setDue] = useState(task ? toLocal(new Date(task.dueAt)) : inWorkingDays(1));
+  const [subject, setSubject, forget] = useTyped(`${task?.id ?? record}:task`, task?.subject ?? "");
+  const [due, setDue] = useState(task ? toLocal(new Date(task.dueAt), me.timeZone) : inWorkingDays(1, me.timeZone));
   const [owner, setOwner] = useState(task?.ownerId ?? me.id);
   const [repeat, setRepeat] = useState(task?.repeat ?? "");
   const { busy, send, said, whole } = useSending();
   const owners = [{ key: me.id, label: `${me.name} (you)` }, ...people.filter((p) => p.id !== me.id).map((p) => ({ key: p.id, label: p.name }))];
-  const run = (work: () => Promise<unknown>) => send(() => work().then(() => task || setSubject("")));
+  const run = (work: () => Promise<unknown>) => send(() => work().then(forget));
   return (
     <Grid
       as="form"
       onSubmit={(e: React.FormEvent) => {
         e.preventDefault();
-        void run(() => onKeep({ subject, dueAt: new Date(due).toISOString(), owner, repeat: repeat || null }));
+        void run(() => onKeep({ subject, dueAt: fromLocal(due, me.timeZone).toISOString(), owner, repeat: repeat || null }));
       }}
     >
       <div className="wide">
         <TextBox label="What is to be done" value={subject} onChange={setSubject} error={said("subject")} />
       </div>
-      <TextBox label="By when" type="datetime-local" value={due} onChange={setDue} error={said("dueAt")} />
+      <TextBox label="By when" type="datetime-local" value={due} onChange={setDue} hint={zoneHint(me.timeZone)} error={said("dueAt")} />
       <ChoiceBox label="Who" value={owner} options={ownOnly ? owners.slice(0, 1) : owners} onChange={setOwner} error={said("owner")} />
       <ChoiceBox label="How often" value={repeat} options={repeats} onChange={setRepeat} />
       {onSteps && plans.length > 0 ? <ChoiceBox label="Or several steps at once" value={null} options={plans.map((p) => ({ key: p.key, label: `${p.label} (${p.steps.length} steps)` }))} onChange={(plan) => void run(() => onSteps(plan))} /> : <span />}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { dayOf, plusDays } from "../../parts/days";
 import { api, must, type Schema } from "../../api/client";
 
 export type Meeting = Schema["MeetingView"];
@@ -48,13 +49,23 @@ export const repeatWords = (repeat: string) => repeats.find((r) => r.key === rep
 
 const two = (n: number) => String(n).padStart(2, "0");
 
-/** A moment as a field for date and time has it, in the browser's zone. */
-export const toLocal = (moment: Date) => `${moment.getFullYear()}-${two(moment.getMonth() + 1)}-${two(moment.getDate())}T${two(moment.getHours())}:${two(moment.getMinutes())}`;
-
-/** So many days from now, at a full hour of the working day. */
-export function inWorkingDays(days: number, hour = 9) {
-  const day = new Date();
-  day.setDate(day.getDate() + days);
-  day.setHours(hour, 0, 0, 0);
-  return toLocal(day);
+/** A moment as a field for date and time has it, in the person's zone. */
+export function toLocal(moment: Date, zone: string) {
+  const parts = Object.fromEntries(new Intl.DateTimeFormat("en-CA", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit" }).formatToParts(moment).map((p) => [p.type, p.value]));
+  return `${parts.year}-${parts.month}-${parts.day}T${parts.hour}:${parts.minute}`;
 }
+
+/** The moment that a field for date and time says in the person's zone. */
+export function fromLocal(text: string, zone: string): Date {
+  const said = Date.parse(`${text}Z`);
+  // The zone's distance from UTC at about that time; looked at twice, since it may change between.
+  let at = said;
+  for (let i = 0; i < 2; i++) at += said - Date.parse(`${toLocal(new Date(at), zone)}Z`);
+  return new Date(at);
+}
+
+/** So many days from now, at a full hour of the person's day. */
+export const inWorkingDays = (days: number, zone: string, hour = 9) => `${plusDays(dayOf(Date.now(), zone), days)}T${two(hour)}:00`;
+
+/** Named beside a time where the person's zone is not the one of the machine they sit at; else nothing. */
+export const zoneHint = (zone: string) => (new Intl.DateTimeFormat().resolvedOptions().timeZone === zone ? undefined : `your zone, ${zone.replaceAll("_", " ")}`);

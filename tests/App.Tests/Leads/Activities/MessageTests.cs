@@ -6,7 +6,6 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Tests.Shared;
-using Microsoft.Extensions.Logging.Abstractions;
 using MimeKit;
 
 namespace DapperLantern.App.Tests.Leads.Activities;
@@ -120,14 +119,14 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
         var received = Receive(listener, answer);
-        var door = new SmtpDoor(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"), NullLogger.Instance);
+        var door = new SmtpDoor(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
             "Buoy",
             new TextPart("plain") { Text = "It floats." }
         );
-        (await door.Send(message, Guid.NewGuid(), TestContext.Current.CancellationToken)).ShouldBe(taken);
+        (await door.Send(message, Guid.NewGuid(), TestContext.Current.CancellationToken)).Sent.ShouldBe(taken);
         if (taken)
             (await received).ShouldContain("It floats.");
     }
@@ -135,13 +134,13 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
     [Fact]
     public async Task AServerThatIsNotThereIsNoTrouble()
     {
-        var door = new SmtpDoor(new Uri("smtp://127.0.0.1:1"), NullLogger.Instance);
+        var door = new SmtpDoor(new Uri("smtp://127.0.0.1:1"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
             "Buoy",
             new TextPart("plain") { Text = "" }
         );
-        (await door.Send(message, Guid.NewGuid(), TestContext.Current.CancellationToken)).ShouldBeFalse();
+        (await door.Send(message, Guid.NewGuid(), TestContext.Current.CancellationToken)).Sent.ShouldBeFalse();
     }
 }

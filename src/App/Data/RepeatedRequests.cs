@@ -1,0 +1,160 @@
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Setup;
+using Npgsql;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>A write of a signed-in person that named a key: its answer is kept for a day, so that the same again is answered and not done again.</summary>
+public sealed class RequestKeyRow
+{
+    /// <summary>SHA-256 of the person and the key.</summary>
+    public byte[] Key { get; set; } = [];
+
+    /// <summary>SHA-256 of method, path and body: another request with the same key is refused.</summary>
+    public byte[] Request { get; set; } = [];
+    public DateTime At { get; set; }
+
+    /// <summary>Null while it is being done.</summary>
+    public int? Status { get; set; }
+    public string? Type { get; set; }
+    public byte[]? Body { get; set; }
+}
+
+/// <summary>Answers a repeated write (header <c>Idempotency-Key</c>) with what the first was answered: a double press, or a browser that sends again after a lost answer, does nothing twice.</summary>
+public static class RepeatedRequests
+{
+    private const string Header = "Idempotency-Key";
+    private const int LongestKey = 200;
+    private const int LargestAnswer = 2 << 20;
+
+    // One that was begun so long ago and not answered was cut off; it may be done again.
+    private static readonly TimeSpan CutOff = TimeSpan.FromSeconds(60);
+    private static readonly TimeSpan Kept = TimeSpan.FromDays(1);
+
+    /// <summary>Must stand behind sign-in.</summary>
+    public static void UseRepeatedRequests(this WebApplication app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                if (!Concerns(http))
+                {
+                    await next(http);
+                    return;
+                }
+                var key = http.Request.Headers[Header].ToString();
+                if (key.Length > LongestKey)
+                    await Trouble.Invalid("key-too-long", $"{Header} has at most {LongestKey} letters.").ExecuteAsync(http);
+                else
+                    await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http.Request));
+            }
+        );
+
+    private static bool Concerns(HttpContext http) =>
+        http.Request.Headers.ContainsKey(Header)
+        && http.Request.Path.StartsWithSegments("/api")
+        && !HttpMethods.IsGet(http.Request.Method)
+        && http.User.Session() is not null
+        && http.Request.ContentType?.StartsWith("multipart/", StringComparison.OrdinalIgnoreCase) != true;
+
+    private static async Task<byte[]> HashOf(HttpRequest request)
+    {
+        request.EnableBuffering();
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        hash.AppendData(Encoding.UTF8.GetBytes($"{request.Method} {request.Path}{request.QueryString} {request.Headers.IfMatch}\n"));
+        var buffer = new byte[1 << 14];
+        for (int read; (read = await request.Body.ReadAsync(buffer)) > 0; )
+            hash.AppendData(buffer, 0, read);
+        request.Body.Position = 0;
+        return hash.GetHashAndReset();
+    }
+
+    private static async Task Once(HttpContext http, RequestDelegate next, byte[] key, byte[] request)
+    {
+        var (source, clock) = (http.RequestServices.GetRequiredService<NpgsqlDataSource>(), http.RequestServices.GetRequiredService<TimeProvider>());
+        for (; ; await Task.Delay(50, http.RequestAborted))
+        {
+            var before = await Claim(source, key, request, clock.UtcNow());
+            if (before is null)
+                break;
+            if (!before.Request.AsSpan().SequenceEqual(request))
+            {
+                await Trouble.Invalid("key-used", "This key was used for another request. Nothing was changed.").ExecuteAsync(http);
+                return;
+            }
+            if (before.Status is null)
+                continue;
+            http.Response.StatusCode = before.Status.Value;
+            http.Response.ContentType = before.Type;
+            http.Response.Headers["Idempotency-Replayed"] = "true";
+            if (before.Body is { Length: > 0 } body)
+                await http.Response.Body.WriteAsync(body);
+            return;
+        }
+        await Do(http, next, source, key);
+    }
+
+    // Null when the caller is the first, or the first was cut off; else what is known of the first.
+    private static async Task<RequestKeyRow?> Claim(NpgsqlDataSource source, byte[] key, byte[] request, DateTime now)
+    {
+        await using var connection = await source.OpenConnectionAsync();
+        var claimed = await connection.ExecuteAsync(
+            """
+            insert into request_key as k (key, request, at) values (@key, @request, @now)
+            on conflict (key) do update set at = @now, request = @request, status = null, type = null, body = null where (k.status is null and k.at < @cutOff) or k.at < @old
+            """,
+            new
+            {
+                key,
+                request,
+                now,
+                cutOff = now - CutOff,
+                old = now - Kept,
+            }
+        );
+        return claimed == 1 ? null : await connection.QuerySingleOrDefaultAsync<RequestKeyRow>("select * from request_key where key = @key", new { key });
+    }
+
+    private static async Task Do(HttpContext http, RequestDelegate next, NpgsqlDataSource source, byte[] key)
+    {
+        var answer = http.Response.Body;
+        using var copy = new MemoryStream();
+        http.Response.Body = copy;
+        var done = false;
+        try
+        {
+            await next(http);
+            done = http.Response.StatusCode < 500;
+        }
+        finally
+        {
+            http.Response.Body = answer;
+            await Keep(source, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
+        }
+        copy.Position = 0;
+        await copy.CopyToAsync(answer, http.RequestAborted);
+    }
+
+    // What failed by our fault may be tried again.
+    private static async Task Keep(NpgsqlDataSource source, byte[] key, HttpResponse? answer, MemoryStream body)
+    {
+        await using var connection = await source.OpenConnectionAsync();
+        if (answer is null)
+            await connection.ExecuteAsync("delete from request_key where key = @key", new { key });
+        else
+            await connection.ExecuteAsync(
+                "update request_key set status = @StatusCode, type = @ContentType, body = @body where key = @key",
+                new
+                {
+                    key,
+                    answer.StatusCode,
+                    answer.ContentType,
+                    body = body.ToArray(),
+                }
+            );
+    }
+
+    /// <summary>Forgets what is older than a day.</summary>
+    public static Task Forget(NpgsqlConnection connection, DateTime now) => connection.ExecuteAsync("delete from request_key where at < @old", new { old = now - Kept });
+}

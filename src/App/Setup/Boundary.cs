@@ -1,0 +1,130 @@
+using System.Text;
+using System.Text.Json;
+using DapperLantern.App.Data;
+using Microsoft.AspNetCore.Diagnostics;
+using Npgsql;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>
+/// The one guard for what comes over HTTP: text holds no NUL and is valid Unicode, lists hold no nulls, JSON is JSON. What does not is refused before anything reads
+/// it, with the place where it stands.
+/// </summary>
+public static class Boundary
+{
+    private const int LargestJson = 8 << 20;
+
+    /// <summary>Must stand before the endpoints and behind what turns exceptions into answers.</summary>
+    public static void UseBoundary(this WebApplication app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                var problem = OfAddress(http.Request) ?? (IsJson(http.Request) ? await OfBody(http) : null);
+                if (problem is null)
+                    await next(http);
+                else
+                    await Trouble.Of(400, "request-unreadable", problem).ExecuteAsync(http);
+            }
+        );
+
+    /// <summary>An exception that says that the request is at fault; null for any other.</summary>
+    public static IResult? Fault(HttpContext http) =>
+        http.Features.Get<IExceptionHandlerFeature>()?.Error switch
+        {
+            BadHttpRequestException { StatusCode: 413 } => Trouble.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
+            BadHttpRequestException e => Trouble.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
+            // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
+            PostgresException { SqlState: ['2', '2', ..] } => Trouble.Invalid("value-unfit", "A value is beyond what can be kept: a number or a date out of range, or text that is none. Nothing was changed."),
+            InvalidDataException => Trouble.Of(400, "request-unreadable", "The form that came cannot be read. Nothing was kept."),
+            _ => null,
+        };
+
+    private static string Words(BadHttpRequestException e) =>
+        e.InnerException is JsonException json
+            ? $"The JSON does not fit{(json.Path is { Length: > 1 } path ? $" at {path.TrimStart('$', '.')}" : "")}{(json.LineNumber is { } line ? $", line {line + 1}, byte {json.BytePositionInLine + 1}" : "")}. Nothing was changed."
+            : $"{e.Message.TrimEnd('.')}. Nothing was changed.";
+
+    private static string? OfAddress(HttpRequest request)
+    {
+        if (IsUnfit(request.Path.Value))
+            return "The address holds text that is none (NUL, or half a letter).";
+        foreach (var (name, values) in request.Query)
+            if (IsUnfit(name) || values.Any(IsUnfit))
+                return $"The query holds text that is none (NUL, or half a letter) at {Printable(name)}.";
+        return null;
+    }
+
+    private static bool IsJson(HttpRequest request) =>
+        !HttpMethods.IsGet(request.Method) && request.ContentType is { } type && type.Contains("json", StringComparison.OrdinalIgnoreCase) && (request.ContentLength ?? 1) > 0;
+
+    private static async Task<string?> OfBody(HttpContext http)
+    {
+        var body = new MemoryStream();
+        await http.Request.Body.CopyToAsync(body, http.RequestAborted);
+        http.Request.Body = body;
+        body.Position = 0;
+        // Larger ones are refused by the limit of the server, or read as a file.
+        return body.Length is 0 or > LargestJson ? null : OfJson(body.GetBuffer().AsSpan(0, (int)body.Length));
+    }
+
+    /// <summary>What is wrong with a JSON text, in a sentence; null when it is fit.</summary>
+    public static string? OfJson(ReadOnlySpan<byte> json)
+    {
+        var reader = new Utf8JsonReader(json, new JsonReaderOptions { MaxDepth = 64 });
+        try
+        {
+            var lists = new Stack<bool>();
+            while (reader.Read())
+                switch (reader.TokenType)
+                {
+                    case JsonTokenType.StartArray or JsonTokenType.StartObject:
+                        lists.Push(reader.TokenType == JsonTokenType.StartArray);
+                        break;
+                    case JsonTokenType.EndArray or JsonTokenType.EndObject:
+                        lists.Pop();
+                        break;
+                    case JsonTokenType.Null when lists.TryPeek(out var inList) && inList:
+                        return $"A list holds null, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                    case JsonTokenType.String or JsonTokenType.PropertyName when IsUnfitText(ref reader):
+                        return $"A text holds NUL or half a letter, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                }
+            return null;
+        }
+        catch (JsonException e)
+        {
+            return $"This is no JSON from line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1} on. Nothing was changed.";
+        }
+    }
+
+    // Text without escapes holds no NUL, since JSON has none but as an escape; it may still be no UTF-8.
+    private static bool IsUnfitText(ref Utf8JsonReader reader)
+    {
+        try
+        {
+            return IsUnfit(reader.GetString());
+        }
+        catch (InvalidOperationException)
+        {
+            return true;
+        }
+    }
+
+    private static bool IsUnfit(string? text)
+    {
+        if (text is null)
+            return false;
+        for (var i = 0; i < text.Length; i++)
+            if (text[i] == '\0' || char.IsLowSurrogate(text[i]) || (char.IsHighSurrogate(text[i]) && (i + 1 == text.Length || !char.IsLowSurrogate(text[++i]))))
+                return true;
+        return false;
+    }
+
+    private static string Place(ReadOnlySpan<byte> json, long at)
+    {
+        var before = json[..(int)at];
+        var line = before.Count((byte)'\n');
+        return $"line {line + 1}, byte {at - before.LastIndexOf((byte)'\n')}";
+    }
+
+    private static string Printable(string name) => new([.. Encoding.ASCII.GetString(Encoding.ASCII.GetBytes(name)).Where(c => c is > ' ' and < '\u007f').Take(40)]);
+}
