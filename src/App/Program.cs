@@ -2,9 +2,9 @@ using System.IO.Compression;
 using System.Threading.RateLimiting;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
-using DapperLantern.App.Fields;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Desk;
+using DapperLantern.App.Fields;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
@@ -21,8 +21,8 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
-using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Setup.Demo;
+using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.Features;
@@ -359,7 +359,11 @@ public static class Program
         // The address people reach us by is always one of our hosts.
         builder.Services.PostConfigure<Microsoft.AspNetCore.HostFiltering.HostFilteringOptions>(o =>
         {
-            if (Uri.TryCreate(builder.Configuration["Public:Address"], UriKind.Absolute, out var address) && !o.AllowedHosts.Contains(address.Host) && !o.AllowedHosts.Contains("*"))
+            if (
+                Uri.TryCreate(builder.Configuration["Public:Address"], UriKind.Absolute, out var address)
+                && !o.AllowedHosts.Contains(address.Host)
+                && !o.AllowedHosts.Contains("*")
+            )
                 o.AllowedHosts = [.. o.AllowedHosts, address.Host];
         });
     }
@@ -374,6 +378,8 @@ public static class Program
         app.UseResponseCompression();
         app.UseSecurityHeaders();
         app.UseClient();
+        // What nothing answers is not found, signed in or not.
+        app.Use((http, next) => http.GetEndpoint() is null && !http.Request.Path.StartsWithSegments("/api") ? Answer(http, 404) : next(http));
         app.UseOutage();
         app.UseBoundary();
         app.UseAuthentication();

@@ -77,7 +77,10 @@ public sealed class TestClient(string address)
         var answer = await SendFile("/api/deliveries", fileName, content);
         if (answer.Status != HttpStatusCode.OK || answer.Read<SieveView>() is not { Delivery.Source: "" } sieve)
             return answer;
-        var said = await Put($"/api/deliveries/{sieve.Delivery.Id}/terms", new TermsChange(sieve.Choices.Sources.First(s => s.Key == UsualSource).Key, sieve.Constants, sieve.Policies));
+        var said = await Put(
+            $"/api/deliveries/{sieve.Delivery.Id}/terms",
+            new TermsChange(sieve.Choices.Sources.First(s => s.Key == UsualSource).Key, sieve.Constants, sieve.Policies)
+        );
         said.Status.ShouldBe(HttpStatusCode.OK, said.Body);
         return said;
     }

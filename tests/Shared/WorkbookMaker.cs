@@ -39,7 +39,13 @@ public static class WorkbookMaker
                 using (var reader = new StreamReader(entry.Open()))
                     text = reader.ReadToEnd();
                 text = text.Replace("http://schemas.openxmlformats.org/spreadsheetml/2006/main", "http://purl.oclc.org/ooxml/spreadsheetml/main", StringComparison.Ordinal)
-                    .Replace("http://schemas.openxmlformats.org/officeDocument/2006/relationships", "http://purl.oclc.org/ooxml/officeDocument/relationships", StringComparison.Ordinal);
+                    .Replace(
+                        "http://schemas.openxmlformats.org/officeDocument/2006/relationships",
+                        "http://purl.oclc.org/ooxml/officeDocument/relationships",
+                        StringComparison.Ordinal
+                    );
+                // The part is written with its declaration again.
+                text = text.StartsWith("<?xml", StringComparison.Ordinal) ? text[(text.IndexOf("?>", StringComparison.Ordinal) + 2)..] : text;
                 var name = entry.FullName;
                 entry.Delete();
                 Part(zip, name, text);

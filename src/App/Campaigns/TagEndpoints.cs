@@ -94,7 +94,9 @@ public static class TagEndpoints
                 owner = user.Id(),
             }
         );
-        return made == 0 ? Trouble.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.") : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
+        return made == 0
+            ? Trouble.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.")
+            : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
     }
 
     private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, string? name, string? group, string? colour)

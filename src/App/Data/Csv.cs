@@ -27,7 +27,8 @@ public static class Csv
     }
 
     // A telephone number or a signed number: a spreadsheet that takes it for a formula has nothing to compute but the number.
-    private static bool IsNumber(string value) => value.Length is > 1 and <= 40 && value[0] is '+' or '-' && char.IsAsciiDigit(value[1]) && !value.AsSpan(1).ContainsAnyExcept(OfNumbers);
+    private static bool IsNumber(string value) =>
+        value.Length is > 1 and <= 40 && value[0] is '+' or '-' && char.IsAsciiDigit(value[1]) && !value.AsSpan(1).ContainsAnyExcept(OfNumbers);
 
     private static readonly System.Buffers.SearchValues<char> OfNumbers = System.Buffers.SearchValues.Create("0123456789 .,()");
 

@@ -24,7 +24,13 @@ public sealed class DatabasePulse(NpgsqlDataSource source, ILogger<DatabasePulse
     protected override async Task Work(CancellationToken stop)
     {
         // A connection of its own, outside of the pool: it must not wait behind others.
-        var own = new NpgsqlConnectionStringBuilder(source.ConnectionString) { Pooling = false, Timeout = (int)Longest.TotalSeconds, CommandTimeout = (int)Longest.TotalSeconds, CancellationTimeout = -1 };
+        var own = new NpgsqlConnectionStringBuilder(source.ConnectionString)
+        {
+            Pooling = false,
+            Timeout = (int)Longest.TotalSeconds,
+            CommandTimeout = (int)Longest.TotalSeconds,
+            CancellationTimeout = -1,
+        };
         var failures = 0;
         NpgsqlConnection? connection = null;
         try
@@ -73,7 +79,10 @@ public sealed class DatabasePulse(NpgsqlDataSource source, ILogger<DatabasePulse
             await ask.ExecuteScalarAsync(limit.Token);
             return connection;
         }
-        catch (Exception e) when (!stop.IsCancellationRequested && e is NpgsqlException or OperationCanceledException or TimeoutException or System.Net.Sockets.SocketException or IOException or InvalidOperationException)
+        catch (Exception e)
+            when (!stop.IsCancellationRequested
+                && e is NpgsqlException or OperationCanceledException or TimeoutException or System.Net.Sockets.SocketException or IOException or InvalidOperationException
+            )
         {
             if (connection is not null)
                 await connection.DisposeAsync();

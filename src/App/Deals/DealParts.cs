@@ -39,7 +39,13 @@ public static class DealParts
             {
                 if (Role(installation, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                if (await connection.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>("select name, owner_id from contact where id = @ContactId for share", new { body.ContactId }) is not var (name, owner))
+                if (
+                    await connection.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>(
+                        "select name, owner_id from contact where id = @ContactId for share",
+                        new { body.ContactId }
+                    )
+                    is not var (name, owner)
+                )
                     return (null, Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId"));
                 // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
                 if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())

@@ -14,7 +14,8 @@ public static class NumberEndpoints
 {
     private const int LongestNumber = 60;
 
-    public static void MapNumbers(this IEndpointRouteBuilder api) => api.MapGet("/numbers", Read).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What a written number can mean, by the form the person writes numbers in");
+    public static void MapNumbers(this IEndpointRouteBuilder api) =>
+        api.MapGet("/numbers", Read).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What a written number can mean, by the form the person writes numbers in");
 
     private static Ok<NumberView> Read(string text, ClaimsPrincipal user)
     {

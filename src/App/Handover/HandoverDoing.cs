@@ -200,12 +200,20 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
     {
         foreach (var (kind, id, found) in new[] { ("account", order.AccountId, look.There.Accounts), ("contact", order.ContactId, look.There.Contacts) })
         {
-            if (id is not { } record || await connection.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner || owner == me)
+            if (
+                id is not { } record
+                || await connection.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner
+                || owner == me
+            )
                 continue;
             if (found.All(f => f.Id != record))
                 return Trouble.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
             if (look.Sheet.Lines.FirstOrDefault(l => l.On == (kind == "account" ? Landing.Account : Landing.Contact) && l.Differs && order.Take.Contains(l.Field)) is { } line)
-                return Trouble.Of(403, "not-yours", $"The {kind} is a colleague's; its {line.Label.ToLowerInvariant()} stays as they have it. Leave that, or ask them to change it.");
+                return Trouble.Of(
+                    403,
+                    "not-yours",
+                    $"The {kind} is a colleague's; its {line.Label.ToLowerInvariant()} stays as they have it. Leave that, or ask them to change it."
+                );
         }
         return null;
     }

@@ -102,7 +102,10 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             {
                 entry.IsOthers = true;
                 raw.Reason = $"This is lead {verdict.Known.Name}, which {owner} works. What was written is kept and waits for a word of the coordinator.";
-                (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason($"Written by somebody who does not work lead {verdict.Known.Name}; {owner} does.", 0) }));
+                (raw.State, raw.Reasons) = (
+                    SingleArrival.Waiting,
+                    Json.Write(new[] { new SpamReason($"Written by somebody who does not work lead {verdict.Known.Name}; {owner} does.", 0) })
+                );
                 continue;
             }
             raw.LeadId = raw.Outcome == SiftOutcome.Adds ? verdict.Known!.Id : Guid.CreateVersion7();

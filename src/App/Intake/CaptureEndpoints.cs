@@ -80,7 +80,9 @@ public static class CaptureEndpoints
         if (captured.OtherContent)
             return Trouble.Invalid("key-used", "This sheet was kept already, with other content. Nothing was changed.");
         if (captured.State != SingleArrival.Taken)
-            return captured.Outcome == SiftOutcome.Adds ? Trouble.Of(403, "not-yours", captured.Reason) : Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
+            return captured.Outcome == SiftOutcome.Adds
+                ? Trouble.Of(403, "not-yours", captured.Reason)
+                : Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
         var known =
             captured.Again ? "This sheet was kept already."
             : SiftOutcome.AddToLead.Contains(captured.Outcome) ? captured.Reason
@@ -110,7 +112,8 @@ public static class CaptureEndpoints
             Place = $"{source.Name}, taken by {user.Identity?.Name}",
             Note = body.Note,
             By = user.Id(),
-            OwnOnly = Permissions.OwnOnly(user.Role()) ? user.Id() : null,
+            // A qualifier answers the telephone for everybody; a rep works what is theirs.
+            OwnOnly = user.Role() == Role.Rep ? user.Id() : null,
             FollowUp = body.FollowUp,
             OrNothing = true,
         };

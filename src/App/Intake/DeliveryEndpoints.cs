@@ -255,7 +255,11 @@ public static class DeliveryEndpoints
             if (delivery.State is Delivery.TakingBack or Delivery.TakenBack)
                 return Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again to take it in anew.");
             if (delivery.Source.Length == 0)
-                return Trouble.Invalid("source-missing", "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.", "source");
+                return Trouble.Invalid(
+                    "source-missing",
+                    "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.",
+                    "source"
+                );
             if (await WithoutCampaign(await db.Connection(), delivery))
                 return Trouble.Invalid(
                     "response-without-campaign",

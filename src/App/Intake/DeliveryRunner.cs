@@ -25,9 +25,7 @@ public sealed class DeliveryRunner(NpgsqlDataSource source, Sieve sieve, TakeIn 
 
     protected override Task Work(CancellationToken stop) =>
         Task.WhenAll(
-            Enumerable
-                .Range(0, AtOnce)
-                .Select(_ => WorkLoop.Run(() => RunOne(stop), _wake, e => Log.LogWarning(e, "Deliveries could not be worked on; it is tried again"), stop))
+            Enumerable.Range(0, AtOnce).Select(_ => WorkLoop.Run(() => RunOne(stop), _wake, e => Log.LogWarning(e, "Deliveries could not be worked on; it is tried again"), stop))
         );
 
     private async Task<bool> RunOne(CancellationToken cancel)

@@ -1,5 +1,5 @@
-using System.Security.Claims;
 using System.Collections.Immutable;
+using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;

@@ -1,6 +1,6 @@
-using DapperLantern.App.Setup;
 using Dapper;
 using DapperLantern.App.Leads.Bulk;
+using DapperLantern.App.Setup;
 using Npgsql;
 
 namespace DapperLantern.App.Leads;

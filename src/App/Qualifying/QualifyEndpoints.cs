@@ -165,7 +165,15 @@ public static class QualifyEndpoints
         };
         if (asked)
             await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
-        await LeadEndpoints.Tell(connection, id, "state", $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}", user, now, asked ? null : before);
+        await LeadEndpoints.Tell(
+            connection,
+            id,
+            "state",
+            $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}",
+            user,
+            now,
+            asked ? null : before
+        );
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
@@ -173,7 +181,7 @@ public static class QualifyEndpoints
     // What a change of state writes over, as it stood.
     private const string StandingBefore = """
         jsonb_build_object('version', version + 1, 'state', state, 'state_reason', state_reason, 'wake_at', wake_at, 'lost_to', lost_to, 'qualified_because', qualified_because,
-          'clock_started_at', clock_started_at, 'clock_due_at', clock_due_at, 'clock_warned_at', clock_warned_at, 'last_touch_at', last_touch_at)::text
+          'clock_started_at', clock_started_at, 'clock_due_at', clock_due_at, 'clock_warned_at', clock_warned_at, 'last_touch_at', last_touch_at, 'answered_at', answered_at, 'answered_in_time', answered_in_time)::text
         """;
 
     // Only while nothing else has happened to the lead since: then everything is as it was, the clock and the story too.
@@ -189,7 +197,8 @@ public static class QualifyEndpoints
             back as (
               update lead l set version = l.version + 1, state = d->>'state', state_reason = d->>'state_reason', wake_at = (d->>'wake_at')::timestamptz, lost_to = d->>'lost_to',
                 qualified_because = d->>'qualified_because', clock_started_at = (d->>'clock_started_at')::timestamptz, clock_due_at = (d->>'clock_due_at')::timestamptz,
-                clock_warned_at = (d->>'clock_warned_at')::timestamptz, last_touch_at = (d->>'last_touch_at')::timestamptz
+                clock_warned_at = (d->>'clock_warned_at')::timestamptz, last_touch_at = (d->>'last_touch_at')::timestamptz,
+                answered_at = (d->>'answered_at')::timestamptz, answered_in_time = (d->>'answered_in_time')::boolean
               from (select detail::jsonb as d from last where detail is not null) x where l.id = @id and l.version = (d->>'version')::int returning l.id)
             delete from story_entry s using last, back where s.id = last.id
             """,

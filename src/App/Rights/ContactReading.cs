@@ -60,7 +60,13 @@ public sealed class ContactReading(IConfiguration configuration, TimeProvider cl
         );
         if (tell)
             await Tell(connection, me, records, now);
-        return records > _most ? Trouble.Of(429, "read-much", $"You have looked at {_most} people of your colleagues within this hour; more are shown from the next full hour on. The administrators know.") : null;
+        return records > _most
+            ? Trouble.Of(
+                429,
+                "read-much",
+                $"You have looked at {_most} people of your colleagues within this hour; more are shown from the next full hour on. The administrators know."
+            )
+            : null;
     }
 
     private static Task Tell(NpgsqlConnection connection, Guid reader, int records, DateTime now) =>

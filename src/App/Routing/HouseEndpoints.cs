@@ -126,7 +126,14 @@ public static class HouseEndpoints
         );
     }
 
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Member(Guid id, MemberOrder body, LanternDb db, Installation installation, Sessions sessions, TimeProvider clock)
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Member(
+        Guid id,
+        MemberOrder body,
+        LanternDb db,
+        Installation installation,
+        Sessions sessions,
+        TimeProvider clock
+    )
     {
         if (Unfit(body, installation) is var (code, words, field))
             return Trouble.Invalid(code, words, field);

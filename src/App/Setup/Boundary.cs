@@ -34,7 +34,10 @@ public static class Boundary
             BadHttpRequestException { StatusCode: 413 } => Trouble.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
             BadHttpRequestException e => Trouble.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
             // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
-            PostgresException { SqlState: ['2', '2', ..] } => Trouble.Invalid("value-unfit", "A value is beyond what can be kept: a number or a date out of range, or text that is none. Nothing was changed."),
+            PostgresException { SqlState: ['2', '2', ..] } => Trouble.Invalid(
+                "value-unfit",
+                "A value is beyond what can be kept: a number or a date out of range, or text that is none. Nothing was changed."
+            ),
             InvalidDataException => Trouble.Of(400, "request-unreadable", "The form that came cannot be read. Nothing was kept."),
             _ => null,
         };
@@ -54,8 +57,16 @@ public static class Boundary
         return null;
     }
 
+    // A file sent as a body may be of any form, whatever its type says; its own reader says what is wrong with it.
+    private static bool IsFile(PathString path) =>
+        path.Value is { } text && (text.EndsWith("/file", StringComparison.Ordinal) || text.EndsWith("/calendars", StringComparison.Ordinal));
+
     private static bool IsJson(HttpRequest request) =>
-        !HttpMethods.IsGet(request.Method) && request.ContentType is { } type && type.Contains("json", StringComparison.OrdinalIgnoreCase) && (request.ContentLength ?? 1) > 0;
+        !IsFile(request.Path)
+        && !HttpMethods.IsGet(request.Method)
+        && request.ContentType is { } type
+        && type.Contains("json", StringComparison.OrdinalIgnoreCase)
+        && (request.ContentLength ?? 1) > 0;
 
     private static async Task<string?> OfBody(HttpContext http)
     {

@@ -49,5 +49,6 @@ public static class Health
         return Of(200, trouble.Count == 0 ? "ready" : "degraded", trouble);
     }
 
-    private static JsonHttpResult<HealthView> Of(int status, string state, Dictionary<string, string> trouble) => TypedResults.Json(new HealthView(state, trouble), statusCode: status);
+    private static JsonHttpResult<HealthView> Of(int status, string state, Dictionary<string, string> trouble) =>
+        TypedResults.Json(new HealthView(state, trouble), statusCode: status);
 }

@@ -60,13 +60,16 @@ public static class Outage
         error switch
         {
             // 53: no room; 57P01 to 57P03: it stops or starts; 08: the connection.
-            PostgresException e => e.SqlState.StartsWith("53", StringComparison.Ordinal) || e.SqlState.StartsWith("57P", StringComparison.Ordinal) || e.SqlState.StartsWith("08", StringComparison.Ordinal),
+            PostgresException e => e.SqlState.StartsWith("53", StringComparison.Ordinal)
+                || e.SqlState.StartsWith("57P", StringComparison.Ordinal)
+                || e.SqlState.StartsWith("08", StringComparison.Ordinal),
             NpgsqlException => true,
             SocketException or TimeoutException => true,
             _ => error.InnerException is { } inner && IsOutage(inner),
         };
 
-    private static bool AsksDatabase(PathString path) => path.StartsWithSegments("/api") || path.StartsWithSegments("/f") || path.StartsWithSegments("/consent") || path.StartsWithSegments("/calendar");
+    private static bool AsksDatabase(PathString path) =>
+        path.StartsWithSegments("/api") || path.StartsWithSegments("/f") || path.StartsWithSegments("/consent") || path.StartsWithSegments("/calendar");
 
     private static async Task Quietly(Task work)
     {
@@ -85,7 +88,9 @@ public static class Outage
         http.Response.Headers.RetryAfter = RetryAfterSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
         if (!http.Request.Path.StartsWithSegments("/f") && !http.Request.Path.StartsWithSegments("/consent"))
         {
-            await Trouble.Of(503, "database-away", "The database does not answer at the moment. Nothing was changed, and what you wrote is still here; try again in a few seconds.").ExecuteAsync(http);
+            await Trouble
+                .Of(503, "database-away", "The database does not answer at the moment. Nothing was changed, and what you wrote is still here; try again in a few seconds.")
+                .ExecuteAsync(http);
             return;
         }
         http.Response.StatusCode = 503;
@@ -104,7 +109,10 @@ public static class Outage
                     System.Globalization.CultureInfo.InvariantCulture,
                     $"<input type=\"hidden\" name=\"{WebUtility.HtmlEncode(name)}\" value=\"{WebUtility.HtmlEncode(value)}\">"
                 );
-        var form = kept.Length == 0 ? "" : $"<form method=\"post\">{kept}<p><button>Send again \u00b7 Erneut senden \u00b7 Renvoyer \u00b7 Enviar de nuevo \u00b7 Send igjen</button></p></form>";
+        var form =
+            kept.Length == 0
+                ? ""
+                : $"<form method=\"post\">{kept}<p><button>Send again \u00b7 Erneut senden \u00b7 Renvoyer \u00b7 Enviar de nuevo \u00b7 Send igjen</button></p></form>";
         return $"""
             <!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>One moment, please</title></head>
             <body><main><h1>One moment, please</h1>

@@ -98,14 +98,31 @@ public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configura
         );
     }
 
-    private sealed record Waiting(Guid Id, string Subject, string Text, string? Language, DateTime CreatedAt, int Tries, string Name, string Email, bool Outside, string Zone, Guid? Lead, string? Company, string? Country, string? Wants);
+    private sealed record Waiting(
+        Guid Id,
+        string Subject,
+        string Text,
+        string? Language,
+        DateTime CreatedAt,
+        int Tries,
+        string Name,
+        string Email,
+        bool Outside,
+        string Zone,
+        Guid? Lead,
+        string? Company,
+        string? Country,
+        string? Wants
+    );
 
     // Behind each mail to somebody outside stands the page on which they withdraw (headers: RFC 2369 and RFC 8058).
     private MimeMessage Write(Waiting row, MailboxAddress sender)
     {
         var withdraw = row.Outside ? links.Withdraw(row.Email, row.Language ?? "en") : null;
-        var text = !row.Outside ? ToUs(row)
-            : withdraw is null ? row.Text : $"{row.Text}\n\n-- \n{FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw)}\n";
+        var text =
+            !row.Outside ? ToUs(row)
+            : withdraw is null ? row.Text
+            : $"{row.Text}\n\n-- \n{FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw)}\n";
         var message = new MimeMessage([sender], [new MailboxAddress(row.Name, row.Email)], row.Subject, new TextPart("plain") { Text = text })
         {
             MessageId = $"{row.Id}@{sender.Domain}",

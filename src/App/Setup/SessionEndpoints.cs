@@ -3,8 +3,8 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
-using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
@@ -53,7 +53,14 @@ public static class SessionEndpoints
         api.MapGet("/people", People).Requires(Act.SeeLeads).WithSummary("People leads can be given to");
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(SignInOrder body, HttpContext http, LanternDb db, UserManager<Person> users, SignInGuard guard, Sessions sessions)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(
+        SignInOrder body,
+        HttpContext http,
+        LanternDb db,
+        UserManager<Person> users,
+        SignInGuard guard,
+        Sessions sessions
+    )
     {
         var (name, password) = (body.Name, body.Password);
         if (name.Length > 256 || password.Length > 1024)
@@ -73,7 +80,18 @@ public static class SessionEndpoints
         }
         var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32));
         await guard.Succeeded(connection, tried with { Device = device }, person!.Id);
-        http.Response.Cookies.Append(DeviceCookie, device, new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Strict, Secure = http.Request.IsHttps, MaxAge = TimeSpan.FromDays(365), Path = "/api/session" });
+        http.Response.Cookies.Append(
+            DeviceCookie,
+            device,
+            new CookieOptions
+            {
+                HttpOnly = true,
+                SameSite = SameSiteMode.Strict,
+                Secure = http.Request.IsHttps,
+                MaxAge = TimeSpan.FromDays(365),
+                Path = "/api/session",
+            }
+        );
         var principal = await sessions.Begin(connection, person, body.Stay, tried.Address, http.Request.Headers.UserAgent.ToString());
         await http.SignInAsync(IdentityConstants.ApplicationScheme, principal, new AuthenticationProperties { IsPersistent = body.Stay });
         return TypedResults.NoContent();
@@ -86,7 +104,16 @@ public static class SessionEndpoints
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
         var token = antiforgery.GetAndStoreTokens(http).RequestToken!;
         return TypedResults.Ok(
-            new SessionView(person.Id, person.DisplayName, Person.Initials(person.DisplayName), person.Role, person.TimeZone, user.Decimals(), [.. Permissions.Of(person.Role)], token)
+            new SessionView(
+                person.Id,
+                person.DisplayName,
+                Person.Initials(person.DisplayName),
+                person.Role,
+                person.TimeZone,
+                user.Decimals(),
+                [.. Permissions.Of(person.Role)],
+                token
+            )
         );
     }
 
@@ -141,9 +168,7 @@ public static class SessionEndpoints
             .OrderByDescending(x => x.s.SeenAt)
             .Take(500)
             .ToListAsync();
-        return TypedResults.Ok(
-            rows.Select(x => new SessionLine(x.s.Id, x.p.DisplayName, x.s.Agent, x.s.Address, x.s.StartedAt, x.s.SeenAt, x.s.Stays, x.s.Id == mine)).ToList()
-        );
+        return TypedResults.Ok(rows.Select(x => new SessionLine(x.s.Id, x.p.DisplayName, x.s.Agent, x.s.Address, x.s.StartedAt, x.s.SeenAt, x.s.Stays, x.s.Id == mine)).ToList());
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> EndOne(Guid id, ClaimsPrincipal user, LanternDb db, Sessions sessions)

@@ -24,7 +24,10 @@ public static class Countries
         ("ES", "E|Spain"),
         ("FI", "FIN|Finnland|Finlande|Finlandia"),
         ("FR", "F|Frankreich"),
-        ("GB", "UK|U K|Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|England|Angleterre|Inglaterra|Scotland|Schottland|\u00c9cosse|Escocia|Skottland|Wales|Northern Ireland|Nordirland|Britain"),
+        (
+            "GB",
+            "UK|U K|Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|England|Angleterre|Inglaterra|Scotland|Schottland|\u00c9cosse|Escocia|Skottland|Wales|Northern Ireland|Nordirland|Britain"
+        ),
         ("GR", "Griechenland|Hellas"),
         ("HU", "H|Ungarn|Hongrie|Hungr\u00eda"),
         ("IE", "IRL|Eire|Irland|Irlande|Irlanda"),
@@ -39,7 +42,10 @@ public static class Countries
         ("SE", "S|Schweden"),
         ("SI", "SLO"),
         ("TR", "T\u00fcrkei|Turkey|Turquie|Turqu\u00eda|Tyrkia"),
-        ("US", "USA|U S A|U S|Vereinigte Staaten|Vereinigte Staaten von Amerika|Etats Unis|\u00c9tats Unis d Am\u00e9rique|Estados Unidos|EEUU|EE UU|Amerika|America|Am\u00e9rique|Forente stater"),
+        (
+            "US",
+            "USA|U S A|U S|Vereinigte Staaten|Vereinigte Staaten von Amerika|Etats Unis|\u00c9tats Unis d Am\u00e9rique|Estados Unidos|EEUU|EE UU|Amerika|America|Am\u00e9rique|Forente stater"
+        ),
         ("VA", "Vatikan|Vatican"),
         ("ZA", "RSA|S\u00fcdafrika"),
     ];

@@ -89,7 +89,18 @@ public sealed class FieldCatalogue
         new("da", "Danish", ["danisch", "danois", "danes", "dansk", "dan", "da dk"]),
     ];
 
-    private static readonly FrozenSet<string> OfContact = FrozenSet.Create("first_name", "last_name", "job_title", "email", "phone", "extension", "mobile", "department", "language", "decides");
+    private static readonly FrozenSet<string> OfContact = FrozenSet.Create(
+        "first_name",
+        "last_name",
+        "job_title",
+        "email",
+        "phone",
+        "extension",
+        "mobile",
+        "department",
+        "language",
+        "decides"
+    );
 
     private static readonly FrozenSet<string> OfAccount = FrozenSet.Create(
         "company",
@@ -109,7 +120,13 @@ public sealed class FieldCatalogue
     public static ImmutableArray<FieldDefinition> BuiltIn { get; } =
     [
         Fact("first_name", "First name", FieldType.Name, true, "first name|first|given name|given names|forename|vorname|rufname|prenom|nombre|nombre de pila|fornavn"),
-        Fact("last_name", "Last name", FieldType.Name, true, "last name|last|surname|family name|zuname|nachname|familienname|nom|nom de famille|apellido|apellidos|etternavn|efternavn"),
+        Fact(
+            "last_name",
+            "Last name",
+            FieldType.Name,
+            true,
+            "last name|last|surname|family name|zuname|nachname|familienname|nom|nom de famille|apellido|apellidos|etternavn|efternavn"
+        ),
         Fact("job_title", "Job title", FieldType.Text, true, "job title|title|position|role|job|funktion|stellung|beruf|poste|fonction|cargo|puesto|stilling|tittel|rolle"),
         Fact("department", "Department", FieldType.Text, false, "department|dept|division|abteilung|bereich|service|departement|departamento|area|avdeling"),
         Fact(
@@ -140,7 +157,13 @@ public sealed class FieldCatalogue
             true,
             "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|telefonnr|telefon nr|festnetz|rufnummer|business phone|work phone|office phone|phone 1|phone 2|telephone 1|telephone 2|telefon 1|telefon 2|telefon geschaftlich|telefono 1|telefono 2|numero de telephone|telefono|telf|tlf|direct line"
         ),
-        Fact("extension", "Extension", FieldType.Text, true, "extension|ext|extn|phone extension|durchwahl|nebenstelle|poste|numero de poste|anexo|extension telefonica|internnummer|linje"),
+        Fact(
+            "extension",
+            "Extension",
+            FieldType.Text,
+            true,
+            "extension|ext|extn|phone extension|durchwahl|nebenstelle|poste|numero de poste|anexo|extension telefonica|internnummer|linje"
+        ),
         Fact(
             "mobile",
             "Mobile",

@@ -90,19 +90,20 @@ public static partial class FieldReader
     private static bool IsOpen(string text, Conventions conventions) => conventions.Asks && NumberReader.Readings(text, conventions.Decimals).Length > 1;
 
     private static ReadResult ReadNumber(FieldDefinition field, string text, Conventions conventions) =>
-        IsOpen(text, conventions) && !field.Counts ? ReadResult.Bad("number-two-readings", field, text) :
-        NumberReader.Number(text, conventions.Decimals) is not { } number ? ReadResult.Bad("number-unreadable", field, text)
+        IsOpen(text, conventions) && !field.Counts ? ReadResult.Bad("number-two-readings", field, text)
+        : NumberReader.Number(text, conventions.Decimals) is not { } number ? ReadResult.Bad("number-unreadable", field, text)
         : field.Counts && (number < 0 || !decimal.IsInteger(number)) ? ReadResult.Bad("count-unreadable", field, text)
         : new ReadResult(FieldValue.Of(number), null);
 
     private static ReadResult ReadMoney(FieldDefinition field, string text, Conventions conventions) =>
-        IsOpen(text, conventions) ? ReadResult.Bad("number-two-readings", field, text) :
-        NumberReader.Money(text, conventions.Decimals, field.Currency) switch
-        {
-            ({ } amount, _) => new ReadResult(FieldValue.Of(amount), null),
-            (_, true) => ReadResult.Bad("currency-other", field, text),
-            _ => ReadResult.Bad("money-unreadable", field, text),
-        };
+        IsOpen(text, conventions)
+            ? ReadResult.Bad("number-two-readings", field, text)
+            : NumberReader.Money(text, conventions.Decimals, field.Currency) switch
+            {
+                ({ } amount, _) => new ReadResult(FieldValue.Of(amount), null),
+                (_, true) => ReadResult.Bad("currency-other", field, text),
+                _ => ReadResult.Bad("money-unreadable", field, text),
+            };
 
     private static ReadResult ReadDate(FieldDefinition field, string text, Conventions conventions) =>
         DateReader.Read(text, conventions.Dates) is { } moment ? new ReadResult(FieldValue.Of(moment), null) : ReadResult.Bad("date-unreadable", field, text);
@@ -110,7 +111,10 @@ public static partial class FieldReader
     [GeneratedRegex(@"[\s\u00a0\u200b\ufeff\p{Cc}]+")]
     private static partial Regex Spaces();
 
-    [GeneratedRegex(@"^(n/?a|n\.\s?a\.?|n\.\s?d\.?|n/d|none|nil|null|nan|k\.?\s?a\.?|keine?|entf\.?|s/o|s\.\s?o\.?|-+|[\u2013\u2014]+|_+|\?+|x{2,}|/+|unknown|unbek\.?|inconnu|ukjent|\.+)$", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"^(n/?a|n\.\s?a\.?|n\.\s?d\.?|n/d|none|nil|null|nan|k\.?\s?a\.?|keine?|entf\.?|s/o|s\.\s?o\.?|-+|[\u2013\u2014]+|_+|\?+|x{2,}|/+|unknown|unbek\.?|inconnu|ukjent|\.+)$",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Nothing();
 
     // What a spreadsheet shows where a formula failed.

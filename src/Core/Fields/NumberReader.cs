@@ -100,7 +100,8 @@ public static partial class NumberReader
     }
 
     // A comma before the decimals, or a point that may stand between thousands: where nothing tells, thousands are taken, whichever the mark.
-    private static bool IsSwapped(string text) => MarkOf(text) is var mark && (mark == DecimalMark.Comma || (mark == DecimalMark.Either && text.Contains('.', StringComparison.Ordinal)));
+    private static bool IsSwapped(string text) =>
+        MarkOf(text) is var mark && (mark == DecimalMark.Comma || (mark == DecimalMark.Either && text.Contains('.', StringComparison.Ordinal)));
 
     private static (string Digits, decimal Factor) TakeMagnitude(string text)
     {

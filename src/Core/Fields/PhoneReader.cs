@@ -171,7 +171,13 @@ public static partial class PhoneReader
         var abroad = code != "0" && digits.StartsWith(code, StringComparison.Ordinal) ? Parse("+" + digits, "ZZ") : default;
         var home = Parse(text, country);
         // Where calls within the country begin with a zero, a number without one lacks its area code, unless a spreadsheet took the zero away.
-        if (home.Standing == Standing.Whole && !digits.StartsWith('0') && Util.GetNddPrefixForRegion(country, true) == "0" && !LostZero().IsMatch(text) && abroad.Standing != Standing.Whole)
+        if (
+            home.Standing == Standing.Whole
+            && !digits.StartsWith('0')
+            && Util.GetNddPrefixForRegion(country, true) == "0"
+            && !LostZero().IsMatch(text)
+            && abroad.Standing != Standing.Whole
+        )
             home = home with { Standing = Standing.Possible };
         // The library takes the country code off by itself where that alone gives a number: then there is one reading.
         if (abroad.Standing == Standing.Whole && (home.Standing != Standing.Whole || digits.Length > LongestInUse))
@@ -219,7 +225,10 @@ public static partial class PhoneReader
     [GeneratedRegex(@"(?<=^\+?\d{6,})\.0+$")]
     private static partial Regex FloatTail();
 
-    [GeneratedRegex(@"(?<=\d[\s).]*)\s*(?:;ext=|,?\s*(?:ext(?:ension|n)?|x|#|durchwahl|dw|apparat|app|poste|anexo|int|interno|linje)\b?\.?\s*[:.]?)\s*(?<n>\d{1,7})\s*$", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"(?<=\d[\s).]*)\s*(?:;ext=|,?\s*(?:ext(?:ension|n)?|x|#|durchwahl|dw|apparat|app|poste|anexo|int|interno|linje)\b?\.?\s*[:.]?)\s*(?<n>\d{1,7})\s*$",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex ExtensionAtEnd();
 
     [GeneratedRegex(@"^\d{9,}$")]

@@ -70,11 +70,9 @@ public sealed class ColumnHabits(FieldType type)
             : _points > 0 ? DecimalMark.Point
             : DecimalMark.Either;
         var note =
-            _commas > 0 && _points > 0
-                ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken."
-            : mark == DecimalMark.Either && _open is not null
-                ? $"Whether \u201c{_open}\u201d has thousands or decimals cannot be told from these numbers; thousands are taken."
-                : null;
+            _commas > 0 && _points > 0 ? $"{_commas} numbers have a comma before the decimals and {_points} a point; a {(mark == DecimalMark.Comma ? "comma" : "point")} is taken."
+            : mark == DecimalMark.Either && _open is not null ? $"Whether \u201c{_open}\u201d has thousands or decimals cannot be told from these numbers; thousands are taken."
+            : null;
         return match with { Decimals = mark, Note = note };
     }
 }

@@ -69,7 +69,10 @@ public static partial class ColumnMatcher
     private static string WithoutUnit(string heading) => Folding.Heading(Unit().Replace(heading, ""));
 
     private static bool IsOtherCurrency(FieldDefinition field, string heading) =>
-        field.Type == FieldType.Money && Unit().Match(heading) is { Success: true } unit && NumberReader.CurrencyIn(unit.Value) is { Length: > 0 } named && !named.Contains(field.Currency);
+        field.Type == FieldType.Money
+        && Unit().Match(heading) is { Success: true } unit
+        && NumberReader.CurrencyIn(unit.Value) is { Length: > 0 } named
+        && !named.Contains(field.Currency);
 
     // Values that plainly are something else than the heading says: the values hold, or the column is asked about.
     private static ColumnMatch? Contradicted(FieldCatalogue catalogue, ColumnMatch said, ValueLook look)
@@ -79,7 +82,14 @@ public static partial class ColumnMatcher
         var label = LabelOf(catalogue, said.Target!).ToLowerInvariant();
         var words = $"the heading says {label}, but the values are {ValueLooks.Words(look)}";
         if (look == ValueLook.Email)
-            return catalogue.Find(said.Target!)?.Type is FieldType.Email or FieldType.Text && said.Target is not "company" ? null : said with { Target = "email", Confidence = 80, Why = words };
+            return catalogue.Find(said.Target!)?.Type is FieldType.Email or FieldType.Text && said.Target is not "company"
+                ? null
+                : said with
+                {
+                    Target = "email",
+                    Confidence = 80,
+                    Why = words,
+                };
         return Bears(catalogue, said.Target!, look) ? null : said with { Target = null, Confidence = 0, Why = words, Proposed = TargetOf.GetValueOrDefault(look) };
     }
 
@@ -120,7 +130,10 @@ public static partial class ColumnMatcher
             .Where(n => n.Away <= (plain.Length >= 8 ? 2 : 1))
             .OrderBy(n => n.Away)
             .FirstOrDefault();
-        return near.Field is null || !Reads(near.Field, samples) || (look is not (ValueLook.Text or ValueLook.Code) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
+        return
+            near.Field is null
+            || !Reads(near.Field, samples)
+            || (look is not (ValueLook.Text or ValueLook.Code) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
             ? null
             : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
     }
@@ -148,7 +161,8 @@ public static partial class ColumnMatcher
 
     private static bool IsGathered(FieldCatalogue catalogue, ColumnMatch match) => match.Confidence >= 70 && MayGather(catalogue.Find(match.Target!));
 
-    private static bool Reads(FieldDefinition field, ImmutableArray<string> samples) => samples.Count(s => FieldReader.Read(field, s, new Conventions("GB")).Value.IsKnown) * 2 >= samples.Length;
+    private static bool Reads(FieldDefinition field, ImmutableArray<string> samples) =>
+        samples.Count(s => FieldReader.Read(field, s, new Conventions("GB")).Value.IsKnown) * 2 >= samples.Length;
 
     private static ImmutableArray<string> Samples(IReadOnlyList<string[]> rows, int column) =>
         [

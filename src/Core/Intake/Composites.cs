@@ -47,7 +47,8 @@ public static partial class Composites
     public static bool LooksLikePlaceLine(string text) => AmericanPlace().IsMatch(text) || (CodeFirst().IsMatch(text) && !StreetWord().IsMatch(text));
 
     // Where a number in front is a house number: by the country, or by a word for a street.
-    private static bool IsStreet(string text, string? country) => HouseFirst().IsMatch(text) && (country is "US" or "CA" or "GB" or "IE" or "AU" or "NZ" or "IN" || StreetWord().IsMatch(text));
+    private static bool IsStreet(string text, string? country) =>
+        HouseFirst().IsMatch(text) && (country is "US" or "CA" or "GB" or "IE" or "AU" or "NZ" or "IN" || StreetWord().IsMatch(text));
 
     // "Vik, Tor" and "Tor Vik" are the same person; one word alone is a last name. Titles in front are no first names.
     private static IEnumerable<(string, string)> NameParts(string written)

@@ -58,7 +58,10 @@ public static class LetterOdds
             var lower = char.ToLowerInvariant(letter);
             if (IsLatin(lower))
                 for (var l = 0; l < Languages.Length; l++)
-                    sums[l] += Languages[l].Often.Contains(lower, StringComparison.Ordinal) ? 1 : Languages[l].AtTimes.Contains(lower, StringComparison.Ordinal) ? 0.1 : -1.2;
+                    sums[l] +=
+                        Languages[l].Often.Contains(lower, StringComparison.Ordinal) ? 1
+                        : Languages[l].AtTimes.Contains(lower, StringComparison.Ordinal) ? 0.1
+                        : -1.2;
             else
                 shared += Other(letter, lower);
         }
@@ -93,6 +96,16 @@ public static class LetterOdds
             var (self, one, two) = (IsVowel(lower), IsVowel(char.ToLowerInvariant(before)), IsVowel(char.ToLowerInvariant(after)));
             odds -= self == one && self == two ? 0.8 : 0;
         }
+        else if (
+            char.ToLowerInvariant(letter) is var last
+            && IsLatin(last)
+            && !IsVowel(last)
+            && char.IsLetter(before)
+            && !IsVowel(char.ToLowerInvariant(before))
+            && !char.IsLetter(after)
+        )
+            // So is a consonant behind another at the end of a word.
+            odds -= 0.4;
         return odds;
     }
 
@@ -104,7 +117,27 @@ public static class LetterOdds
             return -1;
         if (char.IsLetter(before) && char.IsLetter(after))
             return letter is '\u2019' or '\u2013' or '\u00b7' or '\u2010' ? 0.3 : -4;
-        return letter is '\u20ac' or '\u2013' or '\u2014' or '\u2018' or '\u2019' or '\u201c' or '\u201d' or '\u201e' or '\u2026' or '\u00a0' or '\u00b0' or '\u00a3' or '\u00a7' or '\u00ab' or '\u00bb' or '\u3000' or '\u3001' or '\u3002' or '\u2022' ? 0.3
+        return letter
+                is '\u20ac'
+                    or '\u2013'
+                    or '\u2014'
+                    or '\u2018'
+                    or '\u2019'
+                    or '\u201c'
+                    or '\u201d'
+                    or '\u201e'
+                    or '\u2026'
+                    or '\u00a0'
+                    or '\u00b0'
+                    or '\u00a3'
+                    or '\u00a7'
+                    or '\u00ab'
+                    or '\u00bb'
+                    or '\u3000'
+                    or '\u3001'
+                    or '\u3002'
+                    or '\u2022'
+                ? 0.3
             : char.IsLetter(before) || char.IsLetter(after) ? -3
             : -1.5;
     }
@@ -112,7 +145,9 @@ public static class LetterOdds
     private static double Other(char letter, char lower) =>
         Script(letter) switch
         {
-            1 => RussianOften.Contains(lower, StringComparison.Ordinal) ? (RussianOften.IndexOf(lower, StringComparison.Ordinal) < 16 ? 1 : 0.6) : CyrillicAtTimes.Contains(lower, StringComparison.Ordinal) ? -0.3 : -2,
+            1 => RussianOften.Contains(lower, StringComparison.Ordinal) ? (RussianOften.IndexOf(lower, StringComparison.Ordinal) < 16 ? 1 : 0.6)
+            : CyrillicAtTimes.Contains(lower, StringComparison.Ordinal) ? -0.3
+            : -2,
             2 => GreekOften.Contains(lower, StringComparison.Ordinal) ? 0.9 : -1,
             3 => CommonHan.Contains(letter) ? 1.2 : 0,
             4 => 0.9,
@@ -136,7 +171,8 @@ public static class LetterOdds
             _ => 0,
         };
 
-    private static bool Mixes(char letter, char beside) => char.IsLetter(beside) && Script(beside) != Script(letter) && !(Script(letter) is 3 or 4 or 5 && Script(beside) is 3 or 4 or 5);
+    private static bool Mixes(char letter, char beside) =>
+        char.IsLetter(beside) && Script(beside) != Script(letter) && !(Script(letter) is 3 or 4 or 5 && Script(beside) is 3 or 4 or 5);
 
     private static bool IsVowel(char lower) => Vowels.Contains(lower, StringComparison.Ordinal);
 }

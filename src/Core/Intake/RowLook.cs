@@ -6,9 +6,10 @@ namespace DapperLantern.Core.Intake;
 /// <summary>Tells rows that stand in lists but name nobody: headings again, totals, remarks below.</summary>
 public static class RowLook
 {
-    private static readonly FrozenSet<string> Totals = "total|totals|grand total|sub total|subtotal|sum|summe|gesamt|gesamtsumme|insgesamt|zwischensumme|somme|total general|suma|totalt|sum totalt|count|anzahl|nombre|antall"
-        .Split('|')
-        .ToFrozenSet();
+    private static readonly FrozenSet<string> Totals =
+        "total|totals|grand total|sub total|subtotal|sum|summe|gesamt|gesamtsumme|insgesamt|zwischensumme|somme|total general|suma|totalt|sum totalt|count|anzahl|nombre|antall"
+            .Split('|')
+            .ToFrozenSet();
 
     /// <summary>The problem that says what the row is; null for a row that may be anybody's.</summary>
     /// <param name="headings">The list's headings, folded.</param>

@@ -107,7 +107,9 @@ public static partial class ValueLooks
     [GeneratedRegex(@"^(?:19|20)\d{2}$")]
     private static partial Regex Year();
 
-    [GeneratedRegex(@"^[-+]?(?:[€£$]|(?:EUR|USD|GBP|CHF|NOK|SEK|DKK|kr)\.?)?\s?-?\d[\d.,'\s]*(?:[.,]\d{2}|\s?(?:%|[€£$]|(?:EUR|USD|GBP|CHF|NOK|SEK|DKK|kr)\b\.?,?-?))$|^[€£$]\s?\d[\d.,'\s]*$|^(?:EUR|USD|GBP|CHF|NOK|SEK|DKK)\s\d[\d.,'\s]*$|^\d{1,3}(?:[.,']\d{3})+$")]
+    [GeneratedRegex(
+        @"^[-+]?(?:[€£$]|(?:EUR|USD|GBP|CHF|NOK|SEK|DKK|kr)\.?)?\s?-?\d[\d.,'\s]*(?:[.,]\d{2}|\s?(?:%|[€£$]|(?:EUR|USD|GBP|CHF|NOK|SEK|DKK|kr)\b\.?,?-?))$|^[€£$]\s?\d[\d.,'\s]*$|^(?:EUR|USD|GBP|CHF|NOK|SEK|DKK)\s\d[\d.,'\s]*$|^\d{1,3}(?:[.,']\d{3})+$"
+    )]
     private static partial Regex Amount();
 
     [GeneratedRegex(@"^(?=.*\d)[A-Za-z]{0,6}[-_/.# ]?\d[\dA-Za-z]*(?:[-_/.][\dA-Za-z]+){0,5}$")]

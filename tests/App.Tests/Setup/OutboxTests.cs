@@ -1,89 +1,131 @@
+using System.Net;
 using Dapper;
-using DapperLantern.App.Campaigns;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
-using Microsoft.Extensions.Configuration;
-using Microsoft.Extensions.DependencyInjection;
-using Microsoft.Extensions.Logging.Abstractions;
-using Npgsql;
+using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Setup;
 
-public sealed class OutboxTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+/// <summary>Messages that leave: one by one, tried again with growing pauses, given up where a person sees it.</summary>
+public sealed class OutboxTests
 {
-    private OutboxDoor Door(NpgsqlDataSource source, string folder) =>
-        new(
-            source,
-            new ConfigurationBuilder().AddInMemoryCollection([new("Outbox:Folder", folder)]).Build(),
-            fixture.Server.Services.GetRequiredService<PublicLinks>(),
-            TimeProvider.System,
-            NullLogger<OutboxDoor>.Instance
-        );
+    [Fact]
+    public void ThePauseGrowsFromAMinuteToADay()
+    {
+        OutboxDoor.PauseAfter(1).ShouldBe(TimeSpan.FromMinutes(1));
+        OutboxDoor.PauseAfter(2).ShouldBe(TimeSpan.FromMinutes(2));
+        OutboxDoor.PauseAfter(60).ShouldBe(TimeSpan.FromDays(1));
+        for (var i = 1; i < 40; i++)
+            OutboxDoor.PauseAfter(i + 1).ShouldBeGreaterThanOrEqualTo(OutboxDoor.PauseAfter(i));
+    }
+
+    [Theory]
+    [InlineData("Company <name@company.example>", "name@company.example")]
+    [InlineData("name@company.example", "name@company.example")]
+    public void TheSenderIsAMailbox(string configured, string address) => OutboxDoor.Sender(configured)!.Address.ShouldBe(address);
 
     [Fact]
-    public async Task AMessageGoesOutOnceThoughTwoProcessesSend()
+    public void ASenderThatIsNoneIsSaidAtTheStart() => Should.Throw<FormatException>(() => OutboxDoor.Sender("the sales team")).Message.ShouldContain("Outbox:From");
+
+    private static async Task<T> Eventually<T>(TestServer server, string sql, Func<T, bool> holds)
     {
-        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
-        for (var i = 0; i < 5; i++)
-            await ingrid.Post(
-                "/api/leads",
-                new
-                {
-                    source = "telephone",
-                    facts = new Dictionary<string, string>
-                    {
-                        ["last_name"] = "Post",
-                        ["email"] = $"post{i}@post.example",
-                        ["country"] = "Spain",
-                    },
-                    note = (string?)null,
-                }
+        for (var i = 0; ; i++)
+        {
+            var now = await server.Scalar<T>(sql);
+            if (holds(now) || i > 150)
+                return now;
+            await Task.Delay(100);
+        }
+    }
+
+    [Fact]
+    public async Task WhatCannotBeSentWaitsIsGivenUpAfterThreeDaysAndSentAgainOnAWord()
+    {
+        // A folder that cannot be made: a file stands in its place.
+        var blocked = Path.Combine(Path.GetTempPath(), $"lantern-outbox-{Guid.NewGuid():N}");
+        await File.WriteAllTextAsync(blocked, "");
+        await using var server = await TestServer.Start($"--Outbox:Folder={blocked}");
+        await using var connection = await server.Connect();
+        var ingrid = await server.SignIn("ingrid.brekke");
+        async Task<Guid> Message(string age)
+        {
+            var id = Guid.NewGuid();
+            await connection.ExecuteAsync(
+                $"insert into outbox (id, kind, to_email, subject, text, created_at, tries) values (@id, 'message', 'a@b.example', 'Buoy', 'It floats.', now() - interval '{age}', 0)",
+                new { id }
             );
-        var folder = Directory.CreateTempSubdirectory("lantern-outbox").FullName;
-        await using var source = NpgsqlDataSource.Create(fixture.Server.ConnectionString);
-        using var one = Door(source, folder);
-        using var two = Door(source, folder);
-        await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
-        await using var connection = await fixture.Server.Connect();
-        for (var i = 0; i < 240 && await Waiting(connection) > 0; i++)
-            await Task.Delay(250);
-        await Task.WhenAll(one.StopAsync(default), two.StopAsync(default));
+            return id;
+        }
+        var fresh = await Message("1 minute");
+        (await Eventually<int>(server, $"select tries from outbox where id = '{fresh}'", t => t == 1)).ShouldBe(1);
+        await Task.Delay(3000);
+        var row = await connection.QuerySingleAsync<(int Tries, DateTime? Next, DateTime? GivenUp, DateTime? Claimed, string? Problem)>(
+            "select tries, next_at, given_up_at, claimed_at, problem from outbox where id = @fresh",
+            new { fresh }
+        );
+        // Not looped over: one try, and the next in a minute.
+        row.Tries.ShouldBe(1);
+        (row.Next - DateTime.UtcNow).ShouldNotBeNull().TotalSeconds.ShouldBeInRange(20, 61);
+        (row.GivenUp, row.Claimed).ShouldBe((null, null));
+        row.Problem.ShouldNotBeNull().ShouldContain("folder");
 
-        (await Waiting(connection)).ShouldBe(0);
-        (await connection.QuerySingleAsync<int>("select max(tries) from outbox")).ShouldBe(1);
-        // Clocks that run out send theirs meanwhile.
-        var messages = Directory
-            .GetFiles(Path.Combine(folder, "new"))
-            .Select(File.ReadAllText)
-            .Where(m => m.Contains("Subject: New lead: Post", StringComparison.Ordinal))
-            .ToList();
-        messages.Count.ShouldBe(5);
-        messages.ShouldAllBe(m => m.Contains("@tarnhollow.example", StringComparison.Ordinal));
+        var old = await Message("4 days");
+        (await Eventually<bool>(server, $"select given_up_at is not null from outbox where id = '{old}'", g => g)).ShouldBeTrue();
+        var desk = await ingrid.Get("/api/desk");
+        desk.Body.ShouldContain("Messages that could not be sent");
+
+        File.Delete(blocked);
+        (await ingrid.Post($"/api/outbox/{old}/send-again")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Eventually<bool>(server, $"select sent_at is not null from outbox where id = '{old}'", s => s)).ShouldBeTrue();
+        var letter = await File.ReadAllTextAsync(Path.Combine(blocked, "new", $"{old}.eml"));
+        letter.ShouldContain(old.ToString());
+        Directory.Delete(blocked, true);
+    }
+
+    [Fact]
+    public async Task AMessageWhoseProcessEndedInTheMidstIsSentOnceMoreWithTheSameId()
+    {
+        var folder = Path.Combine(Path.GetTempPath(), $"lantern-outbox-{Guid.NewGuid():N}");
+        await using var server = await TestServer.Start($"--Outbox:Folder={folder}");
+        await using var connection = await server.Connect();
+        var (doubtful, claimed) = (Guid.NewGuid(), Guid.NewGuid());
+        foreach (var (id, ago) in new[] { (doubtful, "6 minutes"), (claimed, "1 minute") })
+            await connection.ExecuteAsync(
+                $"insert into outbox (id, kind, to_email, subject, text, created_at, tries, claimed_at) values (@id, 'message', 'a@b.example', 'Buoy', 'It floats.', now() - interval '10 minutes', 1, now() - interval '{ago}')",
+                new { id }
+            );
+        (await Eventually<bool>(server, $"select sent_at is not null from outbox where id = '{doubtful}'", s => s)).ShouldBeTrue();
+        (await server.Scalar<bool>($"select sent_at is null from outbox where id = '{claimed}'")).ShouldBeTrue();
         Directory.Delete(folder, true);
     }
 
     [Fact]
-    public async Task BehindAMailToSomebodyOutsideStandsThePageOnWhichTheyWithdraw()
+    public async Task AnOwnerIsToldInTheirOwnTimeWithCompanyWordsAndTheWayThere()
     {
-        await using var connection = await fixture.Server.Connect();
-        await connection.ExecuteAsync(
-            "insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values (gen_random_uuid(), 'news', 'outside@withdraw.example', 'de', 'Neuigkeiten', 'Guten Tag', now(), 0)"
+        var folder = Path.Combine(Path.GetTempPath(), $"lantern-outbox-{Guid.NewGuid():N}");
+        await using var server = await TestServer.Start($"--Outbox:Folder={folder}", "--Public:Address=http://localhost:5999");
+        await using var connection = await server.Connect();
+        var (owner, zone) = await connection.QuerySingleAsync<(Guid, string)>("select id, time_zone from person where user_name = 'tor.vik'");
+        var (lead, company, wants) = await connection.QueryFirstAsync<(Guid, string, string)>(
+            "select id, company, wants from lead where company is not null and wants is not null and length(wants) < 40 limit 1"
         );
-        var folder = Directory.CreateTempSubdirectory("lantern-outbox").FullName;
-        await using var source = NpgsqlDataSource.Create(fixture.Server.ConnectionString);
-        using var door = Door(source, folder);
-        await door.StartAsync(default);
-        for (var i = 0; i < 240 && await Waiting(connection) > 0; i++)
-            await Task.Delay(250);
-        await door.StopAsync(default);
-        var message = Directory
-            .GetFiles(Path.Combine(folder, "new"))
-            .Select(f => MimeKit.MimeMessage.Load(f))
-            .Single(m => m.To.ToString().Contains("outside@withdraw.example", StringComparison.Ordinal));
-        message.Headers["List-Unsubscribe"]!.ShouldContain("/consent/withdraw/");
-        message.Headers["List-Unsubscribe-Post"].ShouldBe("List-Unsubscribe=One-Click");
-        message.TextBody!.ShouldContain("schreiben dürfen: http");
+        var id = Guid.NewGuid();
+        await connection.ExecuteAsync(
+            "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@id, 'lead-given', @owner, @lead, 'New lead', @text, now(), 0)",
+            new
+            {
+                id,
+                owner,
+                lead,
+                text = $"Answer by {NoticeText.At(new DateTime(2026, 12, 1, 12, 30, 0, DateTimeKind.Utc))}.",
+            }
+        );
+        (await Eventually<bool>(server, $"select sent_at is not null from outbox where id = '{id}'", s => s)).ShouldBeTrue();
+        var text = MimeKit.MimeMessage.Load(Path.Combine(folder, "new", $"{id}.eml")).TextBody!;
+        text.ShouldContain(zone);
+        text.ShouldNotContain("UTC");
+        foreach (var said in new[] { company, wants, $"http://localhost:5999/leads/{lead}" })
+            text.ShouldContain(said);
         Directory.Delete(folder, true);
     }
-
-    private static Task<int> Waiting(NpgsqlConnection connection) => connection.QuerySingleAsync<int>("select count(*)::int from outbox where sent_at is null");
 }

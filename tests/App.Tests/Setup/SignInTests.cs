@@ -16,6 +16,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
     private sealed class Jar(string address)
     {
         public CookieContainer Cookies { get; private set; } = new();
+
         private HttpClient Http() => new(new HttpClientHandler { CookieContainer = Cookies, UseCookies = true }) { BaseAddress = new Uri(address) };
 
         public async Task<HttpStatusCode> Get(string path)

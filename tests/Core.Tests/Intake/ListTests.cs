@@ -52,7 +52,8 @@ public sealed class ListTests
     }
 
     [Fact]
-    public void FirstNamesUnderFirstAreNoCountries() => Targets(["First", "Last", "Organization Name"], ["Ada", "Lie", "A"], ["Bo", "Vik", "B"], ["Cy", "Moe", "C"]).ShouldBe(["first_name", "last_name", "company"]);
+    public void FirstNamesUnderFirstAreNoCountries() =>
+        Targets(["First", "Last", "Organization Name"], ["Ada", "Lie", "A"], ["Bo", "Vik", "B"], ["Cy", "Moe", "C"]).ShouldBe(["first_name", "last_name", "company"]);
 
     [Theory]
     [InlineData("Contact")]
@@ -60,7 +61,14 @@ public sealed class ListTests
     [InlineData("Phone")]
     public void AColumnOfAddressesIsTheMailWhateverItsHeadingSays(string heading)
     {
-        var match = ColumnMatcher.Match(Sample.Catalogue, ["Company", heading], [["A", "tor@vik.example"], ["B", "a@b.example"]])[1];
+        var match = ColumnMatcher.Match(
+            Sample.Catalogue,
+            ["Company", heading],
+            [
+                ["A", "tor@vik.example"],
+                ["B", "a@b.example"],
+            ]
+        )[1];
         match.Target.ShouldBe("email");
         match.Why.ShouldContain("but the values are mail addresses");
     }
@@ -68,7 +76,14 @@ public sealed class ListTests
     [Fact]
     public void DatesUnderAHeadingThatSaysTelephoneAreAskedAbout()
     {
-        var match = ColumnMatcher.Match(Sample.Catalogue, ["Mail", "Tel"], [["a@b.example", "03.04.2026"], ["b@b.example", "17.11.2025"]])[1];
+        var match = ColumnMatcher.Match(
+            Sample.Catalogue,
+            ["Mail", "Tel"],
+            [
+                ["a@b.example", "03.04.2026"],
+                ["b@b.example", "17.11.2025"],
+            ]
+        )[1];
         match.Target.ShouldBeNull();
         match.Why.ShouldBe("the heading says phone, but the values are dates");
     }

@@ -34,7 +34,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
                 textKey is null ? 0 : await SameBefore(connection, textKey.Value, now)
             )
         );
-        if (token is null && form.Sheet.IsGuarded)
+        if (token is null && form.Sheet.AsksSum)
             rating = new SpamRating([.. rating.Reasons, new SpamReason("Sent without the seal of the form's page.", SpamRating.WaitsFrom)]);
         var kept = posted.Where(p => p.Key is not ("_t" or "_sum")).ToDictionary(p => p.Key, p => p.Value);
         var raw = new SingleArrival

@@ -103,7 +103,7 @@ public static class PublicForms
             return Refused(json, 409, language, FormWords.Say(language, "paused"));
         var token = tokens.Open(posted!.GetValueOrDefault("_t"));
         var reading = FormReader.Read(form.Sheet, posted!, installation.Catalogue, language);
-        // Without the seal of our page a guard tells nothing: the visitor is shown our page, with what they wrote. A program's post waits for a person instead.
+        // Without the seal of our page a guard tells nothing: the visitor is shown our page, with what they wrote. A program's post to a form that asks a sum waits for a person instead.
         var unsealed = token is null && form.Sheet.IsGuarded;
         var sumWrong = !json && form.Sheet.AsksSum && (token is null || posted!.GetValueOrDefault("_sum")?.Trim() != $"{token.Sum.A + token.Sum.B}");
         if (reading.Problems.Length > 0 || sumWrong || (unsealed && !json))

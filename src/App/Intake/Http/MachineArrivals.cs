@@ -64,7 +64,9 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         {
             var sent = events[i].Event;
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
-                results[i] = JsonNode.DeepEquals(JsonNode.Parse(before.Raw), JsonNode.Parse(Json.Write(sent))) ? new ItemResult(200, Event: new EventKept(before.Lead, true)) : KeyUsed;
+                results[i] = JsonNode.DeepEquals(JsonNode.Parse(before.Raw), JsonNode.Parse(Json.Write(sent)))
+                    ? new ItemResult(200, Event: new EventKept(before.Lead, true))
+                    : KeyUsed;
             else if (Check(sent, now, installation.Catalogue) is { } wrong)
                 results[i] = new ItemResult(422, Problem: wrong);
             else if (LeadOf(sent, known) is not { } lead)

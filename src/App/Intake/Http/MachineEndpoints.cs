@@ -69,7 +69,10 @@ public static class MachineEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var found = await connection.QuerySingleOrDefaultAsync<(int Version, string State)?>("select version, state from lead where id = @id and source = @source for update", new { id, source = http.User.FindFirstValue("source") });
+        var found = await connection.QuerySingleOrDefaultAsync<(int Version, string State)?>(
+            "select version, state from lead where id = @id and source = @source for update",
+            new { id, source = http.User.FindFirstValue("source") }
+        );
         // A token reaches what its own source brought; whether there is another lead of that id it is not told.
         if (found is not { } lead)
             return Trouble.NotFound("lead");

@@ -133,7 +133,9 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
     private static string Words(string kind, LetterContent letter) =>
         kind switch
         {
-            LetterKind.Bounce => letter.Failed.Count > 0 ? $"A letter did not arrive at {string.Join(", ", letter.Failed)}." : "A letter did not arrive; the report does not say where.",
+            LetterKind.Bounce => letter.Failed.Count > 0
+                ? $"A letter did not arrive at {string.Join(", ", letter.Failed)}."
+                : "A letter did not arrive; the report does not say where.",
             LetterKind.Automatic => $"Automatic answer: {letter.Subject}",
             _ => $"One of us wrote: {letter.Subject}",
         };

@@ -18,9 +18,8 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
         if (_folder is null)
             return;
         using var timer = new PeriodicTimer(Look);
-        do
-            foreach (var path in Waiting())
-                await Take(path, stop);
+        do foreach (var path in Waiting())
+            await Take(path, stop);
         while (await timer.WaitForNextTickAsync(stop));
     }
 

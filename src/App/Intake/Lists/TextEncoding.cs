@@ -68,7 +68,11 @@ public static class TextEncoding
             .Concat(Candidates)
             .Concat(CodePagesEncodingProvider.Instance.GetEncodings().Select(e => e.Name).Concat(Encoding.GetEncodings().Select(e => e.Name)).Order(StringComparer.Ordinal))
             // UTF-7 is unsafe, and EBCDIC is not what lists come in.
-            .Where(e => !e.StartsWith("utf-7", StringComparison.OrdinalIgnoreCase) && !e.StartsWith("ibm0", StringComparison.OrdinalIgnoreCase) && !e.StartsWith("cp", StringComparison.OrdinalIgnoreCase))
+            .Where(e =>
+                !e.StartsWith("utf-7", StringComparison.OrdinalIgnoreCase)
+                && !e.StartsWith("ibm0", StringComparison.OrdinalIgnoreCase)
+                && !e.StartsWith("cp", StringComparison.OrdinalIgnoreCase)
+            )
             .Distinct(StringComparer.OrdinalIgnoreCase),
     ];
 
@@ -97,20 +101,21 @@ public static class TextEncoding
         return found;
     }
 
-    // Every other byte of western text in UTF-16 is zero.
+    // The upper bytes of text in UTF-16 are few and small in every alphabet but those of the far east, which come with a mark; the lower ones are not.
     private static string? Utf16WithoutMark(byte[] head)
     {
+        const int Upper = 6;
         var pairs = head.Length / 2;
-        if (pairs < 4)
+        if (pairs < 4 || head.AsSpan().IndexOf((byte)0) < 0)
             return null;
         var (even, odd) = (0, 0);
         for (var i = 0; i < pairs; i++)
         {
-            even += head[2 * i] == 0 ? 1 : 0;
-            odd += head[2 * i + 1] == 0 ? 1 : 0;
+            even += head[2 * i] <= Upper ? 1 : 0;
+            odd += head[2 * i + 1] <= Upper ? 1 : 0;
         }
-        return odd > pairs * 0.7 && even < pairs * 0.1 ? "utf-16"
-            : even > pairs * 0.7 && odd < pairs * 0.1 ? "utf-16BE"
+        return odd > pairs * 0.9 && even < pairs * 0.3 ? "utf-16"
+            : even > pairs * 0.9 && odd < pairs * 0.3 ? "utf-16BE"
             : null;
     }
 
@@ -151,7 +156,7 @@ public static class TextEncoding
         var readings = Candidates
             .Select(name => (Name: name, Text: Decode(words, name)))
             .Where(r => r.Text is not null)
-            .Select(r => (r.Name, Text: r.Text!, Odds: LetterOdds.Of(r.Text!) + Hint(told, r.Name)))
+            .Select(r => (r.Name, Text: r.Text!, Odds: LetterOdds.Of(r.Text!) + Hint(told, r.Name) + Prior(r.Name, words.Length)))
             .OrderByDescending(r => r.Odds)
             .ToList();
         var best = readings[0];
@@ -161,18 +166,36 @@ public static class TextEncoding
         if (name == "windows-1252" && words.Contains((byte)0xA4) && !words.Any(b => b is >= 0x80 and <= 0x9F))
             name = "iso-8859-15";
         var other = readings.FirstOrDefault(r => r.Text != best.Text);
-        var doubt = other.Name is not null && best.Odds - other.Odds < Doubtful ? new EncodingDoubt(other.Name, Sample(best.Text, other.Text), Sample(other.Text, best.Text)) : null;
+        var doubt =
+            other.Name is not null && best.Odds - other.Odds < Doubtful ? new EncodingDoubt(other.Name, Sample(best.Text, other.Text), Sample(other.Text, best.Text)) : null;
         return (name, doubt);
     }
 
-    private static double Hint(ILookup<string, float> told, string name) => told[name].DefaultIfEmpty().Max() is var confidence && confidence > 0.3f ? confidence * (ManyByte.Contains(name) ? 0.5 : 0.15) : 0;
+    // How seldom lists come in an encoding; it counts where there are few letters to tell by.
+    private static double Prior(string name, int length) =>
+        (
+            name switch
+            {
+                "windows-1252" => 0,
+                "windows-1250" or "windows-1251" or "macintosh" => -0.1,
+                "iso-8859-2" or "iso-8859-15" or "koi8-r" => -0.2,
+                _ => -0.5,
+            }
+        )
+        * 4
+        / (3 + Math.Sqrt(length));
+
+    private static double Hint(ILookup<string, float> told, string name) =>
+        told[name].DefaultIfEmpty().Max() is var confidence && confidence > 0.3f ? confidence * (ManyByte.Contains(name) ? 0.5 : 0.15) : 0;
 
     // Null where the bytes are none of the encoding's.
     private static string? Decode(byte[] words, string name)
     {
         try
         {
-            return Encoding.GetEncoding(name, EncoderFallback.ReplacementFallback, ManyByte.Contains(name) ? DecoderFallback.ExceptionFallback : DecoderFallback.ReplacementFallback).GetString(words);
+            return Encoding
+                .GetEncoding(name, EncoderFallback.ReplacementFallback, ManyByte.Contains(name) ? DecoderFallback.ExceptionFallback : DecoderFallback.ReplacementFallback)
+                .GetString(words);
         }
         catch (DecoderFallbackException)
         {

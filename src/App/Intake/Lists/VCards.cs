@@ -47,7 +47,28 @@ public static class VCards
     };
 
     // Properties that say nothing of the person, or that are too long to read: pictures, keys, sounds.
-    private static readonly HashSet<string> Unsaid = ["VERSION", "PRODID", "REV", "UID", "BEGIN", "END", "PHOTO", "LOGO", "SOUND", "KEY", "SORT-STRING", "CLASS", "MAILER", "PROFILE", "SOURCE", "NAME", "KIND", "XML", "CLIENTPIDMAP"];
+    private static readonly HashSet<string> Unsaid =
+    [
+        "VERSION",
+        "PRODID",
+        "REV",
+        "UID",
+        "BEGIN",
+        "END",
+        "PHOTO",
+        "LOGO",
+        "SOUND",
+        "KEY",
+        "SORT-STRING",
+        "CLASS",
+        "MAILER",
+        "PROFILE",
+        "SOURCE",
+        "NAME",
+        "KIND",
+        "XML",
+        "CLIENTPIDMAP",
+    ];
 
     /// <summary>Longest card, in UTF-16 units, pictures included.</summary>
     private const int LongestCard = 4 << 20;
@@ -120,7 +141,8 @@ public static class VCards
             else
                 More(heading, value);
         }
-        void More(string heading, string value) => card["More of the card"] = card.TryGetValue("More of the card", out var before) ? $"{before}\n{heading}: {value.Trim()}" : $"{heading}: {value.Trim()}";
+        void More(string heading, string value) =>
+            card["More of the card"] = card.TryGetValue("More of the card", out var before) ? $"{before}\n{heading}: {value.Trim()}" : $"{heading}: {value.Trim()}";
         foreach (var line in lines)
             if (Property.Parse(line) is { } property)
                 Take(property, new Slots(Put, Add, More), card);
@@ -161,7 +183,12 @@ public static class VCards
                 to.Add("Mail", p.Text().Replace("mailto:", "", StringComparison.OrdinalIgnoreCase));
                 break;
             case "TEL":
-                to.Add(p.Is("FAX") || p.Is("PAGER") ? "Fax" : p.Is("CELL") ? "Mobile" : "Phone", p.Text().Replace("tel:", "", StringComparison.OrdinalIgnoreCase));
+                to.Add(
+                    p.Is("FAX") || p.Is("PAGER") ? "Fax"
+                        : p.Is("CELL") ? "Mobile"
+                        : "Phone",
+                    p.Text().Replace("tel:", "", StringComparison.OrdinalIgnoreCase)
+                );
                 break;
             case "ADR":
                 TakeAddress(p, Part, to, card);

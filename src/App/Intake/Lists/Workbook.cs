@@ -30,7 +30,8 @@ public static class Workbook
             sheets,
             Guarded(() =>
             {
-                using var reader = Open(stream);
+                using var copy = StrictWorkbook.Copy(stream).GetAwaiter().GetResult();
+                using var reader = Open(copy ?? stream);
                 do sheets.Add(new SheetName(reader.Name, reader.VisibleState != "visible"));
                 while (reader.NextResult());
             })
@@ -39,8 +40,11 @@ public static class Workbook
 
     /// <summary>All rows of a sheet that hold anything, numbered by their place in the sheet, from 1.</summary>
     /// <exception cref="KeyNotFoundException">There is no such sheet.</exception>
-    public static IEnumerable<ListRow> Rows(Stream stream, string sheet)
+    public static IEnumerable<ListRow> Rows(Stream given, string sheet)
     {
+        // Files on disk: nothing is waited for but the disk.
+        using var copy = StrictWorkbook.Copy(given).GetAwaiter().GetResult();
+        var stream = copy ?? given;
         using var reader = Open(stream);
         while (reader.Name != sheet)
             if (!reader.NextResult())
@@ -146,7 +150,10 @@ public static class Workbook
                     "The workbook unpacks to more than we can hold. Save the sheet as CSV, which may be of any size, and drop that. Nothing was kept."
                 );
             else if (HasEndlessText(zip))
-                trouble = new("cell-too-long", $"A cell of the workbook holds more than {MostLettersInCell} letters, which no spreadsheet program writes. Shorten it and drop the file again. Nothing was kept.");
+                trouble = new(
+                    "cell-too-long",
+                    $"A cell of the workbook holds more than {MostLettersInCell} letters, which no spreadsheet program writes. Shorten it and drop the file again. Nothing was kept."
+                );
         });
         return broken ?? trouble;
     }

@@ -1,11 +1,11 @@
-using DapperLantern.Core.Fields;
-using DapperLantern.App.Campaigns;
 using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
 using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
@@ -94,7 +94,10 @@ public static class CalendarFeed
         foreach (var item in items)
         {
             var more = about.GetValueOrDefault(item.Id);
-            var way = item.DealId is { } deal ? $"{address}/deals/{deal}" : item.LeadId is { } lead ? $"{address}/leads/{lead}" : null;
+            var way =
+                item.DealId is { } deal ? $"{address}/deals/{deal}"
+                : item.LeadId is { } lead ? $"{address}/leads/{lead}"
+                : null;
             var told = new CalendarEvent
             {
                 Uid = $"{item.Kind}-{item.Id}-{item.OwnerId}@dapper-lantern",
@@ -110,7 +113,14 @@ public static class CalendarFeed
             };
             if (way is not null)
                 told.Url = new Uri(way);
-            told.Alarms.Add(new Alarm { Action = AlarmAction.Display, Description = told.Summary, Trigger = new Trigger(Duration.FromMinutes(-AlarmMinutesBefore)) });
+            told.Alarms.Add(
+                new Alarm
+                {
+                    Action = AlarmAction.Display,
+                    Description = told.Summary,
+                    Trigger = new Trigger(Duration.FromMinutes(-AlarmMinutesBefore)),
+                }
+            );
             calendar.Events.Add(told);
         }
         return new CalendarSerializer().SerializeToString(calendar)!;

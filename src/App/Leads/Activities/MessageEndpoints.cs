@@ -177,9 +177,7 @@ public static class MessageEndpoints
             ? Trouble.NotFound("message that waits")
             : TypedResults.NoContent();
 
-    private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) =>
-        TypedResults.Ok(
-            (
+    private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok((
                 await (await db.Connection()).QueryAsync<SentView>(
                     """
                     select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
@@ -187,6 +185,5 @@ public static class MessageEndpoints
                     """,
                     new { Shown }
                 )
-            ).Select(m => m with { Text = NoticeText.For(m.Text, user.Zone()) }).ToList()
-        );
+            ).Select(m => m with { Text = NoticeText.For(m.Text, user.Zone()) }).ToList());
 }

@@ -54,7 +54,13 @@ public static partial class MessageTemplates
     [GeneratedRegex(@"\{%-?\s*(?:include|render|layout|section|renderbody|for|tablerow|capture|increment|decrement|cycle)\b")]
     private static partial Regex Forbidden();
 
-    private static TemplateOptions Limits { get; } = new() { MaxSteps = MostSteps, MaxRecursion = 10, CultureInfo = System.Globalization.CultureInfo.InvariantCulture };
+    private static TemplateOptions Limits { get; } =
+        new()
+        {
+            MaxSteps = MostSteps,
+            MaxRecursion = 10,
+            CultureInfo = System.Globalization.CultureInfo.InvariantCulture,
+        };
 
     public static async Task<IReadOnlyList<MessageTemplate>> All(NpgsqlConnection connection) =>
         await SetupEntries.Read<List<MessageTemplate>>(connection, Entry) ?? MessageTemplate.Usual;

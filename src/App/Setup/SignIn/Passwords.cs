@@ -37,9 +37,11 @@ public static class Passwords
         var bare = plain.Trim("0123456789!?.-_*#+ ".ToCharArray());
         if (Broken.Value.Contains(plain) || Broken.Value.Contains(bare) || (bare.Length > 0 && Repeats(bare) is { } part && Broken.Value.Contains(part)))
             return "This password is in the lists of broken ones; choose another.";
+        var rest = plain;
         foreach (var known in name.Split('.', ' ', '@').Append("lantern").Where(w => w.Length >= 4))
-            if (plain.Replace(known.ToLowerInvariant(), "", StringComparison.Ordinal).Length < 6)
-                return "This password is little more than your name or the product's; choose another.";
+            rest = rest.Replace(known.ToLowerInvariant(), "", StringComparison.Ordinal);
+        if (rest.Length < 6)
+            return "This password is little more than your name or the product's; choose another.";
         return null;
     }
 
@@ -65,5 +67,9 @@ public static class Passwords
 public sealed class PasswordRule : IPasswordValidator<Person>
 {
     public Task<IdentityResult> ValidateAsync(UserManager<Person> manager, Person user, string? password) =>
-        Task.FromResult(Passwords.Refuse(password ?? "", user.UserName ?? "") is { } why ? IdentityResult.Failed(new IdentityError { Code = "password-unfit", Description = why }) : IdentityResult.Success);
+        Task.FromResult(
+            Passwords.Refuse(password ?? "", user.UserName ?? "") is { } why
+                ? IdentityResult.Failed(new IdentityError { Code = "password-unfit", Description = why })
+                : IdentityResult.Success
+        );
 }

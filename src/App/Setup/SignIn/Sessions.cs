@@ -157,7 +157,11 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
 public sealed class SessionWatch(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatch> log) : Watched(source, Sessions.Channel, life, log)
 {
     /// <summary>Passes a stream on until its session ends.</summary>
-    public async IAsyncEnumerable<T> While<T>(ClaimsPrincipal user, Func<CancellationToken, IAsyncEnumerable<T>> stream, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    public async IAsyncEnumerable<T> While<T>(
+        ClaimsPrincipal user,
+        Func<CancellationToken, IAsyncEnumerable<T>> stream,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel
+    )
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var watching = EndWith(Guid.Parse(user.FindFirstValue(Sessions.IdClaim)!), ended);

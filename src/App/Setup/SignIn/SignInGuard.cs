@@ -33,7 +33,10 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
         var known = await IsKnown(connection, tried);
         var keys = Keys(tried, known).ToList();
         var rows = (
-            await connection.QueryAsync<SignInFailureRow>("select * from sign_in_failure where key = any(@keys) and last_at > @since", new { keys = keys.Select(k => k.Key).ToArray(), since = clock.UtcNow() - Forgotten })
+            await connection.QueryAsync<SignInFailureRow>(
+                "select * from sign_in_failure where key = any(@keys) and last_at > @since",
+                new { keys = keys.Select(k => k.Key).ToArray(), since = clock.UtcNow() - Forgotten }
+            )
         ).ToDictionary(r => Convert.ToHexString(r.Key));
         var wait = 0.0;
         foreach (var (kind, key) in keys)

@@ -22,7 +22,10 @@ public static class FormCheck
             yield return new Problem("language-unknown", $"translations.{language}", language);
         if (form.MinimumSeconds is < 0 or > 120)
             yield return new Problem("seconds-range", "minimumSeconds", $"{form.MinimumSeconds}");
-        if (form.ThanksAddress is { } address && !(Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is "https" or "http" && !address.Any(c => char.IsControl(c) || char.IsWhiteSpace(c))))
+        if (
+            form.ThanksAddress is { } address
+            && !(Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is "https" or "http" && !address.Any(c => char.IsControl(c) || char.IsWhiteSpace(c)))
+        )
             yield return new Problem("address-unreadable", "thanksAddress", address);
         foreach (var label in form.Labels.Where(l => l.Length is 0 or > 60 || l.Any(c => !char.IsAsciiLetterOrDigit(c) && c is not ('_' or '-'))))
             yield return new Problem("label-unreadable", $"labels.{label}", label);

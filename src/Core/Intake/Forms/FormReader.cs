@@ -52,7 +52,15 @@ public static class FormReader
     public static string? CampaignOf(IReadOnlyDictionary<string, string> labels, FieldCatalogue catalogue) =>
         new[] { "campaign", "utm_campaign" }.Select(l => labels.GetValueOrDefault(l)).OfType<string>().Select(catalogue["campaign"].ChoiceOf).FirstOrDefault(c => c is not null);
 
-    private static void ReadField(FormField asked, FieldDefinition? field, string written, string? country, DecimalMark mark, RecordValues facts, ImmutableArray<Problem>.Builder problems)
+    private static void ReadField(
+        FormField asked,
+        FieldDefinition? field,
+        string written,
+        string? country,
+        DecimalMark mark,
+        RecordValues facts,
+        ImmutableArray<Problem>.Builder problems
+    )
     {
         if (field is null)
             return;

@@ -38,18 +38,33 @@ public static partial class MassMail
     /// <summary>All rules that speak, in their order.</summary>
     public static ImmutableArray<SpamReason> Rate(MailTraits letter) => [.. Rules.Where(r => r.Speaks(letter)).Select(r => new SpamReason(r.Words, r.Points))];
 
-    [GeneratedRegex(@"^(?:no[-_.]?reply|do[-_.]?not[-_.]?reply|ne[-_.]?pas[-_.]?repondre|nicht[-_.]?antworten|no[-_.]?responder|ikke[-_.]?svar)\b|[-_.+]no-?reply@", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"^(?:no[-_.]?reply|do[-_.]?not[-_.]?reply|ne[-_.]?pas[-_.]?repondre|nicht[-_.]?antworten|no[-_.]?responder|ikke[-_.]?svar)\b|[-_.+]no-?reply@",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex NoReply();
 
-    [GeneratedRegex(@"^(?:newsletters?|news|digests?|mailings?|marketing|promo(?:tions?)?|offers?|angebote?|campaigns?|bulletin|infomail|notifications?|updates?|alerts?)\b", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"^(?:newsletters?|news|digests?|mailings?|marketing|promo(?:tions?)?|offers?|angebote?|campaigns?|bulletin|infomail|notifications?|updates?|alerts?)\b",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Mailing();
 
-    [GeneratedRegex(@"\bdigest\b|\bnewsletter\b|\bbulletin\b|\bnyhetsbrev\b|\bboletín\b|\binfolettre\b|\brundbrief\b|^\[[\w .-]+\]\s|\bvol\.?\s?\d+|\bissue\s?#?\d+", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"\bdigest\b|\bnewsletter\b|\bbulletin\b|\bnyhetsbrev\b|\bboletín\b|\binfolettre\b|\brundbrief\b|^\[[\w .-]+\]\s|\bvol\.?\s?\d+|\bissue\s?#?\d+",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Digest();
 
-    [GeneratedRegex(@"\bunsubscribe\b|\bopt[- ]out\b|\bmanage (?:your )?preferences\b|\babmelden\b|\babbestellen\b|\baustragen\b|\bse d[ée]sabonner\b|\bd[ée]sinscri|\bdarse de baja\b|\bcancelar (?:la )?suscripci[óo]n\b|\bmeld(?:e)? deg av\b|\bavmeld", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"\bunsubscribe\b|\bopt[- ]out\b|\bmanage (?:your )?preferences\b|\babmelden\b|\babbestellen\b|\baustragen\b|\bse d[ée]sabonner\b|\bd[ée]sinscri|\bdarse de baja\b|\bcancelar (?:la )?suscripci[óo]n\b|\bmeld(?:e)? deg av\b|\bavmeld",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Unsubscribe();
 
-    [GeneratedRegex(@"view (?:this|it)?\s?(?:e-?mail)?\s?(?:online|in (?:your|a) browser)|im browser (?:ansehen|anzeigen|öffnen)|voir (?:cet e-?mail )?(?:en ligne|dans (?:votre|le) navigateur)|ver (?:este correo )?en (?:su|el|tu) navegador|vis i nettleser|åpne i nettleser", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"view (?:this|it)?\s?(?:e-?mail)?\s?(?:online|in (?:your|a) browser)|im browser (?:ansehen|anzeigen|öffnen)|voir (?:cet e-?mail )?(?:en ligne|dans (?:votre|le) navigateur)|ver (?:este correo )?en (?:su|el|tu) navegador|vis i nettleser|åpne i nettleser",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Browser();
 }

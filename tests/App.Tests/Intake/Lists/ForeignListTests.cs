@@ -14,7 +14,8 @@ public sealed class ForeignListTests
 
     static ForeignListTests() => TextEncoding.Register();
 
-    private static (string? Encoding, EncodingDoubt? Doubt) Detect(string text, string encoding) => TextEncoding.DetectWithDoubt(new MemoryStream(Encoding.GetEncoding(encoding).GetBytes(text)));
+    private static (string? Encoding, EncodingDoubt? Doubt) Detect(string text, string encoding) =>
+        TextEncoding.DetectWithDoubt(new MemoryStream(Encoding.GetEncoding(encoding).GetBytes(text)));
 
     private const string Polish = "Imię;Nazwisko;Miasto\nŁukasz;Wiśniewski;Łódź\nMałgorzata;Dąbrowska;Kraków\nŻaneta;Kędzierska;Gdańsk\nZbigniew;Źródłowski;Poznań\n";
     private const string Czech = "Jméno;Příjmení;Město\nJiří;Dvořák;Plzeň\nLukáš;Černý;Děčín\nŽofie;Růžičková;Třebíč\nOndřej;Šťastný;Hradec Králové\n";
@@ -117,8 +118,21 @@ public sealed class ForeignListTests
     public void TheSheetWithTheTableIsTakenNotTheInformationInFront()
     {
         var (reading, trouble, _) = DetectWorkbook(
-            new SheetOf("Info", [["Export of our system"], ["made on 3 April"]]),
-            new SheetOf("Leads", [["Vorname", "Nachname", "E-Mail"], ["Anna", "Berg", "a@b.example"], ["Tor", "Vik", "t@b.example"]])
+            new SheetOf(
+                "Info",
+                [
+                    ["Export of our system"],
+                    ["made on 3 April"],
+                ]
+            ),
+            new SheetOf(
+                "Leads",
+                [
+                    ["Vorname", "Nachname", "E-Mail"],
+                    ["Anna", "Berg", "a@b.example"],
+                    ["Tor", "Vik", "t@b.example"],
+                ]
+            )
         );
         trouble.ShouldBeNull();
         reading!.Sheet.ShouldBe("Leads");
@@ -128,7 +142,18 @@ public sealed class ForeignListTests
     [Fact]
     public void AStrictWorkbookIsRead()
     {
-        var bytes = WorkbookMaker.Strict(WorkbookMaker.Make(false, new SheetOf("Leads", [["Vorname", "E-Mail"], ["Anna", "a@b.example"]])));
+        var bytes = WorkbookMaker.Strict(
+            WorkbookMaker.Make(
+                false,
+                new SheetOf(
+                    "Leads",
+                    [
+                        ["Vorname", "E-Mail"],
+                        ["Anna", "a@b.example"],
+                    ]
+                )
+            )
+        );
         var stream = new MemoryStream(bytes);
         var (reading, trouble) = ListFile.Detect(stream, Catalogue);
         trouble.ShouldBeNull();
@@ -139,7 +164,18 @@ public sealed class ForeignListTests
     public void ACellBeyondWhatAnySpreadsheetWritesIsRefusedBeforeItIsReadTwelveThousandTimes()
     {
         using var stream = new MemoryStream();
-        stream.Write(WorkbookMaker.Make(false, new SheetOf("Leads", [["Name", "Mail"], ["Anna", "a@b.example"]])));
+        stream.Write(
+            WorkbookMaker.Make(
+                false,
+                new SheetOf(
+                    "Leads",
+                    [
+                        ["Name", "Mail"],
+                        ["Anna", "a@b.example"],
+                    ]
+                )
+            )
+        );
         using (var zip = new System.IO.Compression.ZipArchive(stream, System.IO.Compression.ZipArchiveMode.Update, true))
         using (var part = new StreamWriter(zip.CreateEntry("xl/sharedStrings.xml").Open()))
             part.Write($"<sst xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><si><t>{new string('x', Workbook.MostLettersInCell + 1)}</t></si></sst>");
