@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { TextBox } from "./Field";
 import { useReadings, WhichNumber } from "./NumberText";
-import { shown as show } from "./numbers";
+import { plainNumber, shown as show } from "./numbers";
 
 type Props = { label: string; shown?: string; value: number; least: number; most: number; whole?: boolean; onChange: (value: number) => void };
 
@@ -18,24 +18,27 @@ const written = (value: number | undefined) => (value === undefined ? "" : Strin
 export function MaybeNumberBox({ label, shown = "", value, least, most, whole, needed, placeholder, onChange }: MaybeProps) {
   const [text, setText] = useState(written(value));
   const [seen, setSeen] = useState(value);
-  const own = text === written(value);
-  const read = useReadings(own ? "" : text);
   const fits = (n: number) => n >= least && n <= most && (!whole || Number.isInteger(n));
+  const sure = (t: string) => (t.trim() === "" ? undefined : t === written(value) ? value : plainNumber(t));
+  const blank = text.trim() === "";
+  const isPlain = blank || !Number.isNaN(sure(text) ?? 0);
+  const read = useReadings(isPlain ? "" : text);
   // Of two readings the one that fits is meant, where only one does.
   const fitting = (read ?? []).filter(fits);
-  const blank = text.trim() === "";
-  const one = !own && !blank && fitting.length === 1 ? fitting[0] : undefined;
+  const one = isPlain ? sure(text) : fitting.length === 1 ? fitting[0] : undefined;
   // Changed from elsewhere, as by undoing.
   if (seen !== value) {
     setSeen(value);
-    if (one !== value && !(blank && value === undefined)) setText(written(value));
+    if (one !== value) setText(written(value));
   }
+  // What the server had to read is taken over when it has.
+  const told = isPlain ? undefined : one;
   useEffect(() => {
-    if (one !== undefined && one !== value) onChange(one);
-    // Taken over once for each text; the callback is another at every drawing.
+    if (told !== undefined && told !== value) onChange(told);
+    // Once for each text; the callback is another at every drawing.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [one, text]);
-  const wrong = blank ? needed : !own && read !== undefined && fitting.length === 0;
+  }, [told, text]);
+  const wrong = blank ? needed : isPlain ? one !== undefined && !fits(one) : read !== undefined && fitting.length === 0;
   return (
     <div>
       <TextBox
@@ -45,13 +48,21 @@ export function MaybeNumberBox({ label, shown = "", value, least, most, whole, n
         inputMode="decimal"
         placeholder={placeholder}
         error={wrong ? `${least} to ${most}` : undefined}
-        hint={one !== undefined && text.trim() !== String(one) ? `= ${show(one)}` : undefined}
+        hint={told !== undefined ? `= ${show(told)}` : undefined}
         onChange={(next) => {
           setText(next);
-          if (next.trim() === "" && !needed) onChange(undefined);
+          const number = next.trim() === "" ? undefined : plainNumber(next);
+          if (number === undefined ? !needed : fits(number)) onChange(number);
         }}
       />
-      <WhichNumber text={text} read={fitting.length === 2 ? fitting : undefined} onChoose={setText} />
+      <WhichNumber
+        text={text}
+        read={fitting.length === 2 ? fitting : undefined}
+        onChoose={(chosen) => {
+          setText(chosen);
+          onChange(plainNumber(chosen));
+        }}
+      />
     </div>
   );
 }
