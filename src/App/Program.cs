@@ -31,6 +31,8 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 using Serilog;
 
 namespace DapperLantern.App;
@@ -87,7 +89,9 @@ public static class Program
         await WaitForDatabase(app);
         await using var scope = app.Services.CreateAsyncScope();
         var database = scope.ServiceProvider.GetRequiredService<LanternDb>().Database;
-        var newer = (await database.GetAppliedMigrationsAsync()).Except(database.GetMigrations()).ToList();
+        // A database that has none yet would be asked for a table it does not have.
+        var begun = await database.CanConnectAsync() && await database.GetService<IHistoryRepository>().ExistsAsync();
+        var newer = begun ? (await database.GetAppliedMigrationsAsync()).Except(database.GetMigrations()).ToList() : [];
         if (newer.Count > 0)
             throw new InvalidOperationException($"The database was brought to {newer[^1]} by a newer program than this one; start that one. Nothing was changed.");
         await database.MigrateAsync();

@@ -155,7 +155,7 @@ public sealed class FieldCatalogue
             "Phone",
             FieldType.Phone,
             true,
-            "phone|telephone|tel|phone number|telephone number|telefon|telefonnummer|telefonnr|telefon nr|festnetz|rufnummer|business phone|work phone|office phone|phone 1|phone 2|telephone 1|telephone 2|telefon 1|telefon 2|telefon geschaftlich|telefono 1|telefono 2|numero de telephone|telefono|telf|tlf|direct line"
+            "phone|telephone|tel|fon|phone number|telephone number|telefon|telefonnummer|telefonnr|telefon nr|festnetz|rufnummer|business phone|work phone|office phone|phone 1|phone 2|telephone 1|telephone 2|telefon 1|telefon 2|telefon geschaftlich|telefono 1|telefono 2|numero de telephone|telefono|telf|tlf|direct line"
         ),
         Fact(
             "extension",

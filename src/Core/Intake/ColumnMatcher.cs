@@ -51,7 +51,9 @@ public static partial class ColumnMatcher
         var look = ValueLooks.Of(samples);
         var said = Composites.All.FirstOrDefault(c => c.Headings.Contains(plain)) is { } composite
             ? new ColumnMatch(index, heading, composite.Key, 90, HeadingSaysSo, samples)
-            : ByHeading(catalogue, heading, plain, index, samples) ?? ByHeading(catalogue, heading, WithoutUnit(heading), index, samples);
+            : ByHeading(catalogue, heading, plain, index, samples)
+                ?? ByHeading(catalogue, heading, WithoutUnit(heading), index, samples)
+                ?? ByNumbered(catalogue, heading, plain, index, samples);
         if (said is not null)
             return Contradicted(catalogue, said, look) ?? said;
         return NearHeading(catalogue, heading, plain, index, samples, look) ?? ByLook(heading, index, samples, look);
@@ -64,6 +66,16 @@ public static partial class ColumnMatcher
         var field = catalogue.Columns.FirstOrDefault(f => f.Headings.Contains(plain) || Folding.Heading(f.Key) == plain || Folding.Heading(f.Label) == plain);
         return field is null || IsOtherCurrency(field, heading) ? null : new ColumnMatch(index, heading, field.Key, Reads(field, samples) ? 98 : 70, HeadingSaysSo, samples);
     }
+
+    // "Tel 2" is another telephone; of a field that takes one column a second is no more of the same.
+    private static ColumnMatch? ByNumbered(FieldCatalogue catalogue, string heading, string plain, int index, ImmutableArray<string> samples) =>
+        plain.Length > 2
+        && plain[^2] == ' '
+        && char.IsAsciiDigit(plain[^1])
+        && ByHeading(catalogue, heading, plain[..^2], index, samples) is { } match
+        && MayGather(catalogue.Find(match.Target!))
+            ? match
+            : null;
 
     // "Budget (EUR)" is the budget, "Umsatz in EUR" the revenue. Thousands ("in TEUR") are another quantity and match nothing.
     private static string WithoutUnit(string heading) => Folding.Heading(Unit().Replace(heading, ""));

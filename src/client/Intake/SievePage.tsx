@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { useParams } from "react-router";
 import styled from "styled-components";
-import type { Schema } from "../api/client";
+import { api, must, type Schema } from "../api/client";
 import { Aside, Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
 import { tellTrouble } from "../parts/Toast";
@@ -89,6 +90,22 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
           </Head>
           {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
           {may && open && sieve.reading.doubt && <Doubt sieve={sieve} change={change} busy={busy} />}
+          {may && open && delivery.source === "" && (
+            <Aside style={{ marginBottom: 14 }}>
+              <b>Where does this list come from?</b> Its name does not say, and what it counts as follows from it.
+              <div style={{ maxWidth: 320, marginTop: 8 }}>
+                <ChoiceBox
+                  hideLabel
+                  label="Where this list comes from"
+                  value={null}
+                  placeholder="choose before you take it in"
+                  options={sieve.choices.sources.map((s) => ({ key: s.key, label: s.countsAs ? `${s.label}: ${s.countsAs}` : s.label }))}
+                  isDisabled={busy}
+                  onChange={(source) => change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: delivery.id } }, body: { source, constants: sieve.constants, policies: sieve.policies } })))}
+                />
+              </div>
+            </Aside>
+          )}
           {sieve.sameFileAs && open && (
             <Aside style={{ marginBottom: 14 }}>
               <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.

@@ -98,6 +98,8 @@ public sealed class ListTests
     [InlineData("Umsatz (USD)", null)]
     [InlineData("Umsatz in TEUR", null)]
     [InlineData("E-Mail *", "email")]
+    [InlineData("Tel 2", "phone")]
+    [InlineData("Fon", "phone")]
     public void HeadingsAreKnownWithTheirUnits(string heading, string? target) => Targets(["Name", heading], ["Tor", ""])[1].ShouldBe(target);
 
     [Fact]

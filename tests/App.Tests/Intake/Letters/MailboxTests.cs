@@ -22,6 +22,49 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
     private static async Task<byte[]> Demo(string name) => await File.ReadAllBytesAsync(Path.Combine(TestServer.Root, "demo", "letters", name));
 
     [Fact]
+    public async Task ABounceThatNamesNobodyIsFoundByTheLetterItReturns()
+    {
+        var lead = await fixture.Server.Scalar<Guid>("select id from lead where email is not null order by id limit 1");
+        var email = await Scalar<string>($"select email from lead where id = '{lead}'");
+        foreach (
+            var (id, returned) in new[]
+            {
+                ("b1", $"Content-Type: message/rfc822\n\nFrom: we@tarnhollow.example\nTo: Somebody <{email}>\nMessage-ID: <x@tarnhollow.example>\nSubject: Buoy\n\nIt floats.\n"),
+                ("b2", $"Content-Type: text/rfc822-headers\n\nFrom: we@tarnhollow.example\nTo: {email}\nSubject: Buoy\n"),
+            }
+        )
+        {
+            var result = await Take(
+                $"From: Mailer-Daemon@host.example\nTo: we@tarnhollow.example\nSubject: Undelivered\nMessage-ID: <{id}@host.example>\nMIME-Version: 1.0\nContent-Type: multipart/mixed; boundary=x\n\n--x\nContent-Type: text/plain\n\nIt did not arrive.\n--x\n{returned}\n--x--\n"
+            );
+            (result.Kind, result.Lead).ShouldBe(("bounce", lead), id);
+        }
+        // By the id of what we sent, where not even an address is left.
+        var sent = Guid.NewGuid();
+        await using var connection = await fixture.Server.Connect();
+        await connection.ExecuteAsync(
+            "insert into outbox (id, kind, to_email, lead_id, subject, text, created_at, tries) values (@sent, 'message', 'x@y.example', @lead, 's', 't', now(), 1)",
+            new { sent, lead }
+        );
+        var plain = await Take(
+            $"From: postmaster@host.example\nTo: we@tarnhollow.example\nSubject: Returned\nMessage-ID: <b3@host.example>\n\nSorry.\n\nMessage-ID: <{sent}@tarnhollow.example>\nSubject: Buoy\n"
+        );
+        (plain.Kind, plain.Lead).ShouldBe(("bounce", lead));
+    }
+
+    [Fact]
+    public async Task APromotionWaitsWithItsReasonsAndMakesNoLead()
+    {
+        var before = await Scalar<long>("select count(*) from lead");
+        var result = await Take(
+            "From: Shop <no-reply@shop.example>\nTo: we@tarnhollow.example\nSubject: Spring sale\nMessage-ID: <p1@shop.example>\nList-Unsubscribe: <https://shop.example/u>\n\nPrices fall. Unsubscribe here.\n"
+        );
+        (result.State, result.Lead).ShouldBe(("waiting", null));
+        (await Scalar<long>("select count(*) from lead")).ShouldBe(before);
+        (await Scalar<string>("select reasons::text from single_arrival where raw->>'subject' = 'Spring sale'")).ShouldContain("offers to unsubscribe");
+    }
+
+    [Fact]
     public async Task WhatIsAttachedIsKeptAndOnlyEverSaved()
     {
         var lucie = await fixture.Server.SignIn("lucie.armand");
