@@ -1,6 +1,8 @@
 using DapperLantern.App;
+using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
@@ -58,6 +60,13 @@ public sealed class TestServer : IAsyncDisposable
 
     /// <summary>A second process on the same database.</summary>
     public Task<TestServer> Beside() => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!);
+
+    /// <summary>What a page of a form carries that was opened a minute ago.</summary>
+    public string SealOfPage() =>
+        Services
+            .GetRequiredService<IDataProtectionProvider>()
+            .CreateProtector("form-page")
+            .Protect(DapperLantern.App.Data.Json.Write(new PageToken(DateTime.UtcNow.AddMinutes(-1), Guid.NewGuid(), new Sum(2, 3))));
 
     public async Task<NpgsqlConnection> Connect()
     {

@@ -286,7 +286,10 @@ public static class MemberEndpoints
                 await text.WriteAsync(
                     Csv.Line([
                         $"L-{member.Number}",
-                        .. new[] { member.FirstName, member.LastName, member.Email, member.Company, member.Country, member.Language }.Select(v => v ?? ""),
+                        .. fields.Zip(
+                            [member.FirstName, member.LastName, member.Email, member.Company, member.Country, member.Language],
+                            (field, value) => value is null ? "" : installation.Catalogue[field].Show(value)
+                        ),
                     ])
                 );
         return TypedResults.Empty;

@@ -5,6 +5,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
+using NodaTime;
 using Npgsql;
 
 namespace DapperLantern.App.Leads;
@@ -18,8 +19,10 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
     private const int Chunk = 2000;
     private static readonly string[] WaysToReach = ["email", "phone", "mobile"];
 
-    /// <summary>The headings of the columns.</summary>
-    public IReadOnlyList<string> Headings => ["Number", .. Fields.Select(f => f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)];
+    /// <summary>The headings of the columns. Columns of moments name the time zone they are shown in, where there is one.</summary>
+    /// <param name="zone">Null where every moment carries its own zone.</param>
+    public IReadOnlyList<string> Headings(DateTimeZone? zone) =>
+        ["Number", .. Fields.Select(f => zone is not null && IsMoment(f) ? $"{f.Label} ({zone.Id})" : f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)];
 
     private IEnumerable<FieldDefinition> Fields => installation.Catalogue.OfLead;
 
@@ -50,10 +53,16 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
             .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));
     }
 
-    // Numbers, amounts and moments as what they are, the rest as people read it.
+    // What people say is a day; what the product notes is a moment.
+    private static bool IsMoment(FieldDefinition field) => field.Type == FieldType.Date && field.Origin is FieldOrigin.System or FieldOrigin.Around;
+
+    // Numbers, amounts, days and moments as they are, the rest as people read it. A moment in a column of days keeps its zone as text.
     private static object? Shown(FieldDefinition field, FieldValue value) =>
         !value.IsKnown ? null
-        : field.IsNumeric || field.Type == FieldType.Date ? value
+        : field.IsNumeric || IsMoment(field) ? value
+        : field.Type == FieldType.Date
+            ? value.Moment.InUtc() is { TimeOfDay: var time } at && time == LocalTime.Midnight ? at.Date
+                : value.ToString()
         : field.Type == FieldType.Phone ? value.ToString()
         : field.Show(value.ToString());
 

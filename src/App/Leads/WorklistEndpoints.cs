@@ -125,7 +125,7 @@ public static class WorklistEndpoints
         var across = view!.Columns.Count == 0 ? [view.Measure] : view.Columns.Select(c => c.Label).ToList();
         var cells = view.Cells.ToDictionary(c => (c.Row, c.Column), c => c.Value);
         var lines = view.Rows.Select((r, i) => across.Select((_, j) => (object?)FieldValue.Of((decimal?)cells.GetValueOrDefault((i, j)))).Prepend(r.Label).ToArray());
-        await TableFile.Send(answer, "counts", format, [heading, .. across], lines.ToAsyncEnumerable(), cancel);
+        await TableFile.Send(answer, "counts", format, [heading, .. across], lines.ToAsyncEnumerable(), null, cancel);
         return TypedResults.Empty;
     }
 
@@ -173,7 +173,8 @@ public static class WorklistEndpoints
                 return Trouble.NotYours();
             condition = new AllOf([LeadAsk.Condition(within, installation.Catalogue, user).Item1, condition!]);
         }
-        await TableFile.Send(answer, "leads", format, export.Headings, export.Rows(connection, condition!, cancel), cancel);
+        var zone = format == TableFile.Xlsx ? LeadAsk.ZoneOf(user.Zone()) : null;
+        await TableFile.Send(answer, "leads", format, export.Headings(zone), export.Rows(connection, condition!, cancel), zone, cancel);
         return TypedResults.Empty;
     }
 }

@@ -1,40 +1,76 @@
 using Dapper;
 using Ical.Net;
+using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
-/// <summary>Holidays from an iCalendar file (RFC 5545): every event that lasts whole days, repeated ones over the coming years.</summary>
+/// <summary>Holidays from an iCalendar file (RFC 5545), or one of its forerunner vCalendar 1.0: every event that lasts whole days, repeated ones over the coming years.</summary>
 internal static class HolidayFile
 {
     private const int MostDays = 2000;
     private const int MostEvents = 5000;
     private const int YearsAhead = 5;
 
-    /// <returns>The days by date, or a sentence that says what is wrong.</returns>
-    public static (IReadOnlyDictionary<DateOnly, string> Days, string? Trouble) Read(string text, DateTime now)
+    /// <summary>The days of a file, and the events left out because they could not be read, each with its line and the reason.</summary>
+    /// <param name="Trouble">Null where there are days; else a sentence that says what is wrong.</param>
+    public sealed record Holidays(IReadOnlyDictionary<DateOnly, string> Days, IReadOnlyList<string> LeftOut, string? Trouble);
+
+    /// <summary>Reads every calendar of the file. An event that cannot be read costs that event.</summary>
+    public static Holidays Read(string text, DateTime now)
     {
-        var none = new Dictionary<DateOnly, string>();
-        Calendar? calendar;
+        var (leftOut, good) = (new List<string>(), new List<CalendarEventText>());
+        Holidays None(string trouble) => new(new Dictionary<DateOnly, string>(), leftOut, $"{trouble} Nothing was changed.");
+
+        var events = CalendarText.Events(text).Take(MostEvents + 1).ToList();
+        if (events.Count > MostEvents)
+            return None($"There are more than {MostEvents} events in this calendar.");
+        if (events.Count == 0 && !CalendarText.IsCalendar(text))
+            return None("This is no iCalendar file.");
+        var from = new CalDateTime(DateOnly.FromDateTime(now).AddYears(-2));
+        foreach (var one in events)
+        {
+            if (WhyNot(one, from) is { } why)
+                leftOut.Add($"Line {one.Line}: {why}");
+            else
+                good.Add(one);
+        }
+        // All of them in one calendar, so that an occurrence that was moved is found with its event.
+        var calendar = Calendar.Load(CalendarText.Whole(good))!;
+        // A holiday comes again by days at the shortest; a rule by seconds would be worked through one by one.
+        if (calendar.Events.Any(IsTooOften))
+            return None("A holiday in this calendar comes again by the hour or faster.");
+        var days = DaysOf(calendar, from, DateOnly.FromDateTime(now).AddYears(YearsAhead));
+        return days.Count == 0 ? None("No whole days stand in this calendar, so there are no holidays in it." + (leftOut.Count > 0 ? $" {leftOut[0]}" : ""))
+            : days.Count > MostDays ? None($"There are more than {MostDays} days in this calendar.")
+            : new Holidays(days, leftOut, null);
+    }
+
+    private static bool IsTooOften(CalendarEvent e) =>
+        e.RecurrenceRule is { } rule && (rule.Frequency is FrequencyType.Secondly or FrequencyType.Minutely or FrequencyType.Hourly || rule.Interval < 1);
+
+    private static string? WhyNot(CalendarEventText one, CalDateTime from)
+    {
+        if (!one.Closed)
+            return "the event has no end.";
         try
         {
-            calendar = Calendar.Load(text);
+            if (Calendar.Load(CalendarText.Whole([one]))?.Events is not [{ Start: not null } read])
+                return "the event has no date that can be read.";
+            if (!IsTooOften(read))
+                _ = read.GetOccurrences(from).Take(1).Count();
+            return null;
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            return (none, "This is no iCalendar file. Nothing was changed.");
+            return "the event cannot be read.";
         }
-        if (calendar is null)
-            return (none, "This is no iCalendar file. Nothing was changed.");
+    }
+
+    private static Dictionary<DateOnly, string> DaysOf(Calendar calendar, CalDateTime from, DateOnly until)
+    {
         var days = new Dictionary<DateOnly, string>();
-        var from = new CalDateTime(DateOnly.FromDateTime(now).AddYears(-2));
-        var until = DateOnly.FromDateTime(now).AddYears(YearsAhead);
-        if (calendar.Events.Count > MostEvents)
-            return (none, $"There are more than {MostEvents} events in this calendar. Nothing was changed.");
-        // A holiday comes again by days at the shortest; a rule by seconds would be worked through one by one.
-        if (calendar.Events.Any(e => e.RecurrenceRule is { } r && (r.Frequency is FrequencyType.Secondly or FrequencyType.Minutely or FrequencyType.Hourly || r.Interval < 1)))
-            return (none, "A holiday in this calendar comes again by the hour or faster. Nothing was changed.");
         foreach (var holiday in calendar.Events.Where(e => e.IsAllDay))
         foreach (var occurrence in holiday.GetOccurrences(from).TakeWhile(o => o.Period.StartTime.Date <= until).Take(MostDays + 1))
         {
@@ -43,9 +79,7 @@ internal static class HolidayFile
             for (var day = first; day <= last && days.Count <= MostDays; day = day.AddDays(1))
                 days.TryAdd(day, holiday.Summary ?? "");
         }
-        return days.Count == 0 ? (none, "No whole days stand in this calendar, so there are no holidays in it. Nothing was changed.")
-            : days.Count > MostDays ? (none, $"There are more than {MostDays} days in this calendar. Nothing was changed.")
-            : (days, null);
+        return days;
     }
 
     /// <summary>Keeps a list of holidays in place of the one that had its key.</summary>

@@ -36,12 +36,14 @@ public sealed record HouseMember(
 
 public sealed record HolidayList(string Key, string Name, int Days, DateOnly? From, DateOnly? To);
 
+/// <param name="LeftOut">Events of the list of holidays just read that could not be, each with its line and the reason; null for any other answer.</param>
 public sealed record HouseView(
     IReadOnlyList<HouseMember> People,
     IReadOnlyList<AbsenceView> Absences,
     IReadOnlyList<HolidayList> Calendars,
     IReadOnlyList<Named> Languages,
-    IReadOnlyList<Named> Skills
+    IReadOnlyList<Named> Skills,
+    IReadOnlyList<string>? LeftOut = null
 );
 
 public sealed record MemberOrder(
@@ -301,10 +303,17 @@ public static class HouseEndpoints
         if (FieldReader.Clean(name) is not { Length: > 0 and <= 60 } title || Folding.Heading(title) is not { Length: > 0 } heading)
             return Trouble.Invalid("name-missing", "A list of holidays needs a name of up to 60 letters.", "name");
         using var reader = new StreamReader(request.Body);
-        var (days, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
+        var (days, leftOut, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
         if (trouble is not null)
             return Trouble.Invalid("calendar-unreadable", trouble);
-        return await Change(db, installation, clock, connection => HolidayFile.Keep(connection, heading.Replace(' ', '-'), title, days), Trouble.NotFound("list of holidays"));
+        var changed = await Change(
+            db,
+            installation,
+            clock,
+            connection => HolidayFile.Keep(connection, heading.Replace(' ', '-'), title, days),
+            Trouble.NotFound("list of holidays")
+        );
+        return changed.Result is Ok<HouseView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
 
     private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, Installation installation, TimeProvider clock) =>

@@ -200,6 +200,8 @@ public static class SheetEndpoints
         if (await Editions.Old(connection, Edition.Rules, number) is not { } body)
             return Trouble.NotFound("old edition");
         await Editions.HoldLive(connection, Edition.Rules, installation);
+        if (await Editions.IsLive(connection, Edition.Rules, number))
+            return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
         // A field, a person or a team may have gone since.
         if (await Unfit(connection, body, $"Edition {number} cannot go live again", installation, clock) is { } unfit)
             return unfit;

@@ -122,6 +122,8 @@ public static class EditionEndpoints
         if (await Editions.Old(connection, Edition.Scoring, number) is not { } body)
             return Trouble.NotFound("old edition");
         await Editions.HoldLive(connection, Edition.Scoring, installation);
+        if (await Editions.IsLive(connection, Edition.Scoring, number))
+            return TypedResults.Ok(await ScoringEndpoints.View(connection, installation, maps));
         // A field or a value may have gone since.
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), installation.Catalogue) is { } blocks)
             return Trouble.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);

@@ -63,6 +63,8 @@ public static class Boundary
 
     private static bool IsJson(HttpRequest request) =>
         !IsFile(request.Path)
+        // A form's own reader takes what can be taken, for nothing that a visitor sends is lost.
+        && !request.Path.StartsWithSegments("/f", StringComparison.Ordinal)
         && !HttpMethods.IsGet(request.Method)
         && request.ContentType is { } type
         && type.Contains("json", StringComparison.OrdinalIgnoreCase)

@@ -102,9 +102,21 @@ public static class Editions
     /// </summary>
     public static async Task HoldLive(NpgsqlConnection connection, string kind, Installation installation)
     {
+        // The row alone is not enough: after the wait another one is the live one.
+        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('edition ' || @kind))", new { kind });
         await connection.ExecuteAsync("select 1 from edition where kind = @kind and state = 'live' for update", new { kind });
         await installation.Load();
     }
+
+    /// <summary>True where the live edition says the same as an old one, so that there is nothing to go back to. The caller holds the live edition.</summary>
+    public static Task<bool> IsLive(NpgsqlConnection connection, string kind, int number) =>
+        connection.QuerySingleAsync<bool>(
+            """
+            select exists (select 1 from edition live join edition old on old.kind = live.kind and old.body = live.body
+              where live.kind = @kind and live.state = 'live' and old.number = @number)
+            """,
+            new { kind, number }
+        );
 
     /// <summary>What asks a field now: "the live rule sheet", "the live scoring model". They are held until the transaction ends, so that no other goes live meanwhile.</summary>
     public static async Task<IReadOnlyList<string>> Asking(NpgsqlConnection connection, string field)

@@ -74,8 +74,8 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
     <Bench>
       <Pane $sheet>
         <Inner>
-          <Head>
-            <div>
+          <Head style={{ flexWrap: "wrap" }}>
+            <div style={{ flex: "1 1 260px" }}>
               <h1>{delivery.fileName}</h1>
               <p>
                 {readingWords(sieve.reading)}. Dropped by {delivery.by}.{" "}

@@ -52,6 +52,8 @@ export const GlobalStyle = createGlobalStyle`
   }
   h1, h2, h3 { font-family: "Fraunces Variable", Georgia, serif; font-weight: 550; letter-spacing: -0.012em; line-height: 1.25; text-wrap: balance; }
   h1 { font-size: 24px; } h2 { font-size: 18px; } h3 { font-size: 15px; }
+  h1, h2, td, dd, input, textarea { unicode-bidi: plaintext; }
+  a, b, small, span { unicode-bidi: isolate; }
   a { color: var(--slate); text-decoration-thickness: 1px; text-underline-offset: 3px; }
   button, input, textarea, select { font: inherit; color: inherit; }
   :focus-visible, [data-focus-visible] { outline: 2px solid var(--slate); outline-offset: 2px; border-radius: 3px; }

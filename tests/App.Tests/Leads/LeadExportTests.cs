@@ -46,7 +46,10 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
         var sheet = new List<object?[]>();
         while (reader.Read())
             sheet.Add([.. Enumerable.Range(0, reader.FieldCount).Select(reader.GetValue)]);
-        sheet[0].Select(h => (string?)h).ShouldBe(rows[0]);
+        // Cells of a workbook hold no zone, so the heading says it.
+        sheet[0].Select(h => ((string)h!).Replace(" (Europe/London)", "", StringComparison.Ordinal)).ShouldBe(rows[0]);
+        sheet[0].ShouldContain("Came in (Europe/London)");
+        var london = TimeZoneInfo.FindSystemTimeZoneById("Europe/London");
         sheet.Count.ShouldBe(1 + (int)await fixture.Server.Scalar<long>("select count(*) from lead where country = 'SE'"));
         var byNumber = sheet.Skip(1).ToDictionary(r => (string)r[0]!);
         foreach (var row in rows.Skip(1).Take(40))
@@ -55,11 +58,29 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
                 heading switch
                 {
                     "Fit" or "Engagement" or "Sites" or "Staff" => $"{cell}",
-                    "Came in" => cell is DateTime at ? at.ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture) : "",
+                    "Came in" => cell is DateTime at
+                        ? TimeZoneInfo.ConvertTimeToUtc(at, london).ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture)
+                        : "",
                     "Company" or "Country" or "Mail" => cell as string ?? "",
                     _ => null,
                 } ?? text
             ).ShouldBe(heading == "Came in" ? text[..16] : text, $"{row[0]} {heading}");
+    }
+
+    [Fact]
+    public async Task MomentsCarryTheirZoneAndDaysStayDays()
+    {
+        (await _ingrid.Post("/api/custom-fields", new { label = "Licence until", type = "date" })).Status.ShouldBe(HttpStatusCode.Created);
+        await TakeIn("First name,Last name,Mail,Licence until\nDag,Day,dag@day.example,2027-03-09\n");
+        var rows = await Export(Of("email", "dag@day.example"));
+        rows[1][Array.IndexOf(rows[0], "Licence until")].ShouldBe("2027-03-09");
+        rows[1][Array.IndexOf(rows[0], "Came in")].ShouldMatch(@"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z$");
+        using var http = await _ingrid.Raw($"/api/leads.xlsx?where={Of("email", "dag@day.example")}");
+        using var reader = ExcelDataReader.ExcelReaderFactory.CreateReader(new MemoryStream(await http.Content.ReadAsByteArrayAsync()));
+        reader.Read();
+        var at = Enumerable.Range(0, reader.FieldCount).Single(i => reader.GetString(i) == "Licence until");
+        reader.Read();
+        reader.GetDateTime(at).ShouldBe(new DateTime(2027, 3, 9));
     }
 
     [Fact]

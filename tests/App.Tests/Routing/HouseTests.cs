@@ -111,6 +111,41 @@ public sealed class HouseTests(ServerFixture fixture) : IClassFixture<ServerFixt
         await _ingrid.Put($"/api/house/people/{wren.Id}", Order(wren));
     }
 
+    private static string CalendarOf(string version, params string[] events) =>
+        $"BEGIN:VCALENDAR\r\nVERSION:{version}\r\n{string.Concat(events.Select(e => $"BEGIN:VEVENT\r\n{e}\r\nEND:VEVENT\r\n"))}END:VCALENDAR\r\n";
+
+    [Fact]
+    public async Task SeveralCalendarsAnOldOneAndOneBadEventAreReadAsFarAsTheyCanBe()
+    {
+        var file =
+            CalendarOf(
+                "2.0",
+                "DTSTART;VALUE=DATE:20271224\r\nSUMMARY:Eve",
+                "DTSTART;VALUE=DATE:2027-Noon\r\nSUMMARY:Bad",
+                "DTSTART;VALUE=DATE:20280102\r\nSTATUS:CANCELLED\r\nSUMMARY:Off"
+            )
+            + CalendarOf(
+                "1.0",
+                "DTSTART:20271226T000000\r\nDTEND:20271227T235959\r\nSUMMARY;ENCODING=QUOTED-PRINTABLE;CHARSET=UTF-8:Andre=20=\r\njuledag, fri",
+                "DTSTART:20270517T000000\r\nDTEND:20270518T000000\r\nRRULE:YM1 5 #3\r\nSUMMARY:Seventeenth",
+                "DTSTART:20270601T090000\r\nDTEND:20270601T100000\r\nSUMMARY:A meeting"
+            )
+            + "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20280101\r\nATTENDEE;;=:x\r\nBEGIN:VALARM\r\nTRIGGER:-PT1H\r\nEND:VALARM\r\nSUMMARY:New Year\r\nEND:VEVENT\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20280401";
+        var house = (await _ingrid.PostText("/api/house/calendars?name=Mixed", file)).Read<HouseView>();
+        house.LeftOut.ShouldBe(["Line 7: the event has no date that can be read.", "Line 47: the event has no end."]);
+        await using var connection = await fixture.Server.Connect();
+        (await connection.QueryAsync<string>("select to_char(day, 'YYYY-MM-DD ') || name from holiday where calendar_key = 'mixed' order by day")).ShouldBe([
+            "2027-05-17 Seventeenth",
+            "2027-12-24 Eve",
+            "2027-12-26 Andre juledag, fri",
+            "2027-12-27 Andre juledag, fri",
+            "2028-01-01 New Year",
+            "2028-05-17 Seventeenth",
+            "2029-05-17 Seventeenth",
+        ]);
+        await _ingrid.Delete("/api/house/calendars/mixed");
+    }
+
     [Fact]
     public async Task SomebodyNamedByALiveRuleCannotLeave()
     {

@@ -328,7 +328,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("version-missing", "POST", "/api/routing/publish");
             await Refused("version-missing", "POST", "/api/scoring/publish");
             await Refused(
-                "sheet-unreadable",
+                "request-unreadable",
                 "POST",
                 "/api/routing/check",
                 new

@@ -101,7 +101,7 @@ public sealed partial class DemoLoader
         await db.SaveChangesAsync();
         foreach (var calendar in setup.Calendars)
         {
-            var (days, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
+            var (days, _, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
             if (trouble is not null)
                 throw new InvalidDataException($"{calendar.File}: {trouble}");
             await HolidayFile.Keep(await db.Connection(), calendar.Key, calendar.Name, days);

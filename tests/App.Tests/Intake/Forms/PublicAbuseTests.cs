@@ -21,6 +21,7 @@ public sealed class PublicAbuseTests(ServerFixture fixture) : IClassFixture<Serv
         for (var i = 0; i < 8; i++)
         {
             answers["email"] = $"often{i}@flood.example";
+            answers["_t"] = server.SealOfPage();
             using var answer = await visitor.PostAsync("/f/price-guide", new FormUrlEncodedContent(answers));
             statuses.Add(answer.StatusCode);
             if (answer.StatusCode == HttpStatusCode.TooManyRequests)

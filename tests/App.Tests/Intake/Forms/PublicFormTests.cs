@@ -16,14 +16,25 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
 
     private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
-    // A post without the page's token: its age is not known, as from a form on another site.
     private static Dictionary<string, string> Answers(string email, params (string, string)[] more) =>
         new[] { ("first_name", "Signe"), ("last_name", "Holmboe"), ("email", email), ("country", "NO"), ("consent.answer", "yes") }
             .Concat(more)
             .GroupBy(p => p.Item1)
             .ToDictionary(g => g.Key, g => g.Last().Item2);
 
-    private async Task<HttpResponseMessage> Post(string form, Dictionary<string, string> answers) => await _visitor.PostAsync($"/f/{form}", new FormUrlEncodedContent(answers));
+    private async Task<HttpResponseMessage> Send(string form, Dictionary<string, string> answers) => await _visitor.PostAsync($"/f/{form}", new FormUrlEncodedContent(answers));
+
+    // A post from a page of the form that was opened a minute ago.
+    private Task<HttpResponseMessage> Post(string form, Dictionary<string, string> answers) => Send(form, new(answers) { ["_t"] = fixture.Server.SealOfPage() });
+
+    [Fact]
+    public async Task APostWithoutTheSealOfItsPageIsShownThePageWithItsAnswers()
+    {
+        var answer = await Send("price-guide", Answers("unsealed@holmboe.example", ("company", "Holmboe Bay"), ("_t", "made-up"), ("_sum", "")));
+        answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await answer.Content.ReadAsStringAsync()).ShouldContain("value=\"unsealed@holmboe.example\"");
+        (await Scalar<int>("select count(*)::int from single_arrival where raw->>'email' = 'unsealed@holmboe.example'")).ShouldBe(0);
+    }
 
     private Task<Guid> LeadOf(string email) => Scalar<Guid>($"select id from lead where email = '{email}'");
 
@@ -73,7 +84,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
         var token = Token().Match(page).Groups[1].Value;
         await Task.Delay(3200);
         var answers = Answers("twice@holmboe.example", ("_t", token));
-        var sent = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Post("price-guide", answers)));
+        var sent = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Send("price-guide", answers)));
         sent.ShouldAllBe(s => s.StatusCode == HttpStatusCode.SeeOther);
         (await Scalar<int>("select count(*)::int from single_arrival where raw->>'email' = 'twice@holmboe.example'")).ShouldBe(1);
         (await Scalar<int>("select count(*)::int from lead_event e join lead l on l.id = e.lead_id where l.email = 'twice@holmboe.example'")).ShouldBe(1);
@@ -149,7 +160,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
     [Fact]
     public async Task JsonIsTakenByTheSameRulesAndKeptOnceByItsKey()
     {
-        async Task<HttpResponseMessage> Send(string json, string? key = null)
+        async Task<HttpResponseMessage> Program(string json, string? key = null)
         {
             using var request = new HttpRequestMessage(HttpMethod.Post, "/f/price-guide") { Content = new StringContent(json, null, "application/json") };
             if (key is not null)
@@ -157,31 +168,31 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
             return await _visitor.SendAsync(request);
         }
         const string Good = """{"last_name":"Holmboe","email":"json@holmboe.example","consent.answer":true,"sites":3,"odd":{"a":[1]},"nul":"a\u0000b"}""";
-        var first = await Send(Good, "k1");
+        var first = await Program(Good, "k1");
         first.StatusCode.ShouldBe(HttpStatusCode.Created);
-        (await (await Send(Good, "k1")).Content.ReadAsStringAsync()).ShouldBe(await first.Content.ReadAsStringAsync());
+        (await (await Program(Good, "k1")).Content.ReadAsStringAsync()).ShouldBe(await first.Content.ReadAsStringAsync());
         (await Scalar<int>("select count(*)::int from single_arrival where raw->>'email' = 'json@holmboe.example'")).ShouldBe(1);
-        var wrong = await Send("""{"last_name":"Holmboe","email":"nowhere"}""");
+        var wrong = await Program("""{"last_name":"Holmboe","email":"nowhere"}""");
         wrong.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await wrong.Content.ReadAsStringAsync()).ShouldContain("\"field\":\"email\"");
-        (await Send("[1,2]")).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
-        (await Send("{\"a\":")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
-        (await Send("{\"a\":\"\\ud800\"}")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
-        (await Send($"{{\"a\":\"{new string('x', FormPost.MostBytes)}\"}}")).StatusCode.ShouldBe(HttpStatusCode.RequestEntityTooLarge);
+        (await Program("[1,2]")).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
+        (await Program("{\"a\":")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await Program("{\"a\":\"\\ud800\"}")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await Program($"{{\"a\":\"{new string('x', FormPost.MostBytes)}\"}}")).StatusCode.ShouldBe(HttpStatusCode.RequestEntityTooLarge);
     }
 
     [Fact]
     public async Task AFormThatAsksASumTakesNoPostWithoutIt()
     {
         var answers = Answers("sum@holmboe.example", ("phone", "+47 406 12 399"), ("wants", "Oxygen"));
-        var page = await (await Post("hydrologist", answers)).Content.ReadAsStringAsync();
+        var page = await (await Send("hydrologist", answers)).Content.ReadAsStringAsync();
         page.ShouldContain("How much is");
         answers["_t"] = Token().Match(page).Groups[1].Value;
         var sum = Addends().Match(page);
         answers["_sum"] = $"{int.Parse(sum.Groups[1].Value) + int.Parse(sum.Groups[2].Value) + 1}";
-        (await (await Post("hydrologist", answers)).Content.ReadAsStringAsync()).ShouldContain("work it out once more");
+        (await (await Send("hydrologist", answers)).Content.ReadAsStringAsync()).ShouldContain("work it out once more");
         answers["_sum"] = $"{int.Parse(sum.Groups[1].Value) + int.Parse(sum.Groups[2].Value)}";
-        (await Post("hydrologist", answers)).StatusCode.ShouldBe(HttpStatusCode.SeeOther);
+        (await Send("hydrologist", answers)).StatusCode.ShouldBe(HttpStatusCode.SeeOther);
         (await Scalar<int>("select count(*)::int from single_arrival where raw->>'email' = 'sum@holmboe.example'")).ShouldBe(1);
     }
 
