@@ -10626,6 +10626,7 @@ export interface components {
             calendars: components["schemas"]["HolidayList"][];
             languages: components["schemas"]["Named"][];
             skills: components["schemas"]["Named"][];
+            leftOut?: null | string[];
         };
         HuntProgress: {
             /** Format: int32 */
