@@ -30,7 +30,7 @@ public static class PublicForms
     public static void MapPublicForms(this WebApplication app)
     {
         var forms = app.MapGroup("/f").AllowAnonymous().ExcludeFromDescription();
-        forms.MapGet("/style.css", () => TypedResults.Stream(typeof(PublicForms).Assembly.GetManifestResourceStream("form-style.css")!, "text/css"));
+        forms.MapGet("/style.css", Style);
         forms.MapGet("/{key}", Show);
         forms.MapGet("/{key}/thanks", Thanks);
         forms.MapPost("/{key}", Post).RequireRateLimiting(RateLimit).DisableAntiforgery();
@@ -196,6 +196,14 @@ public static class PublicForms
     private static RazorComponentResult<FormPage> Page(int status, ShownForm shown) => new(new Dictionary<string, object?> { ["Shown"] = shown }) { StatusCode = status };
 
     private static bool Label(FormSheet form, string name) => form.Labels.Contains(name) || FormReader.StandingLabels.Contains(name);
+
+    // A page within a sandbox, as our own preview of it, is of no origin; to it this is somebody else's file.
+    private static FileStreamHttpResult Style(HttpContext http)
+    {
+        http.Response.Headers["Cross-Origin-Resource-Policy"] = "cross-origin";
+        http.Response.Headers.CacheControl = "public, max-age=3600";
+        return TypedResults.Stream(typeof(PublicForms).Assembly.GetManifestResourceStream("form-style.css")!, "text/css");
+    }
 
     // Other sites may frame a form; a browser counts where a post leads on to as where the form posts to.
     private static void Guard(HttpContext http, FormSheet form)

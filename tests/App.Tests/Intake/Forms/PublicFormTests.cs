@@ -28,6 +28,15 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
     private Task<HttpResponseMessage> Post(string form, Dictionary<string, string> answers) => Send(form, new(answers) { ["_t"] = fixture.Server.SealOfPage() });
 
     [Fact]
+    public async Task TheStyleOfAFormReachesPagesOfNoOrigin()
+    {
+        // Our preview is framed in a sandbox; a style kept to our origin would leave it bare, with the trap for robots in sight.
+        using var style = await _visitor.GetAsync("/f/style.css");
+        style.Headers.GetValues("Cross-Origin-Resource-Policy").ShouldBe(["cross-origin"]);
+        (await style.Content.ReadAsStringAsync()).ShouldContain("{");
+    }
+
+    [Fact]
     public async Task APostWithoutTheSealOfItsPageIsShownThePageWithItsAnswers()
     {
         var answer = await Send("price-guide", Answers("unsealed@holmboe.example", ("company", "Holmboe Bay"), ("_t", "made-up"), ("_sum", "")));
