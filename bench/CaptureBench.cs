@@ -118,6 +118,8 @@ internal static class CaptureBench
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };
+        // What a data source tells of its connection string is without the password.
+        start.Environment["PGPASSWORD"] = new NpgsqlConnectionStringBuilder(Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER")).Password;
         using var run = Process.Start(start)!;
         var output = await run.StandardOutput.ReadToEndAsync();
         await run.WaitForExitAsync();

@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using Dapper;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Builder;
@@ -7,7 +8,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>; default all), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>fuzz</c>; default all but the last), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -46,7 +47,7 @@ public static class Program
             await RoutingBench.Stored(app, what == "all" ? 20_000 : Number(1, 100_000));
         }
         // What asks over HTTP comes last: what works in the background would disturb the others.
-        if (what is not ("all" or "capture" or "handover"))
+        if (what is not ("all" or "capture" or "handover" or "sign-in" or "fuzz"))
             return;
         if (what is "all" or "handover")
             await HandoverBench.Fill(app, what == "all" ? 100_000 : Number(1, 1_000_000), what == "all" ? 20_000 : Number(2, 200_000));
@@ -55,16 +56,24 @@ public static class Program
             await CaptureBench.Run(app, what == "all" ? 15 : Number(1, 15));
         if (what is "all" or "handover")
             await HandoverBench.Run(app);
+        if (what is "all" or "sign-in")
+            await SignInBench.Run(app, 200);
+        if (what == "fuzz")
+            await FuzzBench.Run(app, Number(1, 100_000), Number(2, 19));
         await app.StopAsync();
     }
 
     private static WebApplication Build(string connection) =>
         App.Program.Build([
             $"--ConnectionStrings:Lantern={connection}",
+            $"--Secrets:Key={Convert.ToBase64String(RandomNumberGenerator.GetBytes(32))}",
             "--Demo:Enabled=true",
             "--Demo:Folder=demo",
             "--Serilog:MinimumLevel:Default=Error",
             "--urls=http://127.0.0.1:0",
             "--Forms:PostsPerMinute=100000000",
+            "--SignIn:PerMinute=100000000",
+            "--Http:CallsPerMinute=100000000",
+            "--Reading:PeoplePerHour=100000000",
         ]);
 }

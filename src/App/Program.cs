@@ -25,6 +25,7 @@ using DapperLantern.App.Setup.Demo;
 using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
@@ -38,8 +39,7 @@ using Serilog;
 namespace DapperLantern.App;
 
 /// <summary>
-/// The server. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Demo:Enabled</c>, <c>Demo:Folder</c>, <c>Client:Folder</c>,
-/// <c>Outbox:Folder</c>, <c>Mailbox:Folder</c>, <c>Public:Address</c>. Migrations are applied at start.
+/// The server. Configuration: see <c>docs/configuration.md</c>. Migrations are applied at start.
 /// </summary>
 public static class Program
 {
@@ -67,6 +67,7 @@ public static class Program
         Dapper.DefaultTypeMap.MatchNamesWithUnderscores = true;
         Intake.Lists.TextEncoding.Register();
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        Secrets.AddFile(builder.Configuration);
         builder.Host.UseSerilog((context, log) => log.ReadFrom.Configuration(context.Configuration).WriteTo.Console());
         builder.WebHost.ConfigureKestrel(o =>
         {
@@ -75,7 +76,7 @@ public static class Program
         });
         builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 8 * 1024 * 1024);
         builder.Services.AddData();
-        AddSignIn(builder);
+        builder.AddSignIn();
         AddCapabilities(builder);
         AddHttp(builder);
         var app = builder.Build();
@@ -86,15 +87,9 @@ public static class Program
     /// <summary>Brings the database up to date, loads the demo where asked, and reads the installation.</summary>
     public static async Task Prepare(WebApplication app)
     {
-        await WaitForDatabase(app);
+        await DatabaseStart.Wait(app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>(), app.Logger);
         await using var scope = app.Services.CreateAsyncScope();
-        var database = scope.ServiceProvider.GetRequiredService<LanternDb>().Database;
-        // A database that has none yet would be asked for a table it does not have.
-        var begun = await database.CanConnectAsync() && await database.GetService<IHistoryRepository>().ExistsAsync();
-        var newer = begun ? (await database.GetAppliedMigrationsAsync()).Except(database.GetMigrations()).ToList() : [];
-        if (newer.Count > 0)
-            throw new InvalidOperationException($"The database was brought to {newer[^1]} by a newer program than this one; start that one. Nothing was changed.");
-        await database.MigrateAsync();
+        await DatabaseStart.Migrate(app.Services);
         if (app.Configuration.GetValue<bool>("Demo:Enabled"))
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
         var installation = app.Services.GetRequiredService<Installation>();
@@ -105,78 +100,6 @@ public static class Program
             return;
         await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
         await installation.Load();
-    }
-
-    // A server that starts beside its database waits for it, also while it recovers; a wrong password or name is no matter of waiting.
-    private static async Task WaitForDatabase(WebApplication app)
-    {
-        var source = app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>();
-        for (var pause = TimeSpan.FromMilliseconds(250); ; pause = pause * 2 < TimeSpan.FromSeconds(10) ? pause * 2 : TimeSpan.FromSeconds(10))
-            try
-            {
-                await using var connection = await source.OpenConnectionAsync();
-                return;
-            }
-            // 3D000: there is no such database yet; migrating makes it.
-            catch (Npgsql.PostgresException e) when (e.SqlState == "3D000")
-            {
-                return;
-            }
-            catch (Exception e) when (Outage.IsOutage(e) && e is not Npgsql.PostgresException { SqlState: "28P01" or "28000" })
-            {
-                app.Logger.LogWarning("The database does not answer yet ({Problem}); it is asked again in {Seconds} s", e.Message, pause.TotalSeconds);
-                await Task.Delay(pause);
-            }
-    }
-
-    private static void AddSignIn(WebApplicationBuilder builder)
-    {
-        builder
-            .Services.AddIdentityCore<Person>(o =>
-            {
-                // Rules of our own stand in PasswordRule.
-                (o.Password.RequiredLength, o.Password.RequiredUniqueChars) = (Passwords.Shortest, 1);
-                (o.Password.RequireDigit, o.Password.RequireLowercase, o.Password.RequireUppercase, o.Password.RequireNonAlphanumeric) = (false, false, false, false);
-            })
-            .AddPasswordValidator<PasswordRule>()
-            .AddEntityFrameworkStores<LanternDb>();
-        builder.Services.Configure<SessionLimits>(builder.Configuration.GetSection("Sessions"));
-        builder.Services.AddSingleton<Sessions>();
-        builder.Services.AddSingleton<SessionWatch>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
-        builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
-        builder.Services.AddSingleton<SignInGuard>();
-        // Behind TLS the names are bound to the host; a demo on loopback has no TLS, and no browser keeps such cookies without.
-        var secure = builder.Configuration["Public:Address"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true;
-        var prefix = secure ? "__Host-" : "";
-        var policy = secure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
-        var authentication = builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme);
-        authentication.AddCookie(
-            IdentityConstants.ApplicationScheme,
-            o =>
-            {
-                o.Cookie.Name = prefix + "lantern";
-                (o.Cookie.Path, o.Cookie.HttpOnly, o.Cookie.SameSite, o.Cookie.SecurePolicy) = ("/", true, SameSiteMode.Strict, policy);
-                // How long it holds is decided by the session in the database, not by the cookie.
-                (o.ExpireTimeSpan, o.SlidingExpiration) = (TimeSpan.FromDays(400), false);
-                o.Events.OnValidatePrincipal = Sessions.Validate;
-                o.Events.OnRedirectToLogin = c => Answer(c.HttpContext, 401);
-                o.Events.OnRedirectToAccessDenied = c => Answer(c.HttpContext, 403);
-            }
-        );
-        authentication.AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
-        var authorization = builder.Services.AddAuthorizationBuilder();
-        authorization.SetFallbackPolicy(new Microsoft.AspNetCore.Authorization.AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
-        foreach (var act in Enum.GetValues<Act>())
-            authorization.AddPolicy(act.ToString(), p => p.RequireAuthenticatedUser().RequireAssertion(c => c.User.May(act)));
-        foreach (var scope in TokenScopes.All)
-            authorization.AddPolicy(scope, p => p.AddAuthenticationSchemes(TokenSignIn.SchemeName).RequireAuthenticatedUser().RequireClaim("scope", scope));
-        builder.Services.AddAntiforgery(o =>
-        {
-            o.HeaderName = "X-Lantern-Token";
-            o.Cookie.Name = prefix + "lantern-guard";
-            (o.Cookie.Path, o.Cookie.SameSite, o.Cookie.SecurePolicy) = ("/", SameSiteMode.Strict, policy);
-        });
     }
 
     private static Task Answer(HttpContext http, int status)
@@ -192,6 +115,7 @@ public static class Program
         builder.Services.AddSingleton<Sieve>();
         builder.Services.AddSingleton<CompanyDirectory>();
         builder.Services.AddSingleton<Admission>();
+        builder.Services.AddSingleton<AdmissionGate>();
         builder.Services.AddSingleton<LeadRescore>();
         builder.Services.AddSingleton<LeadMerging>();
         builder.Services.AddSingleton<Deliveries>();
@@ -269,7 +193,19 @@ public static class Program
             o.SerializerOptions.RespectRequiredConstructorParameters = true;
             o.SerializerOptions.RespectNullableAnnotations = true;
         });
-        builder.Services.AddProblemDetails();
+        // The refusals of the framework say something, too.
+        builder.Services.AddProblemDetails(o =>
+            o.CustomizeProblemDetails = context =>
+                context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
+                {
+                    400 => "The request cannot be read: something in it is missing or has another form. Nothing was kept.",
+                    404 => "There is nothing at this address.",
+                    405 => "This address does not take this method.",
+                    413 => "This is more than we take at once. Nothing was kept.",
+                    415 => "A body of this type is not read here; see the description of the interface. Nothing was changed.",
+                    _ => null,
+                }
+        );
         builder.Services.AddRazorComponents();
         builder.Services.AddOpenApi(
             "lantern",
@@ -288,9 +224,10 @@ public static class Program
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         // Work that breaks is begun again; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
+        builder.Services.AddHostedService<RepeatedRequests.Forgetting>();
         builder.Services.AddSingleton<DatabasePulse>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
-        AddProxy(builder);
+        builder.AddProxy();
         builder.Services.AddResponseCompression(o =>
         {
             o.EnableForHttps = true;
@@ -300,13 +237,14 @@ public static class Program
         builder.Services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         builder.Services.AddRateLimiter(o =>
         {
+            var signIns = builder.Configuration.GetValue("SignIn:PerMinute", 60);
             o.RejectionStatusCode = 429;
             o.AddPolicy(
                 "sign-in",
                 http =>
                     RateLimitPartition.GetFixedWindowLimiter(
                         http.Connection.RemoteIpAddress?.ToString() ?? "",
-                        _ => new FixedWindowRateLimiterOptions { PermitLimit = 60, Window = TimeSpan.FromMinutes(1) }
+                        _ => new FixedWindowRateLimiterOptions { PermitLimit = signIns, Window = TimeSpan.FromMinutes(1) }
                     )
             );
             // An office sends from one address; a machine is slowed down.
@@ -342,42 +280,20 @@ public static class Program
         });
     }
 
-    // Only proxies that are named are believed what they say of whom they stand before.
-    private static void AddProxy(WebApplicationBuilder builder)
-    {
-        builder.Services.Configure<ForwardedHeadersOptions>(o =>
-        {
-            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
-            o.KnownProxies.Clear();
-            o.KnownIPNetworks.Clear();
-            var named = (builder.Configuration["Proxy:Addresses"] ?? "").Split([';', ',', ' '], StringSplitOptions.RemoveEmptyEntries);
-            foreach (var network in named.Where(n => n.Contains('/', StringComparison.Ordinal)))
-                o.KnownIPNetworks.Add(System.Net.IPNetwork.Parse(network));
-            foreach (var address in named.Where(n => !n.Contains('/', StringComparison.Ordinal)))
-                o.KnownProxies.Add(System.Net.IPAddress.Parse(address));
-            // Each one that is named is looked through; the first that is not is the visitor.
-            o.ForwardLimit = named.Length == 0 ? 1 : null;
-            if (named.Length == 0)
-                o.ForwardedHeaders = ForwardedHeaders.None;
-        });
-        // The address people reach us by is always one of our hosts.
-        builder.Services.PostConfigure<Microsoft.AspNetCore.HostFiltering.HostFilteringOptions>(o =>
-        {
-            if (
-                Uri.TryCreate(builder.Configuration["Public:Address"], UriKind.Absolute, out var address)
-                && !o.AllowedHosts.Contains(address.Host)
-                && !o.AllowedHosts.Contains("*")
-            )
-                o.AllowedHosts = [.. o.AllowedHosts, address.Host];
-        });
-    }
-
     private static void Use(WebApplication app)
     {
         app.UseForwardedHeaders();
-        app.UseExceptionHandler(o => o.Run(http => Boundary.Fault(http) is { } fault ? fault.ExecuteAsync(http) : Outage.Handle(http)));
+        app.UseExceptionHandler(
+            new ExceptionHandlerOptions
+            {
+                ExceptionHandler = http =>
+                    http.Features.Get<IExceptionHandlerFeature>()?.Error is { } error && Boundary.Fault(error) is { } fault ? fault.ExecuteAsync(http) : Outage.Handle(http),
+                // A request that is at fault is no error of the server's to be looked into; two acts that wait for each other are.
+                SuppressDiagnosticsCallback = context => Boundary.Fault(context.Exception) is { StatusCode: not 409 },
+            }
+        );
         app.UseStatusCodePages();
-        if (app.Configuration["Public:Address"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true)
+        if (app.Configuration.IsBehindTls())
             app.UseHsts();
         app.UseResponseCompression();
         app.UseSecurityHeaders();

@@ -5,7 +5,7 @@ import { Line } from "./parts/Line";
 import { stops } from "./parts/places";
 import { Keys } from "./parts/Keys";
 import { Skeleton, Trouble } from "./parts/States";
-import { undoLast } from "./parts/Toast";
+import { forgetTroubles, undoLast } from "./parts/Toast";
 import { NewLead } from "./Leads/NewLead";
 import { SessionContext, useSessionQuery } from "./Setup/session";
 import { useNotices } from "./Setup/notices";
@@ -29,6 +29,7 @@ export function Frame() {
 
   const [lost, setLost] = useState(false);
   useEffect(() => onSignedOut(() => setLost(true)), []);
+  useEffect(forgetTroubles, [pathname]);
   useNotices(!!session.data && !lost);
   const mayCapture = !!session.data?.may.includes("workLeads");
   useEffect(() => {

@@ -20,6 +20,13 @@ public sealed class TestServer : IAsyncDisposable
     private static readonly string Run = Guid.NewGuid().ToString("N")[..8];
     private static bool _templateMade;
 
+    private const string Owner = "lantern_owner";
+    private const string Worker = "lantern_app";
+    private const string RolePassword = "of-the-tests-alone";
+
+    /// <summary>The key of every installation of the tests.</summary>
+    public const string Key = "b2YtdGhlLXRlc3RzLWFsb25lLTMyLWJ5dGVzLW9mLWE=";
+
     private readonly WebApplication _app;
 
     private TestServer(WebApplication app, string connection)
@@ -49,7 +56,7 @@ public sealed class TestServer : IAsyncDisposable
             if (!_templateMade)
                 await MakeTemplate();
             _templateMade = true;
-            await Execute("postgres", $"create database {name} template lantern_demo_{Run}");
+            await Execute("postgres", $"create database {name} template lantern_demo_{Run} owner {Owner}");
         }
         finally
         {
@@ -59,7 +66,7 @@ public sealed class TestServer : IAsyncDisposable
     }
 
     /// <summary>A second process on the same database.</summary>
-    public Task<TestServer> Beside() => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!);
+    public Task<TestServer> Beside(params string[] settings) => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!, settings);
 
     /// <summary>What a page of a form carries that was opened a minute ago.</summary>
     public string SealOfPage() =>
@@ -96,16 +103,28 @@ public sealed class TestServer : IAsyncDisposable
         await _app.DisposeAsync();
     }
 
+    // The server works as a role that owns nothing, as it does where it is put to work; the tables are another's.
     private static async Task MakeTemplate()
     {
-        await Execute("postgres", $"create database lantern_demo_{Run}");
+        await Execute(
+            "postgres",
+            $"""
+            do $$ begin
+              perform pg_advisory_xact_lock(71);
+              if not exists (select from pg_roles where rolname = '{Owner}') then create role {Owner} login password '{RolePassword}'; end if;
+              if not exists (select from pg_roles where rolname = '{Worker}') then create role {Worker} login password '{RolePassword}'; end if;
+            end $$
+            """
+        );
+        await Execute("postgres", $"create database lantern_demo_{Run} owner {Owner}");
         var app = Build($"lantern_demo_{Run}");
         await Program.Prepare(app);
         await app.DisposeAsync();
         NpgsqlConnection.ClearAllPools();
     }
 
-    private static async Task<TestServer> Serve(string database, params string[] settings)
+    /// <summary>A process on a database that is there.</summary>
+    public static async Task<TestServer> Serve(string database, params string[] settings)
     {
         var app = Build(database, settings);
         await Program.Prepare(app);
@@ -116,16 +135,23 @@ public sealed class TestServer : IAsyncDisposable
     private static WebApplication Build(string database, params string[] settings) =>
         Program.Build([
             "--urls=http://127.0.0.1:0",
-            $"--ConnectionStrings:Lantern={ConnectionTo(database)}",
+            $"--ConnectionStrings:Lantern={As(Worker, database)}",
+            $"--ConnectionStrings:Migrations={As(Owner, database)}",
+            $"--Secrets:Key={Key}",
             "--Demo:Enabled=true",
             $"--Demo:Folder={Path.Combine(Root, "demo")}",
             $"--Client:Folder={Path.Combine(Root, "src", "client", "dist")}",
             "--Serilog:MinimumLevel:Default=Warning",
             "--Forms:PostsPerMinute=100000",
+            "--SignIn:PerMinute=100000",
             // Clocks that run out by the hour of the day are looked at when a test says so, not while another compares what stands.
             "--Clocks:LookSeconds=86400",
             .. settings,
         ]);
+
+    /// <summary>How one of the roles of the tests connects.</summary>
+    public static string As(string role, string database) =>
+        new NpgsqlConnectionStringBuilder(ConnectionTo(database)) { Username = role, Password = RolePassword }.ConnectionString;
 
     private static string ConnectionTo(string database) => $"{Server};Database={database};Maximum Pool Size=20;Include Error Detail=true";
 

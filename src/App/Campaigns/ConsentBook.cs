@@ -9,10 +9,12 @@ public sealed record PersonKeys(string? Email, string? Phone, string? Mobile)
 {
     public static PersonKeys Of(RecordValues facts) => new(facts.Text("email"), facts.Text("phone"), facts.Text("mobile"));
 
-    public long[] Own { get; } = [.. new[] { Email, Phone, Mobile }.OfType<string>().Select(v => PersonHash.KeyOf(PersonHash.Of(v)))];
+    /// <summary>Of the address and the numbers themselves.</summary>
+    public IEnumerable<long> Own(PersonHash hashes) => new[] { Email, Phone, Mobile }.OfType<string>().Select(hashes.KeyOf);
 
-    public long[] Domains { get; } =
-    [.. BarredRow.DomainAndAbove(Email?[(Email.IndexOf('@', StringComparison.Ordinal) + 1)..] ?? "").Select(d => PersonHash.KeyOf(PersonHash.Of(d)))];
+    /// <summary>The same, and of the domains that the address lies under.</summary>
+    public IEnumerable<long> All(PersonHash hashes) =>
+        Own(hashes).Concat(BarredRow.DomainAndAbove(Email?[(Email.IndexOf('@', StringComparison.Ordinal) + 1)..] ?? "").Select(hashes.KeyOf));
 }
 
 /// <summary>What some people agreed to, and which of them are barred; loaded for many at once. Every way out asks this.</summary>
@@ -20,25 +22,26 @@ public sealed class ConsentBook
 {
     private readonly ILookup<(long Key, string Purpose), (DateTime At, string State)> _said;
     private readonly HashSet<long> _barred;
+    private readonly PersonHash _hashes;
 
-    private ConsentBook(ILookup<(long, string), (DateTime, string)> said, HashSet<long> barred) => (_said, _barred) = (said, barred);
+    private ConsentBook(ILookup<(long, string), (DateTime, string)> said, HashSet<long> barred, PersonHash hashes) => (_said, _barred, _hashes) = (said, barred, hashes);
 
-    public static async Task<ConsentBook> Load(NpgsqlConnection connection, IReadOnlyCollection<PersonKeys> people)
+    public static async Task<ConsentBook> Load(NpgsqlConnection connection, PersonHash hashes, IReadOnlyCollection<PersonKeys> people)
     {
         var said = await connection.QueryAsync<(long Key, string Purpose, DateTime At, string State)>(
             "select person_key, purpose, at, state from consent where state <> 'asked' and person_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.Own).Distinct().ToArray() }
+            new { keys = people.SelectMany(p => p.Own(hashes)).Distinct().ToArray() }
         );
         var barred = await connection.QueryAsync<long>(
             "select hash_key from barred where hash_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.Own.Concat(p.Domains)).Distinct().ToArray() }
+            new { keys = people.SelectMany(p => p.All(hashes)).Distinct().ToArray() }
         );
-        return new ConsentBook(said.ToLookup(c => (c.Key, c.Purpose), c => (c.At, c.State)), [.. barred]);
+        return new ConsentBook(said.ToLookup(c => (c.Key, c.Purpose), c => (c.At, c.State)), [.. barred], hashes);
     }
 
     /// <summary>given or withdrawn, by the latest word from any of the person's address and numbers; null when nothing was said.</summary>
-    public string? StateOf(PersonKeys person, string purpose) => person.Own.SelectMany(k => _said[(k, purpose)]).OrderBy(s => s.At).Select(s => s.State).LastOrDefault();
+    public string? StateOf(PersonKeys person, string purpose) => person.Own(_hashes).SelectMany(k => _said[(k, purpose)]).OrderBy(s => s.At).Select(s => s.State).LastOrDefault();
 
     /// <summary>Is the person, or a domain their address lies under, on the list of whom not to contact?</summary>
-    public bool IsBarred(PersonKeys person) => person.Own.Concat(person.Domains).Any(_barred.Contains);
+    public bool IsBarred(PersonKeys person) => person.All(_hashes).Any(_barred.Contains);
 }

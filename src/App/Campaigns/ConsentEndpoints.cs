@@ -67,7 +67,7 @@ public static class ConsentEndpoints
                 select distinct on (purpose) purpose, state, at, wording, place from consent where lead_id = @id or person_key = any(@keys)
                 order by purpose, at desc, (state = 'asked')
                 """,
-                new { id, keys = PersonKeys.Of(facts).Own }
+                new { id, keys = PersonKeys.Of(facts).Own(installation.Hashes).ToArray() }
             )
         ).ToDictionary(c => c.Purpose);
         var consents = installation.ConsentPurposes.Select(p =>
@@ -106,7 +106,7 @@ public static class ConsentEndpoints
             return no;
         var facts = (await LeadStore.Load(connection, id, installation.Catalogue))!;
         var now = clock.UtcNow();
-        var rows = ConsentRow.GivenBy(id, facts, body.Purpose, now, body.Wording.Trim(), $"Said to {user.Identity?.Name}").ToList();
+        var rows = ConsentRow.GivenBy(installation.Hashes, id, facts, body.Purpose, now, body.Wording.Trim(), $"Said to {user.Identity?.Name}").ToList();
         foreach (var row in rows)
             row.State = body.State;
         await ConsentRow.Keep(connection, rows, cancel);
@@ -144,7 +144,7 @@ public static class ConsentEndpoints
         var read = FieldReader.Read(installation.Catalogue[fields[0]], body.Value, default(string));
         if (read.Problem is { } problem || !read.Value.IsKnown)
             return Trouble.Invalid("value-unreadable", read.Problem?.Words ?? "Give a mail address, a telephone number or a domain.", "value");
-        var row = BarredRow.Of(body.Kind, read.Value.Text!, body.Why, clock.UtcNow());
+        var row = BarredRow.Of(installation.Hashes, body.Kind, read.Value.Text!, body.Why, clock.UtcNow());
         await (await db.Connection()).ExecuteAsync(
             "insert into barred (id, kind, hash, hash_key, why, shown, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @Shown, @At) on conflict (kind, hash) do update set why = excluded.why",
             row

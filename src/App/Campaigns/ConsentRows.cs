@@ -1,6 +1,3 @@
-using System.Buffers.Binary;
-using System.Security.Cryptography;
-using System.Text;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
@@ -62,11 +59,20 @@ public sealed class ConsentRow
     }
 
     /// <summary>What a lead agreed to, once for each address and number it is known by.</summary>
-    public static IEnumerable<ConsentRow> GivenBy(Guid lead, RecordValues facts, string purpose, DateTime at, string wording, string place, Guid? delivery = null) =>
+    public static IEnumerable<ConsentRow> GivenBy(
+        PersonHash hashes,
+        Guid lead,
+        RecordValues facts,
+        string purpose,
+        DateTime at,
+        string wording,
+        string place,
+        Guid? delivery = null
+    ) =>
         new[] { facts.Text("email"), facts.Text("phone"), facts.Text("mobile") }
             .OfType<string>()
             .Distinct()
-            .Select(Campaigns.PersonHash.Of)
+            .Select(hashes.Of)
             .Select(hash => new ConsentRow
             {
                 Id = Guid.CreateVersion7(),
@@ -150,9 +156,9 @@ public sealed class BarredRow
     }
 
     /// <summary>Bars a person by normalised mail address or telephone number, or a domain.</summary>
-    public static BarredRow Of(string kind, string value, string why, DateTime at)
+    public static BarredRow Of(PersonHash hashes, string kind, string value, string why, DateTime at)
     {
-        var hash = PersonHash.Of(kind == Domain ? $"domain:{value}" : value);
+        var hash = hashes.Of(kind == Domain ? $"domain:{value}" : value);
         return new()
         {
             Id = Guid.CreateVersion7(),
@@ -163,26 +169,6 @@ public sealed class BarredRow
             Shown = kind == Domain ? value : null,
             At = at,
         };
-    }
-}
-
-/// <summary>SHA-256 of a normalised mail address, telephone number or domain, by which people are barred and consents kept.</summary>
-public static class PersonHash
-{
-    public static byte[] Of(string normalised) => SHA256.HashData(Encoding.UTF8.GetBytes(normalised));
-
-    /// <summary>A hash's first eight bytes: enough to find it, short enough to look up many at once.</summary>
-    public static long KeyOf(ReadOnlySpan<byte> hash) => BinaryPrimitives.ReadInt64BigEndian(hash);
-
-    /// <summary>The first eight bytes of a text's hash.</summary>
-    public static long KeyOf(string normalised)
-    {
-        Span<byte> hash = stackalloc byte[SHA256.HashSizeInBytes];
-        Span<byte> letters = stackalloc byte[256];
-        if (!Encoding.UTF8.TryGetBytes(normalised, letters, out var written))
-            return KeyOf(Of(normalised));
-        SHA256.HashData(letters[..written], hash);
-        return KeyOf(hash);
     }
 }
 

@@ -45,8 +45,8 @@ public static class MemberEndpoints
         see.MapGet("/addresses", Count).WithSummary("How many members may be written to");
         var run = api.MapGroup("/campaigns/{key}").Requires(Act.RunIntake).WithTags("Campaigns");
         run.MapGet("/addresses.csv", Addresses).WithSummary("The addresses of members who may be written to, as a file");
-        run.MapPost("/responses", Record).WithSummary("Record a response for several leads");
-        run.MapDelete("/responses/{entry:guid}", TakeBack).WithSummary("Take back what was recorded at once");
+        run.MapPost("/responses", Record).TakesTurns().WithSummary("Record a response for several leads");
+        run.MapDelete("/responses/{entry:guid}", TakeBack).TakesTurns().WithSummary("Take back what was recorded at once");
     }
 
     private static async Task<Results<Ok<MemberPage>, ProblemHttpResult>> Members(string key, string? response, bool? known, Guid? after, LanternDb db)
@@ -118,7 +118,7 @@ public static class MemberEndpoints
         const string fresh = "not exists (select 1 from campaign_response r where r.campaign_key = @key and r.response = @response and r.lead_id = l.id)";
         if (body.Where is null)
         {
-            var may = body.Purpose is null ? null : await Writable(connection, key, body.Of!, body.Purpose);
+            var may = body.Purpose is null ? null : await Writable(connection, installation.Hashes, key, body.Of!, body.Purpose);
             return (
                 (
                     await connection.QueryAsync<Guid>(
@@ -155,10 +155,10 @@ public static class MemberEndpoints
         return ([.. leads], null);
     }
 
-    private static async Task<Guid[]> Writable(NpgsqlConnection connection, string key, string of, string purpose)
+    private static async Task<Guid[]> Writable(NpgsqlConnection connection, PersonHash hashes, string key, string of, string purpose)
     {
         var may = new List<Guid>();
-        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
+        await foreach (var member in WhoMay.Be(connection, hashes, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
             if (member.Why is null)
                 may.Add(member.Id);
         return [.. may];
@@ -245,7 +245,7 @@ public static class MemberEndpoints
         if (await WhyNoAddresses(connection, installation, key, purpose) is { } no)
             return no;
         var (may, address, barred, consent) = (0, 0, 0, 0);
-        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response }, purpose))
+        await foreach (var member in WhoMay.Be(connection, installation.Hashes, WithResponse, new { key, response }, purpose))
             _ = member.Why switch
             {
                 null => may++,
@@ -281,7 +281,7 @@ public static class MemberEndpoints
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));
         string[] fields = ["first_name", "last_name", "email", "company", "country", "language"];
         await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => installation.Catalogue[f].Label)]));
-        await foreach (var member in WhoMay.Be(connection, WithResponse, new { key, response }, purpose, cancel))
+        await foreach (var member in WhoMay.Be(connection, installation.Hashes, WithResponse, new { key, response }, purpose, cancel))
             if (member.Why is null)
                 await text.WriteAsync(
                     Csv.Line([

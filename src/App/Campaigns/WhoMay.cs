@@ -23,6 +23,7 @@ public static class WhoMay
     /// <summary>All leads that <paramref name="which"/> holds for, a condition in SQL over the alias <c>l</c>; by pages, so that memory does not grow with their number.</summary>
     public static async IAsyncEnumerable<Addressee> Be(
         NpgsqlConnection connection,
+        PersonHash hashes,
         string which,
         object parameters,
         string purpose,
@@ -43,7 +44,7 @@ public static class WhoMay
             if (people.Count == 0)
                 yield break;
             after = people[^1].Number;
-            var book = await ConsentBook.Load(connection, [.. people.Select(p => p.Keys)]);
+            var book = await ConsentBook.Load(connection, hashes, [.. people.Select(p => p.Keys)]);
             foreach (var person in people)
             {
                 cancel.ThrowIfCancellationRequested();

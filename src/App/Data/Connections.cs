@@ -1,6 +1,8 @@
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Bulk;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -12,16 +14,26 @@ internal static class Connections
     // Two processes with their few planned connections fit into a server's hundred, as it comes; Maximum Pool Size in the connection string says otherwise. A caller that finds none free waits.
     private const int Most = 40;
 
-    /// <summary>Registers the data sources and what stands on them. Configuration: <c>ConnectionStrings:Lantern</c>.</summary>
+    /// <summary>Name of the connection string of the role the program works as: it owns nothing.</summary>
+    public const string Working = "Lantern";
+
+    /// <summary>Name of the connection string of the role that owns the tables and changes them when the program is a newer one; without it the working one does.</summary>
+    public const string Owning = "Migrations";
+
+    /// <summary>Registers the data sources and what stands on them. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Secrets:Key</c>.</summary>
     public static void AddData(this IServiceCollection services)
     {
-        services.AddSingleton(s => NpgsqlDataSource.Create(Read(s)));
+        services.AddSingleton(s => NpgsqlDataSource.Create(Read(s, Working)));
         // What comes in by itself is written by the same few statements all day. One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
         AddPlanned(services, Capturing.Source, " -c plan_cache_mode=force_generic_plan");
         // So does what is done to many, a few statements for each of thousands.
         AddPlanned(services, BulkRunner.Source, "");
         services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());
+        services.AddSingleton(s => Secrets.Of(s.GetRequiredService<IConfiguration>()));
+        services.AddSingleton(s => new PersonHash(PersonKey(s)));
+        services.AddSingleton<KeyWrapping>();
         services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();
+        services.AddOptions<KeyManagementOptions>().Configure<KeyWrapping>((o, wrapping) => o.XmlEncryptor = wrapping);
         services.AddSingleton(TimeProvider.System);
     }
 
@@ -31,21 +43,26 @@ internal static class Connections
             name,
             (s, _) =>
             {
-                var connection = Read(s);
+                var connection = Read(s, Working);
                 (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, 2);
                 connection.Options += options;
                 return NpgsqlDataSource.Create(connection);
             }
         );
 
-    private static NpgsqlConnectionStringBuilder Read(IServiceProvider services)
+    private static byte[] PersonKey(IServiceProvider services) => services.GetRequiredService<Secrets>().For("person-hash");
+
+    /// <summary>How a role connects.</summary>
+    /// <exception cref="InvalidOperationException">It is not set.</exception>
+    public static NpgsqlConnectionStringBuilder Read(IServiceProvider services, string name)
     {
+        var configuration = services.GetRequiredService<IConfiguration>();
         var connection = new NpgsqlConnectionStringBuilder(
-            services.GetRequiredService<IConfiguration>().GetConnectionString("Lantern") ?? throw new InvalidOperationException("ConnectionStrings:Lantern is not set")
+            configuration.GetConnectionString(name) ?? configuration.GetConnectionString(Working) ?? throw new InvalidOperationException($"ConnectionStrings:{Working} is not set")
         )
         {
-            // Compiling a statement costs more than the short ones we ask take.
-            Options = "-c jit=off",
+            // Compiling a statement costs more than the short ones we ask take. The key of hashes lies nowhere in the database; a connection brings it along.
+            Options = $"-c jit=off -c {PersonHash.Setting}={Convert.ToHexString(PersonKey(services))}",
         };
         // Waiting longer for a connection, or for an answer of a dead one, is worse than being told.
         if (!connection.ShouldSerialize("Timeout"))

@@ -6,7 +6,7 @@ namespace DapperLantern.App.Data;
 /// Asks the database every half a second whether it answers. While it does not, requests are answered at once with 503, also those that wait for it: nobody waits for a
 /// time-out to learn what is known.
 /// </summary>
-public sealed class DatabasePulse(NpgsqlDataSource source, ILogger<DatabasePulse> log) : LastingService(log)
+public sealed class DatabasePulse(IServiceProvider services, ILogger<DatabasePulse> log) : LastingService(log)
 {
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(500);
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(2);
@@ -24,13 +24,8 @@ public sealed class DatabasePulse(NpgsqlDataSource source, ILogger<DatabasePulse
     protected override async Task Work(CancellationToken stop)
     {
         // A connection of its own, outside of the pool: it must not wait behind others.
-        var own = new NpgsqlConnectionStringBuilder(source.ConnectionString)
-        {
-            Pooling = false,
-            Timeout = (int)Longest.TotalSeconds,
-            CommandTimeout = (int)Longest.TotalSeconds,
-            CancellationTimeout = -1,
-        };
+        var own = Connections.Read(services, Connections.Working);
+        (own.Pooling, own.Timeout, own.CommandTimeout, own.CancellationTimeout) = (false, (int)Longest.TotalSeconds, (int)Longest.TotalSeconds, -1);
         var failures = 0;
         NpgsqlConnection? connection = null;
         try

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using DapperLantern.Core.Fields;
 
@@ -27,6 +28,9 @@ public static class Json
 
     /// <exception cref="JsonException">The text does not have the form of <typeparamref name="T"/>.</exception>
     public static T Read<T>(string json) => JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("null");
+
+    /// <summary>True when two JSON texts say the same: the database keeps JSON in an order of its own.</summary>
+    public static bool Same(string one, string other) => one == other || JsonNode.DeepEquals(JsonNode.Parse(one), JsonNode.Parse(other));
 
     /// <summary>The known facts of a record as jsonb: field key to stored value.</summary>
     public static string Facts(IEnumerable<(FieldDefinition Field, FieldValue Value)> known) => Write(known.ToDictionary(k => k.Field.Key, k => k.Value.ToString()));

@@ -155,6 +155,18 @@ public static class RepeatedRequests
             );
     }
 
-    /// <summary>Forgets what is older than a day.</summary>
-    public static Task Forget(NpgsqlConnection connection, DateTime now) => connection.ExecuteAsync("delete from request_key where at < @old", new { old = now - Kept });
+    /// <summary>Forgets answers once they are no longer kept.</summary>
+    public sealed class Forgetting(NpgsqlDataSource source, TimeProvider clock, ILogger<Forgetting> log) : LastingService(log)
+    {
+        protected override async Task Work(CancellationToken stop)
+        {
+            using var timer = new PeriodicTimer(TimeSpan.FromHours(1));
+            do
+            {
+                await using var connection = await source.OpenConnectionAsync(stop);
+                await connection.ExecuteAsync("delete from request_key where at < @old", new { old = clock.UtcNow() - Kept });
+                Tell(null);
+            } while (await timer.WaitForNextTickAsync(stop));
+        }
+    }
 }

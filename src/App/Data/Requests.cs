@@ -42,6 +42,20 @@ public static class Requests
         return (NpgsqlConnection)db.Database.GetDbConnection();
     }
 
+    private const int LongestFileName = 200;
+
+    /// <summary>
+    /// The name of a file as it can be kept: some browsers send the whole path, and signs that no name has are left out. Of a name too long the beginning and the ending stay.
+    /// </summary>
+    public static string NameOr(this IFormFile file, string otherwise)
+    {
+        var given = file.FileName.Replace('\\', '/');
+        var name = new string([.. given[(given.LastIndexOf('/') + 1)..].Where(c => !char.IsControl(c) && !char.IsSurrogate(c))]).Trim();
+        return name.Length == 0 ? otherwise
+            : name.Length <= LongestFileName ? name
+            : name[..(LongestFileName - 10)] + name[^10..];
+    }
+
     /// <summary>Requires the right to an act; every route group and endpoint but the public ones has one.</summary>
     public static TBuilder Requires<TBuilder>(this TBuilder builder, Act act)
         where TBuilder : IEndpointConventionBuilder => builder.RequireAuthorization(act.ToString());

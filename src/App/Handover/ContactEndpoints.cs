@@ -71,6 +71,9 @@ public static class ContactEndpoints
         api.MapPatch("/contacts/{id:guid}", Change).Requires(Act.WorkDeals).WithTags("Contacts").WithSummary("Change kind, whom it reports to, account, owner");
     }
 
+    // Whose address and number the reader sees in lists: their own and nobody's, everybody's where they may export.
+    private const string Shown = "(@all or c.owner_id is null or c.owner_id = @me)";
+
     private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, ClaimsPrincipal user, LanternDb db)
     {
         var from = NameCursor.Read(after);
@@ -78,9 +81,9 @@ public static class ContactEndpoints
             await (await db.Connection()).QueryAsync<ContactItem>(
                 $"""
                 select c.id, c.name, c.facts->>'job_title' as job_title,
-                  case when @all or c.owner_id is null or c.owner_id = @me then c.email end as email, case when @all or c.owner_id is null or c.owner_id = @me then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
+                  case when {Shown} then c.email end as email, case when {Shown} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
                 from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-                where (@q = '' or lower(c.name) like '%' || @q || '%' or ((@all or c.owner_id is null or c.owner_id = @me) and c.email like @q || '%')) and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
+                where (@q = '' or lower(c.name) like '%' || @q || '%' or ({Shown} and c.email like @q || '%')) and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
                   and (@name::text is null or (c.name, c.id) > (@name, @id::uuid)) order by c.name, c.id limit {PageSize + 1}
                 """,
                 new
@@ -115,7 +118,7 @@ public static class ContactEndpoints
             return null;
         var record = Json.ToRecord(row.Facts, installation.Catalogue);
         var keys = PersonKeys.Of(record);
-        var book = await ConsentBook.Load(connection, [keys]);
+        var book = await ConsentBook.Load(connection, installation.Hashes, [keys]);
         var accounts = (
             await connection.QueryAsync<ContactAccount>(
                 "select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = @id order by x.until desc nulls first, x.since desc",

@@ -29,6 +29,13 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         // What the lead is laid out against stays so until it is written.
         var wish = new HandoverWish(order.AccountId, order.ContactId, order.Makes, order.NewAccount, order.NewContact);
         var look = (await desk.Look(connection, lead, wish, hold: true))!;
+        // As the sheet would have proposed, had the account been there when it was laid out: the colleague's lead of the same company that was handed over meanwhile made it.
+        if (Joins(look, order) is { } account)
+        {
+            var ofAccount = look.Sheet.Lines.Where(l => l.On == Landing.Account).Select(l => l.Field).ToHashSet();
+            order = order with { AccountId = account, Take = [.. order.Take.Where(f => !ofAccount.Contains(f))] };
+            look = (await desk.Look(connection, lead, wish with { Account = account }, hold: true))!;
+        }
         return await Do(connection, lead, order, person, ownOnly, key, look, await installation.Rules(connection), new WrittenMarks(installation.Matcher));
     }
 
@@ -185,10 +192,12 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         await writing.Close($"Handed over along with {dealName}");
     }
 
+    // The account that is the same beyond doubt, where the order neither names one nor says that it is another one; only its blanks are filled.
+    private static Guid? Joins(HandoverLook look, HandoverOrder order) =>
+        order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None ? look.There.SameAccount?.Id : null;
+
     private static ProblemHttpResult? WhyNot(HandoverLook look, HandoverOrder order)
     {
-        if (order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None && look.There.SameAccount is { } same)
-            return Trouble.Conflict("account-exists", $"There is already an account {same.Name}: {string.Join(", ", same.Evidence)}. Link it, or say that it is another one.");
         if (order.ContactId is null && !order.NewContact && look.There.SameContact is { } person)
             return Trouble.Conflict("contact-exists", $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else.");
         return null;

@@ -91,9 +91,9 @@ public static class HandoverEndpoints
         api.MapGet("/pipelines", Pipelines).Requires(Act.SeeLeads).WithTags("Handover").WithSummary("What a handover can go into");
         api.MapGet("/products", Products).Requires(Act.SeeDeals).WithTags("Deals").WithSummary("What is sold, with prices by currency");
         group.MapGet("/leads/{id}/handover", Preview).WithSummary("The handover sheet of a lead");
-        group.MapPost("/leads/{id}/handover", HandOver).WithSummary("Make or link account and contact, make the deal (If-Match, Idempotency-Key)");
+        group.MapPost("/leads/{id}/handover", HandOver).TakesTurns().WithSummary("Make or link account and contact, make the deal (If-Match, Idempotency-Key)");
         group.MapGet("/leads/{id}/handover/take-back", Since).WithSummary("What was done since with what a handover made");
-        group.MapPost("/leads/{id}/handover/take-back", TakeBack).WithSummary("Take a wrong handover back");
+        group.MapPost("/leads/{id}/handover/take-back", TakeBack).TakesTurns().WithSummary("Take a wrong handover back");
     }
 
     private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, TimeProvider clock)

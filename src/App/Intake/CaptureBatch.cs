@@ -1,4 +1,3 @@
-using System.Text.Json.Nodes;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -57,9 +56,6 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         return new Captured(raw.Id, raw.State, raw.LeadId, raw.LeadId is { } id ? numbers.GetValueOrDefault(id) : 0, raw.Outcome, raw.Reason, d.Again, d.IsOtherContent);
     }
 
-    // By what they say: the database keeps JSON in an order of its own.
-    private static bool Same(string one, string other) => one == other || JsonNode.DeepEquals(JsonNode.Parse(one), JsonNode.Parse(other));
-
     // What was kept under the same keys before, here or, as they are decided, earlier in this batch.
     private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving)
     {
@@ -72,7 +68,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, Dictionary<Guid, SingleArrival> before)
     {
         var asked = arriving.Select((a, i) => new Asked(i + 1, new RowReading(a.Facts, [], RowReader.WhyUnfit(a.Facts)), Identity.Of(a.Facts))).ToList();
-        var people = await KnownPeople.Load(connection, asked, installation.Catalogue);
+        var people = await KnownPeople.Load(connection, asked, installation);
         var decided = new List<Decided>();
         var words = new HashSet<Guid>();
         foreach (var (one, row) in arriving.Zip(asked))
@@ -81,7 +77,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             if (one.OnAWord)
                 raw.State = words.Add(raw.Id) && await StillWaits(connection, raw) ? SingleArrival.Taken : "";
             var again = !one.OnAWord && raw.Key is { } key && !before.TryAdd(key, raw);
-            var entry = new Decided(one, again) { IsOtherContent = again && !Same(before[raw.Key!.Value].Raw, raw.Raw) };
+            var entry = new Decided(one, again) { IsOtherContent = again && !Json.Same(before[raw.Key!.Value].Raw, raw.Raw) };
             decided.Add(entry);
             if (again)
             {
@@ -227,8 +223,10 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         await FollowUps.Refresh(connection, [.. taken.Where(d => d.Arriving.FollowUp is not null).Select(d => d.Raw.LeadId!.Value).Distinct()]);
     }
 
-    private static IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
-        ConsentRow.GivenBy(d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place).Select(c => said.ToConfirm ? c.Asked(d.Arriving.Ask) : c);
+    private IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
+        ConsentRow
+            .GivenBy(installation.Hashes, d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place)
+            .Select(c => said.ToConfirm ? c.Asked(d.Arriving.Ask) : c);
 
     private CampaignResponseRow ResponseOf(Decided d, DateTime now) =>
         new()

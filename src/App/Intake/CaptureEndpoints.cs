@@ -165,10 +165,13 @@ public static class CaptureEndpoints
             facts[key] = FieldReader.Read(installation.Catalogue[key], written, land).Value;
         var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
         var connection = await db.Connection();
-        var people = await KnownPeople.Load(connection, [asked], installation.Catalogue);
-        var near = people.Near(asked).Concat(await Colleagues(connection, asked.Identity)).DistinctBy(p => p.Id);
+        var people = await KnownPeople.Load(connection, [asked], installation);
+        // Who has the very name is shown whatever else speaks against it: a person judges.
+        var namesakes = (await KnownPeople.Namesakes(connection, asked.Identity, installation.Catalogue)).ToList();
+        var ofName = namesakes.Select(p => p.Id).ToHashSet();
+        var near = people.Near(asked).Concat(await Colleagues(connection, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
         var alike = near.Select(p => (Person: p, Match: installation.Matcher.Compare(asked.Identity, p.Identity)))
-            .Where(p => p.Match.Bits > 0)
+            .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
             .Select(p => Like(p.Person, p.Match))
             .Take(MostAlike)

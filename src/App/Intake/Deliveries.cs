@@ -37,7 +37,8 @@ public sealed class Deliveries(Installation installation)
             Size = content.Length,
             CreatedAt = at,
             PersonId = person,
-            ContentHash = ListFile.Hash(content),
+            // It outlives whom is erased from the file; without the key nobody tries out which number stood there.
+            ContentHash = installation.Hashes.Keyed(ListFile.Hash(content)),
             Constants = Json.Write(new DeliveryConstants()),
             Policies = Json.Write(new DeliveryPolicies()),
         };

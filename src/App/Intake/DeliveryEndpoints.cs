@@ -73,8 +73,7 @@ public static class DeliveryEndpoints
                 $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts."
             );
         await using var content = file.OpenReadStream();
-        var name = Path.GetFileName(file.FileName.Replace('\\', '/')) is { Length: > 0 } given ? given : "list";
-        var (delivery, trouble) = await deliveries.Open(await db.Connection(), name.Length > 200 ? name[^200..] : name, content, user.Id(), clock.UtcNow());
+        var (delivery, trouble) = await deliveries.Open(await db.Connection(), file.NameOr("list"), content, user.Id(), clock.UtcNow());
         if (delivery is null)
             return Trouble.Invalid(trouble!.Type, trouble.Sentence);
         await Deliveries.Keep(db, delivery, content, cancel);

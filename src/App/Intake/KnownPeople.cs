@@ -3,6 +3,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Intake;
@@ -62,11 +63,11 @@ public sealed class KnownPeople
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
     /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
+    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, Installation installation, SeenKeys? among = null)
     {
-        var known = await LoadNear(connection, rows, catalogue, among);
+        var known = await LoadNear(connection, rows, installation.Catalogue, among);
         if (await known.LoadAccounts(connection, rows))
-            await known.LoadBarred(connection, rows);
+            await known.LoadBarred(connection, rows, installation.Hashes);
         return known;
     }
 
@@ -76,6 +77,25 @@ public sealed class KnownPeople
         var known = new KnownPeople();
         await known.LoadPeople(connection, await Sharing(connection, rows, among), catalogue);
         return known;
+    }
+
+    /// <summary>Leads and contacts of exactly this first and last name, however they are written; of a crowd the latest few. Nobody where one of the names is missing.</summary>
+    public static async Task<IEnumerable<KnownPerson>> Namesakes(NpgsqlConnection connection, Identity who, FieldCatalogue catalogue)
+    {
+        if (who.First.Length == 0 || who.Last.Length == 0)
+            return [];
+        // Names in comparison form are letters and digits only, so nothing in them is an operator.
+        var words = string.Join(" & ", $"{who.First} {who.Last}".Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => $"'{w}'"));
+        var ids = await connection.QueryAsync<Guid>(
+            """
+            (select id from lead where search_words(first_name, last_name, company, email) @@ @words::tsquery order by number desc limit @MostOfName)
+            union all (select id from contact where search_words(name, email, null, null) @@ @words::tsquery limit @MostOfName)
+            """,
+            new { words, MostOfName }
+        );
+        var known = new KnownPeople();
+        await known.LoadPeople(connection, [.. ids], catalogue);
+        return known._by.Values.SelectMany(p => p).Distinct().Where(p => p.Identity.First == who.First && p.Identity.Last == who.Last);
     }
 
     /// <summary>Makes a row known to the ones after it.</summary>
@@ -256,11 +276,11 @@ public sealed class KnownPeople
         return await read.ReadSingleAsync<bool>();
     }
 
-    private async Task LoadBarred(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
+    private async Task LoadBarred(NpgsqlConnection connection, IReadOnlyList<Asked> rows, PersonHash hashes)
     {
         var keys = new Dictionary<long, string>();
         foreach (var key in rows.SelectMany(r => r.BarKeys).ToHashSet())
-            keys[PersonHash.KeyOf(key)] = key;
+            keys[hashes.KeyOf(key)] = key;
         await using var read = await connection.QueryMultipleAsync(
             """
             select hash, why, shown from barred where hash_key = any(@asked);

@@ -152,7 +152,7 @@ public sealed class Mending(Installation installation)
         );
         var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
         var asked = again.Select(r => r.Asked).ToList();
-        var known = await KnownPeople.Load(connection, asked, installation.Catalogue);
+        var known = await KnownPeople.Load(connection, asked, installation);
         await known.LoadRows(connection, asked, installation.Catalogue, delivery.Id);
         var judged = again.Select(r => Sieve.Decide(delivery.Id, r, known, plan.AsideUnread, installation.Matcher)).ToList();
         var counts = delivery.Counts;

@@ -202,9 +202,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     // A row of more text than anybody writes would be kept once for every cell of a workbook that shares it.
     private static ListRow Bounded(ListRow row)
     {
-        var letters = 0L;
-        foreach (var cell in row.Cells)
-            letters += cell.Length;
+        var letters = LettersIn(row);
         return letters <= MostLettersInRow
             ? row
             : row with
@@ -214,14 +212,21 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             };
     }
 
+    private static long LettersIn(ListRow row)
+    {
+        var letters = 0L;
+        foreach (var cell in row.Cells)
+            letters += cell.Length;
+        return letters;
+    }
+
     private static IEnumerable<List<ListRow>> Batches(IEnumerable<ListRow> rows)
     {
         var (batch, letters) = (new List<ListRow>(BatchRows), 0L);
         foreach (var row in rows)
         {
             batch.Add(row);
-            foreach (var cell in row.Cells)
-                letters += cell.Length;
+            letters += LettersIn(row);
             if (batch.Count < BatchRows && letters < MostLettersInBatch)
                 continue;
             yield return batch;
@@ -241,7 +246,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         {
             if (!asked && (looked += rows.Count) > BatchRows)
                 (asked, everybody) = (true, await MatchKeys.Everybody(connection, expected, cancel));
-            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation.Catalogue, everybody)), cancel);
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation, everybody)), cancel);
         }
     }
 

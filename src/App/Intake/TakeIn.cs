@@ -112,7 +112,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         await FindGone(connection, rows);
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         var asked = makes.Select(r => new Asked(r.Arrival.RowNumber, new RowReading(r.Facts, [], null), Identity.Of(r.Facts))).ToList();
-        var known = await KnownPeople.Load(connection, asked, installation.Catalogue);
+        var known = await KnownPeople.Load(connection, asked, installation);
         foreach (var (row, ask) in makes.Zip(asked))
             Redecide(row.Arrival, ask, known);
         var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
@@ -224,7 +224,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     }
 
     // Tags and consent, said once for the whole delivery.
-    private static async Task Mark(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    private async Task Mark(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
     {
         foreach (var tag in job.Constants.Tags)
             await connection.ExecuteAsync(
@@ -263,8 +263,9 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(connection, notes, cancel);
     }
 
-    private static IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
+    private IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
         ConsentRow.GivenBy(
+            installation.Hashes,
             row.Arrival.LeadId!.Value,
             row.Facts,
             consent.Purpose,

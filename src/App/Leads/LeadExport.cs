@@ -2,6 +2,7 @@ using System.Runtime.CompilerServices;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -17,7 +18,6 @@ namespace DapperLantern.App.Leads;
 public sealed class LeadExport(Installation installation, TimeProvider clock)
 {
     private const int Chunk = 2000;
-    private static readonly string[] WaysToReach = ["email", "phone", "mobile"];
 
     /// <summary>The headings of the columns. Columns of moments name the time zone they are shown in, where there is one.</summary>
     /// <param name="zone">Null where every moment carries its own zone.</param>
@@ -37,7 +37,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
                 yield break;
             after = leads[^1].Number;
             var tags = await Tags(connection, leads);
-            var book = await ConsentBook.Load(connection, [.. leads.Select(l => l.Keys)]);
+            var book = await ConsentBook.Load(connection, installation.Hashes, [.. leads.Select(l => l.Keys)]);
             foreach (var lead in leads)
                 yield return [.. Cells(lead, fields, tags, book)];
         }
@@ -47,7 +47,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
     {
         var barred = book.IsBarred(lead.Keys);
         return fields
-            .Select(f => barred && WaysToReach.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
+            .Select(f => barred && ContactReading.Fields.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
             .Prepend($"L-{lead.Number}")
             .Append(string.Join(", ", tags[lead.Id]))
             .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));

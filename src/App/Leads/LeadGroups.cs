@@ -118,8 +118,8 @@ public sealed class LeadGroups(Installation installation, TimeProvider clock)
     private static string Words(Measure measure) =>
         measure.Kind switch
         {
-            MeasureKind.Sum => $"sum of {measure.Field!.Label.ToLowerInvariant()}",
-            MeasureKind.Mean => $"mean {measure.Field!.Label.ToLowerInvariant()}",
+            MeasureKind.Sum => $"sum of {measure.Field!.Label.ToLowerInvariant()} of these leads",
+            MeasureKind.Mean => $"mean {measure.Field!.Label.ToLowerInvariant()} of these leads",
             _ => "leads",
         };
 

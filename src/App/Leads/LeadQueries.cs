@@ -213,7 +213,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     {
         var found = await connection.QuerySingleOrDefaultAsync<BecameRow?>(
             """
-            select h.id, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
+            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
             where h.lead_id = @lead and h.taken_back_at is null
             """,
@@ -222,6 +222,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         return found is { } f
             ? new BecameView(
                 f.Id,
+                f.MadeAccount,
                 f.AccountId,
                 f.AccountName,
                 f.ContactId,
@@ -236,6 +237,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     private sealed record BecameRow
     {
         public Guid Id { get; init; }
+        public bool MadeAccount { get; init; }
         public Guid? AccountId { get; init; }
         public string? AccountName { get; init; }
         public Guid ContactId { get; init; }

@@ -79,8 +79,10 @@ public sealed record TaskView(Guid Id, string Subject, DateTime DueAt, DateTime?
 
 /// <summary>What a handed-over lead became.</summary>
 /// <param name="Carried">What arrived, and what was left by a choice; null for handovers from before that was kept.</param>
+/// <param name="MadeAccount">False where the lead joined an account that was there.</param>
 public sealed record BecameView(
     Guid HandoverId,
+    bool MadeAccount,
     Guid? AccountId,
     string? AccountName,
     Guid ContactId,

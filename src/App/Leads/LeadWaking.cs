@@ -16,7 +16,6 @@ public sealed class LeadWaking(NpgsqlDataSource source, TimeProvider clock, ILog
         {
             await using var connection = await source.OpenConnectionAsync(stop);
             while (await Wake(connection, clock.UtcNow()) == Batch) { }
-            await RepeatedRequests.Forget(connection, clock.UtcNow());
         }
         catch (NpgsqlException e)
         {

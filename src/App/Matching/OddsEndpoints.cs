@@ -86,6 +86,7 @@ public static class OddsEndpoints
             );
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
+        await Editions.HoldLive(connection, Edition.Matching, installation);
         await connection.ExecuteAsync(
             """
             delete from edition where kind = @Matching and state = 'draft';
@@ -106,10 +107,8 @@ public static class OddsEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        if (
-            await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft' for update", new { Edition.Matching })
-            is not { } draft
-        )
+        await Editions.HoldLive(connection, Edition.Matching, installation);
+        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft'", new { Edition.Matching }) is not { } draft)
             return Trouble.Conflict("no-draft", "Nothing is learnt that could be published.");
         await connection.ExecuteAsync(
             """
@@ -131,10 +130,8 @@ public static class OddsEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        if (
-            await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live' for update", new { Edition.Matching })
-            is not { } live
-        )
+        await Editions.HoldLive(connection, Edition.Matching, installation);
+        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live'", new { Edition.Matching }) is not { } live)
             return Trouble.Conflict("as-shipped", "The odds are as shipped already.");
         await connection.ExecuteAsync(
             """

@@ -166,13 +166,15 @@ public sealed partial class RecordMerging(Installation installation, LeadRescore
     )
     {
         var (one, other) = (PersonKeys.Of(keep.Values), PersonKeys.Of(go.Values));
-        var book = await ConsentBook.Load(connection, [one, other]);
+        var book = await ConsentBook.Load(connection, installation.Hashes, [one, other]);
         var merged = new RecordValues(installation.Catalogue);
         foreach (var key in new[] { "email", "phone", "mobile" })
             merged[key] = taken.FirstOrDefault(t => t.Field.Key == key)?.Value ?? keep.Values[key];
         var rows = installation
             .ConsentPurposes.Where(p => new[] { one, other }.Any(k => book.StateOf(k, p.Key) == "withdrawn"))
-            .SelectMany(p => ConsentRow.GivenBy(keep.Id, merged, p.Key, now, "Withdrawn before the two records became one", "Merge").Select(c => c.AsWithdrawn()))
+            .SelectMany(p =>
+                ConsentRow.GivenBy(installation.Hashes, keep.Id, merged, p.Key, now, "Withdrawn before the two records became one", "Merge").Select(c => c.AsWithdrawn())
+            )
             .ToList();
         if (rows.Count == 0)
             return;

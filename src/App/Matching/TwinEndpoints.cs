@@ -62,12 +62,12 @@ public static class TwinEndpoints
         var settle = api.MapGroup("").Requires(Act.SettleTwins).WithTags("Twins");
         settle.MapGet("/twins", List).WithSummary("Pairs that wait for a person, most evidence first");
         settle.MapGet("/twins/{id}", Open).WithSummary("A pair side by side");
-        settle.MapPost("/twins/{id}/merge", Merge).WithSummary("Make one record of the two");
+        settle.MapPost("/twins/{id}/merge", Merge).TakesTurns().WithSummary("Make one record of the two");
         settle.MapPost("/twins/{id}/distinct", Distinct).WithSummary("Say that the two are not the same");
         settle.MapPost("/twins/{id}/ask", AskAgain).WithSummary("Ask again what was said to be two");
         settle.MapPost("/twins/look", Look).WithSummary("Look through the whole base");
         settle.MapGet("/merges", Merges).WithSummary("The last merges");
-        settle.MapPost("/merges/{id}/take-apart", TakeApart).WithSummary("Take two merged records apart again");
+        settle.MapPost("/merges/{id}/take-apart", TakeApart).TakesTurns().WithSummary("Take two merged records apart again");
     }
 
     private static async Task<Ok<TwinList>> List(string? kind, LanternDb db, Installation installation)

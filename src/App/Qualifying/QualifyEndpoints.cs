@@ -34,7 +34,7 @@ public static class QualifyEndpoints
     public static void MapQualifying(this IEndpointRouteBuilder api)
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
-        work.MapPut("/leads/{id}/state", Move).WithSummary("Change the state (If-Match)");
+        work.MapPut("/leads/{id}/state", Move).TakesTurns().WithSummary("Change the state (If-Match)");
         work.MapPost("/leads/{id}/state/undo", Undo).WithSummary("Take the last change of state back, with the clock as it ran (If-Match)");
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record what was found of need, budget, authority, timing and the pipeline's own questions (If-Match)");
     }

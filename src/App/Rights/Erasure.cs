@@ -35,7 +35,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
             foreach (var value in trail.Emails.Concat(trail.Numbers))
                 await connection.ExecuteAsync(
                     "insert into barred (id, kind, hash, hash_key, why, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @At) on conflict (kind, hash) do nothing",
-                    BarredRow.Of(BarredRow.Person, value, "do_not_contact", now)
+                    BarredRow.Of(installation.Hashes, BarredRow.Person, value, "do_not_contact", now)
                 );
         await connection.ExecuteAsync(
             "insert into erasure (id, at, person_id, counts) values (@id, @now, @person, @counts::jsonb)",
@@ -71,7 +71,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
         "delete from outbox where lead_id = any(@leads) or lower(to_email) = any(@emails)",
         "delete from arrival_file where arrival_id = any(@arrivals)",
         """
-            update single_arrival set raw = '{}', labels = '{}', reasons = null, reason = '', lead_id = null, text_key = null,
+            update single_arrival set raw = '{}', labels = '{}', reasons = null, reason = '', lead_id = null, text_key = null, key = case when key is not null then gen_random_uuid() end,
               state = case when state = 'waiting' then 'set_aside' else state end where id = any(@arrivals)
             """,
         """

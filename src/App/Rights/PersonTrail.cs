@@ -1,6 +1,7 @@
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Intake;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Npgsql;
 
@@ -13,6 +14,7 @@ public sealed record TrailRow(Guid Delivery, int Row);
 /// Where we have something about one person: the records that are them, and what came in that names them. Found from a mail address or a lead's
 /// number; a lead's other addresses, its contact and the other leads of that contact are followed. A shared telephone number is not.
 /// </summary>
+/// <param name="Keys">The hashes under which consents and bars of this person are kept.</param>
 public sealed record PersonTrail(
     IReadOnlyList<string> Emails,
     IReadOnlyList<string> Numbers,
@@ -20,25 +22,23 @@ public sealed record PersonTrail(
     Guid[] Leads,
     Guid[] Contacts,
     Guid[] Arrivals,
-    IReadOnlyList<TrailRow> Rows
+    IReadOnlyList<TrailRow> Rows,
+    long[] Keys
 )
 {
     // Looking through what came in raw has no index to go by.
     private const int Patience = 600;
 
-    /// <summary>The hashes under which consents and bars of this person are kept.</summary>
-    public long[] Keys => [.. Emails.Concat(Numbers).Select(v => PersonHash.KeyOf(PersonHash.Of(v)))];
-
     public bool IsEmpty => Leads.Length + Contacts.Length + Arrivals.Length + Rows.Count == 0;
 
     /// <summary>The trail of whoever a mail address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
-    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, FieldCatalogue catalogue)
+    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, Installation installation)
     {
         var emails = new HashSet<string>();
         var leads = new HashSet<Guid>();
         var contacts = new HashSet<Guid>();
         var written = FieldReader.Clean(who);
-        if (FieldReader.Read(catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
+        if (FieldReader.Read(installation.Catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
             emails.Add(mail.Text!);
         else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
             leads.UnionWith(
@@ -55,7 +55,7 @@ public sealed record PersonTrail(
             size = emails.Count + leads.Count + contacts.Count;
             await Follow(connection, emails, leads, contacts);
         }
-        return await Gather(connection, emails, [.. leads], [.. contacts]);
+        return await Gather(connection, emails, [.. leads], [.. contacts], installation.Hashes);
     }
 
     private static async Task Follow(NpgsqlConnection connection, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
@@ -86,7 +86,7 @@ public sealed record PersonTrail(
         }
     }
 
-    private static async Task<PersonTrail> Gather(NpgsqlConnection connection, HashSet<string> emails, Guid[] leads, Guid[] contacts)
+    private static async Task<PersonTrail> Gather(NpgsqlConnection connection, HashSet<string> emails, Guid[] leads, Guid[] contacts, PersonHash hashes)
     {
         var said = (
             await connection.QueryAsync<(string? Name, string? Phone, string? Mobile)>(
@@ -117,14 +117,16 @@ public sealed record PersonTrail(
             parameters,
             commandTimeout: Patience
         );
+        List<string> numbers = [.. said.SelectMany(s => new[] { s.Phone, s.Mobile }).OfType<string>().Distinct().Order()];
         return new PersonTrail(
             [.. emails.Order()],
-            [.. said.SelectMany(s => new[] { s.Phone, s.Mobile }).OfType<string>().Distinct().Order()],
+            numbers,
             [.. said.Select(s => s.Name).OfType<string>().Distinct().Order()],
             leads,
             contacts,
             [.. arrivals],
-            [.. rows]
+            [.. rows],
+            [.. emails.Concat(numbers).Select(hashes.KeyOf)]
         );
     }
 }

@@ -31,7 +31,7 @@ public static class RightsEndpoints
         var group = api.MapGroup("/persons").Requires(Act.AnswerPersons).WithTags("Rights");
         group.MapGet("", Look).WithSummary("What we have about somebody");
         group.MapGet("/all.json", Give).WithSummary("All of it as one file");
-        group.MapPost("/erase", Erase).WithSummary("Erase somebody; this cannot be undone");
+        group.MapPost("/erase", Erase).TakesTurns().WithSummary("Erase somebody; this cannot be undone");
         group.MapGet("/erasures", List).WithSummary("Erasures that were done");
     }
 
@@ -47,7 +47,7 @@ public static class RightsEndpoints
     }
 
     private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(Npgsql.NpgsqlConnection connection, string who, Installation installation) =>
-        await PersonTrail.Find(connection, who, installation.Catalogue) switch
+        await PersonTrail.Find(connection, who, installation) switch
         {
             null => (null, Trouble.Invalid("who-unreadable", "Give a mail address, or the number of a lead.", "who")),
             { IsEmpty: true } => (null, Trouble.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
+using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Routing;
 
@@ -33,24 +34,24 @@ internal static partial class CalendarText
     public static IEnumerable<CalendarEventText> Events(string text)
     {
         var (old, began, within, calledOff) = (false, 0, 0, false);
-        List<Property>? lines = null;
-        CalendarEventText Made(bool closed) => new(began, closed, [.. Rewritten(lines!, old).Select(p => p.Written)]);
+        List<ContentLine>? lines = null;
+        CalendarEventText Made(bool closed) => new(began, closed, [.. Rewritten(lines!, old).Select(p => $"{p.Name}{p.Parameters}:{p.Value}")]);
         foreach (var (number, line) in Unfolded(text))
         {
-            if (Property.Parse(line) is not { } property)
+            if (ContentLine.Parse(line) is not { } property)
                 continue;
             var opens = property is { Name: "BEGIN" };
-            if (opens && property.Is("VEVENT"))
+            if (opens && Is(property, "VEVENT"))
             {
                 if (lines is not null)
                     yield return Made(closed: false);
                 (lines, began, within, calledOff) = ([], number, 0, false);
             }
-            else if (opens && property.Is("VCALENDAR"))
+            else if (opens && Is(property, "VCALENDAR"))
                 old = false;
             else if (lines is null)
-                old = property is { Name: "VERSION" } ? property.Is("1.0") : old;
-            else if (property is { Name: "END" } && property.Is("VEVENT"))
+                old = property is { Name: "VERSION" } ? Is(property, "1.0") : old;
+            else if (property is { Name: "END" } && Is(property, "VEVENT"))
             {
                 if (!calledOff)
                     yield return Made(closed: true);
@@ -60,58 +61,47 @@ internal static partial class CalendarText
             else if (opens || property.Name == "END")
                 within += opens ? 1 : -1;
             else if (within == 0 && Kept.Contains(property.Name))
-                lines.Add(property);
+                lines.Add(property with { Value = property.Value.Trim() });
             else if (within == 0 && property is { Name: "STATUS" })
-                calledOff = property.Is("CANCELLED");
+                calledOff = Is(property, "CANCELLED");
         }
         if (lines is not null)
             yield return Made(closed: false);
     }
 
-    // A line that begins with a space goes on the one before; so does the one behind a soft break of quoted-printable.
     private static IEnumerable<(int Number, string Line)> Unfolded(string text)
     {
-        var (number, began) = (0, 1);
-        StringBuilder? whole = null;
+        var (number, began, unfolding) = (0, 1, new ContentLine.Unfolding());
         using var reader = new StringReader(text);
         while (reader.ReadLine() is { } line)
         {
             number++;
-            if (whole is not null && line.Length > 0 && line[0] is ' ' or '\t')
-                whole!.Append(line.AsSpan(1));
-            else if (whole is not null && IsBroken(whole))
-                whole.Remove(whole.Length - 1, 1).Append(line);
-            else
-            {
-                if (whole is not null)
-                    yield return (began, whole.ToString());
-                (whole, began) = (new StringBuilder(line), number);
-            }
+            if (unfolding.Add(line) is not { } ended)
+                continue;
+            yield return (began, ended);
+            began = number;
         }
-        if (whole is not null)
-            yield return (began, whole.ToString());
+        if (unfolding.End() is { } last)
+            yield return (began, last);
     }
 
-    private static bool IsBroken(StringBuilder line) =>
-        line.Length > 0 && line[^1] == '=' && line.ToString().Split(':', 2)[0].Contains("QUOTED-PRINTABLE", StringComparison.OrdinalIgnoreCase);
-
-    private static IEnumerable<Property> Rewritten(List<Property> lines, bool old)
+    private static IEnumerable<ContentLine> Rewritten(List<ContentLine> lines, bool old)
     {
         var wholeDays = old && lines.Where(p => p.Name is "DTSTART" or "DTEND").All(p => Midnight().IsMatch(p.Value)) && lines.Any(p => p is { Name: "DTSTART" });
         foreach (var line in lines)
             switch (line.Name)
             {
                 case "SUMMARY":
-                    yield return new Property("SUMMARY", "", line.Decoded);
+                    yield return new ContentLine("SUMMARY", "", line.IsQuotedPrintable ? Escaped(line.Decoded()) : line.Value);
                     break;
                 case "DTSTART" or "DTEND" when wholeDays && line.Value.Length > 8:
-                    yield return new Property(line.Name, ";VALUE=DATE", Day(line.Value, isEnd: line.Name == "DTEND"));
+                    yield return new ContentLine(line.Name, ";VALUE=DATE", Day(line.Value, isEnd: line.Name == "DTEND"));
                     break;
                 case "DTSTART" or "DTEND" when line.Value.Length == 8:
-                    yield return new Property(line.Name, ";VALUE=DATE", line.Value);
+                    yield return new ContentLine(line.Name, ";VALUE=DATE", line.Value);
                     break;
                 case "RRULE" when old:
-                    yield return new Property("RRULE", "", Rule(line.Value));
+                    yield return new ContentLine("RRULE", "", Rule(line.Value));
                     break;
                 default:
                     yield return line;
@@ -153,43 +143,13 @@ internal static partial class CalendarText
     [GeneratedRegex(@"^(?<kind>D|W|MP|MD|YM|YD)(?<every>\d{1,3})( (?!\d{8})[^ #]+)*( #(?<times>\d{1,4})| (?<until>\d{8})(T\d{6}Z?)?)?$")]
     private static partial Regex OldRule();
 
-    private sealed record Property(string Name, string Parameters, string Value)
-    {
-        public string Written => $"{Name}{Parameters}:{Value}";
+    private static bool Is(ContentLine line, string value) => line.Value.Trim().Equals(value, StringComparison.OrdinalIgnoreCase);
 
-        public bool Is(string value) => Value.Trim().Equals(value, StringComparison.OrdinalIgnoreCase);
-
-        public static Property? Parse(string line)
-        {
-            var colon = line.IndexOf(':', StringComparison.Ordinal);
-            // A colon within quotes is part of a parameter.
-            while (colon > 0 && line.AsSpan(0, colon).Count('"') % 2 == 1)
-                colon = line.IndexOf(':', colon + 1);
-            if (colon <= 0)
-                return null;
-            var head = line[..colon];
-            var semicolon = head.IndexOf(';', StringComparison.Ordinal);
-            return new Property((semicolon < 0 ? head : head[..semicolon]).Trim().ToUpperInvariant(), semicolon < 0 ? "" : head[semicolon..], line[(colon + 1)..].Trim());
-        }
-
-        /// <summary>The value without quoted-printable, in the escapes of RFC 5545.</summary>
-        public string Decoded
-        {
-            get
-            {
-                if (!Parameters.Contains("QUOTED-PRINTABLE", StringComparison.OrdinalIgnoreCase))
-                    return Value;
-                var bytes = Encoding.Latin1.GetBytes(Value);
-                var decoder = new MimeKit.Encodings.QuotedPrintableDecoder();
-                var output = new byte[decoder.EstimateOutputLength(bytes.Length)];
-                var length = decoder.Decode(bytes, 0, bytes.Length, output);
-                var text = Encoding.UTF8.GetString(output, 0, length);
-                return text.Replace("\\", "\\\\", StringComparison.Ordinal)
-                    .Replace("\r\n", "\\n", StringComparison.Ordinal)
-                    .Replace("\n", "\\n", StringComparison.Ordinal)
-                    .Replace(",", "\\,", StringComparison.Ordinal)
-                    .Replace(";", "\\;", StringComparison.Ordinal);
-            }
-        }
-    }
+    // What quoted-printable held, in the escapes of RFC 5545.
+    private static string Escaped(string text) =>
+        text.Replace("\\", "\\\\", StringComparison.Ordinal)
+            .Replace("\r\n", "\\n", StringComparison.Ordinal)
+            .Replace("\n", "\\n", StringComparison.Ordinal)
+            .Replace(",", "\\,", StringComparison.Ordinal)
+            .Replace(";", "\\;", StringComparison.Ordinal);
 }

@@ -24,7 +24,11 @@ public static class HandEndpoints
 
     public static void MapHands(this IEndpointRouteBuilder api)
     {
-        api.MapPost("/leads/{id:guid}/give-back", GiveBack).Requires(Act.WorkLeads).WithTags("Leads").WithSummary("Give one's lead back, with a reason; it goes on by the rules");
+        api.MapPost("/leads/{id:guid}/give-back", GiveBack)
+            .TakesTurns()
+            .Requires(Act.WorkLeads)
+            .WithTags("Leads")
+            .WithSummary("Give one's lead back, with a reason; it goes on by the rules");
         api.MapPost("/leads/{id:guid}/take", Take).Requires(Act.WorkLeads).WithTags("Leads").WithSummary("Take a lead that nobody has");
         api.MapGet("/leads/{id:guid}/routing", Decisions).Requires(Act.SeeLeads).WithTags("Leads").WithSummary("How a lead came to whom it is: every decision, newest first");
         api.MapGet("/leads/{id:guid}/routing/why-not", WhyNot).Requires(Act.SeeLeads).WithTags("Leads").WithSummary("Why somebody did not get a lead");

@@ -120,7 +120,7 @@ public static class TryEndpoints
         if (SheetFiles.Find("json")!.Read(sheet, installation.Catalogue).Sheet is not { } written || Readable(written, desk, installation) is not { } tried)
             return Unreadable();
         await using var content = file.OpenReadStream();
-        var (played, trouble) = await trials.Run(connection, tried, desk, Path.GetFileName(file.FileName.Replace('\\', '/')), content, user.Id(), now, cancel);
+        var (played, trouble) = await trials.Run(connection, tried, desk, file.NameOr("list"), content, user.Id(), now, cancel);
         if (played is null)
             return Trouble.Invalid(trouble!.Type, trouble.Sentence);
         var view = View(played.Result, desk, played.Named, share => desk.Reps[share.Rep].Open + share.Now);

@@ -41,6 +41,8 @@ public sealed class SearchQueries
         if (ask.Email is not null && await LookByMail(connection, ask, deals) is { Count: > 0 } known)
             return new SearchView(Best(known), []);
         var plain = await Look(connection, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], deals);
+        if (plain.Count == 0 && ask.Digits is { } digits)
+            return new SearchView(Best(await LookByMiddle(connection, ask, digits, deals)), []);
         if (plain.Count >= Few || ask.Digits is not null)
             return new SearchView(Best(plain), []);
         var meant = await Meant(connection, ask);
@@ -68,6 +70,21 @@ public sealed class SearchQueries
             var sql in new[] { $"{LeadColumns} from lead l where l.email = $1 limit {Most}", deals ? $"{ContactColumns} where c.email = $1 limit {Most}" : null }.OfType<string>()
         )
             batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = ask.Email! } } });
+        return await Read(batch, ask);
+    }
+
+    // Digits that stand anywhere in a number: somebody read them off a display, or left the end away.
+    private static async Task<List<(SearchHit, double)>> LookByMiddle(NpgsqlConnection connection, SearchAsk ask, string digits, bool deals)
+    {
+        await using var batch = new NpgsqlBatch(connection);
+        foreach (
+            var sql in new[]
+            {
+                $"{LeadColumns} from lead l where coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%' limit {Most}",
+                deals ? $"{ContactColumns} where c.phone like '%' || $1 || '%' limit {Most}" : null,
+            }.OfType<string>()
+        )
+            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = digits } } });
         return await Read(batch, ask);
     }
 

@@ -13,25 +13,33 @@ public sealed class SearchWord
     public int Count { get; set; }
 }
 
-/// <summary>Keeps the words that names are made of. They are counted now and then: what came in since is found as it is written, only not yet guessed.</summary>
+/// <summary>
+/// Keeps the words that names are made of. Those of leads that came in are added within seconds, so that somebody is guessed who rang just now; now and then all are counted anew.
+/// </summary>
 public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILogger<SearchWords> log) : LastingService(log)
 {
     private const string Entry = "search-words";
     private const int Patience = 900;
 
-    private const string Names = """
-        select search_words(first_name, last_name, company, null) from lead union all select search_words(name, null, null, null) from contact
+    private static readonly TimeSpan Every = TimeSpan.FromSeconds(10);
+
+    private const string NamesOfLeads = "select search_words(first_name, last_name, company, null) from lead";
+    private const string Words = "length(word) between 3 and 40 and word !~ '^[0-9]+$'";
+    private const string Names = $"""
+        {NamesOfLeads} union all select search_words(name, null, null, null) from contact
         union all select search_words(name, null, null, null) from account
         """;
 
     protected override async Task Work(CancellationToken stop)
     {
-        using var timer = new PeriodicTimer(TimeSpan.FromMinutes(10));
+        using var timer = new PeriodicTimer(Every);
         do try
         {
             await using var connection = await source.OpenConnectionAsync(stop);
             if (await AreStale(connection, clock.UtcNow()))
                 await Count(connection, clock.UtcNow(), stop);
+            else
+                await Add(connection, stop);
         }
         catch (NpgsqlException e)
         {
@@ -41,14 +49,10 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
     }
 
     // A fifth more leads, or a day.
-    private static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now)
-    {
-        var (at, leads) = await connection.QuerySingleOrDefaultAsync<(DateTime?, int)>(
-            "select (body->>'at')::timestamptz, (body->>'leads')::int from setup_entry where key = @Entry",
-            new { Entry }
-        );
-        return at is null || now - at > TimeSpan.FromDays(1) || await Leads(connection) > 100 + leads * 1.2;
-    }
+    private static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now) =>
+        await SetupEntries.Read<Counted>(connection, Entry) is not { Last: > 0 } counted
+        || now - counted.At > TimeSpan.FromDays(1)
+        || await Leads(connection) > 100 + counted.Leads * 1.2;
 
     private static Task<int> Leads(NpgsqlConnection connection) =>
         connection.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
@@ -59,11 +63,36 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
         await connection.ExecuteAsync(
-            "delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat(@Names) where length(word) between 3 and 40 and word !~ '^[0-9]+$'",
+            "delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat(@Names) where " + Words,
             new { Names },
             commandTimeout: Patience
         );
-        await SetupEntries.Keep(connection, Entry, Json.Write(new { at = now, leads = await Leads(connection) }));
+        await SetupEntries.Keep(connection, Entry, Json.Write(new Counted(now, await Leads(connection), await Last(connection))));
         await transaction.CommitAsync(cancel);
     }
+
+    /// <summary>Adds the words of the leads that came since they were counted last.</summary>
+    public static async Task Add(NpgsqlConnection connection, CancellationToken cancel = default)
+    {
+        if (await SetupEntries.Read<Counted>(connection, Entry) is not { } seen || await Last(connection) == seen.Last)
+            return;
+        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
+        // Another process may have been at it meanwhile.
+        var (counted, last) = ((await SetupEntries.Read<Counted>(connection, Entry))!, await Last(connection));
+        await connection.ExecuteAsync(
+            $"insert into search_word as w (word, count) select word, ndoc from ts_stat(@names) where {Words} order by word on conflict (word) do update set count = w.count + excluded.count",
+            new { names = $"{NamesOfLeads} where number > {counted.Last} and number <= {last}" },
+            commandTimeout: Patience
+        );
+        await SetupEntries.Keep(connection, Entry, Json.Write(counted with { Last = last }));
+        await transaction.CommitAsync(cancel);
+    }
+
+    // The number of the newest lead. A lead whose number is given and that is kept later is counted when all are.
+    private static Task<int> Last(NpgsqlConnection connection) => connection.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+
+    /// <param name="Leads">About so many leads there were.</param>
+    /// <param name="Last">The number of the newest lead whose words are in.</param>
+    private sealed record Counted(DateTime At, int Leads, int Last = 0);
 }

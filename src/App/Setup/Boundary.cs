@@ -1,7 +1,10 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Serialization.Metadata;
 using DapperLantern.App.Data;
-using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Http.Metadata;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Setup;
@@ -27,12 +30,18 @@ public static class Boundary
             }
         );
 
-    /// <summary>An exception that says that the request is at fault; null for any other.</summary>
-    public static IResult? Fault(HttpContext http) =>
-        http.Features.Get<IExceptionHandlerFeature>()?.Error switch
+    /// <summary>What an exception is answered by that no mistake of ours makes; null for any other.</summary>
+    public static ProblemHttpResult? Fault(Exception error) =>
+        error switch
         {
             BadHttpRequestException { StatusCode: 413 } => Trouble.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
             BadHttpRequestException e => Trouble.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
+            DbUpdateException { InnerException: PostgresException inner } => Fault(inner),
+            // Two waited for each other. The one that is told has changed nothing.
+            PostgresException { SqlState: PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure } => Trouble.Conflict(
+                "at-the-same-time",
+                "Somebody else was changing the same thing at this moment. Nothing was changed; try again."
+            ),
             // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
             PostgresException { SqlState: ['2', '2', ..] } => Trouble.Invalid(
                 "value-unfit",
@@ -77,29 +86,40 @@ public static class Boundary
         http.Request.Body = body;
         body.Position = 0;
         // Larger ones are refused by the limit of the server, or read as a file.
-        return body.Length is 0 or > LargestJson ? null : OfJson(body.GetBuffer().AsSpan(0, (int)body.Length));
+        return body.Length is 0 or > LargestJson ? null : OfJson(body.GetBuffer().AsSpan(0, (int)body.Length), TypeOfBody(http));
     }
 
+    // Other systems send null for a fact they do not know; there it is one that is not known.
+    private static Type? TypeOfBody(HttpContext http) =>
+        http.Request.Path.StartsWithSegments("/api/v1", StringComparison.Ordinal) ? null : http.GetEndpoint()?.Metadata.GetMetadata<IAcceptsMetadata>()?.RequestType;
+
     /// <summary>What is wrong with a JSON text, in a sentence; null when it is fit.</summary>
-    public static string? OfJson(ReadOnlySpan<byte> json)
+    /// <param name="body">What it is read as, so that a null is found where a map holds none; null when that is not known.</param>
+    public static string? OfJson(ReadOnlySpan<byte> json, Type? body = null)
     {
         var reader = new Utf8JsonReader(json, new JsonReaderOptions { MaxDepth = 64 });
         try
         {
-            var lists = new Stack<bool>();
+            var within = new Stack<(bool IsList, JsonTypeInfo? Type)>();
+            var name = "";
             while (reader.Read())
                 switch (reader.TokenType)
                 {
-                    case JsonTokenType.StartArray or JsonTokenType.StartObject:
-                        lists.Push(reader.TokenType == JsonTokenType.StartArray);
-                        break;
-                    case JsonTokenType.EndArray or JsonTokenType.EndObject:
-                        lists.Pop();
-                        break;
-                    case JsonTokenType.Null when lists.TryPeek(out var inList) && inList:
-                        return $"A list holds null, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
                     case JsonTokenType.String or JsonTokenType.PropertyName when IsUnfitText(ref reader):
                         return $"A text holds NUL or half a letter, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                    case JsonTokenType.PropertyName:
+                        name = reader.GetString()!;
+                        break;
+                    case JsonTokenType.StartArray or JsonTokenType.StartObject:
+                        within.Push((reader.TokenType == JsonTokenType.StartArray, within.Count == 0 ? Known(body) : Inside(within.Peek().Type, name)));
+                        break;
+                    case JsonTokenType.EndArray or JsonTokenType.EndObject:
+                        within.Pop();
+                        break;
+                    case JsonTokenType.Null when within.TryPeek(out var top) && top.IsList:
+                        return $"A list holds null, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                    case JsonTokenType.Null when within.TryPeek(out var top) && top.Type is { Kind: JsonTypeInfoKind.Dictionary, ElementType.IsValueType: false }:
+                        return $"\u201c{Printable(name)}\u201d is null, at {Place(json, reader.TokenStartIndex)}. Leave it out, or give a value. Nothing was changed.";
                 }
             return null;
         }
@@ -108,6 +128,17 @@ public static class Boundary
             return $"This is no JSON from line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1} on. Nothing was changed.";
         }
     }
+
+    private static JsonTypeInfo? Known(Type? type) => type is not null && Json.Options.TryGetTypeInfo(type, out var info) ? info : null;
+
+    // What stands in a list, a map, or under a name of a record.
+    private static JsonTypeInfo? Inside(JsonTypeInfo? type, string name) =>
+        type?.Kind switch
+        {
+            JsonTypeInfoKind.Dictionary or JsonTypeInfoKind.Enumerable => Known(type.ElementType),
+            JsonTypeInfoKind.Object => Known(type.Properties.FirstOrDefault(p => p.Name.Equals(name, StringComparison.OrdinalIgnoreCase))?.PropertyType),
+            _ => null,
+        };
 
     // Text without escapes holds no NUL, since JSON has none but as an escape; it may still be no UTF-8.
     private static bool IsUnfitText(ref Utf8JsonReader reader)

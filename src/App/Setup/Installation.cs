@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
 using Dapper;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
@@ -52,7 +53,7 @@ public sealed record LiveRules(Guid Edition, int Number, Router Router)
 /// What this installation is set up as: the field catalogue with its value lists, and the live editions, compiled once and kept until
 /// another edition goes live.
 /// </summary>
-public sealed class Installation(NpgsqlDataSource source)
+public sealed class Installation(NpgsqlDataSource source, PersonHash hashes)
 {
     /// <summary>On which processes tell each other that something was set up.</summary>
     public const string Channel = "lantern_setup";
@@ -65,6 +66,9 @@ public sealed class Installation(NpgsqlDataSource source)
 
     /// <exception cref="InvalidOperationException"><see cref="Load"/> has not been called.</exception>
     public FieldCatalogue Catalogue => _catalogue ?? throw new InvalidOperationException("the installation is not loaded");
+
+    /// <summary>By which people are known after their data is gone.</summary>
+    public PersonHash Hashes => hashes;
 
     /// <summary>Compares people: by the live matching model, else the shipped one, among as many records as there were when the installation was read.</summary>
     public Matcher Matcher { get; private set; } = Matcher.Shipped;
@@ -108,8 +112,7 @@ public sealed class Installation(NpgsqlDataSource source)
     public async Task Load(CancellationToken cancel = default)
     {
         await using var connection = await source.OpenConnectionAsync(cancel);
-        // Before all else: what changes while it is read is read again.
-        var version = await VersionIn(connection);
+        // Before all else, with the version among them: what changes while the rest is read is read again.
         var entries = (await connection.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
         var named = await connection.QueryAsync<(string Field, string Key, string Name)>(
@@ -140,7 +143,7 @@ public sealed class Installation(NpgsqlDataSource source)
         var catalogue = FieldCatalogue.Build(lists, custom);
         Pipelines = [.. pipelines.Select(p => p.Compile(catalogue))];
         (Products, Wish, _lists) = (products, new ProductWish(products), lists);
-        (_catalogue, _model, _rules, _version) = (catalogue, null, null, version);
+        (_catalogue, _model, _rules, _version) = (catalogue, null, null, entries.GetValueOrDefault(VersionEntry, ""));
     }
 
     /// <summary>Reads it anew, here and in every other process of the installation.</summary>

@@ -36,6 +36,13 @@ public static class MailDoors
 /// <summary>The shipped mail catcher: a Maildir, which any mail program can open.</summary>
 public sealed class FolderDoor(string folder) : IMailDoor
 {
+    /// <summary>Makes the folders of a Maildir, as far as they are not there.</summary>
+    public static void MakeMaildir(string folder)
+    {
+        foreach (var part in new[] { "tmp", "new", "cur" })
+            Directory.CreateDirectory(Path.Combine(folder, part));
+    }
+
     public bool LeadsOutside => false;
 
     public async Task<MailOutcome> Send(MimeMessage message, Guid id, CancellationToken cancel)
@@ -43,8 +50,7 @@ public sealed class FolderDoor(string folder) : IMailDoor
         try
         {
             // The folder may be gone for a moment, as on a disk that is mounted anew.
-            foreach (var part in new[] { "tmp", "new", "cur" })
-                Directory.CreateDirectory(Path.Combine(folder, part));
+            MakeMaildir(folder);
             var temporary = Path.Combine(folder, "tmp", $"{id}");
             await message.WriteToAsync(temporary, cancel);
             File.Move(temporary, Path.Combine(folder, "new", $"{id}.eml"), overwrite: true);

@@ -12,42 +12,31 @@ public static class Countries
     // distinguishing signs of vehicles (Vienna Convention on Road Traffic, 1968) where no ISO code has the same letters.
     private static readonly (string Code, string Names)[] Everyday =
     [
-        ("AE", "UAE|VAE|Emirate|EAU"),
-        ("AT", "A|AUT|\u00d6sterreich|Oesterreich"),
-        ("BE", "B|Belgien|Belgique|B\u00e9lgica"),
+        ("AE", "VAE|Emirate|EAU"),
+        ("AT", "A"),
+        ("BE", "B"),
         ("BY", "Wei\u00dfrussland|Belorussia"),
-        ("CH", "Schweizerische Eidgenossenschaft|Switzerland|CH Schweiz|Suiza|Sveits"),
-        ("CN", "VR China|Volksrepublik China|PRC"),
-        ("CZ", "Tschechei|Czech Republic|CSR"),
-        ("DE", "D|BRD|FRG|Germany|RFA"),
+        ("CH", "CH Schweiz"),
+        ("CN", "VR China|PRC"),
+        ("CZ", "Tschechei|CSR"),
+        ("DE", "D|BRD|FRG|RFA"),
         ("DK", "Daenemark"),
-        ("ES", "E|Spain"),
-        ("FI", "FIN|Finnland|Finlande|Finlandia"),
-        ("FR", "F|Frankreich"),
-        (
-            "GB",
-            "UK|U K|Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|England|Angleterre|Inglaterra|Scotland|Schottland|\u00c9cosse|Escocia|Skottland|Wales|Northern Ireland|Nordirland|Britain"
-        ),
-        ("GR", "Griechenland|Hellas"),
-        ("HU", "H|Ungarn|Hongrie|Hungr\u00eda"),
-        ("IE", "IRL|Eire|Irland|Irlande|Irlanda"),
-        ("IT", "I|Italien|Italie"),
+        ("ES", "E"),
+        ("FR", "F"),
+        ("GB", "Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|Angleterre|Inglaterra|Schottland|\u00c9cosse|Escocia|Skottland|Nordirland|Britain"),
+        ("HU", "H"),
+        ("IT", "I"),
         ("LI", "FL"),
-        ("LU", "L|Luxemburg|Luxembourg|Luxemburgo"),
-        ("NL", "Holland|Hollande|Holanda|Netherlands"),
-        ("NO", "N|Norwegen"),
-        ("PL", "Polen|Pologne|Polonia"),
+        ("LU", "L"),
+        ("NL", "Hollande|Holanda"),
+        ("NO", "N"),
         ("PT", "P"),
-        ("RU", "Russland|Russie|Rusia"),
-        ("SE", "S|Schweden"),
+        ("RU", "Russie|Rusia"),
+        ("SE", "S"),
         ("SI", "SLO"),
-        ("TR", "T\u00fcrkei|Turkey|Turquie|Turqu\u00eda|Tyrkia"),
-        (
-            "US",
-            "USA|U S A|U S|Vereinigte Staaten|Vereinigte Staaten von Amerika|Etats Unis|\u00c9tats Unis d Am\u00e9rique|Estados Unidos|EEUU|EE UU|Amerika|America|Am\u00e9rique|Forente stater"
-        ),
-        ("VA", "Vatikan|Vatican"),
-        ("ZA", "RSA|S\u00fcdafrika"),
+        ("TR", "Turquie|Tyrkia"),
+        ("US", "EEUU|EE UU|Amerika|Am\u00e9rique|Forente stater"),
+        ("VA", "Vatikan"),
     ];
 
     private static readonly FrozenDictionary<string, string> Names = Rows.ToFrozenDictionary(r => r.Code, r => r.Names[0]);
@@ -99,7 +88,7 @@ public static class Countries
         foreach (var (code, _) in Rows)
             codes[code.ToLowerInvariant()] = code;
         foreach (var (code, names) in Everyday)
-        foreach (var name in names.Split('|', StringSplitOptions.RemoveEmptyEntries))
+        foreach (var name in names.Split('|'))
             codes.TryAdd(Compact(name), code);
         foreach (var (code, written) in Spellings)
             codes.TryAdd(Compact(written), code);

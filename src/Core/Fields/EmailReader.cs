@@ -66,7 +66,7 @@ public static partial class EmailReader
         if (at < 1 || at != text.LastIndexOf('@') || at > 64 || text.Length - at > 254 || !Local().IsMatch(text.AsSpan(0, at)))
             return false;
         var domain = text.AsSpan(at + 1);
-        if (Domain().IsMatch(domain))
+        if (FieldReader.IsDomain(domain))
             return true;
         return domain.Length == 2 && Countries.NameOf(domain.ToString().ToUpperInvariant()) is not null;
     }
@@ -83,9 +83,6 @@ public static partial class EmailReader
 
     [GeneratedRegex(@"^[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+(?:\.[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+)*$")]
     private static partial Regex Local();
-
-    [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}])?\.)+(?=[^.]*\p{L})[\p{L}\p{N}][\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}]$")]
-    private static partial Regex Domain();
 
     [GeneratedRegex(@"^\p{L}[\p{L}\p{M}'’.-]*(?:,? \p{L}[\p{L}\p{M}'’.-]*){1,4}$")]
     private static partial Regex Name();

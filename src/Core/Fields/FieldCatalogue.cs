@@ -162,7 +162,7 @@ public sealed class FieldCatalogue
             "Extension",
             FieldType.Text,
             true,
-            "extension|ext|extn|phone extension|durchwahl|nebenstelle|poste|numero de poste|anexo|extension telefonica|internnummer|linje"
+            "extension|ext|extn|phone extension|durchwahl|nebenstelle|numero de poste|anexo|extension telefonica|internnummer|linje"
         ),
         Fact(
             "mobile",

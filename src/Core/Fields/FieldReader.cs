@@ -77,8 +77,11 @@ public static partial class FieldReader
     {
         var host = DomainHead().Replace(text.ToLowerInvariant(), "");
         host = host.Split('/', '?', '#')[0].TrimEnd('.');
-        return DomainForm().IsMatch(host) ? ReadResult.Good(host) : ReadResult.Bad("domain-unreadable", field, text);
+        return IsDomain(host) ? ReadResult.Good(host) : ReadResult.Bad("domain-unreadable", field, text);
     }
+
+    /// <summary>True for the name of a host: labels of at most 63 letters, the last with at least two and one that is no figure, so that the address of a machine is none.</summary>
+    internal static bool IsDomain(ReadOnlySpan<char> host) => DomainForm().IsMatch(host);
 
     private static ReadResult ReadChoice(FieldDefinition field, string text, Conventions _)
     {
@@ -124,7 +127,6 @@ public static partial class FieldReader
     [GeneratedRegex(@"^[a-z]+://|^www\.|(?<=^[a-z]+://)www\.")]
     private static partial Regex DomainHead();
 
-    // The last label holds a letter, so that the address of a machine is none.
     [GeneratedRegex(@"^(?:[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}])?\.)+(?=[^.]*\p{L})[\p{L}\p{N}][\p{L}\p{M}\p{N}-]{0,61}[\p{L}\p{M}\p{N}]$")]
     private static partial Regex DomainForm();
 }

@@ -26,16 +26,7 @@ public static partial class PhoneReader
         "+448081570",
         "+449098790",
         "+443069990",
-        "+35320910",
-        "+35320911",
-        "+35320912",
-        "+35320913",
-        "+35320914",
-        "+35320915",
-        "+35320916",
-        "+35320917",
-        "+35320918",
-        "+35320919",
+        "+3532091",
         "+3319900",
         "+3326191",
         "+3335301",
@@ -135,15 +126,8 @@ public static partial class PhoneReader
     {
         if (!IsWhole(text))
             return text;
-        try
-        {
-            var shown = Util.Format(Util.Parse(text, null), PhoneNumberFormat.INTERNATIONAL);
-            return IsWhole(shown) ? $"{text[..3]} {text[3..]}" : shown;
-        }
-        catch (NumberParseException)
-        {
-            return $"{text[..3]} {text[3..]}";
-        }
+        var shown = Show(text);
+        return IsWhole(shown) ? $"{text[..3]} {text[3..]}" : shown;
     }
 
     private static IEnumerable<Reading> Readings(string dialled, string? country)

@@ -29,7 +29,7 @@ public static class ProblemWords
         ["date-unreadable"] = "\u201c{0}\u201d is not a date we can read; use the form 2026-11-23.",
         ["choice-unknown"] = "\u201c{0}\u201d is not in the list of values.",
         ["cell-error"] = "The sheet shows the error {0} here.",
-        ["text-too-long"] = "The text is longer than 500 letters.",
+        ["text-too-long"] = "The text is longer than is kept here; shorten it, or make a note of it.",
         ["no-name"] = "Neither a person nor a company is named.",
         ["no-way-to-reach"] = "There is no mail address or telephone number that works.",
         ["row-headings"] = "This row repeats the headings; it names nobody.",

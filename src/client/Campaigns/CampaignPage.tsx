@@ -61,7 +61,7 @@ function Top({ sheet }: { sheet: Schema["CampaignSheet"] }) {
     await must(api.PUT("/api/campaigns/{key}", { params: { path: { key: campaign.key } }, body, headers: { "If-Match": `"${version}"` } }));
     await refresh();
   };
-  const turn = () => void retire(!sheet.retired, sheet.version).then(() => tell(sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.", () => void retire(sheet.retired, sheet.version + 1).catch(tellTrouble)), tellTrouble);
+  const turn = () => void retire(!sheet.retired, sheet.version).then(() => tell(sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.", () => retire(sheet.retired, sheet.version + 1)), tellTrouble);
   return (
     <Head>
       <div>

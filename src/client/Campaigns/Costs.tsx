@@ -61,7 +61,7 @@ export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
               <Button
                 look="quiet"
                 aria-label={`Take away ${c.what}`}
-                onPress={() => void remove(c.id).then(() => tell(`${c.what} is taken away.`, () => void enter({ id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount }).catch(tellTrouble)), tellTrouble)}
+                onPress={() => void remove(c.id).then(() => tell(`${c.what} is taken away.`, () => enter({ id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount })), tellTrouble)}
               >
                 ×
               </Button>

@@ -51,7 +51,7 @@ function Say({ lead, onDone }: { lead: string; onDone: () => void }) {
       onDone();
       await refresh();
       if (!done.recorded) return tell("That was kept before.");
-      tell("Kept.", () => void must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { ...path, entry: done.entry } } })).then(refresh, tellTrouble));
+      tell("Kept.", () => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { ...path, entry: done.entry } } })).then(refresh));
     } catch (e) {
       tellTrouble(e);
     }

@@ -59,7 +59,7 @@ function MarkSent({ campaign, of, purpose, many }: { campaign: string; of: strin
     must(api.POST("/api/campaigns/{key}/responses", { params: { path: { key: campaign } }, body: { response: "sent", of, purpose } })).then(async (done) => {
       await refresh();
       if (!done.recorded) return tell("All of them were marked before.");
-      tell(`${count(done.recorded, "person", "people")} marked as sent.`, () => void undo(done.entry));
+      tell(`${count(done.recorded, "person", "people")} marked as sent.`, () => undo(done.entry));
     }, tellTrouble);
   return (
     <Cluster>

@@ -150,8 +150,9 @@ function Values({ field, test, two, texts, error, onChange }: ValuesProps) {
         <One label="To" value={texts[1] ?? ""} onChange={(v) => onChange([texts[0] ?? "", v])} />
       </div>
     );
-  const one = isDate(field, test) || field.type === "number" || field.type === "money" || field.type === "date";
-  const label = field.operators.find((o) => o.key === test.is)?.days ? "Days" : isDate(field, test) ? "Day, as 2026-11-23" : one ? "Number" : "Text; a comma between several";
-  if (one && isNumber(field, test)) return <NumberText label={label} value={texts.join("")} onChange={(v) => onChange([v])} error={error} />;
-  return <TextBox label={label} value={texts.join(one ? "" : ", ")} onChange={(v) => onChange(one ? [v] : v.split(/,\s?/))} error={error} autoFocus={!one} />;
+  if (isNumber(field, test) || isDate(field, test)) {
+    const label = isDate(field, test) ? "Day, as 2026-11-23" : field.type === "date" ? "Days" : "Number";
+    return <One label={label} value={texts.join("")} onChange={(v) => onChange([v])} error={error} />;
+  }
+  return <TextBox label="Text; a comma between several" value={texts.join(", ")} onChange={(v) => onChange(v.split(/,\s?/))} error={error} autoFocus />;
 }

@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
 import { day, inDays } from "../parts/format";
-import { acts, fromLocal } from "../Leads/Activities/queries";
+import { acts, morningOf } from "../Leads/Activities/queries";
 import { useSession } from "../Setup/session";
 import { useTyped } from "../parts/useTyped";
 import { useUndoable } from "../parts/acting";
@@ -21,7 +21,7 @@ export function DealSteps({ sheet, may }: { sheet: Schema["DealSheet"]; may: boo
   const [note, setNote] = useTyped(`${id}:deal-note`, "");
   const path = { id };
   const open = sheet.tasks.filter((t) => !t.doneAt);
-  const plan = () => act(() => must(api.POST("/api/deals/{id}/tasks", { params: { path }, body: { subject, dueAt: fromLocal(`${due}T09:00`, timeZone).toISOString(), owner: null, repeat: null } })));
+  const plan = () => act(() => must(api.POST("/api/deals/{id}/tasks", { params: { path }, body: { subject, dueAt: morningOf(due, timeZone), owner: null, repeat: null } })));
   const touch = (kind: "note" | "call") => act(() => must(api.POST("/api/deals/{id}/touches", { params: { path }, body: { kind, text: note } })), kind === "call" ? "The call is recorded." : "The note is kept.");
   return (
     <>

@@ -28,7 +28,7 @@ function Facts({ kind, id, title, mayWrite }: Props) {
   const save: SaveFact = async (fact, value) => {
     try {
       const now = await put(fact.key, value, fact.stored ?? "");
-      tell(`${fact.label} is now ${now?.value ?? "blank"}.`, () => void put(fact.key, fact.stored ?? "", now?.stored ?? "").catch(tellTrouble));
+      tell(`${fact.label} is now ${now?.value ?? "blank"}.`, () => put(fact.key, fact.stored ?? "", now?.stored ?? ""));
     } catch (e) {
       tellTrouble(e);
       throw e;

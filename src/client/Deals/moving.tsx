@@ -23,7 +23,7 @@ export function useMoveDeal() {
       const now = await send(deal, change);
       // The way back from a closed stage is to open it again; the rest follows then.
       const before: Move = deal.closedAt ? { stage: null } : { stage: deal.stageKey, expectedClose: deal.expectedClose, amount: deal.amount, currency: deal.currency, name: deal.name, probability: deal.ownProbability ? deal.probability : -1 };
-      tell(`${now.deal.name}: ${now.stageName}, ${day(now.deal.closedAt ?? now.deal.expectedClose)}.`, deal.closedAt ? undefined : () => void send(now.deal, before).then(refresh, tellTrouble));
+      tell(`${now.deal.name}: ${now.stageName}, ${day(now.deal.closedAt ?? now.deal.expectedClose)}.`, deal.closedAt ? undefined : () => send(now.deal, before).then(refresh));
     } catch (e) {
       tellTrouble(e);
     }

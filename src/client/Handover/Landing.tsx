@@ -77,7 +77,8 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
       );
       await refresh();
       const carried = became.carried ? ` ${became.carried.found} of ${became.carried.known} facts carried.` : "";
-      tell(`${sheet.leadName} is handed over as ${became.dealName}.${carried}`, () => void back.now());
+      const joined = linked.account || became.madeAccount || !became.accountName ? "" : ` It joined the account ${became.accountName}, which was made meanwhile.`;
+      tell(`${sheet.leadName} is handed over as ${became.dealName}.${joined}${carried}`, () => back.now());
       void navigate(`/deals/${became.dealId}`);
     } catch (e) {
       setTrouble(e as TroubleError);

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
-import { Aside } from "../parts/Bench";
+import { Notice } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { useRefresh } from "../Setup/session";
@@ -28,7 +28,7 @@ export function Doubt({ sieve, change, busy }: { sieve: Schema["SieveView"]; cha
   const read = (encoding: string) =>
     change(() => must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: delivery.id } }, body: { encoding, separator: reading.separator, sheet: reading.sheet, headingRow: reading.headingRow } })));
   return (
-    <Aside style={{ marginBottom: 14 }}>
+    <Notice>
       <b>Which of these is spelt right?</b> The letters of the file can be read in two ways.
       <Ways>
         {[
@@ -43,7 +43,7 @@ export function Doubt({ sieve, change, busy }: { sieve: Schema["SieveView"]; cha
           </div>
         ))}
       </Ways>
-    </Aside>
+    </Notice>
   );
 }
 

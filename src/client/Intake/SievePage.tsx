@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
-import { Aside, Bench, Head, Inner, Pane } from "../parts/Bench";
+import { Bench, Head, Inner, Notice, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
@@ -23,6 +23,11 @@ import { useDelivery, type Change } from "./queries";
 const Said = styled.p`
   font-size: 15px;
   margin-bottom: 14px;
+`;
+
+const Whence = styled.div`
+  max-width: 320px;
+  margin-top: 8px;
 `;
 
 const Part = styled.details`
@@ -74,8 +79,8 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
     <Bench>
       <Pane $sheet>
         <Inner>
-          <Head style={{ flexWrap: "wrap" }}>
-            <div style={{ flex: "1 1 260px" }}>
+          <Head>
+            <div>
               <h1>{delivery.fileName}</h1>
               <p>
                 {readingWords(sieve.reading)}. Dropped by {delivery.by}.{" "}
@@ -91,9 +96,9 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
           {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
           {may && open && sieve.reading.doubt && <Doubt sieve={sieve} change={change} busy={busy} />}
           {may && open && delivery.source === "" && (
-            <Aside style={{ marginBottom: 14 }}>
+            <Notice>
               <b>Where does this list come from?</b> Its name does not say, and what it counts as follows from it.
-              <div style={{ maxWidth: 320, marginTop: 8 }}>
+              <Whence>
                 <ChoiceBox
                   hideLabel
                   label="Where this list comes from"
@@ -103,18 +108,18 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
                   isDisabled={busy}
                   onChange={(source) => change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: delivery.id } }, body: { source, constants: sieve.constants, policies: sieve.policies } })))}
                 />
-              </div>
-            </Aside>
+              </Whence>
+            </Notice>
           )}
           {sieve.sameFileAs && open && (
-            <Aside style={{ marginBottom: 14 }}>
+            <Notice>
               <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.
-            </Aside>
+            </Notice>
           )}
           {delivery.trouble && (
-            <Aside role="alert" style={{ marginBottom: 14 }}>
+            <Notice role="alert">
               <b>The work stopped.</b> {delivery.trouble}
-            </Aside>
+            </Notice>
           )}
           <Progress delivery={delivery} />
           <Said>

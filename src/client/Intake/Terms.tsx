@@ -4,6 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { isDay } from "../parts/format";
+import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
 import type { Change } from "./queries";
 
@@ -20,6 +21,10 @@ const Stack = styled.div`
 `;
 
 const none = "–";
+const Counts = styled.p`
+  ${small}
+`;
+
 const policies = [
   { key: "fillBlanks", label: "fill blanks only" },
   { key: "keepOurs", label: "keep ours" },
@@ -44,7 +49,7 @@ export function Terms({ sieve, fixed, change, onOpen }: Props) {
     <Stack>
       <div>
         <ChoiceBox label="Where the list comes from" value={sieve.delivery.source || null} options={choices.sources} placeholder="say where, before it is taken in" isDisabled={fixed} onChange={(s) => send({}, s)} />
-        {countsAs !== undefined && <p style={{ fontSize: 13, color: "var(--soft)" }}>{countsAs ? `Each row counts as: ${countsAs}.` : "By itself it counts as nothing for engagement."}</p>}
+        {countsAs !== undefined && <Counts>{countsAs ? `Each row counts as: ${countsAs}.` : "By itself it counts as nothing for engagement."}</Counts>}
       </div>
       <ChoiceBox label="Campaign" value={constants.campaign ?? none} isDisabled={fixed} options={[{ key: none, label: "the source's own" }, ...choices.campaigns]} onChange={(c) => send({ campaign: c === none ? null : c })} />
       <ChoiceBox

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, must, type Schema } from "../api/client";
 import { upload } from "../api/upload";
 import { count } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell } from "../parts/Toast";
 
 /** Sends a change of an opened delivery and shows what came of it. */
 export type Change = (send: () => Promise<unknown>) => void;
@@ -40,16 +40,15 @@ export function useMend(id: string) {
   const undo = async (mend: number) => {
     try {
       await must(api.DELETE("/api/deliveries/{id}/mends/{mend}", { params: { path: { id, mend } } }));
-    } catch (e) {
-      tellTrouble(e);
+    } finally {
+      await refresh();
     }
-    await refresh();
   };
   const mend = async (order: Schema["MendOrder"]): Promise<string | undefined> => {
     setBusy(true);
     try {
       const done = await must(api.POST("/api/deliveries/{id}/mends", { params: { path: { id } }, body: order }));
-      tell(`Put right in ${count(done.rows, "row")}.`, () => void undo(done.id));
+      tell(`Put right in ${count(done.rows, "row")}.`, () => undo(done.id));
       await refresh();
       return undefined;
     } catch (e) {

@@ -115,7 +115,7 @@ function Tags({ lead, tags, mayWrite }: { lead: Sheet; tags: Schema["LeadTagView
   return (
     <>
       {tags.map((t) => (
-        <TagMark key={t.key} tag={t} onRemove={mayWrite ? () => void off(t.key).then(() => tell(`${t.name} is taken off.`, () => void put(t.key))) : undefined} />
+        <TagMark key={t.key} tag={t} onRemove={mayWrite ? () => void off(t.key).then(() => tell(`${t.name} is taken off.`, () => put(t.key))) : undefined} />
       ))}
       {mayWrite && rest.length > 0 && (
         <Adder>

@@ -94,7 +94,7 @@ export function Counts({ where, fields, params, set }: Props) {
   const groups = useGroups(where, rows, across === "none" ? null : across, measure);
   const options = groupings(fields);
   const numbers = fields.filter((f) => !f.many && (f.type === "number" || f.type === "money"));
-  const measures = [{ key: "count", label: "leads" }, ...numbers.map((f) => ({ key: `sum:${f.key}`, label: `sum of ${f.label.toLowerCase()}` })), ...numbers.map((f) => ({ key: `mean:${f.key}`, label: `mean ${f.label.toLowerCase()}` }))];
+  const measures = [{ key: "count", label: "leads" }, ...numbers.map((f) => ({ key: `sum:${f.key}`, label: `sum of ${f.label.toLowerCase()} of these leads` })), ...numbers.map((f) => ({ key: `mean:${f.key}`, label: `mean ${f.label.toLowerCase()} of these leads` }))];
   return (
     <Page>
       <Asked>

@@ -17,7 +17,7 @@ export function Facts({ lead, mayWrite, ask }: Props) {
   const [clash, setClash] = useState<Clash>();
   const put = async (fact: Fact, value: string, now: Sheet) => {
     const after = await act.mutateAsync(() => leadActs.edit(now, { [fact.key]: value }));
-    tell(`${fact.label} is now ${after.facts.find((f) => f.key === fact.key)?.value ?? "blank"}.`, () => act.mutate(() => leadActs.edit(after, { [fact.key]: fact.stored ?? "" })));
+    tell(`${fact.label} is now ${after.facts.find((f) => f.key === fact.key)?.value ?? "blank"}.`, () => act.mutateAsync(() => leadActs.edit(after, { [fact.key]: fact.stored ?? "" })));
   };
   const save: SaveFact = async (fact, value) => {
     let now = queries.getQueryData<Sheet>(["lead", lead.id]) ?? lead;

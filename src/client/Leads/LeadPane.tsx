@@ -5,7 +5,7 @@ import { ClockBar } from "../parts/ClockBar";
 import { ChoiceBox } from "../parts/Field";
 import { day, exact } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useMay, useSession } from "../Setup/session";
 import { Around } from "./Around";
@@ -110,7 +110,7 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const give = (owner: string) => {
     const before = lead.ownerId;
     act.mutate(() => leadActs.give(lead, owner === "none" ? null : owner), {
-      onSuccess: (now) => tell(now.ownerName ? `Given to ${now.ownerName}.` : "Put back to wait for an owner.", () => act.mutate(() => leadActs.give(now, before ?? null))),
+      onSuccess: (now) => tell(now.ownerName ? `Given to ${now.ownerName}.` : "Put back to wait for an owner.", () => act.mutateAsync(() => leadActs.give(now, before ?? null))),
     });
   };
   // On hold asks until when, disqualified asks why; the rest is done at once.
@@ -118,8 +118,7 @@ function StandingRow({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const move = (to: StateChange) => {
     setAsking(undefined);
     act.mutate(() => leadActs.move(lead, to), {
-      onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutate(() => leadActs.undoMove(now), { onSuccess: (back) => tell(`State is ${states[back.state]?.toLowerCase()} again${back.clock ? ", and its clock runs as before" : ""}.`), onError: tellTrouble })),
-      onError: (e) => tellTrouble(e),
+      onSuccess: (now) => tell(`State is now ${states[now.state]?.toLowerCase()}.`, () => act.mutateAsync(() => leadActs.undoMove(now), { onSuccess: (back) => tell(`State is ${states[back.state]?.toLowerCase()} again${back.clock ? ", and its clock runs as before" : ""}.`) })),
     });
   };
   const choose = (state: string) => (state === "on_hold" || state === "disqualified" ? setAsking(state) : state === lead.state ? setAsking(undefined) : move({ state }));

@@ -13,7 +13,7 @@ import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
 import { useTyped } from "../parts/useTyped";
 import { useRefresh, useSession } from "../Setup/session";
-import { fromLocal } from "./Activities/queries";
+import { morningOf } from "./Activities/queries";
 import { Alike } from "./Alike";
 import { AskNext } from "./AskNext";
 
@@ -90,7 +90,7 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
     setBusy(true);
     setTrouble(undefined);
     try {
-      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: fromLocal(`${due}T09:00`, timeZone).toISOString() } : null;
+      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: morningOf(due, timeZone) } : null;
       const made = await must(api.POST("/api/leads", { body: { source, facts, note: note || null, heat: heat || null, consents, followUp, key } }));
       onTaken();
       onDone();

@@ -6,7 +6,7 @@ import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { day } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useMay } from "../Setup/session";
 import { usePipelines } from "./Bulk/queries";
@@ -105,7 +105,7 @@ function Standing({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const { missing, because, pipelineName } = lead.qualifying;
   const qualify = (why?: string) =>
     act.mutate(() => leadActs.move(lead, { state: "qualified", because: why }), {
-      onSuccess: (now) => tell("Qualified.", () => act.mutate(() => leadActs.undoMove(now), { onSuccess: () => tell("Not qualified any more; all is as before."), onError: tellTrouble })),
+      onSuccess: (now) => tell("Qualified.", () => act.mutateAsync(() => leadActs.undoMove(now), { onSuccess: () => tell("Not qualified any more; all is as before.") })),
     });
   if (lead.state === "qualified")
     return (

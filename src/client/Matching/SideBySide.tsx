@@ -98,7 +98,11 @@ export function SideBySide({ twin: first, onSettle }: { twin: TwinSheet; onSettl
     await onSettle(...how);
     setBusy(false);
   };
-  const merge = () => settle(() => twinActs.merge(twin.id, twin.keep.id, said), `${twin.go.name} and ${twin.keep.name} are one ${kinds[twin.kind]} now.`, (done) => twinActs.apart((done as { merge: string }).merge));
+  const merge = () => settle(() => twinActs.merge(twin.id, twin.keep.id, said), `${twin.go.name} and ${twin.keep.name} are one ${kinds[twin.kind]} now.`, async (done) => {
+      await twinActs.apart((done as { merge: string }).merge);
+      // Taken apart they would be two; undone, they are what they were: a question.
+      await twinActs.ask(twin.id);
+    });
   const distinct = () => settle(() => twinActs.distinct(twin.id), "They are two, and will not be asked about again.", () => twinActs.ask(twin.id));
   useEffect(() => {
     const press = (e: KeyboardEvent) => {

@@ -138,7 +138,7 @@ function Chosen({ id, onNext }: { id: string; onNext: () => void }) {
   const settle = async (act: () => Promise<unknown>, told: string, undo: (done: unknown) => Promise<unknown>) => {
     try {
       const done = await act();
-      tell(told, () => void undo(done).then(refresh, tellTrouble));
+      tell(told, () => undo(done).then(refresh));
       onNext();
     } catch (e) {
       tellTrouble(e);

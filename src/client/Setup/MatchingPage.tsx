@@ -28,7 +28,7 @@ export function MatchingPage() {
     setBusy(true);
     try {
       queries.setQueryData(["odds"], await act());
-      tell(told, undo && (() => void run(undo, "As it was before.")));
+      tell(told, undo && (() => run(undo, "As it was before.")));
     } catch (e) {
       tellTrouble(e);
     } finally {

@@ -33,6 +33,20 @@ const Rows = styled.ul`
   }
 `;
 
+const Narrow = styled(Inner)`
+  max-width: 720px;
+`;
+
+const Column = styled.section`
+  max-width: 320px;
+  margin: 16px 0 28px;
+`;
+
+const Fields = styled(Form)`
+  display: grid;
+  gap: 10px;
+`;
+
 const numbers = [
   { key: "either", label: "ask me where it is not clear" },
   { key: "point", label: "1,234.56" },
@@ -53,11 +67,11 @@ export function SessionsPage() {
   return (
     <Bench>
       <Pane>
-        <Inner style={{ maxWidth: 720 }}>
+        <Narrow>
           <h1>You and your sessions</h1>
-          <section aria-label="Numbers" style={{ maxWidth: 320, margin: "16px 0 28px" }}>
+          <Column aria-label="Numbers">
             <ChoiceBox label="How you write numbers" value={me.numbers} options={[...numbers]} onChange={(key) => void write(key)} />
-          </section>
+          </Column>
           <h2>Signed in</h2>
           {sessions.isPending && <Skeleton rows={3} />}
           {sessions.isError && <Trouble error={sessions.error} />}
@@ -81,7 +95,7 @@ export function SessionsPage() {
             ))}
           </Rows>
           <Password />
-        </Inner>
+        </Narrow>
       </Pane>
     </Bench>
   );
@@ -110,10 +124,9 @@ function Password() {
       tell("Your password is changed; your other sessions have ended.");
     });
   return (
-    <section aria-label="Password" style={{ maxWidth: 320 }}>
+    <Column aria-label="Password">
       <h2>Password</h2>
-      <Form
-        style={{ display: "grid", gap: 10 }}
+      <Fields
         onSubmit={(e) => {
           e.preventDefault();
           void keep();
@@ -126,7 +139,7 @@ function Password() {
             Change it
           </Button>
         </div>
-      </Form>
-    </section>
+      </Fields>
+    </Column>
   );
 }

@@ -71,6 +71,27 @@ const Stay = styled.label`
   font-size: 14px;
 `;
 
+const Again = styled.p`
+  color: var(--soft);
+  margin-bottom: 12px;
+`;
+
+const Fields = styled(Form)`
+  display: grid;
+  gap: 12px;
+`;
+
+type CredentialsProps = { name: string; password: string; onName: (name: string) => void; onPassword: (password: string) => void; error?: string; autoFocus?: boolean };
+
+function Credentials({ name, password, onName, onPassword, error, autoFocus }: CredentialsProps) {
+  return (
+    <>
+      <TextBox label="Name" value={name} onChange={onName} autoComplete="username" name="name" autoFocus={autoFocus} />
+      <TextBox label="Password" type="password" value={password} onChange={onPassword} autoComplete="current-password" name="password" error={error} />
+    </>
+  );
+}
+
 /** Asks again in place when a session has ended: the page under it stays as it is, with what was written. Somebody else begins on a page of their own. */
 export function SignInAgain({ person, onDone }: { person: Session; onDone: () => void }) {
   const queries = useQueryClient();
@@ -91,22 +112,20 @@ export function SignInAgain({ person, onDone }: { person: Session; onDone: () =>
   };
   return (
     <Overlay title="You are signed out" isOpen onClose={() => undefined} unsaved width={420}>
-      <p style={{ color: "var(--soft)", marginBottom: 12 }}>Sign in again, {person.name}; what you wrote is still on the page behind this.</p>
-      <Form
-        style={{ display: "grid", gap: 12 }}
+      <Again>Sign in again, {person.name}; what you wrote is still on the page behind this.</Again>
+      <Fields
         onSubmit={(e) => {
           e.preventDefault();
           void enter();
         }}
       >
-        <TextBox label="Name" value={name} onChange={setName} autoComplete="username" name="name" autoFocus />
-        <TextBox label="Password" type="password" value={password} onChange={setPassword} autoComplete="current-password" name="password" error={error} />
+        <Credentials name={name} password={password} onName={setName} onPassword={setPassword} error={error} autoFocus />
         <div>
           <Button look="main" type="submit">
             Sign in
           </Button>
         </div>
-      </Form>
+      </Fields>
     </Overlay>
   );
 }
@@ -146,8 +165,7 @@ export function SignIn() {
             void enter();
           }}
         >
-          <TextBox label="Name" value={name} onChange={setName} autoComplete="username" name="name" />
-          <TextBox label="Password" type="password" value={password} onChange={setPassword} autoComplete="current-password" name="password" error={error} />
+          <Credentials name={name} password={password} onName={setName} onPassword={setPassword} error={error} />
           <Stay>
             <input type="checkbox" checked={stay} onChange={(e) => setStay(e.target.checked)} /> Stay signed in on this machine
           </Stay>

@@ -72,7 +72,7 @@ function List({ view }: { view: Schema["SourcesView"] }) {
   const change = (s: Schema["ManagedSource"], more: Partial<Schema["SourceChange"]>, said: string) => {
     const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
     const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
-    void put({ ...body, ...more }).then(() => (tell(said, () => void put(body).then(refresh, tellTrouble)), refresh()), tellTrouble);
+    void put({ ...body, ...more }).then(() => (tell(said, () => put(body).then(refresh)), refresh()), tellTrouble);
   };
   return (
     <Table $middle>

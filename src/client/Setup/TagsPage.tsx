@@ -58,7 +58,7 @@ function Coin({ view }: { view: Schema["TagsView"] }) {
 
 function List({ view }: { view: Schema["TagsView"] }) {
   const refresh = useRefresh();
-  const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => void undo().then(refresh, tellTrouble))), refresh()), tellTrouble);
+  const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => undo().then(refresh))), refresh()), tellTrouble);
   const names = new Map(view.tags.map((t) => [t.key, t.name]));
   return (
     <Table $middle>

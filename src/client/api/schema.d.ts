@@ -9314,6 +9314,7 @@ export interface components {
         BecameView: {
             /** Format: uuid */
             handoverId: string;
+            madeAccount: boolean;
             /** Format: uuid */
             accountId: null | string;
             accountName: null | string;

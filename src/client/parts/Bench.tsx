@@ -43,10 +43,14 @@ export const Cap = styled.div`
 
 export const Head = styled.header`
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: flex-start;
   gap: 20px;
   margin-bottom: 16px;
+  & > :first-child:not(:last-child) {
+    flex: 1 1 260px;
+  }
   p {
     color: var(--soft);
     margin-top: 2px;
@@ -65,6 +69,11 @@ export const Aside = styled.div`
   border-left: 3px solid var(--lamp);
   padding: 2px 12px;
   font-size: 14px;
+`;
+
+/** The same above what it is about. */
+export const Notice = styled(Aside)`
+  margin-bottom: 14px;
 `;
 
 /** A plain table: hairlines, no boxes. `$middle` where rows hold buttons. */

@@ -3,29 +3,77 @@ import styled from "styled-components";
 import { Button } from "./Button";
 
 type Way = { label: string; go: () => void };
-type Note = { text: string; undo?: () => void; bad?: boolean; way?: Way };
+type Undo = () => Promise<unknown>;
+type Note = { text: string; undo?: Undo; bad?: boolean; way?: Way };
 
 const queue = new Queue<Note>({ maxVisibleToasts: 3 });
 
-/** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. */
-export const tell = (text: string, undo?: () => void) => void (lastUndo(undo), queue.add({ text, undo }, { timeout: undo ? 12_000 : 6_000 }));
+// A note waits while somebody points at it or is in it; longer than this it says what may be true no more.
+const longest = 60_000;
+
+// Undoes that go on after they are asked for; how they ended is said then.
+const saysItself = new WeakSet<Undo>();
+
+/** An undo that says itself how it ended. */
+export function endsItself(undo: Undo) {
+  saysItself.add(undo);
+  return undo;
+}
+
+let said = 0;
+const troubles = new Map<string, string>();
+
+function add(note: Note, timeout?: number) {
+  said++;
+  const key = queue.add(note, { timeout });
+  if (timeout) setTimeout(() => queue.close(key), longest);
+  return key;
+}
+
+/** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. What went wrong before is past. */
+export function tell(text: string, undo?: Undo) {
+  forgetTroubles();
+  const key = add({ text, undo }, undo ? 12_000 : 6_000);
+  pending = undo && { key, text, undo };
+}
 
 /** Says what happened elsewhere, with the way there. It takes no undo away. */
-export const tellOf = (text: string, way?: Way) => void queue.add({ text, way }, { timeout: 12_000 });
+export const tellOf = (text: string, way?: Way) => void add({ text, way }, 12_000);
 
-/** Says what went wrong and stays until it is closed. */
-export const tellTrouble = (error: unknown) => void queue.add({ text: error instanceof Error ? error.message : "Something went wrong; nothing was changed.", bad: true });
+/** Says what went wrong; it stays until it is closed, the next act does not go wrong, or another page is opened. */
+export function tellTrouble(error: unknown) {
+  const text = error instanceof Error ? error.message : "Something went wrong; nothing was changed.";
+  said++;
+  const shown = troubles.get(text);
+  if (!shown || !queue.visibleToasts.some((t) => t.key === shown)) troubles.set(text, add({ text, bad: true }));
+}
 
-let pending: (() => void) | undefined;
+/** What went wrong is past. */
+export function forgetTroubles() {
+  troubles.forEach((key) => queue.close(key));
+  troubles.clear();
+}
 
-const lastUndo = (undo?: () => void) => void (pending = undo);
+let pending: { key: string; text: string; undo: Undo } | undefined;
 
 /** Takes back what was told last; false when there is nothing. */
 export function undoLast() {
-  const undo = pending;
-  pending = undefined;
-  undo?.();
-  return !!undo;
+  if (!pending) return false;
+  void takeBack(pending.key, pending.text, pending.undo);
+  return true;
+}
+
+// Says that it is undone, unless the undo has its own words.
+async function takeBack(key: string, text: string, undo: Undo) {
+  queue.close(key);
+  if (pending?.key === key) pending = undefined;
+  const before = said;
+  try {
+    await undo();
+    if (said === before && !saysItself.has(undo)) tell(`Undone: \u201c${text.replace(/\.$/, "")}\u201d.`);
+  } catch (e) {
+    if (said === before) tellTrouble(e);
+  }
 }
 
 const Corner = styled(Region)`
@@ -75,10 +123,7 @@ export function Toasts() {
           {toast.content.undo && (
             <Button
               look="quiet"
-              onPress={() => {
-                queue.close(toast.key);
-                undoLast();
-              }}
+              onPress={() => void takeBack(toast.key, toast.content.text, toast.content.undo!)}
             >
               Undo
             </Button>

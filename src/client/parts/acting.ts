@@ -10,7 +10,7 @@ export function useUndoable() {
     try {
       await work();
       await refresh();
-      tell(words, () => void back().then(refresh, tellTrouble));
+      tell(words, () => back().then(refresh));
       return true;
     } catch (e) {
       tellTrouble(e);

@@ -52,8 +52,3 @@ export function useTyped<T>(name: string, initial: T): [T, (value: T) => void, (
   }, [key]);
   return [now.value, set, forget];
 }
-
-/** Forgets all drafts of a person, as when they sign out of a machine that others use. */
-export function forgetTyped(person: string) {
-  for (const key of Object.keys(localStorage)) if (key.startsWith(`${prefix}:${person}:`)) localStorage.removeItem(key);
-}

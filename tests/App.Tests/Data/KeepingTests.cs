@@ -54,7 +54,9 @@ public sealed class KeepingTests(ServerFixture fixture) : IClassFixture<ServerFi
 
     private static async Task Run(string tool, NpgsqlConnectionStringBuilder at, params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo(tool, ["-h", at.Host!, "-p", $"{at.Port}", "-U", at.Username!, .. arguments]) { RedirectStandardError = true })!;
+        var start = new ProcessStartInfo(tool, ["-h", at.Host!, "-p", $"{at.Port}", "-U", at.Username!, .. arguments]) { RedirectStandardError = true };
+        start.Environment["PGPASSWORD"] = at.Password;
+        using var process = Process.Start(start)!;
         var said = await process.StandardError.ReadToEndAsync();
         await process.WaitForExitAsync();
         process.ExitCode.ShouldBe(0, said);

@@ -76,6 +76,12 @@ public sealed class CaptureTests(ServerFixture fixture) : IClassFixture<ServerFi
         (alike[0].LeadId, alike[0].Same).ShouldBe((made.Id, true));
         (await effie.Read<List<LikeView>>("/api/leads/alike?lastName=Pentland&company=PENTLAND%20PONDS%20LTD")).ShouldContain(l => l.LeadId == made.Id && !l.Same);
         (await effie.Read<List<LikeView>>("/api/leads/alike?email=half@")).ShouldBeEmpty();
+        // The very name alone, and beside another address, is enough to be asked.
+        (await effie.Read<List<LikeView>>("/api/leads/alike?firstName=MORAG&lastName=pentland")).ShouldContain(l => l.LeadId == made.Id && !l.Same);
+        (await effie.Read<List<LikeView>>("/api/leads/alike?firstName=Morag&lastName=Pentland&email=m@elsewhere.example&country=FR&company=Nothing")).ShouldContain(l =>
+            l.LeadId == made.Id && !l.Same
+        );
+        (await effie.Read<List<LikeView>>("/api/leads/alike?firstName=Morag&lastName=Pent")).ShouldNotContain(l => l.LeadId == made.Id);
     }
 
     [Theory]

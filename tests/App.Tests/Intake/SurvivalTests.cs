@@ -18,7 +18,7 @@ public sealed class SurvivalTests : IAsyncLifetime
     private Process? _app;
 
     private string Data => Path.Combine("/var/tmp", Path.GetFileName(_folder), "pg");
-    private string Connection => $"Host=127.0.0.1;Port={_port};Username=lantern;Database=survival;Pooling=false;Timeout=5";
+    private string Connection => $"Host=127.0.0.1;Port={_port};Username=lantern;Password={File.ReadAllText(Data + ".password")};Database=survival;Pooling=false;Timeout=5";
     private string Address => $"http://127.0.0.1:{_port + 1}";
 
     public async ValueTask InitializeAsync()
@@ -168,6 +168,7 @@ public sealed class SurvivalTests : IAsyncLifetime
             RedirectStandardError = true,
         };
         start.Environment["ConnectionStrings__Lantern"] = Connection;
+        start.Environment["Secrets__Key"] = TestServer.Key;
         start.Environment["Demo__Enabled"] = "true";
         start.Environment["Demo__Folder"] = Path.Combine(TestServer.Root, "demo");
         start.Environment["Forms__PostsPerMinute"] = "1000000";

@@ -124,7 +124,7 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
     [Fact]
     public async Task WhoIsNotToBeContactedGoesOutWithoutWaysToReachThem()
     {
-        await TakeIn("First name,Last name,Mail,Phone,Country\nLeave,Alone,leave@alone.example,07700 900 888,GB\n");
+        await TakeIn("First name,Last name,Mail,Phone,Extension,Country\nLeave,Alone,leave@alone.example,07700 900 888,4711,GB\n");
         await _ingrid.Post(
             "/api/barred",
             new
@@ -139,6 +139,7 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
         file.ShouldContain("Leave");
         file.ShouldNotContain("leave@alone");
         file.ShouldNotContain("7700900888");
+        file.ShouldNotContain("4711");
     }
 
     [Fact]

@@ -5,6 +5,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.Core.Matching;
 using DapperLantern.Tests.Shared;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace DapperLantern.App.Tests.Matching;
 
@@ -377,7 +378,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var b = await Lead("Wenche", "Uggerud", "wenche.u@freemail.example");
         await Merged(a, b, a);
         await using var connection = await fixture.Server.Connect();
-        var trail = (await App.Rights.PersonTrail.Find(connection, "wenche.u@freemail.example", Core.Fields.FieldCatalogue.Build()))!;
+        var trail = (await App.Rights.PersonTrail.Find(connection, "wenche.u@freemail.example", fixture.Server.Services.GetRequiredService<App.Setup.Installation>()))!;
         trail.Leads.ShouldContain(a);
         trail.Leads.ShouldContain(b);
     }

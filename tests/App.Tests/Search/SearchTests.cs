@@ -46,6 +46,9 @@ public sealed class SearchTests(ServerFixture fixture) : IClassFixture<ServerFix
                 "+47 2255 9871",
                 "0047 22559871",
                 "022559871",
+                "22 55 98",
+                "+47225",
+                "255987",
                 $"{number}",
                 $"L-{number}",
             }
@@ -67,6 +70,19 @@ public sealed class SearchTests(ServerFixture fixture) : IClassFixture<ServerFix
             found.Hits[0].Id.ShouldBe(id, text);
             found.Meant.ShouldNotBeEmpty();
         }
+    }
+
+    [Fact]
+    public async Task WhoCameAMomentAgoIsGuessedTooAndCountedOnce()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        await SearchWords.Count(connection, DateTime.UtcNow);
+        var id = await ingrid.MakeLead("Vhyrquistad", "NO");
+        await SearchWords.Add(connection);
+        await SearchWords.Add(connection);
+        (await Find(ingrid, "vyhrquistad")).Hits[0].Id.ShouldBe(id);
+        (await connection.QuerySingleAsync<int>("select count from search_word where word = 'vhyrquistad'")).ShouldBe(1);
     }
 
     [Fact]

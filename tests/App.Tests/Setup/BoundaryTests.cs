@@ -18,6 +18,7 @@ public sealed class BoundaryTests(ServerFixture fixture) : IClassFixture<ServerF
     [InlineData("{\"source\":\"telephone\",\"facts\":{\"last_name\":\"A\\ud800b\",\"email\":\"a@b.example\"}}", "half a letter")]
     [InlineData("{\"source\":\"telephone\",\"facts\":{\"\\ud800\":\"x\"}}", "half a letter")]
     [InlineData("{\"source\":\"telephone\",\"consents\":[null]}", "A list holds null, at line 1")]
+    [InlineData("{\"source\":\"telephone\",\"facts\":{\"last_name\":null}}", "is null, at line 1, byte")]
     [InlineData("{\"source\":\n\"telephone\",,}", "line 2")]
     [InlineData("{\"source\":\"telephone\",\"facts\":5}", "facts")]
     public async Task WhatIsNoRequestIsRefusedWithItsPlace(string body, string place)

@@ -140,8 +140,8 @@ public static class BackfillEndpoints
     {
         var run = api.MapGroup("").Requires(Act.RunIntake).WithTags("Forms");
         run.MapGet("/forms/{key}/backfill", Look).WithSummary("What filling a field from earlier posts would do");
-        run.MapPost("/forms/{key}/backfill", Fill).WithSummary("Fill a field from earlier posts");
-        run.MapDelete("/backfills/{id:guid}", Undo).WithSummary("Undo a filling");
+        run.MapPost("/forms/{key}/backfill", Fill).TakesTurns().WithSummary("Fill a field from earlier posts");
+        run.MapDelete("/backfills/{id:guid}", Undo).TakesTurns().WithSummary("Undo a filling");
     }
 
     private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, Installation installation, Backfill backfill) =>

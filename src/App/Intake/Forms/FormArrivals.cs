@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -24,7 +26,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
     )
     {
         var answers = AnswersOf(form, posted);
-        var textKey = SpamRules.LongAnswer(answers) is { } text ? PersonHash.KeyOf(PersonHash.Of(text)) : (long?)null;
+        var textKey = SpamRules.LongAnswer(answers) is { } text ? PersonHash.KeyOf(SHA256.HashData(Encoding.UTF8.GetBytes(text))) : (long?)null;
         var rating = SpamRules.Rate(
             new PostTraits(
                 answers,

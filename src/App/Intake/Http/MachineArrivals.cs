@@ -1,4 +1,3 @@
-using System.Text.Json.Nodes;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -18,7 +17,7 @@ namespace DapperLantern.App.Intake.Http;
 public sealed record Sender(Guid Token, string Name, SourceRow Source);
 
 /// <summary>Reads what other systems send and keeps it. Each item is kept once for each key its sender gives it.</summary>
-public sealed class MachineArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, LeadMerging merging, TimeProvider clock)
+public sealed class MachineArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, AdmissionGate gate, LeadMerging merging, TimeProvider clock)
 {
     private const int LongestDetail = 500;
     private const int MostLabels = 40;
@@ -46,6 +45,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
     public async Task<IReadOnlyList<ItemResult>> Take(Sender sender, IReadOnlyList<(SentEvent Event, string? Key)> events, CancellationToken cancel)
     {
         var results = new ItemResult[events.Count];
+        using var turn = await gate.Enter(cancel);
         await using var connection = await source.OpenConnectionAsync(cancel);
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         await Admission.Lock(connection);
@@ -64,9 +64,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
         {
             var sent = events[i].Event;
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
-                results[i] = JsonNode.DeepEquals(JsonNode.Parse(before.Raw), JsonNode.Parse(Json.Write(sent)))
-                    ? new ItemResult(200, Event: new EventKept(before.Lead, true))
-                    : KeyUsed;
+                results[i] = Json.Same(before.Raw, Json.Write(sent)) ? new ItemResult(200, Event: new EventKept(before.Lead, true)) : KeyUsed;
             else if (Check(sent, now, installation.Catalogue) is { } wrong)
                 results[i] = new ItemResult(422, Problem: wrong);
             else if (LeadOf(sent, known) is not { } lead)

@@ -58,8 +58,8 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         var rating = SpamRules.Rate(new PostTraits(Answers(letter, facts), false, null, 0, 0));
         if (rating.Waits)
             Wait(raw, [.. rating.Reasons]);
-        else if (letter.Kind == LetterKind.Mailing || letter.Mass.Sum(r => r.Points) >= SpamRating.WaitsFrom)
-            Wait(raw, letter.Mass.Length > 0 ? [.. letter.Mass] : [new SpamReason("Sent to many, not written to us.", 0)]);
+        else if (letter.Kind == LetterKind.Mailing || letter.Mass.Waits)
+            Wait(raw, letter.Mass.Reasons.Length > 0 ? [.. letter.Mass.Reasons] : [new SpamReason("Sent to many, not written to us.", 0)]);
         return new Arriving(
             raw,
             facts,

@@ -23,7 +23,7 @@ public static class LetterEndpoints
         {
             using var bytes = new MemoryStream();
             await file.CopyToAsync(bytes, cancel);
-            results.Add(await arrivals.Take(file.FileName, bytes.ToArray(), cancel));
+            results.Add(await arrivals.Take(file.NameOr("letter.eml"), bytes.ToArray(), cancel));
         }
         return TypedResults.Ok(results);
     }

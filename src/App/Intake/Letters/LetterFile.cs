@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Net;
 using System.Text.RegularExpressions;
 using DapperLantern.Core.Fields;
@@ -26,7 +25,7 @@ public sealed record LetterContent(
     IReadOnlyList<string> Failed,
     IReadOnlyList<Attached> Files,
     string? Original,
-    ImmutableArray<SpamReason> Mass
+    SpamRating Mass
 );
 
 /// <summary>Reads an RFC 5322 letter with its MIME parts.</summary>

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
 using Npgsql;
 
 namespace DapperLantern.App.Intake.Letters;
@@ -28,8 +29,7 @@ public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configur
     {
         try
         {
-            foreach (var part in new[] { "tmp", "new", "cur" })
-                Directory.CreateDirectory(Path.Combine(_folder!, part));
+            FolderDoor.MakeMaildir(_folder!);
             var found = Directory.EnumerateFiles(Path.Combine(_folder!, "new")).Where(p => !_broken.Contains(p)).Order(StringComparer.Ordinal).ToList();
             Tell(null);
             return found;

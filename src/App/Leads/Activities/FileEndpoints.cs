@@ -19,7 +19,6 @@ public static class FileEndpoints
     public const int Largest = 20 * 1024 * 1024;
 
     private const int MostAtOnce = 10;
-    private const int LongestName = 200;
 
     public static void MapFiles(this IEndpointRouteBuilder api)
     {
@@ -78,7 +77,7 @@ public static class FileEndpoints
             return Trouble.Invalid("files-missing", $"Add 1 to {MostAtOnce} files at once.");
         foreach (var file in files)
             if (file.Length is 0 or > Largest)
-                return Trouble.Invalid("file-size", $"{NameOf(file)}: a file has something in it, and at most {Largest >> 20} MB.");
+                return Trouble.Invalid("file-size", $"{file.NameOr("file")}: a file has something in it, and at most {Largest >> 20} MB.");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
         if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
@@ -94,7 +93,7 @@ public static class FileEndpoints
                 {
                     file = Guid.CreateVersion7(),
                     id,
-                    name = NameOf(file),
+                    name = file.NameOr("file"),
                     size = (int)bytes.Length,
                     bytes = bytes.ToArray(),
                     now,
@@ -102,19 +101,10 @@ public static class FileEndpoints
                 }
             );
         }
-        await LeadEndpoints.Tell(connection, id, "file", $"Added {string.Join(", ", files.Select(NameOf))}", user, now);
+        await LeadEndpoints.Tell(connection, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
         await LeadLive.Changed(connection, id);
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
-    }
-
-    // Some browsers send the whole path; signs that no name has are left out.
-    private static string NameOf(IFormFile file)
-    {
-        var name = new string([.. Path.GetFileName(file.FileName.Replace('\\', '/')).Where(c => !char.IsControl(c))]).Trim();
-        return name.Length == 0 ? "file"
-            : name.Length <= LongestName ? name
-            : name[..(LongestName - 10)] + name[^10..];
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock, DateTime? removed)

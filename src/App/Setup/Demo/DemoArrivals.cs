@@ -81,7 +81,7 @@ internal static class DemoArrivals
     }
 
     /// <summary>What the people who filled a form agreed to: the answer all of them, the rest every other one.</summary>
-    public static Task KeepConsents(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
+    public static Task KeepConsents(NpgsqlConnection connection, PersonHash hashes, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
     {
         var said = leads.SelectMany(
             (lead, i) =>
@@ -91,7 +91,7 @@ internal static class DemoArrivals
                 var words = form.Sheet.Text.Consents;
                 return words
                     .Where(w => w.Key == "answer" || i % 2 == 0)
-                    .SelectMany(w => ConsentRow.GivenBy(lead.Id, lead.Facts, w.Key, lead.At, w.Value, $"Form {form.Name}, edition 1"));
+                    .SelectMany(w => ConsentRow.GivenBy(hashes, lead.Id, lead.Facts, w.Key, lead.At, w.Value, $"Form {form.Name}, edition 1"));
             }
         );
         return ConsentRow.Keep(connection, said, default);

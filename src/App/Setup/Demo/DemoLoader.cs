@@ -58,7 +58,7 @@ public sealed partial class DemoLoader(
         }
         await DemoArrivals.Keep(connection, leads, setup, forms, now);
         await DemoArrivals.KeepWaiting(connection, now);
-        await DemoArrivals.KeepConsents(connection, leads, forms);
+        await DemoArrivals.KeepConsents(connection, installation.Hashes, leads, forms);
         await connection.ExecuteAsync(
             """
             insert into lead_tag (lead_id, tag_key) select id, 'event-expo' from lead where source = 'list-expo'

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Text.RegularExpressions;
 using DapperLantern.Core.Intake.Forms;
 
@@ -36,7 +35,7 @@ public static partial class MassMail
     ];
 
     /// <summary>All rules that speak, in their order.</summary>
-    public static ImmutableArray<SpamReason> Rate(MailTraits letter) => [.. Rules.Where(r => r.Speaks(letter)).Select(r => new SpamReason(r.Words, r.Points))];
+    public static SpamRating Rate(MailTraits letter) => new([.. Rules.Where(r => r.Speaks(letter)).Select(r => new SpamReason(r.Words, r.Points))]);
 
     [GeneratedRegex(
         @"^(?:no[-_.]?reply|do[-_.]?not[-_.]?reply|ne[-_.]?pas[-_.]?repondre|nicht[-_.]?antworten|no[-_.]?responder|ikke[-_.]?svar)\b|[-_.+]no-?reply@",

@@ -15,7 +15,7 @@ export function Backfill({ formKey, field, fresh }: { formKey: string; field: st
     try {
       const done = await must(api.POST("/api/forms/{key}/backfill", { params: { path }, body: { field } }));
       await refresh();
-      tell(`Filled for ${count(done.leads, "lead")}.`, () => void must(api.DELETE("/api/backfills/{id}", { params: { path: { id: done.id } } })).then(refresh, tellTrouble));
+      tell(`Filled for ${count(done.leads, "lead")}.`, () => must(api.DELETE("/api/backfills/{id}", { params: { path: { id: done.id } } })).then(refresh));
     } catch (e) {
       tellTrouble(e);
     }

@@ -67,7 +67,7 @@ function One({ arrival }: { arrival: Schema["SingleArrivalView"] }) {
   const { timeZone } = useSession();
   const may = useMay("runIntake");
   const params = { path: { id: arrival.id } };
-  const act = async (call: Promise<unknown>, said: string, undo?: () => void) => {
+  const act = async (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => {
     try {
       await call;
       tell(said, undo);
@@ -76,7 +76,7 @@ function One({ arrival }: { arrival: Schema["SingleArrivalView"] }) {
     }
     await refresh();
   };
-  const back = () => void act(must(api.POST("/api/arrivals/{id}/wait", { params })), "It waits again.");
+  const back = () => act(must(api.POST("/api/arrivals/{id}/wait", { params })), "It waits again.");
   const points = arrival.reasons.reduce((sum, r) => sum + r.points, 0);
   return (
     <Item>

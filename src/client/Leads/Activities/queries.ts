@@ -64,6 +64,9 @@ export function fromLocal(text: string, zone: string): Date {
   return new Date(at);
 }
 
+/** The moment at nine of a day of the person's. */
+export const morningOf = (day: string, zone: string) => fromLocal(`${day}T09:00`, zone).toISOString();
+
 /** So many days from now, at a full hour of the person's day. */
 export const inWorkingDays = (days: number, zone: string, hour = 9) => `${plusDays(dayOf(Date.now(), zone), days)}T${two(hour)}:00`;
 

@@ -7,7 +7,7 @@ namespace DapperLantern.Core.Tests.Intake.Letters;
 public sealed class MassMailTests
 {
     private static int Points(string from, string subject, string text, params string[] heads) =>
-        MassMail.Rate(new MailTraits(heads.ToHashSet(), "", "", from, subject, text, 0)).Sum(r => r.Points);
+        MassMail.Rate(new MailTraits(heads.ToHashSet(), "", "", from, subject, text, 0)).Points;
 
     [Theory]
     [InlineData("no-reply@shop.example", "Your offer", "Buy now", "list-unsubscribe")]
@@ -31,5 +31,5 @@ public sealed class MassMailTests
     public void EachReasonIsSaidInASentence() =>
         MassMail
             .Rate(new MailTraits(new HashSet<string> { "list-id", "list-unsubscribe", "feedback-id" }, "bulk", "auto-generated", "no-reply@x.example", "Digest", "unsubscribe", 9))
-            .ShouldAllBe(r => r.Words.EndsWith('.') && r.Points > 0);
+            .Reasons.ShouldAllBe(r => r.Words.EndsWith('.') && r.Points > 0);
 }
