@@ -8,7 +8,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>fuzz</c>; default all but the last), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>lists</c>, <c>fuzz</c>; default all but the last), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -47,7 +47,7 @@ public static class Program
             await RoutingBench.Stored(app, what == "all" ? 20_000 : Number(1, 100_000));
         }
         // What asks over HTTP comes last: what works in the background would disturb the others.
-        if (what is not ("all" or "capture" or "handover" or "sign-in" or "fuzz"))
+        if (what is not ("all" or "capture" or "handover" or "sign-in" or "lists" or "fuzz"))
             return;
         if (what is "all" or "handover")
             await HandoverBench.Fill(app, what == "all" ? 100_000 : Number(1, 1_000_000), what == "all" ? 20_000 : Number(2, 200_000));
@@ -58,6 +58,8 @@ public static class Program
             await HandoverBench.Run(app);
         if (what is "all" or "sign-in")
             await SignInBench.Run(app, 200);
+        if (what is "all" or "lists")
+            await ListsBench.Run(app, Number(1, 320), Number(2, 7));
         if (what == "fuzz")
             await FuzzBench.Run(app, Number(1, 100_000), Number(2, 19));
         await app.StopAsync();

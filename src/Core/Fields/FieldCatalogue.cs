@@ -393,7 +393,7 @@ public sealed class FieldCatalogue
     private static FieldDefinition Fact(string key, string label, FieldType type, bool personal, string headings) =>
         new(key, label, type, FieldOrigin.Fact, personal)
         {
-            Headings = [.. headings.Split('|')],
+            Headings = [.. headings.Split('|').Concat(ForeignHeadings.Of(key)).Distinct()],
             Lands =
                 OfContact.Contains(key) ? Landing.Contact
                 : OfAccount.Contains(key) ? Landing.Account

@@ -7,6 +7,26 @@ public sealed class ListTests
 {
     private static string?[] Targets(string[] headings, params string[][] rows) => [.. ColumnMatcher.Match(Sample.Catalogue, headings, rows).Select(m => m.Target)];
 
+    [Theory]
+    [InlineData("Imię|Nazwisko|Nr telefonu|Miejscowość|Kod pocztowy|Kraj", "first_name|last_name|phone|city|postal_code|country")]
+    [InlineData("Имя|Фамилия|Эл. почта|Компания|Город|Индекс", "first_name|last_name|email|company|city|postal_code")]
+    [InlineData("姓|名|メールアドレス|電話番号|会社名|国", "last_name|first_name|email|phone|company|country")]
+    [InlineData("Nome|Cognome|Società|Telefono|Città|Paese", "first_name|last_name|company|phone|city|country")]
+    [InlineData("Jméno|Příjmení|Společnost|Město|PSČ|Země", "first_name|last_name|company|city|postal_code|country")]
+    [InlineData("Prénom|Nom|N° de téléphone|CP", "first_name|last_name|phone|postal_code")]
+    [InlineData("Nombre|Tfno.|C.P.", "first_name|phone|postal_code")]
+    public void HeadingsOfOtherLandsFindTheirField(string headings, string fields) =>
+        Targets(headings.Split('|'), [.. headings.Split('|').Select(_ => "")]).Select(t => t ?? "").ShouldBe(fields.Split('|'));
+
+    [Fact]
+    public void NoHeadingOfOtherLandsMeansTwoFields()
+    {
+        ForeignHeadings.Fields.ShouldAllBe(f => FieldCatalogue.BuiltIn.Any(b => b.Key == f));
+        foreach (var field in ForeignHeadings.Fields)
+        foreach (var heading in ForeignHeadings.Of(field))
+            FieldCatalogue.BuiltIn.Where(f => f.Headings.Contains(heading)).Select(f => f.Key).ShouldBe([field], heading);
+    }
+
     [Fact]
     public void HeadingsInFiveLanguagesFindTheirField() =>
         Targets(["Vorname", "Apellido", "E-Mail ", "Tel.", "Land", "Société", "Stilling"])
