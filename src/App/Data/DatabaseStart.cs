@@ -36,8 +36,8 @@ internal static class DatabaseStart
     public static async Task Migrate(IServiceProvider services)
     {
         var (owning, working) = (Connections.Read(services, Connections.Owning), Connections.Read(services, Connections.Working));
-        // Used now and then no more.
-        owning.Pooling = false;
+        // Used now and then no more; an index over millions takes its time.
+        (owning.Pooling, owning.CommandTimeout) = (false, 0);
         await using var source = NpgsqlDataSource.Create(owning);
         await using var db = new LanternDb(new DbContextOptionsBuilder<LanternDb>().UseNpgsql(source).UseSnakeCaseNamingConvention().Options);
         await Migrate(db.Database);

@@ -47,7 +47,7 @@ public static class RepeatedRequests
                 if (key.Length > LongestKey)
                     await Trouble.Invalid("key-too-long", $"{Header} has at most {LongestKey} letters.").ExecuteAsync(http);
                 else
-                    await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http.Request));
+                    await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http));
             }
         );
 
@@ -58,10 +58,12 @@ public static class RepeatedRequests
         && http.User.Session() is not null
         && http.Request.ContentType?.StartsWith("multipart/", StringComparison.OrdinalIgnoreCase) != true;
 
-    private static async Task<byte[]> HashOf(HttpRequest request)
+    // Under a key: a short body could be guessed from its hash, also after somebody is erased.
+    private static async Task<byte[]> HashOf(HttpContext http)
     {
+        var request = http.Request;
         request.EnableBuffering();
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        using var hash = IncrementalHash.CreateHMAC(HashAlgorithmName.SHA256, http.RequestServices.GetRequiredService<Secrets>().For("repeated-requests"));
         hash.AppendData(Encoding.UTF8.GetBytes($"{request.Method} {request.Path}{request.QueryString} {request.Headers.IfMatch}\n"));
         var buffer = new byte[1 << 14];
         for (int read; (read = await request.Body.ReadAsync(buffer)) > 0; )

@@ -150,7 +150,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
             await connection.ExecuteAsync(statement, parameters);
     }
 
-    // What is left that spells them out: names of deals, lines in the stories of others, messages among us.
+    // What is left that spells them out: names of deals, lines in the stories of others, messages among us, answers kept for a repeated request.
     private static async Task ForgetNames(NpgsqlConnection connection, PersonTrail trail)
     {
         foreach (var word in trail.Emails.Concat(trail.Numbers).Concat(trail.Names.Where(n => n.Length >= ShortestName && n.Contains(' ', StringComparison.Ordinal))))
@@ -160,9 +160,19 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
                 update task set subject = replace(subject, @word, @Mark) where position(@word in subject) > 0;
                 update deal set name = replace(name, @word, @Mark) where position(@word in name) > 0;
                 delete from outbox where position(@word in subject) > 0 or position(@word in text) > 0;
+                delete from request_key where position(convert_to(@word, 'UTF8') in body) > 0;
                 """,
                 new { word, Mark },
                 commandTimeout: Patience
             );
+        // What names are guessed from; a word that others have stays.
+        await connection.ExecuteAsync(
+            """
+            delete from search_word w using (select distinct word, quote_literal(word)::tsquery as ask from unnest(@names) x cross join lateral unnest(tsvector_to_array(search_words(x, null, null, null))) word) n
+            where w.word = n.word and not exists (select 1 from lead where search_words(first_name, last_name, company, email) @@ n.ask)
+              and not exists (select 1 from contact where search_words(name, email, null, null) @@ n.ask) and not exists (select 1 from account where search_words(name, domain, null, null) @@ n.ask)
+            """,
+            new { names = trail.Names.ToArray() }
+        );
     }
 }

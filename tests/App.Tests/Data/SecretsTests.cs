@@ -42,6 +42,25 @@ public sealed class SecretsTests(ServerFixture fixture) : IClassFixture<ServerFi
     }
 
     [Fact]
+    public async Task TheClusterLetsNobodyInWithoutTheirPassword()
+    {
+        foreach (var role in new[] { "lantern", "lantern_owner", "lantern_app" })
+        foreach (var password in new[] { null, "of nobody" })
+        {
+            var at = new NpgsqlConnectionStringBuilder(Server.ConnectionString)
+            {
+                Username = role,
+                Password = password,
+                Pooling = false,
+            };
+            await using var connection = new NpgsqlConnection(at.ConnectionString);
+            await Should.ThrowAsync<NpgsqlException>(() => connection.OpenAsync(), role);
+        }
+        (await Server.Scalar<int>("select count(*)::int from pg_hba_file_rules where auth_method <> 'scram-sha-256'")).ShouldBe(0);
+        (await Server.Scalar<int>("select count(*)::int from pg_authid where rolcanlogin and rolpassword not like 'SCRAM-SHA-256$%'")).ShouldBe(0);
+    }
+
+    [Fact]
     public async Task ADatabaseIsServedByItsOwnKeyAlone()
     {
         var refused = await Should.ThrowAsync<InvalidOperationException>(() => Server.Beside($"--Secrets:Key={OtherKey}"));
