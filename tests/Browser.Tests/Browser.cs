@@ -31,7 +31,9 @@ public sealed class Browser : IDisposable
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
-        _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(90));
+        _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(150));
+        // A script that scrolls through everything takes a frame for each step; how many frames a second there are is the machine's matter.
+        _driver.Manage().Timeouts().AsynchronousJavaScript = TimeSpan.FromSeconds(120);
         // The window is larger than the page it shows; measure the difference.
         _driver.Manage().Window.Size = new(width, height);
         var inner = Script<long>("return window.innerHeight");

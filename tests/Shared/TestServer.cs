@@ -75,9 +75,11 @@ public sealed class TestServer : IAsyncDisposable
             .CreateProtector("form-page")
             .Protect(DapperLantern.App.Data.Json.Write(new PageToken(DateTime.UtcNow.AddMinutes(-1), Guid.NewGuid(), new Sum(2, 3))));
 
+    /// <summary>A connection as one who may do everything, which brings along what those of the server bring.</summary>
     public async Task<NpgsqlConnection> Connect()
     {
-        var connection = new NpgsqlConnection(ConnectionString);
+        var ofServer = new NpgsqlConnectionStringBuilder(Services.GetRequiredService<NpgsqlDataSource>().ConnectionString);
+        var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(ConnectionString) { Options = ofServer.Options }.ConnectionString);
         await connection.OpenAsync();
         return connection;
     }
