@@ -117,7 +117,7 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
     // Scrolls by 240 pixels a frame, as a hard turn of the wheel does, until the end stays the end. Gives the longest time in which some height showed no row, and how far it came.
     private const string ScrollThrough = """
         const done = arguments[arguments.length - 1], box = document.querySelector("[role=grid][aria-label=Leads]");
-        let longest = 0, since = null, last = performance.now(), still = 0;
+        let longest = 0, since = null, last = performance.now(), moved = last;
         const frame = (now) => {
           const before = box.scrollTop;
           box.scrollTop += 240;
@@ -126,9 +126,9 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
           const blank = [0.1, 0.5, 0.9].some((y) => !rows.some((r) => r.top <= at.top + at.height * y && r.bottom + 1 >= at.top + at.height * y));
           if (blank) longest = Math.max(longest, now - (since ??= last));
           else since = null;
-          still = box.scrollTop === before ? still + 1 : 0;
+          if (box.scrollTop !== before) moved = now;
           last = now;
-          if (still < 90) requestAnimationFrame(frame);
+          if (now - moved < 8000) requestAnimationFrame(frame);
           else done(`${Math.round(longest)} ${box.scrollHeight}`);
         };
         requestAnimationFrame(frame);
