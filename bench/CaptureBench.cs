@@ -1,9 +1,8 @@
 using System.Diagnostics;
 using System.Globalization;
 using Dapper;
+using DapperLantern.Bench.Fuzz;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting.Server;
-using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -20,11 +19,11 @@ internal static class CaptureBench
 
     public static async Task Run(WebApplication app, int seconds)
     {
-        var address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single();
+        var address = Served.Address(app);
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var connection = await source.OpenConnectionAsync();
         await connection.ExecuteAsync("update person set capacity = 100000000; create table bench_lead (like lead including all)");
-        using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 256, AllowAutoRedirect = false }) { BaseAddress = new Uri(address) };
+        using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 256, AllowAutoRedirect = false }) { BaseAddress = address };
         await Flood(http, 3, "warm");
 
         var limit = await PgBench(source.ConnectionString, seconds);

@@ -1,7 +1,5 @@
 using DapperLantern.Bench.Fuzz;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting.Server;
-using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -13,7 +11,7 @@ internal static class FuzzBench
     /// <param name="app">Started, with the demo.</param>
     public static async Task Run(WebApplication app, int count, int seed)
     {
-        var address = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
+        var address = Served.Address(app);
         Console.WriteLine($"{count:#,0} requests, seed {seed}: ./lantern bench fuzz {count} {seed}");
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var outcome = await new Fuzz.Range(address, app.Services.GetRequiredService<NpgsqlDataSource>(), "demo").Run(

@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using System.Net;
 using System.Net.Http.Json;
 using Dapper;
 using DapperLantern.App.Data;
@@ -7,10 +6,9 @@ using DapperLantern.App.Handover;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
+using DapperLantern.Bench.Fuzz;
 using DapperLantern.Core.Leads.Bulk;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting.Server;
-using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -36,7 +34,7 @@ internal static class HandoverBench
     public static async Task Run(WebApplication app)
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        using var http = await SignIn(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single());
+        using var http = await Served.SignIn(Served.Address(app), "ingrid.brekke", TimeSpan.FromMinutes(5));
         var ready = (
             await connection.QueryAsync<Guid>(
                 "select id from lead where state = 'qualified' and email like 'base%' order by md5(id::text) limit @most",
@@ -71,14 +69,6 @@ internal static class HandoverBench
         // As a base stands that has been worked with for a while, not as one that was filled this minute.
         await connection.ExecuteAsync("vacuum analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         await connection.ExecuteAsync("checkpoint", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
-    }
-
-    private static async Task<HttpClient> SignIn(string address)
-    {
-        var http = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(address), Timeout = TimeSpan.FromMinutes(5) };
-        (await http.PostAsJsonAsync("/api/session", new { name = "ingrid.brekke", password = SessionEndpoints.DemoPassword })).EnsureSuccessStatusCode();
-        http.DefaultRequestHeaders.Add("X-Lantern-Token", (await http.GetFromJsonAsync<SessionView>("/api/session", Json.Options))!.Token);
-        return http;
     }
 
     private static void Say(string what, List<double> times) => Console.WriteLine($"{what}: median {Measure.At(times, 0.5):0.0} ms, p95 {Measure.At(times, 0.95):0.0} ms");

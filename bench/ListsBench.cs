@@ -1,11 +1,8 @@
-using System.Net;
-using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Dapper;
+using DapperLantern.Bench.Fuzz;
 using DapperLantern.Bench.Lists;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting.Server;
-using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -21,7 +18,7 @@ internal static class ListsBench
     public static async Task Run(WebApplication app, int count, int seed)
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        using var http = await SignIn(new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single()));
+        using var http = await Served.SignIn(Served.Address(app), "ingrid.brekke", TimeSpan.FromSeconds(100));
         var tally = new Dictionary<string, int[]>();
         var (refused, lost, made, rows, foreign, falsely, named, unnamed) = (0, 0, 0, 0, 0, 0, 0, 0);
         var (examples, missed) = (new List<string>(), new Dictionary<string, int>());
@@ -133,13 +130,5 @@ internal static class ListsBench
             await Task.Delay(20);
         }
         return null;
-    }
-
-    private static async Task<HttpClient> SignIn(Uri address)
-    {
-        var http = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address };
-        (await http.PostAsJsonAsync("/api/session", new { name = "ingrid.brekke", password = "lantern-demo-1" })).EnsureSuccessStatusCode();
-        http.DefaultRequestHeaders.Add("X-Lantern-Token", (string)JsonNode.Parse(await http.GetStringAsync(new Uri("/api/session", UriKind.Relative)))!["token"]!);
-        return http;
     }
 }

@@ -1,9 +1,8 @@
 using System.Diagnostics;
 using System.Net.Http.Json;
 using Dapper;
+using DapperLantern.Bench.Fuzz;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting.Server;
-using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -21,7 +20,7 @@ internal static class SignInBench
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var connection = await source.OpenConnectionAsync();
         var names = (await connection.QueryAsync<string>("select user_name from person where here order by user_name")).ToList();
-        using var http = new HttpClient { BaseAddress = new Uri(app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single()) };
+        using var http = new HttpClient { BaseAddress = Served.Address(app) };
         foreach (var (words, slowed) in new[] { ("looked at", false), ("slowed down", true) })
         {
             var (known, unknown, statuses) = (new List<double>(), new List<double>(), new HashSet<int>());

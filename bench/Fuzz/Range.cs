@@ -1,8 +1,4 @@
-using System.Net;
-using System.Net.Http.Json;
 using Dapper;
-using DapperLantern.App.Data;
-using DapperLantern.App.Setup;
 using Npgsql;
 
 namespace DapperLantern.Bench.Fuzz;
@@ -25,7 +21,7 @@ public sealed class Range(Uri address, NpgsqlDataSource owner, string demoFolder
     {
         await using (var connection = await owner.OpenConnectionAsync())
             await connection.ExecuteAsync("drop table if exists fuzz_person; create table fuzz_person as select * from person where user_name = any(@People)", new { People });
-        var barrage = new Barrage(address, People, SignIn, Repair);
+        var barrage = new Barrage(address, People, name => Served.SignIn(address, name, TimeSpan.FromSeconds(60)), Repair);
         var operations = await barrage.Learn(Files(), More);
         Outcome outcome;
         const int Part = 5000;
@@ -51,20 +47,6 @@ public sealed class Range(Uri address, NpgsqlDataSource owner, string demoFolder
             ("cards.vcf", "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Ada Holm\r\nEMAIL:ada@holm.example\r\nTEL:+47 22 33 44 55\r\nEND:VCARD\r\n"u8.ToArray()),
             ("costs.csv", "day;amount;what\r\n2026-11-02;1200;stand\r\n"u8.ToArray()),
         ];
-
-    private async Task<HttpClient> SignIn(string name)
-    {
-        var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
-        {
-            BaseAddress = address,
-            Timeout = TimeSpan.FromSeconds(60),
-        };
-        using var signed = await client.PostAsJsonAsync("/api/session", new { name, password = SessionEndpoints.DemoPassword });
-        signed.EnsureSuccessStatusCode();
-        var session = Json.Read<SessionView>(await client.GetStringAsync(new Uri("/api/session", UriKind.Relative)));
-        client.DefaultRequestHeaders.Add("X-Lantern-Token", session.Token);
-        return client;
-    }
 
     // Requests end people's work here, and change what they may do.
     private async Task Repair()

@@ -24,16 +24,10 @@ using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.Demo;
 using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.Antiforgery;
-using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.Features;
-using Microsoft.AspNetCore.HttpOverrides;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.ResponseCompression;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 using Serilog;
 
 namespace DapperLantern.App;
@@ -100,12 +94,6 @@ public static class Program
             return;
         await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
         await installation.Load();
-    }
-
-    private static Task Answer(HttpContext http, int status)
-    {
-        http.Response.StatusCode = status;
-        return Task.CompletedTask;
     }
 
     private static void AddCapabilities(WebApplicationBuilder builder)
@@ -299,7 +287,7 @@ public static class Program
         app.UseSecurityHeaders();
         app.UseClient();
         // What nothing answers is not found, signed in or not.
-        app.Use((http, next) => http.GetEndpoint() is null && !http.Request.Path.StartsWithSegments("/api") ? Answer(http, 404) : next(http));
+        app.Use((http, next) => http.GetEndpoint() is null && !http.Request.Path.StartsWithSegments("/api") ? http.Answer(404) : next(http));
         app.UseOutage();
         app.UseBoundary();
         app.UseAuthentication();

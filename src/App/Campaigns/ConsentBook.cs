@@ -5,16 +5,15 @@ using Npgsql;
 namespace DapperLantern.App.Campaigns;
 
 /// <summary>By what a person's consents and bars are found: their address and numbers.</summary>
-public sealed record PersonKeys(string? Email, string? Phone, string? Mobile)
+public sealed class PersonKeys(PersonHash hashes, string? email, string? phone, string? mobile)
 {
-    public static PersonKeys Of(RecordValues facts) => new(facts.Text("email"), facts.Text("phone"), facts.Text("mobile"));
+    public static PersonKeys Of(PersonHash hashes, RecordValues facts) => new(hashes, facts.Text("email"), facts.Text("phone"), facts.Text("mobile"));
 
     /// <summary>Of the address and the numbers themselves.</summary>
-    public IEnumerable<long> Own(PersonHash hashes) => new[] { Email, Phone, Mobile }.OfType<string>().Select(hashes.KeyOf);
+    public long[] Own { get; } = [.. new[] { email, phone, mobile }.OfType<string>().Select(hashes.KeyOf)];
 
-    /// <summary>The same, and of the domains that the address lies under.</summary>
-    public IEnumerable<long> All(PersonHash hashes) =>
-        Own(hashes).Concat(BarredRow.DomainAndAbove(Email?[(Email.IndexOf('@', StringComparison.Ordinal) + 1)..] ?? "").Select(hashes.KeyOf));
+    /// <summary>Of the domains that the address lies under.</summary>
+    public long[] Domains { get; } = [.. BarredRow.DomainAndAbove(email?[(email.IndexOf('@', StringComparison.Ordinal) + 1)..] ?? "").Select(hashes.KeyOf)];
 }
 
 /// <summary>What some people agreed to, and which of them are barred; loaded for many at once. Every way out asks this.</summary>
@@ -22,26 +21,25 @@ public sealed class ConsentBook
 {
     private readonly ILookup<(long Key, string Purpose), (DateTime At, string State)> _said;
     private readonly HashSet<long> _barred;
-    private readonly PersonHash _hashes;
 
-    private ConsentBook(ILookup<(long, string), (DateTime, string)> said, HashSet<long> barred, PersonHash hashes) => (_said, _barred, _hashes) = (said, barred, hashes);
+    private ConsentBook(ILookup<(long, string), (DateTime, string)> said, HashSet<long> barred) => (_said, _barred) = (said, barred);
 
-    public static async Task<ConsentBook> Load(NpgsqlConnection connection, PersonHash hashes, IReadOnlyCollection<PersonKeys> people)
+    public static async Task<ConsentBook> Load(NpgsqlConnection connection, IReadOnlyCollection<PersonKeys> people)
     {
         var said = await connection.QueryAsync<(long Key, string Purpose, DateTime At, string State)>(
             "select person_key, purpose, at, state from consent where state <> 'asked' and person_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.Own(hashes)).Distinct().ToArray() }
+            new { keys = people.SelectMany(p => p.Own).Distinct().ToArray() }
         );
         var barred = await connection.QueryAsync<long>(
             "select hash_key from barred where hash_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.All(hashes)).Distinct().ToArray() }
+            new { keys = people.SelectMany(p => p.Own.Concat(p.Domains)).Distinct().ToArray() }
         );
-        return new ConsentBook(said.ToLookup(c => (c.Key, c.Purpose), c => (c.At, c.State)), [.. barred], hashes);
+        return new ConsentBook(said.ToLookup(c => (c.Key, c.Purpose), c => (c.At, c.State)), [.. barred]);
     }
 
     /// <summary>given or withdrawn, by the latest word from any of the person's address and numbers; null when nothing was said.</summary>
-    public string? StateOf(PersonKeys person, string purpose) => person.Own(_hashes).SelectMany(k => _said[(k, purpose)]).OrderBy(s => s.At).Select(s => s.State).LastOrDefault();
+    public string? StateOf(PersonKeys person, string purpose) => person.Own.SelectMany(k => _said[(k, purpose)]).OrderBy(s => s.At).Select(s => s.State).LastOrDefault();
 
     /// <summary>Is the person, or a domain their address lies under, on the list of whom not to contact?</summary>
-    public bool IsBarred(PersonKeys person) => person.All(_hashes).Any(_barred.Contains);
+    public bool IsBarred(PersonKeys person) => person.Own.Concat(person.Domains).Any(_barred.Contains);
 }

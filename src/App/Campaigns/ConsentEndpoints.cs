@@ -67,7 +67,7 @@ public static class ConsentEndpoints
                 select distinct on (purpose) purpose, state, at, wording, place from consent where lead_id = @id or person_key = any(@keys)
                 order by purpose, at desc, (state = 'asked')
                 """,
-                new { id, keys = PersonKeys.Of(facts).Own(installation.Hashes).ToArray() }
+                new { id, keys = PersonKeys.Of(installation.Hashes, facts).Own }
             )
         ).ToDictionary(c => c.Purpose);
         var consents = installation.ConsentPurposes.Select(p =>

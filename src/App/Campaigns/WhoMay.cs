@@ -44,19 +44,20 @@ public static class WhoMay
             if (people.Count == 0)
                 yield break;
             after = people[^1].Number;
-            var book = await ConsentBook.Load(connection, hashes, [.. people.Select(p => p.Keys)]);
-            foreach (var person in people)
+            var keys = people.Select(p => new PersonKeys(hashes, p.Email, p.Phone, p.Mobile)).ToList();
+            var book = await ConsentBook.Load(connection, keys);
+            foreach (var (person, known) in people.Zip(keys))
             {
                 cancel.ThrowIfCancellationRequested();
-                yield return person.Judged(Why(person, book, purpose));
+                yield return person.Judged(Why(person, known, book, purpose));
             }
         }
     }
 
-    private static WhyNot? Why(Asked person, ConsentBook book, string purpose) =>
+    private static WhyNot? Why(Asked person, PersonKeys keys, ConsentBook book, string purpose) =>
         person.Email is null ? WhyNot.NoAddress
-        : book.IsBarred(person.Keys) ? WhyNot.Barred
-        : book.StateOf(person.Keys, purpose) == ConsentRow.Given ? null
+        : book.IsBarred(keys) ? WhyNot.Barred
+        : book.StateOf(keys, purpose) == ConsentRow.Given ? null
         : WhyNot.WithoutConsent;
 
     private sealed class Asked
@@ -71,8 +72,6 @@ public static class WhoMay
         public string? Company { get; init; }
         public string? Country { get; init; }
         public string? Language { get; init; }
-
-        public PersonKeys Keys => field ??= new PersonKeys(Email, Phone, Mobile);
 
         public Addressee Judged(WhyNot? why) => new(Id, Number, FirstName, LastName, Email, Company, Country, Language, why);
     }

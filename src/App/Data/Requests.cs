@@ -42,6 +42,13 @@ public static class Requests
         return (NpgsqlConnection)db.Database.GetDbConnection();
     }
 
+    /// <summary>Answers by a status alone.</summary>
+    public static Task Answer(this HttpContext http, int status)
+    {
+        http.Response.StatusCode = status;
+        return Task.CompletedTask;
+    }
+
     private const int LongestFileName = 200;
 
     /// <summary>

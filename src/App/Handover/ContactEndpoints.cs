@@ -117,8 +117,8 @@ public static class ContactEndpoints
         if (row is null)
             return null;
         var record = Json.ToRecord(row.Facts, installation.Catalogue);
-        var keys = PersonKeys.Of(record);
-        var book = await ConsentBook.Load(connection, installation.Hashes, [keys]);
+        var keys = PersonKeys.Of(installation.Hashes, record);
+        var book = await ConsentBook.Load(connection, [keys]);
         var accounts = (
             await connection.QueryAsync<ContactAccount>(
                 "select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = @id order by x.until desc nulls first, x.since desc",

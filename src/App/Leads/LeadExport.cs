@@ -37,7 +37,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
                 yield break;
             after = leads[^1].Number;
             var tags = await Tags(connection, leads);
-            var book = await ConsentBook.Load(connection, installation.Hashes, [.. leads.Select(l => l.Keys)]);
+            var book = await ConsentBook.Load(connection, [.. leads.Select(l => l.Keys)]);
             foreach (var lead in leads)
                 yield return [.. Cells(lead, fields, tags, book)];
         }
@@ -79,7 +79,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
         var leads = new List<Exported>();
         await using var row = await command.ExecuteReaderAsync(cancel);
         while (await row.ReadAsync(cancel))
-            leads.Add(new Exported((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue, now)));
+            leads.Add(Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue, now), installation.Hashes));
         return leads;
     }
 
@@ -94,8 +94,8 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
             )
         ).ToLookup(t => t.Lead, t => t.Tag);
 
-    private sealed record Exported(Guid Id, int Number, RecordValues Facts)
+    private sealed record Exported(Guid Id, int Number, RecordValues Facts, PersonKeys Keys)
     {
-        public PersonKeys Keys { get; } = PersonKeys.Of(Facts);
+        public static Exported Of(Guid id, int number, RecordValues facts, PersonHash hashes) => new(id, number, facts, PersonKeys.Of(hashes, facts));
     }
 }

@@ -165,8 +165,8 @@ public sealed partial class RecordMerging(Installation installation, LeadRescore
         DateTime now
     )
     {
-        var (one, other) = (PersonKeys.Of(keep.Values), PersonKeys.Of(go.Values));
-        var book = await ConsentBook.Load(connection, installation.Hashes, [one, other]);
+        var (one, other) = (PersonKeys.Of(installation.Hashes, keep.Values), PersonKeys.Of(installation.Hashes, go.Values));
+        var book = await ConsentBook.Load(connection, [one, other]);
         var merged = new RecordValues(installation.Catalogue);
         foreach (var key in new[] { "email", "phone", "mobile" })
             merged[key] = taken.FirstOrDefault(t => t.Field.Key == key)?.Value ?? keep.Values[key];

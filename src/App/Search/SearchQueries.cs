@@ -63,28 +63,25 @@ public sealed class SearchQueries
                 .Select(f => f.Hit),
         ];
 
-    private static async Task<List<(SearchHit, double)>> LookByMail(NpgsqlConnection connection, SearchAsk ask, bool deals)
-    {
-        await using var batch = new NpgsqlBatch(connection);
-        foreach (
-            var sql in new[] { $"{LeadColumns} from lead l where l.email = $1 limit {Most}", deals ? $"{ContactColumns} where c.email = $1 limit {Most}" : null }.OfType<string>()
-        )
-            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = ask.Email! } } });
-        return await Read(batch, ask);
-    }
+    private static Task<List<(SearchHit, double)>> LookByMail(NpgsqlConnection connection, SearchAsk ask, bool deals) =>
+        LookBy(connection, ask, ask.Email!, "l.email = $1", deals ? "c.email = $1" : null);
 
     // Digits that stand anywhere in a number: somebody read them off a display, or left the end away.
-    private static async Task<List<(SearchHit, double)>> LookByMiddle(NpgsqlConnection connection, SearchAsk ask, string digits, bool deals)
+    private static Task<List<(SearchHit, double)>> LookByMiddle(NpgsqlConnection connection, SearchAsk ask, string digits, bool deals) =>
+        LookBy(connection, ask, digits, "coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%'", deals ? "c.phone like '%' || $1 || '%'" : null);
+
+    // Leads, and contacts where a condition is given, that a value names.
+    private static async Task<List<(SearchHit, double)>> LookBy(NpgsqlConnection connection, SearchAsk ask, string value, string leads, string? contacts)
     {
         await using var batch = new NpgsqlBatch(connection);
         foreach (
             var sql in new[]
             {
-                $"{LeadColumns} from lead l where coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%' limit {Most}",
-                deals ? $"{ContactColumns} where c.phone like '%' || $1 || '%' limit {Most}" : null,
+                $"{LeadColumns} from lead l where {leads} limit {Most}",
+                contacts is null ? null : $"{ContactColumns} where {contacts} limit {Most}",
             }.OfType<string>()
         )
-            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = digits } } });
+            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = value } } });
         return await Read(batch, ask);
     }
 

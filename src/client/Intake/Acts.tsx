@@ -4,7 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
-import { endsItself, tell, tellTrouble } from "../parts/Toast";
+import { tell, tellTrouble } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { inWords, takeable } from "./OutcomeBar";
 
@@ -36,7 +36,7 @@ export function Acts({ delivery, unkept }: { delivery: Schema["DeliveryView"]; u
     act(async () => {
       if (unkept) throw new Error(`${unkept} Nothing was taken in.`);
       const done = await must(api.POST("/api/deliveries/{id}/take-in", path));
-      if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, endsItself(() => back()));
+      if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, () => back(), true);
     });
   const sift = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/sift", path))));
   const [sure, setSure] = useState(false);

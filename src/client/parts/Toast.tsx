@@ -4,21 +4,12 @@ import { Button } from "./Button";
 
 type Way = { label: string; go: () => void };
 type Undo = () => Promise<unknown>;
-type Note = { text: string; undo?: Undo; bad?: boolean; way?: Way };
+type Note = { text: string; undo?: Undo; later?: boolean; bad?: boolean; way?: Way };
 
 const queue = new Queue<Note>({ maxVisibleToasts: 3 });
 
 // A note waits while somebody points at it or is in it; longer than this it says what may be true no more.
 const longest = 60_000;
-
-// Undoes that go on after they are asked for; how they ended is said then.
-const saysItself = new WeakSet<Undo>();
-
-/** An undo that says itself how it ended. */
-export function endsItself(undo: Undo) {
-  saysItself.add(undo);
-  return undo;
-}
 
 let said = 0;
 const troubles = new Map<string, string>();
@@ -30,11 +21,12 @@ function add(note: Note, timeout?: number) {
   return key;
 }
 
-/** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. What went wrong before is past. */
-export function tell(text: string, undo?: Undo) {
+/** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. What went wrong before is past. An undo that goes on `later` says itself how it ended. */
+export function tell(text: string, undo?: Undo, later = false) {
   forgetTroubles();
-  const key = add({ text, undo }, undo ? 12_000 : 6_000);
-  pending = undo && { key, text, undo };
+  const note = { text, undo, later };
+  const key = add(note, undo ? 12_000 : 6_000);
+  pending = undo && { key, note };
 }
 
 /** Says what happened elsewhere, with the way there. It takes no undo away. */
@@ -54,23 +46,23 @@ export function forgetTroubles() {
   troubles.clear();
 }
 
-let pending: { key: string; text: string; undo: Undo } | undefined;
+let pending: { key: string; note: Note } | undefined;
 
 /** Takes back what was told last; false when there is nothing. */
 export function undoLast() {
   if (!pending) return false;
-  void takeBack(pending.key, pending.text, pending.undo);
+  void takeBack(pending.key, pending.note);
   return true;
 }
 
 // Says that it is undone, unless the undo has its own words.
-async function takeBack(key: string, text: string, undo: Undo) {
+async function takeBack(key: string, { text, undo, later }: Note) {
   queue.close(key);
   if (pending?.key === key) pending = undefined;
   const before = said;
   try {
-    await undo();
-    if (said === before && !saysItself.has(undo)) tell(`Undone: \u201c${text.replace(/\.$/, "")}\u201d.`);
+    await undo?.();
+    if (said === before && !later) tell(`Undone: \u201c${text.replace(/\.$/, "")}\u201d.`);
   } catch (e) {
     if (said === before) tellTrouble(e);
   }
@@ -123,7 +115,7 @@ export function Toasts() {
           {toast.content.undo && (
             <Button
               look="quiet"
-              onPress={() => void takeBack(toast.key, toast.content.text, toast.content.undo!)}
+              onPress={() => void takeBack(toast.key, toast.content)}
             >
               Undo
             </Button>

@@ -97,8 +97,8 @@ public static class MessageEndpoints
     {
         if (facts.Text("email") is null)
             return "No mail address is known.";
-        var keys = PersonKeys.Of(facts);
-        var book = await ConsentBook.Load(connection, installation.Hashes, [keys]);
+        var keys = PersonKeys.Of(installation.Hashes, facts);
+        var book = await ConsentBook.Load(connection, [keys]);
         if (book.IsBarred(keys))
             return "They are on the list of whom not to contact.";
         if (purpose is null)

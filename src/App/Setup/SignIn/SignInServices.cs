@@ -40,8 +40,8 @@ internal static class SignInServices
                 // How long it holds is decided by the session in the database, not by the cookie.
                 (o.ExpireTimeSpan, o.SlidingExpiration) = (TimeSpan.FromDays(400), false);
                 o.Events.OnValidatePrincipal = Sessions.Validate;
-                o.Events.OnRedirectToLogin = c => Answer(c.HttpContext, StatusCodes.Status401Unauthorized);
-                o.Events.OnRedirectToAccessDenied = c => Answer(c.HttpContext, StatusCodes.Status403Forbidden);
+                o.Events.OnRedirectToLogin = c => c.HttpContext.Answer(StatusCodes.Status401Unauthorized);
+                o.Events.OnRedirectToAccessDenied = c => c.HttpContext.Answer(StatusCodes.Status403Forbidden);
             }
         );
         authentication.AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
@@ -57,11 +57,5 @@ internal static class SignInServices
             o.Cookie.Name = prefix + "lantern-guard";
             (o.Cookie.Path, o.Cookie.SameSite, o.Cookie.SecurePolicy) = ("/", SameSiteMode.Strict, policy);
         });
-    }
-
-    private static Task Answer(HttpContext http, int status)
-    {
-        http.Response.StatusCode = status;
-        return Task.CompletedTask;
     }
 }

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, must, type Schema } from "../../api/client";
 import { count } from "../../parts/format";
-import { endsItself, tell } from "../../parts/Toast";
+import { tell } from "../../parts/Toast";
 import { useRefresh } from "../../Setup/session";
 
 export type Order = Schema["BulkOrder"];
@@ -51,8 +51,8 @@ export function useFollow(id: string | null, onFollow: (id: string | null) => vo
     onFollow(null);
     queries.removeQueries({ queryKey: ["bulk", "one", id] });
     void refresh();
-    const back = endsItself(() => takeBack(id).then(() => onFollow(id)));
-    tell(ended(now), now.state === "done" && now.changed > 0 ? back : undefined);
+    const back = () => takeBack(id).then(() => onFollow(id));
+    tell(ended(now), now.state === "done" && now.changed > 0 ? back : undefined, true);
   }, [id, now, onFollow, queries, refresh]);
   return id ? now : undefined;
 }
