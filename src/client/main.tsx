@@ -1,19 +1,15 @@
 import "@fontsource-variable/fraunces/index.css";
 import "@fontsource-variable/hanken-grotesk/index.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 import { router } from "./routes";
 import { GlobalStyle } from "./parts/theme";
 import { Toasts } from "./parts/Toast";
-import { TroubleError } from "./api/client";
+import { Away, makeQueries } from "./parts/Away";
 
-const queries = new QueryClient({
-  defaultOptions: {
-    queries: { staleTime: 10_000, retry: (count, error) => !(error instanceof TroubleError) && count < 2 },
-  },
-});
+const queries = makeQueries();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
@@ -21,6 +17,7 @@ createRoot(document.getElementById("root")!).render(
       <GlobalStyle />
       <RouterProvider router={router} />
       <Toasts />
+      <Away />
     </QueryClientProvider>
   </StrictMode>,
 );

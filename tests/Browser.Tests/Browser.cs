@@ -103,6 +103,14 @@ public sealed class Browser : IDisposable
         field.SendKeys(text);
     }
 
+    /// <summary>Types a day into the box with this label, part by part: day, month, year.</summary>
+    public void FillDay(string label, DateTime day)
+    {
+        Click(By.XPath($"//div[contains(@class, 'react-aria-DatePicker')][.//*[normalize-space()='{label}']]//*[@role='spinbutton']"));
+        foreach (var part in new[] { "dd", "MM", "yyyy" })
+            _driver.SwitchTo().ActiveElement().SendKeys(day.ToString(part, System.Globalization.CultureInfo.InvariantCulture));
+    }
+
     public IWebElement Labelled(string label) => Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));
 
     /// <summary>Opens the list with this label and takes the value.</summary>

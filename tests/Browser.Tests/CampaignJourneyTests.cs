@@ -14,10 +14,10 @@ public sealed class CampaignJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.ClickButton("New campaign");
         _browser.Fill("Name", "Tank week");
         _browser.Choose("Kind", "Own event");
-        _browser.Fill("Ends", "2020-01-01");
-        _browser.Press(Keys.Enter);
+        _browser.FillDay("Ends", new DateTime(2020, 1, 1));
+        _browser.ClickButton("Begin");
         _browser.See("It ends before it begins.");
-        _browser.Fill("Ends", "2030-01-01");
+        _browser.FillDay("Ends", new DateTime(2030, 1, 1));
         _browser.Fill("New people wanted", "25");
         _browser.Press(Keys.Enter);
         _browser.See("It brought in 0 of 25 new people wanted.");

@@ -100,8 +100,8 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.Go("/routing?show=teams");
         _browser.ClickButton("Enter an absence");
         _browser.Choose("Who", "Mateo Ruvio");
-        _browser.Fill("First day away, as 2026-11-23", DateTime.UtcNow.AddDays(3).ToString("yyyy-MM-dd", null));
-        _browser.Fill("Last day away", DateTime.UtcNow.AddDays(5).ToString("yyyy-MM-dd", null));
+        _browser.FillDay("First day away", DateTime.UtcNow.AddDays(3));
+        _browser.FillDay("Last day away", DateTime.UtcNow.AddDays(5));
         _browser.ClickButton("Keep");
         _browser.See("The absence is entered");
         _browser.See("nobody stands in");
@@ -114,6 +114,26 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.ClickButton("Keep");
         _browser.See("The live rule sheet could not live with this");
         _browser.ClickButton("Leave it");
+    }
+
+    [Fact]
+    public void AListOfHolidaysComesFromAFileSaysWhatItLeftOutAndGoesAgain()
+    {
+        static string Day(string begins) => $"BEGIN:VEVENT\r\nUID:{begins}\r\nDTSTAMP:20260101T000000Z\r\nDTSTART;VALUE=DATE:{begins}\r\nSUMMARY:Closed\r\nEND:VEVENT\r\n";
+        var file = Path.Combine(Path.GetTempPath(), $"works-{Guid.NewGuid():N}.ics");
+        File.WriteAllText(file, $"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\n{Day("20271224")}{Day("not a day")}END:VCALENDAR\r\n");
+        _browser.Go("/routing?show=teams");
+        _browser.See("Add a list of holidays (iCalendar)");
+        _browser.All(By.XPath("//input[@type='file'][contains(@accept, '.ics')]")).Single().SendKeys(file);
+        _browser.Fill("Name of the list", "Works closed");
+        _browser.ClickButton("Keep");
+        _browser.See("Not everything could be read");
+        _browser.See("Line 10: the event has no date that can be read.");
+        _browser.ClickButton("Close");
+        _browser.See("Works closed, 1 day");
+        _browser.Click(By.XPath("//button[@aria-label='Take Works closed away']"));
+        _browser.See("Works closed is gone");
+        File.Delete(file);
     }
 
     [Fact]

@@ -316,12 +316,20 @@ public static class HouseEndpoints
         return changed.Result is Ok<HouseView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
 
-    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, Installation installation, TimeProvider clock) =>
-        Change(
+    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, Installation installation, TimeProvider clock)
+    {
+        var followers = (await (await db.Connection()).QueryAsync<string>("select display_name from person where holidays = @key order by display_name", new { key })).ToList();
+        if (followers.Count > 0)
+            return Trouble.Invalid(
+                "holidays-followed",
+                $"These go by this list of holidays: {string.Join(", ", followers.Take(5))}{(followers.Count > 5 ? $" and {followers.Count - 5} more" : "")}. Give them another one first. Nothing was changed."
+            );
+        return await Change(
             db,
             installation,
             clock,
-            connection => connection.ExecuteAsync("update person set holidays = null where holidays = @key; delete from holiday_calendar where key = @key", new { key }),
+            connection => connection.ExecuteAsync("delete from holiday_calendar where key = @key and not exists (select 1 from person where holidays = @key)", new { key }),
             Trouble.NotFound("list of holidays")
         );
+    }
 }

@@ -4,10 +4,11 @@ import styled from "styled-components";
 import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { inDays, isDay } from "../parts/format";
+import { inDays } from "../parts/days";
+import { DayBox } from "../parts/DayBox";
 import { numberOf } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
-import { useRefresh } from "../Setup/session";
+import { useRefresh, useSession } from "../Setup/session";
 
 const Pairs = styled.div`
   display: grid;
@@ -26,12 +27,13 @@ type Props = { view: Schema["CampaignsView"]; sheet?: Schema["CampaignSheet"]; o
 
 /** Begins a campaign, or changes one. */
 export function CampaignForm({ view, sheet, onDone }: Props) {
+  const { timeZone } = useSession();
   const c = sheet?.campaign;
   const [said, setSaid] = useState({
     name: c?.name ?? "",
     kind: c?.kind ?? null,
-    starts: c?.starts ?? inDays(0),
-    ends: c?.ends ?? inDays(0),
+    starts: c?.starts ?? inDays(0, timeZone),
+    ends: c?.ends ?? inDays(0, timeZone),
     budget: c?.budget?.toString() ?? "",
     target: c?.target?.toString() ?? "",
     owner: sheet?.ownerId ?? nobody,
@@ -43,8 +45,8 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
   const put = (more: Partial<typeof said>) => setSaid({ ...said, ...more });
 
   const keep = async () => {
-    const unread = !isDay(said.starts) ? "starts" : !isDay(said.ends) ? "ends" : undefined;
-    if (unread) return setTrouble({ field: unread, message: "Write a day as 2026-11-23." });
+    const unread = !said.starts ? "starts" : !said.ends ? "ends" : undefined;
+    if (unread) return setTrouble({ field: unread, message: "Say on which day." });
     try {
       const [budget, target] = [await number(said.budget, "budget"), await number(said.target, "target")];
       if (target !== null && !Number.isInteger(target)) return setTrouble({ field: "target", message: "Write a whole number of people." });
@@ -69,8 +71,8 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
         <TextBox label="Name" autoFocus value={said.name} onChange={(name) => put({ name })} error={at("name")} />
         <ChoiceBox label="Kind" value={said.kind} options={view.kinds} onChange={(kind) => put({ kind })} error={at("kind")} />
         <ChoiceBox label="Who answers for it" value={said.owner} options={[{ key: nobody, label: "nobody yet" }, ...view.owners]} onChange={(owner) => put({ owner })} error={at("owner")} />
-        <TextBox label="Begins" value={said.starts} onChange={(starts) => put({ starts })} error={at("starts")} />
-        <TextBox label="Ends" value={said.ends} onChange={(ends) => put({ ends })} error={at("ends")} />
+        <DayBox label="Begins" value={said.starts} onChange={(starts) => put({ starts })} error={at("starts")} />
+        <DayBox label="Ends" value={said.ends} onChange={(ends) => put({ ends })} error={at("ends")} />
         <NumberText label="Budget, €" value={said.budget} onChange={(budget) => put({ budget })} error={at("budget")} />
         <NumberText label="New people wanted" value={said.target} onChange={(target) => put({ target })} error={at("target")} />
         <TextBox label="What it is about" lines value={said.about} onChange={(about) => put({ about })} error={at("about")} />

@@ -5,11 +5,13 @@ import { api, must, type Schema, type TroubleError } from "../api/client";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { day, inDays, isDay, money } from "../parts/format";
+import { DayBox } from "../parts/DayBox";
+import { inDays } from "../parts/days";
+import { day, money } from "../parts/format";
 import { numberOf } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
 import { tell, tellTrouble } from "../parts/Toast";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh, useSession } from "../Setup/session";
 
 const Entries = styled.ul`
   list-style: none;
@@ -76,14 +78,15 @@ export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
 }
 
 function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unknown> }) {
+  const { timeZone } = useSession();
   const [what, setWhat] = useState("");
   const [amount, setAmount] = useState("");
-  const [on, setOn] = useState(inDays(0));
+  const [on, setOn] = useState(inDays(0, timeZone));
   const [id, setId] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<{ field?: string; message: string }>();
   const enter = async () => {
     if (!amount.trim()) return setTrouble({ field: "amount", message: "Write an amount, for instance 1250.50." });
-    if (!isDay(on)) return setTrouble({ field: "spentOn", message: "Write a day as 2026-11-23." });
+    if (!on) return setTrouble({ field: "spentOn", message: "Say on which day." });
     try {
       await onEnter({ id, what, amount: await numberOf(amount, "amount"), spentOn: on });
       setWhat("");
@@ -104,7 +107,7 @@ function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unkn
     >
       <TextBox label="What the money was for" value={what} onChange={setWhat} error={at("what") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
       <NumberText label="Amount, €" value={amount} onChange={setAmount} error={at("amount")} />
-      <TextBox label="On" value={on} onChange={setOn} error={at("spentOn")} />
+      <DayBox label="On" value={on} onChange={setOn} error={at("spentOn")} />
       <div>
         <Button type="submit" isDisabled={!what.trim()}>
           Enter

@@ -2,7 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { isDay } from "../parts/format";
+import { DayBox } from "../parts/DayBox";
 import { numberOf } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
 import { Picking } from "../parts/Picking";
@@ -43,7 +43,7 @@ async function read(field: Field, test: Test, texts: string[]): Promise<string[]
   const given = texts.map((t) => t.trim()).filter(Boolean);
   const operator = field.operators.find((o) => o.key === test.is)!;
   if (given.length < operator.values) return null;
-  if (isDate(field, test)) return given.every(isDay) ? given.map((d) => `${d}T00:00:00Z`) : null;
+  if (isDate(field, test)) return given.map((d) => `${d}T00:00:00Z`);
   if (isNumber(field, test)) return (await Promise.all(given.map((t) => numberOf(t)))).map(String);
   return given;
 }
@@ -86,7 +86,7 @@ export function ConditionBox({ fields, start, onSet, onRemove, onBeside, close }
     } catch (e) {
       return setError((e as Error).message);
     }
-    if (!values) return setError(isDate(field, test) ? "Write the day as 2026-11-23." : operator?.values === 2 ? "Give both numbers." : field.choices.length > 0 && test.is === "in" ? "Choose at least one." : operator?.days || field.type === "number" || field.type === "money" ? "Give a number." : "Say what it is to be.");
+    if (!values) return setError(isDate(field, test) ? operator?.values === 2 ? "Give both days." : "Give the day." : operator?.values === 2 ? "Give both numbers." : field.choices.length > 0 && test.is === "in" ? "Choose at least one." : operator?.days || field.type === "number" || field.type === "money" ? "Give a number." : "Say what it is to be.");
     const leaf: Leaf = not ? { not: { ...test, values } } : { ...test, values };
     if (joining) onBeside?.(leaf, joining);
     else onSet(leaf);
@@ -142,7 +142,7 @@ type ValuesProps = { field: Field; test: Test; two: boolean; texts: string[]; er
 
 function Values({ field, test, two, texts, error, onChange }: ValuesProps) {
   if (field.choices.length > 0 && test.is === "in") return <Picking label={field.label} options={field.choices} value={texts} onChange={onChange} error={error} />;
-  const One = isNumber(field, test) ? NumberText : TextBox;
+  const One = isNumber(field, test) ? NumberText : isDate(field, test) ? DayBox : TextBox;
   if (two)
     return (
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 10 }}>
@@ -151,7 +151,7 @@ function Values({ field, test, two, texts, error, onChange }: ValuesProps) {
       </div>
     );
   if (isNumber(field, test) || isDate(field, test)) {
-    const label = isDate(field, test) ? "Day, as 2026-11-23" : field.type === "date" ? "Days" : "Number";
+    const label = isDate(field, test) ? "Day" : field.type === "date" ? "Days" : "Number";
     return <One label={label} value={texts.join("")} onChange={(v) => onChange([v])} error={error} />;
   }
   return <TextBox label="Text; a comma between several" value={texts.join(", ")} onChange={(v) => onChange(v.split(/,\s?/))} error={error} autoFocus />;

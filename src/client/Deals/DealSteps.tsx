@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
+import { DayBox } from "../parts/DayBox";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
-import { day, inDays } from "../parts/format";
+import { inDays } from "../parts/days";
+import { day } from "../parts/format";
 import { acts, morningOf } from "../Leads/Activities/queries";
 import { useSession } from "../Setup/session";
 import { useTyped } from "../parts/useTyped";
@@ -17,7 +19,7 @@ export function DealSteps({ sheet, may }: { sheet: Schema["DealSheet"]; may: boo
   const act = useDealAct(id);
   const undoable = useUndoable();
   const [subject, setSubject] = useState("");
-  const [due, setDue] = useState(inDays(3));
+  const [due, setDue] = useState(inDays(3, timeZone));
   const [note, setNote] = useTyped(`${id}:deal-note`, "");
   const path = { id };
   const open = sheet.tasks.filter((t) => !t.doneAt);
@@ -43,16 +45,16 @@ export function DealSteps({ sheet, may }: { sheet: Schema["DealSheet"]; may: boo
         ))}
         {may && (
           <form
-            style={{ display: "grid", gridTemplateColumns: "1fr 132px", gap: 8, alignItems: "end" }}
+            style={{ display: "grid", gridTemplateColumns: "1fr 132px", gap: 8, alignItems: "start" }}
             onSubmit={(e) => {
               e.preventDefault();
               void plan().then((done) => done && setSubject(""));
             }}
           >
             <TextBox label="What comes next" value={subject} onChange={setSubject} />
-            <TextBox label="By" type="date" value={due} onChange={setDue} />
+            <DayBox label="By" value={due} onChange={setDue} />
             <div>
-              <Button type="submit" isDisabled={!subject.trim()}>
+              <Button type="submit" isDisabled={!subject.trim() || !due}>
                 Plan
               </Button>
             </div>

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Schema } from "../api/client";
 import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { count, day, money } from "../parts/format";
 import { asPlain, numberOf, plainNumber } from "../parts/numbers";
@@ -120,7 +121,7 @@ function Mover({ sheet, stages, onMove }: { sheet: Sheet; stages: Schema["StageV
     <div style={{ display: "grid", gap: 8, marginTop: 14 }}>
       <ChoiceBox label="Stage" value={deal.stageKey} options={stages.map((s) => ({ key: s.key, label: s.name }))} onChange={(stage) => stage !== deal.stageKey && onMove({ stage })} />
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 8 }}>
-        <TextBox label="Expected close" type="date" value={closes} onChange={setCloses} />
+        <DayBox label="Expected close" value={closes} onChange={setCloses} />
         <NumberText label={`Amount, ${deal.currency}`} value={amount} onChange={setAmount} />
       </div>
       <TextBox label="Probability by hand, %" inputMode="numeric" value={chance} onChange={setChance} hint={`blank: as ${sheet.stageName} has it, ${sheet.stageProbability} %`} error={Number.isNaN(said) || said > 100 ? "a number from 0 to 100" : undefined} />

@@ -1,5 +1,6 @@
 import styled from "styled-components";
 import type { TroubleError } from "../api/client";
+import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { money } from "../parts/format";
 import { NumberText } from "../parts/NumberText";
@@ -45,7 +46,7 @@ export function DealForm({ sheet, deal, onChange, trouble }: Props) {
         />
       </div>
       <div className="two">
-        <TextBox label="Expected close" type="date" value={deal.closes} onChange={(closes) => onChange({ ...deal, closes })} error={said("expectedClose")} />
+        <DayBox label="Expected close" value={deal.closes} onChange={(closes) => onChange({ ...deal, closes })} error={said("expectedClose")} />
       </div>
       <div className="two">
         <KeptChoice list="deal-roles" label="Their part in it" none="no part in particular" value={deal.role} onChange={(role) => onChange({ ...deal, role })} error={said("role")} />

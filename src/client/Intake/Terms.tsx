@@ -3,7 +3,7 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { isDay } from "../parts/format";
+import { DayBox } from "../parts/DayBox";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
 import type { Change } from "./queries";
@@ -98,14 +98,14 @@ function Consent({ sieve, fixed, onOpen, onChange }: { sieve: Schema["SieveView"
   // What is typed and not kept must not be passed over when the list is taken in.
   useEffect(() => onOpen(changed ? "The consent you wrote is not kept yet: keep it, or set it back, before you take the list in." : undefined), [changed, onOpen]);
   useEffect(() => () => onOpen(undefined), [onOpen]);
-  const ready = purpose === none || (wording.trim().length > 0 && isDay(on));
+  const ready = purpose === none || (wording.trim().length > 0 && !!on);
   return (
     <fieldset disabled={fixed}>
       <ChoiceBox label="What the people agreed to" value={purpose} isDisabled={fixed} options={[{ key: none, label: "nothing is known of it" }, ...sieve.choices.purposes]} onChange={setPurpose} />
       {purpose !== none && (
         <>
           <TextBox label="In these words" value={wording} onChange={setWording} lines isDisabled={fixed} />
-          <TextBox label="On" value={on} onChange={setOn} hint="as 2026-11-23" isDisabled={fixed} />
+          <DayBox label="On" value={on} onChange={setOn} isDisabled={fixed} />
         </>
       )}
       {changed && (

@@ -7,8 +7,9 @@ import { api, must, TroubleError } from "../api/client";
 import { useFields } from "../Conditions/useFields";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
+import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { inDays } from "../parts/format";
+import { inDays } from "../parts/days";
 import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
 import { useTyped } from "../parts/useTyped";
@@ -78,11 +79,11 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
   const [source, setSource] = useState("telephone");
   const [heat, setHeat] = useState("");
   const [consents, setConsents] = useState<string[]>([]);
-  const [due, setDue] = useState(inDays(7));
+  const { timeZone } = useSession();
+  const [due, setDue] = useState(inDays(7, timeZone));
   const [key] = useState(() => crypto.randomUUID());
   const [trouble, setTrouble] = useState<TroubleError>();
   const [busy, setBusy] = useState(false);
-  const { timeZone } = useSession();
   const refresh = useRefresh();
   const navigate = useNavigate();
 
@@ -125,7 +126,7 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
           <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={said("source")} />
           <Ticks className="wide" label="Agreed to, aloud" options={purposes} value={consents} onChange={setConsents} />
           <TextBox label="Follow up with" value={subject} onChange={(t) => onDraft({ ...draft, subject: t })} error={said("followUp")} />
-          <TextBox label="By" type="date" value={due} onChange={setDue} />
+          <DayBox label="By" value={due} onChange={setDue} error={subject.trim() && !due ? "Say on which day." : undefined} />
         </Grid>
         <div>
           <AskNext facts={facts} onAnswer={(field, value) => setFacts({ ...facts, [field]: value })} asked={asked.map(([key]) => key)} />
@@ -134,7 +135,7 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
       </Columns>
       {elsewhere && (
         <p role="alert" style={{ color: "var(--bad)", marginTop: 10 }}>
-          {trouble.message} What you wrote is still here.
+          {trouble.message}{!trouble.away && " What you wrote is still here."}
         </p>
       )}
       <div style={{ display: "flex", gap: 8, marginTop: 16 }}>

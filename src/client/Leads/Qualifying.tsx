@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { TroubleError, type Schema } from "../api/client";
 import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { day } from "../parts/format";
 import { tell } from "../parts/Toast";
@@ -235,7 +236,7 @@ function Answer({ question: { label, hint }, said, onChange, error }: AnswerProp
           said by
           <TextBox label="" aria-label={`${label}, said by`} value={said.saidBy ?? ""} onChange={(saidBy) => onChange({ saidBy })} />
           on
-          <TextBox label="" aria-label={`${label}, said on`} type="date" value={said.saidOn ?? ""} onChange={(saidOn) => onChange({ saidOn: saidOn || null })} />
+          <DayBox label="" aria-label={`${label}, said on`} value={said.saidOn ?? ""} onChange={(saidOn) => onChange({ saidOn: saidOn || null })} />
         </div>
       )}
     </>

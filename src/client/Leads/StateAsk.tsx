@@ -1,8 +1,11 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
-import { TextBox } from "../parts/Field";
-import { day, inDays } from "../parts/format";
+import { DayBox } from "../parts/DayBox";
+import { inDays } from "../parts/days";
+import { day } from "../parts/format";
+import { useSession } from "../Setup/session";
+import { morningOf } from "./Activities/queries";
 import { KeptChoice } from "../parts/KeptList";
 import { small } from "../parts/theme";
 import { type Sheet, type StateChange } from "./queries";
@@ -29,11 +32,12 @@ const usual = 30;
 
 /** What a state needs to be said beside it: until when a lead is on hold, why it is disqualified. */
 export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (to: StateChange) => void; onLeave: () => void }) {
-  const [wakes, setWakes] = useState(inDays(usual));
+  const { timeZone } = useSession();
+  const [wakes, setWakes] = useState(inDays(usual, timeZone));
   const [reason, setReason] = useState<string>();
   const [rival, setRival] = useState("");
   const hold = state === "on_hold";
-  const give = () => (hold ? onGive({ state, wakeAt: `${wakes}T06:00:00Z` }) : reason && onGive({ state, reason, lostTo: rival || null }));
+  const give = () => (hold ? onGive({ state, wakeAt: morningOf(wakes, timeZone) }) : reason && onGive({ state, reason, lostTo: rival || null }));
   return (
     <Row
       onSubmit={(e) => {
@@ -47,7 +51,7 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
         }
       }}
     >
-      {hold ? <TextBox label="Wakes on" type="date" value={wakes} onChange={setWakes} autoFocus /> : <KeptChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
+      {hold ? <DayBox label="Wakes on" value={wakes} onChange={setWakes} autoFocus /> : <KeptChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
       {!hold && <KeptChoice list="competitors" label="Who got it" none="nobody we know of" value={rival} onChange={setRival} />}
       <Button type="submit" look="main" isDisabled={hold ? !wakes : !reason}>
         {hold ? "Put on hold" : "Disqualify"}

@@ -19,7 +19,6 @@ export const useTwin = (id: string | undefined, keep?: string) =>
     queryKey: ["twin", id, keep],
     queryFn: () => must(api.GET("/api/twins/{id}", { params: { path: { id: id! }, query: { keep } } })),
     enabled: !!id,
-    retry: false,
   });
 
 export const useMerges = () => useQuery({ queryKey: ["merges"], queryFn: () => must(api.GET("/api/merges")) });

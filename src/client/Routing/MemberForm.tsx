@@ -7,7 +7,7 @@ import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
 import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
 import { Ticks } from "../parts/Ticks";
-import { useHouseChange } from "./Teams";
+import { useHouseChange } from "./queries";
 
 const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((label, i) => ({ key: String(1 << i), label }));
 

@@ -1,19 +1,20 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { count, day, isDay, whole } from "../parts/format";
+import { DayBox } from "../parts/DayBox";
+import { count, day, whole } from "../parts/format";
 import { Skeleton, Trouble } from "../parts/States";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
 import { BulkForm } from "../Leads/Bulk/BulkForm";
 import { useFollow } from "../Leads/Bulk/queries";
+import { Head, Holidays } from "./Holidays";
 import { MemberForm } from "./MemberForm";
-import { useHouse } from "./queries";
+import { useHouse, useHouseChange } from "./queries";
 import type { Routing } from "./sheet";
 
 const Grid = styled.div`
@@ -74,18 +75,6 @@ const Who = styled.button`
 type House = Schema["HouseView"];
 type Team = Routing["teams"][number];
 
-/** What was changed, and everything that shows it. */
-export function useHouseChange() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (ask: () => Promise<House>) => ask(),
-    onSuccess: async (house) => {
-      client.setQueryData(["house"], house);
-      await Promise.all([client.invalidateQueries({ queryKey: ["routing"] }), client.invalidateQueries({ queryKey: ["people"] })]);
-    },
-  });
-}
-
 /** The teams with their turns and load, who is away, and what each can do. */
 export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boolean }) {
   const house = useHouse();
@@ -123,8 +112,8 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
           </section>
         ))}
       </Grid>
-      <div style={{ display: "flex", gap: 12, margin: "20px 0 6px", alignItems: "baseline" }}>
-        <h2 style={{ margin: 0 }}>Away</h2>
+      <Head>
+        <h2>Away</h2>
         {maySetUp && (
           <Button look="quiet" onPress={() => setAway(true)}>
             Enter an absence
@@ -135,7 +124,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
             Make a team
           </Button>
         )}
-      </div>
+      </Head>
       <ul style={{ listStyle: "none", padding: 0, fontSize: 14 }}>
         {house.data.absences.length === 0 && <li>Nobody is away, now or later.</li>}
         {house.data.absences.map((a) => (
@@ -159,6 +148,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
           </li>
         ))}
       </ul>
+      <Holidays house={house.data} maySetUp={maySetUp} />
       {chosen && <MemberForm key={chosen.id} member={chosen} house={house.data} onClose={() => setMember(undefined)} onHandOn={() => (setMember(undefined), setLeaver(chosen.id))} />}
       {leaver && <BulkForm kind="onward" which={{ where: openOf(leaver) }} onClose={() => setLeaver(undefined)} onOrdered={setFollowed} />}
       {team && <TeamForm team={team === "new" ? null : team} house={house.data} onClose={() => setTeam(undefined)} />}
@@ -298,12 +288,12 @@ function AwayForm({ house, onClose }: { house: House; onClose: () => void }) {
         }}
       >
         <ChoiceBox label="Who" value={person} options={people} onChange={setPerson} />
-        <TextBox label="First day away, as 2026-11-23" value={starts} onChange={setStarts} error={starts && !isDay(starts) ? "a day, as 2026-11-23" : undefined} />
-        <TextBox label="Last day away" value={ends} onChange={setEnds} error={ends && !isDay(ends) ? "a day, as 2026-11-23" : undefined} />
+        <DayBox label="First day away" value={starts} onChange={setStarts} />
+        <DayBox label="Last day away" value={ends} onChange={setEnds} error={starts && ends && ends < starts ? "before the first" : undefined} />
         <ChoiceBox label="Who stands in" value={standIn} options={[{ key: "-", label: "nobody; it goes to the next in turn" }, ...people.filter((p) => p.key !== person)]} onChange={setStandIn} />
         <TextBox label="Why" value={why} onChange={setWhy} error={change.error?.message} />
         <p style={{ display: "flex", gap: 10 }}>
-          <Button look="main" type="submit" isDisabled={change.isPending || !isDay(starts) || !isDay(ends)}>
+          <Button look="main" type="submit" isDisabled={change.isPending || !starts || !ends || ends < starts}>
             Keep
           </Button>
           <Button onPress={onClose}>Leave it</Button>

@@ -1,5 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, must } from "../api/client";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, must, type Schema } from "../api/client";
 import { useSettled } from "../parts/useSettled";
 import type { Sheet } from "./sheet";
 
@@ -27,9 +27,20 @@ export function usePlay(sheet: Sheet | undefined, last: number) {
   return useQuery({
     queryKey: ["routing", "play", settled, last],
     enabled: !!settled,
-    retry: false,
     queryFn: () => must(api.POST("/api/routing/trial", { body: { sheet: settled!, last } })),
     placeholderData: keepPreviousData,
     gcTime: 60_000,
+  });
+}
+
+/** What was changed, and everything that shows it. */
+export function useHouseChange() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (ask: () => Promise<Schema["HouseView"]>) => ask(),
+    onSuccess: async (house) => {
+      client.setQueryData(["house"], house);
+      await Promise.all([client.invalidateQueries({ queryKey: ["routing"] }), client.invalidateQueries({ queryKey: ["people"] })]);
+    },
   });
 }

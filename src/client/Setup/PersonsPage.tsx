@@ -46,7 +46,7 @@ export function PersonsPage() {
   const who = params.get("who") ?? "";
   const [written, setWritten] = useState(who);
   const done = useQuery({ queryKey: ["erasures"], queryFn: () => must(api.GET("/api/persons/erasures")) });
-  const person = useQuery({ queryKey: ["person", who], enabled: !!who, retry: false, queryFn: () => must(api.GET("/api/persons", { params: { query: { who } } })) });
+  const person = useQuery({ queryKey: ["person", who], enabled: !!who, queryFn: () => must(api.GET("/api/persons", { params: { query: { who } } })) });
   return (
     <SetupPage title="One person's data" intro="Somebody may ask what you have about them, and to be forgotten. Find them by mail address, or by the number of a lead." query={done}>
       {(erasures) => (

@@ -10,8 +10,15 @@ export class TroubleError extends Error {
     readonly status: number,
     readonly type: string,
     readonly field?: string,
+    /** Seconds after which the server says that one may ask again. */
+    readonly after?: number,
   ) {
     super(message);
+  }
+
+  /** The server cannot be reached, or is busy, or its database is away: the same may be answered a little later. */
+  get away() {
+    return this.status === 0 || this.status === 503;
   }
 }
 
@@ -60,7 +67,7 @@ export async function must<T>(call: Promise<Answer<T>>): Promise<T> {
   });
   if (response.ok) return data as T;
   if (response.status === 401 && !new URL(response.url).pathname.endsWith("/api/session")) window.dispatchEvent(new Event(signedOut));
-  throw toTrouble(error, response.status);
+  throw toTrouble(error, response.status, Number(response.headers.get("Retry-After")) || undefined);
 }
 
 const words: Record<number, string> = {
@@ -71,9 +78,9 @@ const words: Record<number, string> = {
   503: "The server is busy or its database away. Nothing was changed, and what you wrote is still here; try again in a few seconds.",
 };
 
-export function toTrouble(error: unknown, status: number): TroubleError {
+export function toTrouble(error: unknown, status: number, after?: number): TroubleError {
   const problem = (typeof error === "object" && error !== null ? error : {}) as Record<string, unknown>;
   const said = status !== 403 || String(problem.type ?? "").startsWith("/problems/") ? (problem.detail as string) : undefined;
   const sentence = said ?? words[status] ?? "Something broke on the server. Nothing was changed; try again.";
-  return new TroubleError(sentence, status, String(problem.type ?? ""), problem.field as string | undefined);
+  return new TroubleError(sentence, status, String(problem.type ?? ""), problem.field as string | undefined, after);
 }

@@ -16,7 +16,7 @@ import {
 } from "react-aria-components";
 import styled, { css } from "styled-components";
 
-const box = css`
+export const box = css`
   width: 100%;
   min-height: 34px;
   padding: 5px 10px;
@@ -32,9 +32,10 @@ const box = css`
   }
 `;
 
-const Wrap = styled.div`
+export const Wrap = styled.div`
   min-width: 0;
   & > .react-aria-TextField,
+  & > .react-aria-DatePicker,
   & > .react-aria-Select {
     display: flex;
     flex-direction: column;

@@ -10,6 +10,9 @@ export const dayOf = (moment: string | number | Date, zone: string) => new Intl.
 /** So many days after a day; days have no zone. */
 export const plusDays = (day: string, days: number) => new Date(Date.parse(`${day}T00:00:00Z`) + days * dayMs).toISOString().slice(0, 10);
 
+/** The day so many days from today in a zone. */
+export const inDays = (days: number, zone: string) => plusDays(dayOf(Date.now(), zone), days);
+
 /** The Monday of a day's week. */
 export const mondayOf = (day: string) => plusDays(day, -((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7));
 

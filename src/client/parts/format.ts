@@ -21,6 +21,9 @@ export function day(value: string, now = new Date()) {
   return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year }).format(date);
 }
 
+/** A calendar day with its weekday and year: Fri 3 Apr 2026. */
+export const spelled = (value: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", weekday: "short", day: "numeric", month: "short", year: "numeric" }).format(noon(value)).replace(",", "");
+
 /** A moment in a story: "today 9:40" and weekdays within 7 days, else the day. */
 export function moment(value: string, zone: string, now = new Date()) {
   const date = new Date(value);
@@ -43,12 +46,6 @@ export function left(minutes: number) {
   const text = m >= 60 ? `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, "0")}` : `${m} min`;
   return minutes < 0 ? `${text} over` : text;
 }
-
-/** Is this a calendar day as 2026-11-23? */
-export const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
-
-/** The day so many days from now, as 2026-11-23. */
-export const inDays = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
 
 /** "1 lead", "2 leads". */
 export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} ${n === 1 ? one : many}`;

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useSending } from "../../parts/acting";
 import { Button } from "../../parts/Button";
+import { MomentBox } from "../../parts/DayBox";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { Ticks } from "../../parts/Ticks";
 import { useTyped } from "../../parts/useTyped";
@@ -41,7 +42,7 @@ export function MeetingForm({ meeting, record = "", onKeep, onLeave }: Props) {
       <div className="wide">
         <TextBox label="What the meeting is" placeholder="Site survey at the outer pens" value={subject} onChange={setSubject} error={said("subject")} />
       </div>
-      <TextBox label="Begins" type="datetime-local" value={starts} onChange={setStarts} hint={zoneHint(me.timeZone)} error={said("endsAt")} />
+      <MomentBox label="Begins" value={starts} onChange={setStarts} hint={zoneHint(me.timeZone)} error={said("endsAt")} />
       <ChoiceBox label="How long" value={minutes} options={lengths.some((l) => l.key === minutes) ? lengths : [...lengths, { key: minutes, label: `${minutes} minutes` }]} onChange={setMinutes} />
       <TextBox label="Where" value={place} onChange={setPlace} />
       <TextBox label="From their side" placeholder="names, with commas between" value={guests} onChange={setGuests} />

@@ -2,6 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { useSending } from "../../parts/acting";
 import { Button } from "../../parts/Button";
+import { MomentBox } from "../../parts/DayBox";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { useTyped } from "../../parts/useTyped";
 import { useSession } from "../../Setup/session";
@@ -53,7 +54,7 @@ export function TaskForm({ task, record = "", onKeep, onSteps, onLeave }: Props)
       <div className="wide">
         <TextBox label="What is to be done" value={subject} onChange={setSubject} error={said("subject")} />
       </div>
-      <TextBox label="By when" type="datetime-local" value={due} onChange={setDue} hint={zoneHint(me.timeZone)} error={said("dueAt")} />
+      <MomentBox label="By when" value={due} onChange={setDue} hint={zoneHint(me.timeZone)} error={said("dueAt")} />
       <ChoiceBox label="Who" value={owner} options={ownOnly ? owners.slice(0, 1) : owners} onChange={setOwner} error={said("owner")} />
       <ChoiceBox label="How often" value={repeat} options={repeats} onChange={setRepeat} />
       {onSteps && plans.length > 0 ? <ChoiceBox label="Or several steps at once" value={null} options={plans.map((p) => ({ key: p.key, label: `${p.label} (${p.steps.length} steps)` }))} onChange={(plan) => void run(() => onSteps(plan))} /> : <span />}

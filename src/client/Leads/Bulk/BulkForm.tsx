@@ -1,10 +1,14 @@
 import { useEffect, useState, type ReactNode } from "react";
+import { inDays } from "../../parts/days";
+import { useSession } from "../../Setup/session";
+import { morningOf } from "../Activities/queries";
 import styled from "styled-components";
 import { TroubleError } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
+import { DayBox } from "../../parts/DayBox";
 import { ChoiceBox, TextBox } from "../../parts/Field";
-import { count, inDays, whole } from "../../parts/format";
+import { count, whole } from "../../parts/format";
 import { Ticks } from "../../parts/Ticks";
 import { useSettled } from "../../parts/useSettled";
 import { tellTrouble } from "../../parts/Toast";
@@ -220,20 +224,23 @@ function AskFact({ error, onChange }: Omit<AskProps, "kind">) {
       {field &&
         (field.choices.length > 0 ? (
           <ChoiceBox label={field.label} value={value} options={[{ key: "", label: "blank" }, ...field.choices]} error={words} onChange={put} />
+        ) : field.type === "date" ? (
+          <DayBox label={field.label} hint="Nothing here empties the fact." value={value ?? ""} error={words} onChange={put} />
         ) : (
-          <TextBox label={field.label} type={field.type === "date" ? "date" : "text"} hint="Nothing here empties the fact." value={value ?? ""} error={words} onChange={put} />
+          <TextBox label={field.label} hint="Nothing here empties the fact." value={value ?? ""} error={words} onChange={put} />
         ))}
     </Stack>
   );
 }
 
 function AskState({ error, onChange }: Omit<AskProps, "kind">) {
+  const { timeZone } = useSession();
   const reasons = (useFields().data ?? []).find((f) => f.key === "state_reason")?.choices ?? [];
   const [state, setState] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
-  const [wakes, setWakes] = useState(inDays(30));
+  const [wakes, setWakes] = useState(inDays(30, timeZone));
   const say = (to: string, why: string | null, until: string) => {
-    if (to === "on_hold") return onChange(until ? { kind: "state", state: to, wakeAt: `${until}T06:00:00Z` } : null);
+    if (to === "on_hold") return onChange(until ? { kind: "state", state: to, wakeAt: morningOf(until, timeZone) } : null);
     if (to === "disqualified") return onChange(why ? { kind: "state", state: to, reason: why } : null);
     onChange({ kind: "state", state: to });
   };
@@ -243,7 +250,7 @@ function AskState({ error, onChange }: Omit<AskProps, "kind">) {
   return (
     <Stack>
       <ChoiceBox label="New state" value={state} options={options} error={error?.field === "state" ? error.message : undefined} onChange={(to) => (setState(to), say(to, reason, wakes))} />
-      {state === "on_hold" && <TextBox label="Wakes on" type="date" value={wakes} error={error?.field === "wakeAt" ? error.message : undefined} onChange={(until) => (setWakes(until), say(state, reason, until))} />}
+      {state === "on_hold" && <DayBox label="Wakes on" value={wakes} error={error?.field === "wakeAt" ? error.message : undefined} onChange={(until) => (setWakes(until), say(state, reason, until))} />}
       {state === "disqualified" && <ChoiceBox label="Why" value={reason} options={reasons} onChange={(why) => (setReason(why), say(state, why, wakes))} />}
     </Stack>
   );

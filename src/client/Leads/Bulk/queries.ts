@@ -16,7 +16,6 @@ export const usePreview = (order: Order | null) =>
   useQuery({
     queryKey: ["bulk", "preview", order],
     enabled: !!order,
-    retry: false,
     queryFn: () => must(api.POST("/api/bulk-edits/preview", { body: order! })),
   });
 
