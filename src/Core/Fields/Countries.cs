@@ -1,10 +1,11 @@
 using System.Collections.Frozen;
 using System.Reflection;
+using System.Text.RegularExpressions;
 
 namespace DapperLantern.Core.Fields;
 
 /// <summary>ISO 3166-1 countries by code, name, native name, name in fourteen languages and usual misspelling (data: see NOTICE).</summary>
-public static class Countries
+public static partial class Countries
 {
     private static readonly (string Code, string[] Names)[] Rows = [.. EmbeddedTable.Lines("countries.tsv").Select(l => l.Split('\t')).Select(c => (c[0], c[1..]))];
 
@@ -14,28 +15,36 @@ public static class Countries
     [
         ("AE", "VAE|Emirate|EAU"),
         ("AT", "A"),
+        ("BA", "Bosnien|Bosnie|Bosnia"),
         ("BE", "B"),
         ("BY", "Wei\u00dfrussland|Belorussia"),
         ("CH", "CH Schweiz"),
+        ("CI", "Elfenbeink\u00fcste"),
         ("CN", "VR China|PRC"),
         ("CZ", "Tschechei|CSR"),
         ("DE", "D|BRD|FRG|RFA"),
         ("DK", "Daenemark"),
         ("ES", "E"),
+        ("FO", "F\u00e4r\u00f6er"),
         ("FR", "F"),
-        ("GB", "Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|Angleterre|Inglaterra|Schottland|\u00c9cosse|Escocia|Skottland|Nordirland|Britain"),
+        (
+            "GB",
+            "Gro\u00dfbritannien|Grossbritannien|Grande Bretagne|Gran Breta\u00f1a|Angleterre|Inglaterra|Schottland|\u00c9cosse|Escocia|Skottland|Nordirland|Britain|Gran Bretagna|Groot Brittanni\u00eb|Inghilterra"
+        ),
         ("HU", "H"),
         ("IT", "I"),
+        ("KR", "Corea del Sur|Corea del Sud|Cor\u00e9e du Sud|Zuid Korea|S Korea|Korea South"),
         ("LI", "FL"),
         ("LU", "L"),
-        ("NL", "Hollande|Holanda"),
+        ("MX", "M\u00e9jico"),
+        ("NL", "Hollande|Holanda|Olanda"),
         ("NO", "N"),
         ("PT", "P"),
-        ("RU", "Russie|Rusia"),
+        ("RU", "Russie|Rusia|Ryssland"),
         ("SE", "S"),
         ("SI", "SLO"),
-        ("TR", "Turquie|Tyrkia"),
-        ("US", "EEUU|EE UU|Amerika|Am\u00e9rique|Forente stater"),
+        ("TR", "Turquie|Tyrkia|Turchia|Tyrkiet"),
+        ("US", "EEUU|EE UU|Amerika|Am\u00e9rique|Forente stater|F\u00f6renta staterna|EUA"),
         ("VA", "Vatikan"),
     ];
 
@@ -50,8 +59,19 @@ public static class Countries
 
     public static string? NameOf(string code) => Names.GetValueOrDefault(code);
 
-    /// <summary>The two-letter code for whatever was written, or null.</summary>
-    public static string? Find(string written) => Codes.GetValueOrDefault(Compact(written));
+    /// <summary>The two-letter code for whatever was written, or null. A name may have its article ("Les Pays-Bas"), and stand beside its code or its name in another language ("Norway/Norge").</summary>
+    public static string? Find(string written)
+    {
+        if (Codes.GetValueOrDefault(Compact(written)) is { } code)
+            return code;
+        var parts = Beside().Split(written).Where(p => p.Length > 0).ToList();
+        if (parts.Count > 1)
+            return parts.Select(Find).Distinct().ToList() is [{ } same] ? same : null;
+        var bare = Article().Replace(written, "");
+        return bare.Length < written.Length && (bare.Length >= 4 || written.TrimStart().StartsWith("the ", StringComparison.OrdinalIgnoreCase))
+            ? Codes.GetValueOrDefault(Compact(bare))
+            : null;
+    }
 
     public static IEnumerable<(string Code, string Name)> All => Rows.Select(r => (r.Code, r.Names[0]));
 
@@ -80,6 +100,12 @@ public static class Countries
         foreach (var name in cells[1..])
             yield return (cells[0], name);
     }
+
+    [GeneratedRegex(@"\s*[()/|,;]\s*|\s+[-\u2013]\s+")]
+    private static partial Regex Beside();
+
+    [GeneratedRegex(@"^\s*(?:the|les?|la|l['\u2019]|los|las|el|die|der|de|il|i)(?:\s+|(?<=['\u2019]))", RegexOptions.IgnoreCase)]
+    private static partial Regex Article();
 
     // Codes come first, then what people write every day, then the lists: a spelling that two countries have goes to the first.
     private static FrozenDictionary<string, string> MakeCodes()

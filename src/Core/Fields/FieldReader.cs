@@ -28,7 +28,8 @@ public static partial class FieldReader
         [FieldType.Email] = (f, text, _) => EmailReader.Read(f, text),
         [FieldType.Phone] = (f, text, how) => PhoneReader.Read(f, text, how.Country),
         [FieldType.Country] = (f, text, _) => Countries.Find(text) is { } code ? ReadResult.Good(code) : ReadResult.Bad("country-unknown", f, text),
-        [FieldType.Region] = (f, text, how) => Regions.Find(text, how.Country) is { } code ? ReadResult.Good(code) : ReadResult.Bad("region-unknown", f, text),
+        [FieldType.Region] = (f, text, how) =>
+            Regions.Find(text, how.Country) is { } code ? ReadResult.Good(code) : ReadResult.Bad(how.Country is null ? "region-landless" : "region-unknown", f, text),
         [FieldType.Domain] = ReadDomain,
         [FieldType.Choice] = ReadChoice,
         [FieldType.Number] = ReadNumber,

@@ -20,6 +20,7 @@ public static class ProblemWords
         ["phone-two-readings"] = "\u201c{0}\u201d can be read with the country code in front and without; write it with a plus, or choose.",
         ["phone-unreadable"] = "\u201c{0}\u201d is not a telephone number we can dial; write it with its country code, or give the country.",
         ["country-unknown"] = "\u201c{0}\u201d is no country we know; use a name or a two-letter code.",
+        ["region-landless"] = "\u201c{0}\u201d is read by its country, which is not given.",
         ["region-unknown"] = "\u201c{0}\u201d is no region or state of that country.",
         ["domain-unreadable"] = "\u201c{0}\u201d is not a web address.",
         ["number-unreadable"] = "\u201c{0}\u201d is not a number.",

@@ -54,9 +54,10 @@ public static partial class ColumnMatcher
             : ByHeading(catalogue, heading, plain, index, samples)
                 ?? ByHeading(catalogue, heading, WithoutUnit(heading), index, samples)
                 ?? ByNumbered(catalogue, heading, plain, index, samples);
-        if (said is not null)
-            return Contradicted(catalogue, said, look) ?? said;
-        return NearHeading(catalogue, heading, plain, index, samples, look) ?? ByLook(heading, index, samples, look);
+        said = said is not null
+            ? Contradicted(catalogue, said, look) ?? said
+            : NearHeading(catalogue, heading, plain, index, samples, look) ?? ByLook(heading, index, samples, look);
+        return OtherQuantity(catalogue, said) ?? said;
     }
 
     private static ColumnMatch? ByHeading(FieldCatalogue catalogue, string heading, string plain, int index, ImmutableArray<string> samples)
@@ -77,7 +78,18 @@ public static partial class ColumnMatcher
             ? match
             : null;
 
-    // "Budget (EUR)" is the budget, "Umsatz in EUR" the revenue. Thousands ("in TEUR") are another quantity and match nothing.
+    // "Omsetning (MNOK)", "CA en k€", "Staff (thousands)": the column counts in another unit than the field does. Taken as it stands each value would be another.
+    private static ColumnMatch? OtherQuantity(FieldCatalogue catalogue, ColumnMatch said) =>
+        said.Target is { } target && catalogue.Find(target)?.Type is FieldType.Money or FieldType.Number && Multiples().Match(said.Heading) is { Success: true } multiple
+            ? said with
+            {
+                Target = null,
+                Confidence = 0,
+                Why = $"the heading counts in \u201c{multiple.Value.Trim()}\u201d, our {LabelOf(catalogue, target).ToLowerInvariant()} does not; kept with the row",
+            }
+            : null;
+
+    // "Budget (EUR)" is the budget, "Umsatz in EUR" the revenue.
     private static string WithoutUnit(string heading) => Folding.Heading(Unit().Replace(heading, ""));
 
     private static bool IsOtherCurrency(FieldDefinition field, string heading) =>
@@ -89,7 +101,8 @@ public static partial class ColumnMatcher
     // Values that plainly are something else than the heading says: the values hold, or the column is asked about.
     private static ColumnMatch? Contradicted(FieldCatalogue catalogue, ColumnMatch said, ValueLook look)
     {
-        if (look is ValueLook.Text or ValueLook.Code or ValueLook.PlaceLine || said.Samples.Length < 2)
+        // Forms of address are few: one of them is enough.
+        if (look is ValueLook.Text or ValueLook.Code or ValueLook.PlaceLine || (said.Samples.Length < 2 && look != ValueLook.Salutation))
             return null;
         var label = LabelOf(catalogue, said.Target!).ToLowerInvariant();
         var words = $"the heading says {label}, but the values are {ValueLooks.Words(look)}";
@@ -109,8 +122,9 @@ public static partial class ColumnMatcher
     private static bool Bears(FieldCatalogue catalogue, string target, ValueLook look) =>
         catalogue.Find(target) switch
         {
-            null => target != Composites.FullName || look is ValueLook.Country,
-            { Type: FieldType.Name } => look is ValueLook.Country or ValueLook.YesNo,
+            null => target != Composites.FullName || look is ValueLook.Country or ValueLook.Salutation,
+            { Key: "job_title" } => look != ValueLook.Salutation,
+            { Type: FieldType.Name } => look is ValueLook.Country or ValueLook.YesNo or ValueLook.Salutation,
             { Type: FieldType.Phone } => look is ValueLook.Phone or ValueLook.Number or ValueLook.Amount or ValueLook.Code,
             { Type: FieldType.Email } => false,
             { Type: FieldType.Country } => look is ValueLook.Country or ValueLook.YesNo,
@@ -146,6 +160,8 @@ public static partial class ColumnMatcher
             near.Field is null
             || !Reads(near.Field, samples)
             || (look is not (ValueLook.Text or ValueLook.Code) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
+            // A heading that is only nearly known says too little to call a number a company.
+            || (look is not ValueLook.Text && near.Field is { Type: FieldType.Text or FieldType.Name, Key: not "postal_code" })
             ? null
             : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
     }
@@ -185,6 +201,16 @@ public static partial class ColumnMatcher
                 .Distinct()
                 .Take(8),
         ];
+
+    // Magnitudes in words, before or after a currency, or alone in brackets.
+    [GeneratedRegex(
+        @"(?<![\p{L}\d])(?:tsd|tausend|tusen|tusind|thousands?|milliers?|en\s+miles|miles\s+de|mio|mill|mln|millions?|millionen|millioner|miljoner|millones|milioni|milh\u00f5es|mrd|milliarden?|milliarder|milliards?|miljarder|bn|billions?|['\u2019]?000s?|1[.,'\s]?000)(?![\p{L}\d])"
+            + @"|(?<![\p{L}\d])(?:k|t|m|mn|mm|mio|mln|mill|mrd|tsd|bn)[.\s]{0,2}(?:\u20ac|\u00a3|\$|kr\b|EUR|USD|GBP|CHF|NOK|SEK|DKK|CAD|AUD|PLN|JPY|ISK)"
+            + @"|(?:\u20ac|\u00a3|\$|EUR|USD|GBP|CHF|NOK|SEK|DKK|CAD|AUD|PLN|JPY|ISK)[.\s]{0,2}(?:k|m|mn|mm|mio|mln|mill|mrd|tsd|bn)(?!\p{L})"
+            + @"|[(\[]\s*(?:k|t|m|mn|mm)\.?\s*[)\]]",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex Multiples();
 
     [GeneratedRegex(@"\s*[(\[][^()\[\]]*[)\]]\s*$|\s+in\s+(?:€|£|\$|EUR|USD|GBP|CHF|NOK|SEK|DKK)\s*$|\s*[:*#]\s*$", RegexOptions.IgnoreCase)]
     private static partial Regex Unit();

@@ -13,6 +13,9 @@ public enum ValueLook
     Web,
     Machine,
     YesNo,
+
+    /// <summary>Forms of address and academic titles: Mr, Frau, Dr.</summary>
+    Salutation,
     Date,
     Year,
     Amount,
@@ -42,6 +45,7 @@ public static partial class ValueLooks
         (ValueLook.Web, v => Web().IsMatch(v)),
         (ValueLook.Machine, v => Machine().IsMatch(v)),
         (ValueLook.YesNo, v => Decides.ChoiceOf(v) is not null),
+        (ValueLook.Salutation, v => Salutation().IsMatch(v)),
         (ValueLook.Date, v => Date().IsMatch(v) && (DateReader.Read(v, DateOrder.DayFirst) ?? DateReader.Read(v, DateOrder.MonthFirst)) is not null),
         (ValueLook.Year, v => Year().IsMatch(v)),
         (ValueLook.Amount, v => Amount().IsMatch(v)),
@@ -70,6 +74,7 @@ public static partial class ValueLooks
             ValueLook.Web => "web addresses",
             ValueLook.Machine => "addresses of machines",
             ValueLook.YesNo => "yes or no",
+            ValueLook.Salutation => "forms of address",
             ValueLook.Date => "dates",
             ValueLook.Year => "years",
             ValueLook.Amount => "amounts",
@@ -100,6 +105,13 @@ public static partial class ValueLooks
 
     [GeneratedRegex(@"^(?:\d{1,3}(?:\.\d{1,3}){3}(?:[:/]\d+)?|[0-9a-f]{1,4}(?::[0-9a-f]{0,4}){3,7}|(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2})$", RegexOptions.IgnoreCase)]
     private static partial Regex Machine();
+
+    // One or several of them: "Herr Prof. Dr.".
+    [GeneratedRegex(
+        @"^(?:(?:mr|mrs|ms|miss|mx|sir|dame|lady|lord|rev|hon|herr|frau|fr\u00e4ulein|fru|hr|m|mme|mlle|mm|monsieur|madame|mademoiselle|me|sr|sra|srta|se\u00f1or|se\u00f1ora|se\u00f1orita|don|do\u00f1a|sig|sigra|signor|signora|dhr|mevr|mw|dr|dra|drs|ir|ing|mag|prof|univ|pd|phd|ph\.d|msc|m\.sc|bsc|b\.sc|b\.a|m\.a|dipl|kfm|h\.c|med|jur|rer|nat|phil|oec)[.,\s/-]*)+$",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex Salutation();
 
     [GeneratedRegex(@"\d[-/.]\s?\d|\d\.?[\s-]\p{L}{3}|\p{L}{3}\.?\s\d")]
     private static partial Regex Date();

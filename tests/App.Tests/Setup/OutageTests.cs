@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Net.Sockets;
 using Dapper;
+using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using Npgsql;
@@ -213,6 +214,16 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
             )
             .ToList();
         var moves = Enumerable.Range(0, 20).Select(_ => ingrid.Post($"/api/leads/{lead}/give-back", new { reason = "Not my region" })).ToList();
+        var letters = Enumerable
+            .Range(0, 20)
+            .Select(i =>
+                ingrid.DropLetter(
+                    System.Text.Encoding.ASCII.GetBytes(
+                        $"From: gatewaiter@gatewaiter.example\r\nTo: sales@lantern.example\r\nMessage-ID: <away-{i}@gatewaiter.example>\r\nAuto-Submitted: auto-replied\r\nSubject: Away\r\n\r\nBack on Monday.\r\n"
+                    )
+                )
+            )
+            .ToList();
         await Until(async () => await fixture.Server.Scalar<int>("select count(*)::int from pg_locks where locktype = 'advisory' and not granted") > 0);
         // The lock is held, many wait for it, and whoever reads goes on.
         var reads = await Task.WhenAll(Enumerable.Range(0, 24).Select(_ => ingrid.Get("/api/desk")));
@@ -220,6 +231,7 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
         await transaction.CommitAsync();
         (await Task.WhenAll(events)).ShouldAllBe(a => a.StatusCode == HttpStatusCode.Created);
         (await Task.WhenAll(moves)).ShouldAllBe(a => (int)a.Status < 500);
+        (await Task.WhenAll(letters)).SelectMany(a => a.Read<List<LetterResult>>()).ShouldAllBe(l => l.Kind == "automatic");
     }
 
     private static async Task Until(Func<Task<bool>> holds)

@@ -141,6 +141,21 @@ public sealed class FieldReaderTests
     }
 
     [Theory]
+    [InlineData("Deutschland (DE)", "DE")]
+    [InlineData("Norway/Norge", "NO")]
+    [InlineData("FR - France", "FR")]
+    [InlineData("Les Pays-Bas", "NL")]
+    [InlineData("The UK", "GB")]
+    [InlineData("L'Espagne", "ES")]
+    [InlineData("Corea del Sur", "KR")]
+    [InlineData("NO / SE", null)]
+    [InlineData("Congo (Kinshasa)", "CD")]
+    [InlineData("Germany - Bavaria", null)]
+    [InlineData("DE LA", null)]
+    [InlineData("Les", null)]
+    public void ACountryMayHaveItsArticleAndItsOtherName(string written, string? code) => Countries.Find(written).ShouldBe(code);
+
+    [Theory]
     [InlineData("Deutchland", "DE")]
     [InlineData("Norvegen", "NO")]
     [InlineData("Östereich", "AT")]

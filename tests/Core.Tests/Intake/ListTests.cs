@@ -117,10 +117,73 @@ public sealed class ListTests
     [InlineData("Umsatz in EUR", "revenue")]
     [InlineData("Umsatz (USD)", null)]
     [InlineData("Umsatz in TEUR", null)]
+    [InlineData("Umsatz T\u20ac", null)]
+    [InlineData("Omsetning (MNOK)", null)]
+    [InlineData("Revenue ($M)", null)]
+    [InlineData("Revenue (k)", null)]
+    [InlineData("Revenue (in thousands)", null)]
+    [InlineData("Revenue (EUR m)", null)]
+    [InlineData("Staff (thousands)", null)]
+    [InlineData("Staff (Mio., Germany)", null)]
+    [InlineData("Revenue (EUR, monthly)", "revenue")]
     [InlineData("E-Mail *", "email")]
     [InlineData("Tel 2", "phone")]
     [InlineData("Fon", "phone")]
     public void HeadingsAreKnownWithTheirUnits(string heading, string? target) => Targets(["Name", heading], ["Tor", ""])[1].ShouldBe(target);
+
+    [Theory]
+    [InlineData("Titel", "Dr.", "Prof. Dr.")]
+    [InlineData("Title", "Mr", "")]
+    [InlineData("Job title", "Herr Dipl.-Ing.", "Frau")]
+    public void FormsOfAddressAreNoJob(string heading, string first, string second)
+    {
+        var match = ColumnMatcher.Match(
+            Sample.Catalogue,
+            ["Name", heading],
+            [
+                ["Tor Vik", first],
+                ["Ada Lund", second],
+            ]
+        )[1];
+        match.Target.ShouldBeNull();
+        match.Why.ShouldContain("forms of address");
+        ColumnMatcher
+            .Match(
+                Sample.Catalogue,
+                ["Name", heading],
+                [
+                    ["Tor Vik", first],
+                    ["Ada Lund", "Head of Sales"],
+                ]
+            )[1]
+            .Target.ShouldBe("job_title");
+    }
+
+    [Fact]
+    public void ACompanyByANearHeadingIsNoNumber()
+    {
+        string[] numbers = ["73282932000074", "52201234500018"];
+        ColumnMatcher.Match(Sample.Catalogue, ["Name", "Compnay"], [.. numbers.Select(n => new[] { "Tor", n })])[1].Target.ShouldBeNull();
+        ColumnMatcher.Match(Sample.Catalogue, ["Name", "SIRET"], [.. numbers.Select(n => new[] { "Tor", n })])[1].Target.ShouldBeNull();
+        ColumnMatcher
+            .Match(
+                Sample.Catalogue,
+                ["Name", "Compnay"],
+                [
+                    ["Tor", "Reef AS"],
+                    ["Ada", "Fjord AS"],
+                ]
+            )[1]
+            .Target.ShouldBe("company");
+    }
+
+    [Fact]
+    public void ARegionWithoutACountrySaysWhatItLacks()
+    {
+        Read(["Name", "Provincia", "Land"], "Tor Vik", "Girona", "").Problems.Single().Code.ShouldBe("region-landless");
+        Read(["Name", "Provincia", "Land"], "Tor Vik", "Girona", "Spain").Values.Text("region").ShouldBe("ES-GI");
+        Read(["Name", "Provincia", "Land"], "Tor Vik", "Girona", "Norway").Problems.Single().Code.ShouldBe("region-unknown");
+    }
 
     [Fact]
     public void ACountryThatCannotBeReadIsNotTheOneSaidForRowsThatNameNone()

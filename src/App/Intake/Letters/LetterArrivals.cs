@@ -16,9 +16,12 @@ namespace DapperLantern.App.Intake.Letters;
 public sealed record LetterResult(string FileName, string Kind, string State, Guid? Lead, bool Again);
 
 /// <summary>Takes letters in: makes or finds the lead, tells its story, keeps the letter and its files. A letter is kept once, by its Message-ID, else its content.</summary>
-public sealed class LetterArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, TimeProvider clock)
+public sealed class LetterArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, AdmissionGate gate, TimeProvider clock)
 {
     private const int LongestStory = 10_000;
+
+    // One of us wrote, with this mailbox among those it went to.
+    private const string Ours = "ours";
 
     public async Task<LetterResult> Take(string fileName, byte[] bytes, CancellationToken cancel)
     {
@@ -34,7 +37,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         var files = Files(raw.Id, letter, bytes);
         var kind =
             letter is null ? "unreadable"
-            : ours ? "ours"
+            : ours ? Ours
             : letter.Kind;
         if (kind is LetterKind.Letter or LetterKind.Mailing or "unreadable")
         {
@@ -101,12 +104,16 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         CancellationToken cancel
     )
     {
+        using var turn = await gate.Enter(cancel);
         await using var connection = await source.OpenConnectionAsync(cancel);
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         await Admission.Lock(connection);
         if (await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
             return new LetterResult(fileName, kind, before.State, before.LeadId, true);
-        var about = kind == LetterKind.Bounce ? letter.Failed : [letter.From];
+        var about =
+            kind == LetterKind.Bounce ? letter.Failed
+            : kind == Ours ? letter.To
+            : [letter.From];
         // What we sent carries the id of its row before the "@".
         var ours = Guid.TryParse(letter.Original?.Split('@')[0], out var message) ? message : (Guid?)null;
         var lead = await connection.QuerySingleOrDefaultAsync<Guid?>(
@@ -114,6 +121,9 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
             new { about = about.ToArray(), ours }
         );
         (raw.Outcome, raw.LeadId, raw.Reason) = (kind, lead, Words(kind, letter));
+        // In nobody's story nobody would see it.
+        if (lead is null)
+            Wait(raw, new SpamReason($"{raw.Reason} It concerns nobody we know.", 0));
         await SingleArrival.Keep(connection, [raw], cancel);
         await ArrivalFileRow.Table.Write(connection, files, cancel);
         if (lead is not null)

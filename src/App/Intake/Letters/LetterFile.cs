@@ -12,6 +12,8 @@ public sealed record Attached(string Name, string Type, byte[] Bytes);
 
 /// <summary>A letter read.</summary>
 /// <param name="Id">Its Message-ID; null when it has none.</param>
+/// <param name="From">The address to answer to: where the sender's takes no answers, the one it names for them.</param>
+/// <param name="To">The addresses it was sent to.</param>
 /// <param name="Failed">For a bounce, the addresses that were not reached: as the report says them, else those the original was sent to.</param>
 /// <param name="Original">For a bounce, the Message-ID of the letter that did not arrive; null where it is not told.</param>
 /// <param name="Mass">Why it looks like a letter that went to many; empty for one that somebody wrote.</param>
@@ -22,6 +24,7 @@ public sealed record LetterContent(
     string Subject,
     string Kind,
     LetterText Text,
+    IReadOnlyList<string> To,
     IReadOnlyList<string> Failed,
     IReadOnlyList<Attached> Files,
     string? Original,
@@ -59,7 +62,8 @@ public static class LetterFile
                 message.Headers[HeaderId.AutoSubmitted] ?? "",
                 message.Headers[HeaderId.Precedence] ?? "",
                 message.Headers.Contains(HeaderId.ListId),
-                message.Body is MultipartReport { ReportType: "delivery-status" },
+                (message.Body as MultipartReport)?.ReportType?.ToLowerInvariant() ?? "",
+                HasFailed(message),
                 message.Headers[HeaderId.ReturnPath] ?? "",
                 message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase))
             );
@@ -73,13 +77,18 @@ public static class LetterFile
                 $"{text.Said}\n{text.Signature}",
                 Site.Count(text.Said)
             );
+            // A form on a website writes in its own name and gives the visitor's address for the answer.
+            var writer = MassMail.TakesNoAnswers(from.Address)
+                ? message.ReplyTo.Mailboxes.FirstOrDefault(m => EmailReader.IsAddress(m.Address) && !MassMail.TakesNoAnswers(m.Address)) ?? from
+                : from;
             return new LetterContent(
                 message.MessageId,
-                Clean(from.Name ?? ""),
-                from.Address.Trim().ToLowerInvariant(),
+                Clean(writer.Name ?? ""),
+                writer.Address.Trim().ToLowerInvariant(),
                 Clean(head.Subject),
                 LetterKind.Of(head),
                 text,
+                [.. message.To.Mailboxes.Concat(message.Cc.Mailboxes).Select(m => m.Address.Trim().ToLowerInvariant()).Distinct()],
                 Failed(message),
                 [.. message.Attachments.Select(Keep).OfType<Attached>()],
                 Original(message)?[HeaderId.MessageId]?.Trim(' ', '<', '>'),
@@ -103,9 +112,22 @@ public static class LetterFile
         return WebUtility.HtmlDecode(Tags.Replace(words, "")).Replace('\u00a0', ' ');
     }
 
+    // What is reported of each recipient; the first group is of the whole letter.
+    private static List<HeaderList> Recipients(MimeMessage message) =>
+        [
+            .. (message.BodyParts.OfType<MessageDeliveryStatus>().FirstOrDefault()?.StatusGroups ?? []).Where(g =>
+                g["Final-Recipient"] is not null || g["Original-Recipient"] is not null
+            ),
+        ];
+
+    private static bool IsFailure(HeaderList recipient) => (recipient["Action"] ?? "failed").Trim().StartsWith("failed", StringComparison.OrdinalIgnoreCase);
+
+    private static bool HasFailed(MimeMessage message) => Recipients(message) is { Count: > 0 } recipients ? recipients.Exists(IsFailure) : true;
+
     private static IReadOnlyList<string> Failed(MimeMessage message)
     {
-        var told = (message.BodyParts.OfType<MessageDeliveryStatus>().FirstOrDefault()?.StatusGroups ?? [])
+        var told = Recipients(message)
+            .Where(IsFailure)
             .Select(g => g["Final-Recipient"] ?? g["Original-Recipient"])
             .OfType<string>()
             .Select(r => r[(r.IndexOf(';', StringComparison.Ordinal) + 1)..].Trim().ToLowerInvariant())

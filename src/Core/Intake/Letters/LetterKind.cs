@@ -6,7 +6,8 @@ namespace DapperLantern.Core.Intake.Letters;
 /// <param name="AutoSubmitted">Header Auto-Submitted (RFC 3834).</param>
 /// <param name="Precedence">Header Precedence.</param>
 /// <param name="ListId">True with a header List-Id (RFC 2919).</param>
-/// <param name="IsReport">True for a multipart/report (RFC 6522).</param>
+/// <param name="Report">What a multipart/report (RFC 6522) reports on: "delivery-status" (RFC 3464), "disposition-notification" (RFC 8098) for a receipt; empty for any other letter.</param>
+/// <param name="Failed">False for a delivery status that tells only of delays and arrivals.</param>
 /// <param name="ReturnPath">Header Return-Path; "&lt;&gt;" is a machine.</param>
 public sealed record LetterHead(
     string From,
@@ -14,7 +15,8 @@ public sealed record LetterHead(
     string AutoSubmitted = "",
     string Precedence = "",
     bool ListId = false,
-    bool IsReport = false,
+    string Report = "",
+    bool Failed = true,
     string ReturnPath = "",
     bool HasAutoHeader = false
 );
@@ -25,7 +27,7 @@ public static partial class LetterKind
     /// <summary>Somebody writes.</summary>
     public const string Letter = "letter";
 
-    /// <summary>A machine answers: away, or "we have it". Changes nothing but the story.</summary>
+    /// <summary>A machine answers: away, "we have it", "it was read", "it is late". Changes nothing but the story.</summary>
     public const string Automatic = "automatic";
 
     /// <summary>Something we sent did not arrive.</summary>
@@ -35,8 +37,10 @@ public static partial class LetterKind
     public const string Mailing = "mailing";
 
     public static string Of(LetterHead head) =>
-        head.IsReport || MailerDaemon().IsMatch(head.From) ? Bounce
-        : (head.AutoSubmitted.Length > 0 && !head.AutoSubmitted.StartsWith("no", StringComparison.OrdinalIgnoreCase))
+        head.Failed && (head.Report == "delivery-status" || MailerDaemon().IsMatch(head.From)) ? Bounce
+        // What a program writes of itself ("auto-generated") answers nobody: it may be somebody's words from a form on a website.
+        : head.AutoSubmitted.StartsWith("auto-replied", StringComparison.OrdinalIgnoreCase)
+        || head.Report.Length > 0
         || head.HasAutoHeader
         || head.Precedence.Equals("auto_reply", StringComparison.OrdinalIgnoreCase)
         || Away().IsMatch(head.Subject)

@@ -37,6 +37,9 @@ public static partial class MassMail
     /// <summary>All rules that speak, in their order.</summary>
     public static SpamRating Rate(MailTraits letter) => new([.. Rules.Where(r => r.Speaks(letter)).Select(r => new SpamReason(r.Words, r.Points))]);
 
+    /// <summary>True for an address that says itself that it takes no answers.</summary>
+    public static bool TakesNoAnswers(string address) => NoReply().IsMatch(address);
+
     [GeneratedRegex(
         @"^(?:no[-_.]?reply|do[-_.]?not[-_.]?reply|ne[-_.]?pas[-_.]?repondre|nicht[-_.]?antworten|no[-_.]?responder|ikke[-_.]?svar)\b|[-_.+]no-?reply@",
         RegexOptions.IgnoreCase

@@ -86,8 +86,44 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
         var bare = await Take("From: info@kvitfjell.example\nSubject: Buoys\nMessage-ID: <q1@k.example>\n\nPlease call.");
         (await Scalar<string>($"select company from lead where id = '{bare.Lead}'")).ShouldBe("kvitfjell.example");
         var ours = await Take("From: Tor <tor.vik@tarnhollow.example>\nSubject: Fwd\nMessage-ID: <q2@t.example>\n\nSee this.");
-        (ours.Kind, ours.Lead).ShouldBe(("ours", null));
+        (ours.Kind, ours.Lead, ours.State).ShouldBe(("ours", null, "waiting"));
+        var copied = await Take(
+            "From: Tor <tor.vik@tarnhollow.example>\nTo: Info <info@kvitfjell.example>\nCc: we@tarnhollow.example\nSubject: Buoys\nMessage-ID: <q3@t.example>\n\nWe will."
+        );
+        (copied.Kind, copied.Lead, copied.State).ShouldBe(("ours", bare.Lead, "taken"));
         (await Take("From: Tor <tor.vik@tarnhollow.example>\nSubject: Fwd\nMessage-ID: <q2@t.example>\n\nSee this.")).Again.ShouldBeTrue();
+    }
+
+    private static string Report(string id, string type, string part) =>
+        $"From: {(type == "delivery-status" ? "MAILER-DAEMON@host.example" : "Reader <reader@report.example>")}\nTo: we@tarnhollow.example\nSubject: About your letter\nMessage-ID: <{id}@host.example>\nMIME-Version: 1.0\nContent-Type: multipart/report; report-type={type}; boundary=b\n\n--b\nContent-Type: text/plain\n\nSee below.\n--b\nContent-Type: message/{type}\n\n{part}\n--b--\n";
+
+    [Fact]
+    public async Task AReceiptIsNoLeadADelayNoFailureAndBothAreSeen()
+    {
+        var receipt = await Take(
+            Report("r1", "disposition-notification", "Final-Recipient: rfc822;reader@report.example\nDisposition: manual-action/MDN-sent-manually; displayed\n")
+        );
+        (receipt.Kind, receipt.Lead, receipt.State).ShouldBe(("automatic", null, "waiting"));
+        var reader = await Take("From: Rea Der <reader@report.example>\nSubject: Buoys\nMessage-ID: <r0@report.example>\n\nPlease call.");
+        const string Status = "Reporting-MTA: dns; host.example\n\nFinal-Recipient: rfc822; reader@report.example\nAction: {0}\nStatus: 4.4.1\n";
+        var late = await Take(Report("r2", "delivery-status", Status.Replace("{0}", "delayed", StringComparison.Ordinal)));
+        (late.Kind, late.State).ShouldBe(("automatic", "waiting"));
+        var failed = await Take(Report("r3", "delivery-status", Status.Replace("{0}", "failed", StringComparison.Ordinal)));
+        (failed.Kind, failed.Lead, failed.State).ShouldBe(("bounce", reader.Lead, "taken"));
+        var both = await Take(
+            Report("r4", "delivery-status", Status.Replace("{0}", "delayed", StringComparison.Ordinal) + "\nFinal-Recipient: rfc822;gone@report.example\nAction: failed\n")
+        );
+        (both.Kind, both.Lead, both.State).ShouldBe(("bounce", null, "waiting"));
+    }
+
+    [Fact]
+    public async Task WhatAWebsiteSendsForAVisitorWaitsUnderTheVisitorsName()
+    {
+        var form = await Take(
+            "From: Website <no-reply@ourhost.example>\nReply-To: Nina Krogh <nina@krogh-fisk.example>\nSubject: Contact form\nMessage-ID: <w1@ourhost.example>\nAuto-Submitted: auto-generated\n\nPrices, please.\n"
+        );
+        (form.Kind, form.State).ShouldBe(("letter", "waiting"));
+        (await Scalar<string>("select raw->>'from' from single_arrival where raw->>'subject' = 'Contact form'")).ShouldBe("Nina Krogh <nina@krogh-fisk.example>");
     }
 
     [Fact]

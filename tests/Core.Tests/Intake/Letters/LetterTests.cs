@@ -117,6 +117,8 @@ public sealed class LetterTests
     [InlineData("Question about probes", "", "", false, "letter")]
     [InlineData("Question", "no", "", false, "letter")]
     [InlineData("Question", "auto-replied", "", false, "automatic")]
+    [InlineData("Contact form", "auto-generated", "", false, "letter")]
+    [InlineData("Automatic reply: prices", "auto-generated", "", false, "automatic")]
     [InlineData("Abwesenheitsnotiz: Angebot", "", "", false, "automatic")]
     [InlineData("Out of office until Monday", "", "", false, "automatic")]
     [InlineData("This week only", "", "bulk", false, "mailing")]
@@ -124,7 +126,15 @@ public sealed class LetterTests
     public void MachinesAreTold(string subject, string auto, string precedence, bool list, string kind) =>
         LetterKind.Of(new LetterHead("ragna@fjordnaer.example", subject, auto, precedence, list)).ShouldBe(kind);
 
+    [Theory]
+    [InlineData("delivery-status", true, "bounce")]
+    [InlineData("delivery-status", false, "automatic")]
+    [InlineData("disposition-notification", true, "automatic")]
+    [InlineData("", false, "letter")]
+    public void ReportsAreToldApart(string report, bool failed, string kind) =>
+        LetterKind.Of(new LetterHead("x@y.example", "Your letter", Report: report, Failed: failed)).ShouldBe(kind);
+
     [Fact]
     public void WhatDidNotArriveIsABounce() =>
-        (LetterKind.Of(new LetterHead("x@y.example", "", IsReport: true)), LetterKind.Of(new LetterHead("Mailer-Daemon@y.example", ""))).ShouldBe(("bounce", "bounce"));
+        (LetterKind.Of(new LetterHead("x@y.example", "", Report: "delivery-status")), LetterKind.Of(new LetterHead("Mailer-Daemon@y.example", ""))).ShouldBe(("bounce", "bounce"));
 }
