@@ -5,6 +5,9 @@ public enum DateOrder : byte
 {
     DayFirst,
     MonthFirst,
+
+    /// <summary>Told for each date by itself; one that does not tell cannot be read.</summary>
+    Either,
 }
 
 /// <summary>What stands before the decimals. <see cref="Either"/>: told for each number by itself.</summary>

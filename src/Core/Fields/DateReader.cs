@@ -19,6 +19,13 @@ public static partial class DateReader
         if (match.Success)
         {
             var (first, second) = (Part(match, "a"), Part(match, "b"));
+            if (order == DateOrder.Either)
+            {
+                var (own, needed) = OrderOf(text);
+                if (own is null && needed)
+                    return null;
+                order = own ?? DateOrder.DayFirst;
+            }
             return order == DateOrder.DayFirst ? Make(match, Year(match), second, first) : Make(match, Year(match), first, second);
         }
         match = Named().Match(text);

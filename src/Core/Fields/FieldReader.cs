@@ -110,7 +110,9 @@ public static partial class FieldReader
             };
 
     private static ReadResult ReadDate(FieldDefinition field, string text, Conventions conventions) =>
-        DateReader.Read(text, conventions.Dates) is { } moment ? new ReadResult(FieldValue.Of(moment), null) : ReadResult.Bad("date-unreadable", field, text);
+        DateReader.Read(text, conventions.Dates) is { } moment
+            ? new ReadResult(FieldValue.Of(moment), null)
+            : ReadResult.Bad(conventions.Dates == DateOrder.Either && DateReader.OrderOf(text) is (null, true) ? "date-doubtful" : "date-unreadable", field, text);
 
     [GeneratedRegex(@"[\s\u00a0\u200b\ufeff\p{Cc}]+")]
     private static partial Regex Spaces();

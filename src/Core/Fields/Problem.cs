@@ -27,6 +27,7 @@ public static class ProblemWords
         ["number-two-readings"] = "\u201c{0}\u201d can be read in two ways: with thousands, or with decimals. Write it without the mark, or choose.",
         ["money-unreadable"] = "\u201c{0}\u201d is not an amount of money.",
         ["currency-other"] = "\u201c{0}\u201d is in another currency than this field is kept in; amounts are not converted.",
+        ["date-doubtful"] = "\u201c{0}\u201d can be two dates, and the column has both forms; write it as 2026-11-23.",
         ["date-unreadable"] = "\u201c{0}\u201d is not a date we can read; use the form 2026-11-23.",
         ["choice-unknown"] = "\u201c{0}\u201d is not in the list of values.",
         ["cell-error"] = "The sheet shows the error {0} here.",

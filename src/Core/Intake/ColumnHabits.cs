@@ -6,6 +6,9 @@ namespace DapperLantern.Core.Intake;
 /// <param name="type">Of the field that the column fills; only dates, numbers and money have habits.</param>
 public sealed class ColumnHabits(FieldType type)
 {
+    // One in so many says that the column is mixed; fewer are slips.
+    private const int MixedFrom = 20;
+
     private int _dayFirst;
     private int _monthFirst;
     private int _undecided;
@@ -52,12 +55,15 @@ public sealed class ColumnHabits(FieldType type)
     {
         var assumed = country is "US" ? DateOrder.MonthFirst : DateOrder.DayFirst;
         var order =
-            _dayFirst > _monthFirst ? DateOrder.DayFirst
+            Math.Min(_dayFirst, _monthFirst) * MixedFrom >= Math.Max(_dayFirst, _monthFirst) && _dayFirst > 0 ? DateOrder.Either
+            : _dayFirst > _monthFirst ? DateOrder.DayFirst
             : _monthFirst > _dayFirst ? DateOrder.MonthFirst
             : assumed;
         var taken = order == DateOrder.DayFirst ? "the day" : "the month";
         var note =
-            _dayFirst > 0 && _monthFirst > 0 ? $"{_dayFirst} dates can only have the day first and {_monthFirst} only the month; {taken} is taken as first."
+            order == DateOrder.Either
+                ? $"{_dayFirst} dates can only have the day first and {_monthFirst} only the month; each is read by itself, and {_undecided} that can be both are left to mend."
+            : _dayFirst > 0 && _monthFirst > 0 ? $"{_dayFirst} dates can only have the day first and {_monthFirst} only the month; {taken} is taken as first."
             : _dayFirst + _monthFirst == 0 && _undecided > 0 ? $"Whether day or month comes first cannot be told from these dates; {taken} is taken as first."
             : null;
         return match with { Dates = order, Note = note };

@@ -20,6 +20,7 @@ public static partial class ColumnMatcher
         [ValueLook.Web] = "website",
         [ValueLook.Phone] = "phone",
         [ValueLook.Country] = "country",
+        [ValueLook.Company] = "company",
         [ValueLook.PlaceLine] = Composites.PlaceLine,
     };
 
@@ -28,9 +29,16 @@ public static partial class ColumnMatcher
     {
         var found = headings.Select((h, i) => Suggest(catalogue, h, i, Samples(rows, i))).ToList();
         SettleNames(found);
+        SettlePlace(found);
         foreach (var same in found.Where(m => m.Target is not null && !IsGathered(catalogue, m)).GroupBy(m => m.Target).Where(g => g.Count() > 1))
         foreach (var lesser in same.OrderByDescending(m => m.Samples.Length > 0).ThenByDescending(m => m.Confidence).ThenBy(m => m.Index).Skip(1))
-            found[lesser.Index] = lesser with { Target = null, Confidence = 0, Why = $"another column is already {LabelOf(catalogue, same.Key!).ToLowerInvariant()}" };
+            found[lesser.Index] = lesser with
+            {
+                Target = null,
+                Confidence = 0,
+                Proposed = same.Key == Composites.FullName ? "company" : null,
+                Why = $"another column is already {LabelOf(catalogue, same.Key!).ToLowerInvariant()}",
+            };
         foreach (var open in found.Where(m => m.Proposed is not null && found.Exists(o => o.Target == m.Proposed)).ToList())
             found[open.Index] = open with { Proposed = null };
         return [.. found];
@@ -50,7 +58,8 @@ public static partial class ColumnMatcher
         var plain = Folding.Heading(heading);
         var look = ValueLooks.Of(samples);
         var said = Composites.All.FirstOrDefault(c => c.Headings.Contains(plain)) is { } composite
-            ? new ColumnMatch(index, heading, composite.Key, 90, HeadingSaysSo, samples)
+            // Beside a contact person, "Name" is the company's.
+            ? new ColumnMatch(index, heading, composite.Key, plain is "name" or "navn" ? 85 : 90, HeadingSaysSo, samples)
             : ByHeading(catalogue, heading, plain, index, samples)
                 ?? ByHeading(catalogue, heading, WithoutUnit(heading), index, samples)
                 ?? ByNumbered(catalogue, heading, plain, index, samples);
@@ -115,6 +124,8 @@ public static partial class ColumnMatcher
                     Confidence = 80,
                     Why = words,
                 };
+        if (look == ValueLook.Company)
+            return said.Target is Composites.FullName or "first_name" or "last_name" ? said with { Target = "company", Confidence = 80, Why = words } : null;
         return Bears(catalogue, said.Target!, look) ? null : said with { Target = null, Confidence = 0, Why = words, Proposed = TargetOf.GetValueOrDefault(look) };
     }
 
@@ -159,9 +170,9 @@ public static partial class ColumnMatcher
         return
             near.Field is null
             || !Reads(near.Field, samples)
-            || (look is not (ValueLook.Text or ValueLook.Code) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
+            || (look is not (ValueLook.Text or ValueLook.Code or ValueLook.Company) && !Bears(catalogue, near.Field.Key, look) && near.Field.Type != FieldType.Email)
             // A heading that is only nearly known says too little to call a number a company.
-            || (look is not ValueLook.Text && near.Field is { Type: FieldType.Text or FieldType.Name, Key: not "postal_code" })
+            || (look is not (ValueLook.Text or ValueLook.Company) && near.Field is { Type: FieldType.Text or FieldType.Name, Key: not "postal_code" })
             ? null
             : new ColumnMatch(index, heading, near.Field.Key, 60, $"the heading is nearly \u201c{near.Heading}\u201d", samples);
     }
@@ -185,6 +196,14 @@ public static partial class ColumnMatcher
                 Confidence = 90,
                 Why = "first names stand in a column of their own",
             };
+    }
+
+    // "Ort" over "26382 Wilhelmshaven", where no column has the postal codes alone.
+    private static void SettlePlace(List<ColumnMatch> found)
+    {
+        var city = found.FindIndex(m => m.Target == "city");
+        if (city >= 0 && !found.Exists(m => m.Target is "postal_code" or Composites.PlaceLine) && ValueLooks.Of(found[city].Samples) == ValueLook.PlaceLine)
+            found[city] = found[city] with { Target = Composites.PlaceLine, Confidence = 80, Why = "the values are postal codes with places" };
     }
 
     private static bool IsGathered(FieldCatalogue catalogue, ColumnMatch match) => match.Confidence >= 70 && MayGather(catalogue.Find(match.Target!));

@@ -24,6 +24,7 @@ public enum ValueLook
     Phone,
     Country,
     PlaceLine,
+    Company,
 }
 
 /// <summary>
@@ -53,6 +54,7 @@ public static partial class ValueLooks
         (ValueLook.Number, v => NumberReader.Number(v, DecimalMark.Either) is not null),
         (ValueLook.Code, v => Code().IsMatch(v)),
         (ValueLook.PlaceLine, Composites.LooksLikePlaceLine),
+        (ValueLook.Company, Folding.IsCompany),
     ];
 
     /// <summary>What these values are; <see cref="ValueLook.Text"/> when they have no form in common. One value alone is never a country.</summary>
@@ -83,6 +85,7 @@ public static partial class ValueLooks
             ValueLook.Phone => "telephone numbers",
             ValueLook.Country => "countries",
             ValueLook.PlaceLine => "postal codes with places",
+            ValueLook.Company => "companies",
             _ => "text",
         };
 

@@ -46,6 +46,7 @@ const byColumn = "as the column shows";
 const orders = [
   { key: "dayFirst", label: "day first" },
   { key: "monthFirst", label: "month first" },
+  { key: "either", label: "each by itself" },
 ];
 const marks = [
   { key: "point", label: "point before decimals" },

@@ -9810,7 +9810,7 @@ export interface components {
             known: number;
         };
         /** @enum {unknown} */
-        DateOrder: "dayFirst" | "monthFirst" | null;
+        DateOrder: "dayFirst" | "monthFirst" | "either" | null;
         DealChange: {
             stage?: null | string;
             /** Format: date */

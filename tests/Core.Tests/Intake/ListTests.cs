@@ -388,6 +388,61 @@ public sealed class ListTests
     }
 
     [Fact]
+    public void InAColumnOfBothFormsEachDateIsReadByItselfAndWhatCanBeTwoIsLeft()
+    {
+        Settled(FieldType.Date, null, "03/04/2026", "04/25/2026", "25/04/2026").Dates.ShouldBe(DateOrder.Either);
+        // One in fifty is a slip.
+        Settled(FieldType.Date, null, [.. Enumerable.Repeat("25/04/2026", 49), "04/25/2026"]).Dates.ShouldBe(DateOrder.DayFirst);
+        var field = Sample.Catalogue["needed_by"];
+        string? Read(string written) =>
+            FieldReader.Read(field, written, new Conventions(Dates: DateOrder.Either)) is { Value: { IsKnown: true } value } ? value.ToString()[..10] : null;
+        (Read("12/31/2026"), Read("25/12/2026"), Read("04/04/2026")).ShouldBe(("2026-12-31", "2026-12-25", "2026-04-04"));
+        FieldReader.Read(field, "03/04/2026", new Conventions(Dates: DateOrder.Either)).Problem!.Code.ShouldBe("date-doubtful");
+        FieldReader.Read(field, "31/31/2026", new Conventions(Dates: DateOrder.Either)).Problem!.Code.ShouldBe("date-unreadable");
+    }
+
+    [Fact]
+    public void BesideAContactPersonNameIsTheCompanys()
+    {
+        Targets(["Name", "Ansprechpartner", "Ort"], ["Küstenfisch GmbH", "Jörg Möller", "26382 Wilhelmshaven"], ["Fördeaal KG", "Änne Größ", "24103 Kiel"])
+            .ShouldBe(["company", "full_name", "place_line"]);
+        var asked = ColumnMatcher.Match(
+            Sample.Catalogue,
+            ["Name", "Contact"],
+            [
+                ["Reef", "Ada Lund"],
+                ["Fjord", "Bo Berg"],
+            ]
+        );
+        asked.Select(m => (m.Target, m.Proposed)).ShouldBe([(null, "company"), ("full_name", null)]);
+        Targets(["Name", "PLZ", "Ort"], ["Ada Lund", "24103", "24103 Kiel"], ["Bo Berg", "26382", "26382 Jever"])[2].ShouldBe("city");
+    }
+
+    [Fact]
+    public void CompaniesUnderAHeadingNobodyKnowsAreProposed() =>
+        ColumnMatcher
+            .Match(
+                Sample.Catalogue,
+                ["Mail", "Kunde"],
+                [
+                    ["a@b.example", "Seehof GmbH"],
+                    ["c@d.example", "Rheingas AG"],
+                ]
+            )[1]
+            .Proposed.ShouldBe("company");
+
+    [Theory]
+    [InlineData("Reef Ltd", null, "Reef Ltd")]
+    [InlineData("Sjøglimt AS", null, "Sjøglimt AS")]
+    [InlineData("Per As", "As", null)]
+    [InlineData("ADA AS", "As", null)]
+    public void ACompanyAmongPersonsIsNoPerson(string written, string? last, string? company)
+    {
+        var values = Read(["Name", "E-Mail"], written, "a@b.example").Values;
+        (values.Text("last_name"), values.Text("company")).ShouldBe((last, company));
+    }
+
+    [Fact]
     public void TheDecimalMarkIsTheColumnsAndAPersonsWordHolds()
     {
         Settled(FieldType.Number, null, "1.234", "12,5").Decimals.ShouldBe(DecimalMark.Comma);
