@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Text.RegularExpressions;
 using PhoneNumbers;
 
@@ -38,6 +39,8 @@ public static partial class PhoneReader
         "+61755501",
         "+61855501",
     ];
+
+    private static readonly SearchValues<char> Dialling = SearchValues.Create("+0123456789 ().-/\u00a0");
 
     private enum Standing
     {
@@ -84,6 +87,8 @@ public static partial class PhoneReader
         if (DateOrMachine().IsMatch(text))
             return ReadResult.Bad("phone-unreadable", field, text);
         var readings = Readings(dialled, country).ToList();
+        if (readings is [{ Standing: Standing.Whole } one])
+            return ReadResult.Good(one.E164, extension);
         var whole = readings.Where(r => r.Standing == Standing.Whole).Select(r => r.E164).Distinct().ToList();
         if (whole.Count > 1)
             return ReadResult.Bad("phone-two-readings", field, text);
@@ -110,13 +115,16 @@ public static partial class PhoneReader
     // Without what people write before a number: "Tel.:", "mobil", "tel:".
     private static string Bare(string text)
     {
-        var bare = Label().Replace(text, "");
+        var bare = text.Length > 0 && char.IsLetter(text[0]) ? Label().Replace(text, "") : text;
         // A spreadsheet that took a number for a quantity leaves "4722550143.0".
         return bare.EndsWith('0') ? FloatTail().Replace(bare, "") : bare;
     }
 
     private static (string Dialled, string? Extension) TakeExtension(string text)
     {
+        // Most numbers are digits with what stands between them; they need no looking for words.
+        if (!text.AsSpan().ContainsAnyExcept(Dialling))
+            return (text, null);
         var match = ExtensionAtEnd().Match(text);
         return match.Success ? (text[..match.Index], match.Groups["n"].Value) : (text, null);
     }
@@ -136,7 +144,7 @@ public static partial class PhoneReader
         if (text.StartsWith("00", StringComparison.Ordinal))
             text = '+' + text[2..];
         if (text.StartsWith('+'))
-            return TrunkInside().IsMatch(text) ? Trunk(text) : [Parse(text, "ZZ")];
+            return text.Contains('(', StringComparison.Ordinal) && TrunkInside().IsMatch(text) ? Trunk(text) : [Parse(text, "ZZ")];
         return country is null ? [] : National(text, country);
     }
 
