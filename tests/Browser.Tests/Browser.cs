@@ -103,11 +103,11 @@ public sealed class Browser : IDisposable
         field.SendKeys(text);
     }
 
-    /// <summary>Types a day into the box with this label, part by part: day, month, year.</summary>
-    public void FillDay(string label, DateTime day)
+    /// <summary>Types a day into the box with this label, part by part: day, month, year; or only as many of them.</summary>
+    public void FillDay(string label, DateTime day, int parts = 3)
     {
         Click(By.XPath($"//div[contains(@class, 'react-aria-DatePicker')][.//*[normalize-space()='{label}']]//*[@role='spinbutton']"));
-        foreach (var part in new[] { "dd", "MM", "yyyy" })
+        foreach (var part in new[] { "dd", "MM", "yyyy" }.Take(parts))
             _driver.SwitchTo().ActiveElement().SendKeys(day.ToString(part, System.Globalization.CultureInfo.InvariantCulture));
     }
 

@@ -100,6 +100,9 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.Go("/routing?show=teams");
         _browser.ClickButton("Enter an absence");
         _browser.Choose("Who", "Mateo Ruvio");
+        _browser.FillDay("First day away", DateTime.UtcNow.AddDays(3), parts: 1);
+        _browser.Labelled("Why").Click();
+        _browser.See("A part of it is missing.");
         _browser.FillDay("First day away", DateTime.UtcNow.AddDays(3));
         _browser.FillDay("Last day away", DateTime.UtcNow.AddDays(5));
         _browser.ClickButton("Keep");

@@ -153,6 +153,8 @@ function Part({ segment, onDrawn }: { segment: ComponentProps<typeof DateSegment
 function Picker({ kind, label, hint, error, value, onChange, ...props }: Props & { kind: Kind }) {
   const [picked, setPicked] = useState(() => read(kind, value));
   const [told, setTold] = useState(value);
+  const [isPartial, setPartial] = useState(false);
+  const [isIn, setIn] = useState(false);
   const parts = useRef<HTMLDivElement>(null);
   if (told !== value) {
     setTold(value);
@@ -164,12 +166,18 @@ function Picker({ kind, label, hint, error, value, onChange, ...props }: Props &
     onChange(next);
   };
   // The picker keeps the day before for as long as a part is missing; to the caller it is none until it is whole.
-  const look = () => tell(!picked || parts.current?.querySelector("[data-placeholder]") ? "" : kind.written(picked));
+  const look = () => {
+    const all = parts.current?.querySelectorAll("[role=spinbutton]").length ?? 0;
+    const missing = parts.current?.querySelectorAll("[role=spinbutton][data-placeholder]").length ?? 0;
+    setPartial(missing > 0 && missing < all);
+    tell(!picked || missing > 0 ? "" : kind.written(picked));
+  };
+  const wrong = error ?? (isPartial && !isIn ? "A part of it is missing." : undefined);
   const said = [picked && told && spelled(toCalendarDate(picked).toString()), hint].filter(Boolean).join(" \u00b7 ");
   return (
     <I18nProvider locale="en-GB">
       <Wrap>
-        <DatePicker {...props} granularity={kind.granularity} value={picked} onChange={setPicked} isInvalid={!!error} validationBehavior="aria" hourCycle={24} shouldForceLeadingZeros>
+        <DatePicker {...props} granularity={kind.granularity} value={picked} onChange={setPicked} isInvalid={!!wrong} onFocusChange={setIn} validationBehavior="aria" hourCycle={24} shouldForceLeadingZeros>
           {label && <Label>{label}</Label>}
           <Box ref={parts}>
             <DateInput>{(segment) => <Part segment={segment} onDrawn={look} />}</DateInput>
@@ -184,7 +192,7 @@ function Picker({ kind, label, hint, error, value, onChange, ...props }: Props &
               {said}
             </Text>
           )}
-          <FieldError>{error}</FieldError>
+          <FieldError>{wrong}</FieldError>
           <Float>
             <Dialog>
               <Month>

@@ -123,7 +123,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         (raw.Outcome, raw.LeadId, raw.Reason) = (kind, lead, Words(kind, letter));
         // In nobody's story nobody would see it.
         if (lead is null)
-            Wait(raw, new SpamReason($"{raw.Reason} It concerns nobody we know.", 0));
+            Wait(raw, new SpamReason(raw.Reason, 0), new SpamReason("It concerns nobody we know.", 0));
         await SingleArrival.Keep(connection, [raw], cancel);
         await ArrivalFileRow.Table.Write(connection, files, cancel);
         if (lead is not null)

@@ -65,7 +65,8 @@ public static class LetterFile
                 (message.Body as MultipartReport)?.ReportType?.ToLowerInvariant() ?? "",
                 HasFailed(message),
                 message.Headers[HeaderId.ReturnPath] ?? "",
-                message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase))
+                message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase)),
+                message.InReplyTo is not null || message.References.Count > 0
             );
             var text = LetterText.Of(Clean(TextOf(message)));
             var traits = new MailTraits(

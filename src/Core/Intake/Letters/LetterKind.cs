@@ -8,6 +8,7 @@ namespace DapperLantern.Core.Intake.Letters;
 /// <param name="ListId">True with a header List-Id (RFC 2919).</param>
 /// <param name="Report">What a multipart/report (RFC 6522) reports on: "delivery-status" (RFC 3464), "disposition-notification" (RFC 8098) for a receipt; empty for any other letter.</param>
 /// <param name="Failed">False for a delivery status that tells only of delays and arrivals.</param>
+/// <param name="Answers">True with a header that names the letter it answers (In-Reply-To, References).</param>
 /// <param name="ReturnPath">Header Return-Path; "&lt;&gt;" is a machine.</param>
 public sealed record LetterHead(
     string From,
@@ -18,7 +19,8 @@ public sealed record LetterHead(
     string Report = "",
     bool Failed = true,
     string ReturnPath = "",
-    bool HasAutoHeader = false
+    bool HasAutoHeader = false,
+    bool Answers = false
 );
 
 /// <summary>What a letter is, by its head alone.</summary>
@@ -38,8 +40,9 @@ public static partial class LetterKind
 
     public static string Of(LetterHead head) =>
         head.Failed && (head.Report == "delivery-status" || MailerDaemon().IsMatch(head.From)) ? Bounce
-        // What a program writes of itself ("auto-generated") answers nobody: it may be somebody's words from a form on a website.
+        // What a program writes of itself ("auto-generated") and to nothing of ours may be somebody's words from a form on a website.
         : head.AutoSubmitted.StartsWith("auto-replied", StringComparison.OrdinalIgnoreCase)
+        || (head.Answers && head.AutoSubmitted.StartsWith("auto-", StringComparison.OrdinalIgnoreCase))
         || head.Report.Length > 0
         || head.HasAutoHeader
         || head.Precedence.Equals("auto_reply", StringComparison.OrdinalIgnoreCase)
@@ -53,7 +56,7 @@ public static partial class LetterKind
     private static partial Regex MailerDaemon();
 
     [GeneratedRegex(
-        @"^(?:automatic reply|auto(?:matic)?[- ]?(?:reply|response)|out of (?:the )?office|automatische antwort|abwesenheits(?:notiz|meldung|nachricht)|réponse automatique|absence du bureau|respuesta automática|fuera de (?:la )?oficina|automatisk svar|autosvar|fraværende|ikke til stede)\b",
+        @"^(?:automatic reply|auto(?:matic)?[- ]?(?:reply|response)|out of (?:the )?office|automatische antwort|abwesenheits(?:notiz|meldung|nachricht)|réponse automatique|absence du bureau|respuesta automática|fuera de (?:la )?oficina|automatisk svar|autosvar|fraværende|ikke til stede|ikke på kontoret|automatiskt svar|frånvaro(?:meddelande)?|frånvarande|automatisch antwoord|afwezig(?:heid)?|risposta automatica|fuori (?:sede|ufficio)|resposta automática|ausência|automatyczna odpowiedź|nieobecność|automaattinen vastaus|poissaolo)\b",
         RegexOptions.IgnoreCase
     )]
     private static partial Regex Away();

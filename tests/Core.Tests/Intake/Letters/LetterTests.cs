@@ -121,10 +121,16 @@ public sealed class LetterTests
     [InlineData("Automatic reply: prices", "auto-generated", "", false, "automatic")]
     [InlineData("Abwesenheitsnotiz: Angebot", "", "", false, "automatic")]
     [InlineData("Out of office until Monday", "", "", false, "automatic")]
+    [InlineData("Automatisch antwoord: prijzen", "", "", false, "automatic")]
+    [InlineData("Risposta automatica: prezzi", "auto-generated", "", false, "automatic")]
     [InlineData("This week only", "", "bulk", false, "mailing")]
     [InlineData("This week only", "", "", true, "mailing")]
     public void MachinesAreTold(string subject, string auto, string precedence, bool list, string kind) =>
         LetterKind.Of(new LetterHead("ragna@fjordnaer.example", subject, auto, precedence, list)).ShouldBe(kind);
+
+    [Fact]
+    public void WhatAProgramWritesInAnswerToALetterIsAutomatic() =>
+        LetterKind.Of(new LetterHead("x@y.example", "Re: prices", "auto-generated", Answers: true)).ShouldBe("automatic");
 
     [Theory]
     [InlineData("delivery-status", true, "bounce")]
