@@ -221,11 +221,22 @@ public static partial class ColumnMatcher
                 .Take(8),
         ];
 
+    private const string Short = "k|m|mn|mm|mio|mln|mill|mrd|tsd|bn";
+    private const string Monies = @"\u20ac|\u00a3|\$|EUR|USD|GBP|CHF|NOK|SEK|DKK|CAD|AUD|PLN|JPY|ISK";
+
     // Magnitudes in words, before or after a currency, or alone in brackets.
     [GeneratedRegex(
         @"(?<![\p{L}\d])(?:tsd|tausend|tusen|tusind|thousands?|milliers?|en\s+miles|miles\s+de|mio|mill|mln|millions?|millionen|millioner|miljoner|millones|milioni|milh\u00f5es|mrd|milliarden?|milliarder|milliards?|miljarder|bn|billions?|['\u2019]?000s?|1[.,'\s]?000)(?![\p{L}\d])"
-            + @"|(?<![\p{L}\d])(?:k|t|m|mn|mm|mio|mln|mill|mrd|tsd|bn)[.\s]{0,2}(?:\u20ac|\u00a3|\$|kr\b|EUR|USD|GBP|CHF|NOK|SEK|DKK|CAD|AUD|PLN|JPY|ISK)"
-            + @"|(?:\u20ac|\u00a3|\$|EUR|USD|GBP|CHF|NOK|SEK|DKK|CAD|AUD|PLN|JPY|ISK)[.\s]{0,2}(?:k|m|mn|mm|mio|mln|mill|mrd|tsd|bn)(?!\p{L})"
+            + @"|(?<![\p{L}\d])(?:t|"
+            + Short
+            + @")[.\s]{0,2}(?:kr\b|"
+            + Monies
+            + ")"
+            + "|(?:"
+            + Monies
+            + @")[.\s]{0,2}(?:"
+            + Short
+            + @")(?!\p{L})"
             + @"|[(\[]\s*(?:k|t|m|mn|mm)\.?\s*[)\]]",
         RegexOptions.IgnoreCase
     )]

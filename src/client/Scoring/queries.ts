@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
+import { isAway } from "../parts/Away";
 import { useSettled } from "../parts/useSettled";
 import type { Model } from "./model";
 
@@ -27,7 +28,7 @@ export function useTrial(model: Model | undefined) {
 }
 
 export const useMovers = (model: Model, from: string, to: string) =>
-  useQuery({ queryKey: ["scoring", "movers", model, from, to], queryFn: () => must(api.POST("/api/scoring/trial/movers", { body: { model, from, to } })), retry: 3, retryDelay: 700, gcTime: 60_000 });
+  useQuery({ queryKey: ["scoring", "movers", model, from, to], queryFn: () => must(api.POST("/api/scoring/trial/movers", { body: { model, from, to } })), retry: (tries, error) => isAway(error) || tries < 3, retryDelay: 700, gcTime: 60_000 });
 
 /** A model held against what became of leads; the live one where none is given. */
 export function useOutcomes(model?: Model) {

@@ -3,7 +3,8 @@ import { useCallback, useSyncExternalStore } from "react";
 import styled from "styled-components";
 import { TroubleError } from "../api/client";
 
-const isAway = (error: unknown) => error instanceof TroubleError && error.away;
+/** True for a trouble that is over when the server or its database is back. */
+export const isAway = (error: unknown) => error instanceof TroubleError && error.away;
 
 const longest = 10_000;
 

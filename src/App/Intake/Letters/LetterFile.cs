@@ -56,6 +56,7 @@ public static class LetterFile
         {
             if ((message.From.Mailboxes.FirstOrDefault() ?? message.Sender) is not { } from || !from.Address.Contains('@', StringComparison.Ordinal))
                 return null;
+            var recipients = Recipients(message);
             var head = new LetterHead(
                 from.Address,
                 message.Subject ?? "",
@@ -63,7 +64,7 @@ public static class LetterFile
                 message.Headers[HeaderId.Precedence] ?? "",
                 message.Headers.Contains(HeaderId.ListId),
                 (message.Body as MultipartReport)?.ReportType?.ToLowerInvariant() ?? "",
-                HasFailed(message),
+                recipients.Count == 0 || recipients.Exists(IsFailure),
                 message.Headers[HeaderId.ReturnPath] ?? "",
                 message.Headers.Any(h => h.Field.Equals("X-Autoreply", StringComparison.OrdinalIgnoreCase) || h.Field.Equals("X-Autorespond", StringComparison.OrdinalIgnoreCase)),
                 message.InReplyTo is not null || message.References.Count > 0
@@ -90,7 +91,7 @@ public static class LetterFile
                 LetterKind.Of(head),
                 text,
                 [.. message.To.Mailboxes.Concat(message.Cc.Mailboxes).Select(m => m.Address.Trim().ToLowerInvariant()).Distinct()],
-                Failed(message),
+                Failed(message, recipients),
                 [.. message.Attachments.Select(Keep).OfType<Attached>()],
                 Original(message)?[HeaderId.MessageId]?.Trim(' ', '<', '>'),
                 MassMail.Rate(traits)
@@ -123,11 +124,9 @@ public static class LetterFile
 
     private static bool IsFailure(HeaderList recipient) => (recipient["Action"] ?? "failed").Trim().StartsWith("failed", StringComparison.OrdinalIgnoreCase);
 
-    private static bool HasFailed(MimeMessage message) => Recipients(message) is { Count: > 0 } recipients ? recipients.Exists(IsFailure) : true;
-
-    private static IReadOnlyList<string> Failed(MimeMessage message)
+    private static IReadOnlyList<string> Failed(MimeMessage message, List<HeaderList> recipients)
     {
-        var told = Recipients(message)
+        var told = recipients
             .Where(IsFailure)
             .Select(g => g["Final-Recipient"] ?? g["Original-Recipient"])
             .OfType<string>()

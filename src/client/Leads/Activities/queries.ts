@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { dayOf, plusDays } from "../../parts/days";
+import { inDays } from "../../parts/days";
 import { api, must, type Schema } from "../../api/client";
 
 export type Meeting = Schema["MeetingView"];
@@ -68,7 +68,7 @@ export function fromLocal(text: string, zone: string): Date {
 export const morningOf = (day: string, zone: string) => fromLocal(`${day}T09:00`, zone).toISOString();
 
 /** So many days from now, at a full hour of the person's day. */
-export const inWorkingDays = (days: number, zone: string, hour = 9) => `${plusDays(dayOf(Date.now(), zone), days)}T${two(hour)}:00`;
+export const inWorkingDays = (days: number, zone: string, hour = 9) => `${inDays(days, zone)}T${two(hour)}:00`;
 
 /** Named beside a time where the person's zone is not the one of the machine they sit at; else nothing. */
 export const zoneHint = (zone: string) => (new Intl.DateTimeFormat().resolvedOptions().timeZone === zone ? undefined : `your zone, ${zone.replaceAll("_", " ")}`);
