@@ -110,6 +110,7 @@ public static class Program
         builder.Services.AddSingleton<Mending>();
         builder.Services.AddSingleton<TakeIn>();
         builder.Services.AddSingleton<TakeBack>();
+        builder.Services.AddScoped<DeliveryAnswers>();
         builder.Services.AddSingleton<DeliveryRunner>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DeliveryRunner>());
         builder.Services.AddSingleton<CaptureBatch>();
@@ -213,6 +214,7 @@ public static class Program
         // Work that breaks is begun again; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         builder.Services.AddHostedService<RepeatedRequests.Forgetting>();
+        builder.Services.AddSingleton<Patience>();
         builder.Services.AddSingleton<DatabasePulse>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
         builder.AddProxy();

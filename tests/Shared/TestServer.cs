@@ -148,6 +148,8 @@ public sealed class TestServer : IAsyncDisposable
             "--SignIn:PerMinute=100000",
             // Clocks that run out by the hour of the day are looked at when a test says so, not while another compares what stands.
             "--Clocks:LookSeconds=86400",
+            // What an answer says is not decided by how long it took.
+            "--Patience=20",
             .. settings,
         ]);
 

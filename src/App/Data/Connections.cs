@@ -1,6 +1,7 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Bulk;
+using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.EntityFrameworkCore;
@@ -66,7 +67,7 @@ internal static class Connections
         };
         // Waiting longer for a connection, or for an answer of a dead one, is worse than being told.
         if (!connection.ShouldSerialize("Timeout"))
-            connection.Timeout = 3;
+            connection.Timeout = (int)Math.Ceiling(new Patience(configuration).For(TimeSpan.FromSeconds(3)).TotalSeconds);
         if (!connection.ShouldSerialize("Keepalive"))
             (connection.KeepAlive, connection.TcpKeepAlive, connection.TcpKeepAliveTime, connection.TcpKeepAliveInterval) = (10, true, 10, 3);
         if (!connection.ShouldSerialize("Maximum Pool Size"))

@@ -1,3 +1,4 @@
+using DapperLantern.App.Setup;
 using Npgsql;
 
 namespace DapperLantern.App.Data;
@@ -6,13 +7,15 @@ namespace DapperLantern.App.Data;
 /// Asks the database every half a second whether it answers. While it does not, requests are answered at once with 503, also those that wait for it: nobody waits for a
 /// time-out to learn what is known.
 /// </summary>
-public sealed class DatabasePulse(IServiceProvider services, ILogger<DatabasePulse> log) : LastingService(log)
+public sealed class DatabasePulse(IServiceProvider services, Patience patience, ILogger<DatabasePulse> log) : LastingService(log)
 {
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(500);
-    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(2);
+    private readonly TimeSpan _longest = patience.For(TimeSpan.FromSeconds(2));
 
     // One failure may be a full machine; the second is an answer.
     private const int FailuresUntilAway = 2;
+
+    private int Seconds => (int)Math.Ceiling(_longest.TotalSeconds);
 
     private volatile TaskCompletionSource _away = new(TaskCreationOptions.RunContinuationsAsynchronously);
 
@@ -25,7 +28,7 @@ public sealed class DatabasePulse(IServiceProvider services, ILogger<DatabasePul
     {
         // A connection of its own, outside of the pool: it must not wait behind others.
         var own = Connections.Read(services, Connections.Working);
-        (own.Pooling, own.Timeout, own.CommandTimeout, own.CancellationTimeout) = (false, (int)Longest.TotalSeconds, (int)Longest.TotalSeconds, -1);
+        (own.Pooling, own.Timeout, own.CommandTimeout, own.CancellationTimeout) = (false, Seconds, Seconds, -1);
         var failures = 0;
         NpgsqlConnection? connection = null;
         try
@@ -59,10 +62,10 @@ public sealed class DatabasePulse(IServiceProvider services, ILogger<DatabasePul
     }
 
     // The connection that answered; null when none did in time.
-    private static async Task<NpgsqlConnection?> Beat(string own, NpgsqlConnection? connection, CancellationToken stop)
+    private async Task<NpgsqlConnection?> Beat(string own, NpgsqlConnection? connection, CancellationToken stop)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
-        limit.CancelAfter(Longest);
+        limit.CancelAfter(_longest);
         try
         {
             if (connection is null)

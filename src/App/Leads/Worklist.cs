@@ -17,14 +17,14 @@ namespace DapperLantern.App.Leads;
 public sealed record WorklistQuery(Condition Where, ImmutableArray<SortKey> Order, ImmutableArray<FieldDefinition> Columns, Grouping? Group, string Zone);
 
 /// <summary>Reading the worklist by pages.</summary>
-public sealed class Worklist(Installation installation, TimeProvider clock)
+public sealed class Worklist(Installation installation, Patience patience, TimeProvider clock)
 {
     public const int PageSize = 50;
 
     /// <summary>So many are counted one by one; beyond, or where that would take longer than people wait, the database's estimate is given, and said to be one.</summary>
     public const int CountedExactly = 10_000;
 
-    private const int CountingMilliseconds = 60;
+    private static readonly TimeSpan Counting = TimeSpan.FromMilliseconds(60);
 
     /// <summary>One page of leads with how many there are. Both are asked for together, the page first: where counting takes too long, only that fails.</summary>
     public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
@@ -37,7 +37,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
         var warmest = IsWarmest(query);
-        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(CountingMilliseconds), counting } })
+        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(patience.For(Counting)), counting } })
             try
             {
                 if (warmest)
@@ -118,7 +118,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         var holds = sql.Write(where);
         await using var batch = new NpgsqlBatch(connection)
         {
-            BatchCommands = { Within(exactly ? 0 : CountingMilliseconds), CountCommand(where, holds, sql, exactly ? "" : Most) },
+            BatchCommands = { Within(exactly ? TimeSpan.Zero : patience.For(Counting)), CountCommand(where, holds, sql, exactly ? "" : Most) },
         };
         LeadCount? count = null;
         try
@@ -138,7 +138,7 @@ public sealed class Worklist(Installation installation, TimeProvider clock)
         count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(connection, holds, sql)), true, null);
 
     // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
-    private static NpgsqlBatchCommand Within(int milliseconds) => new($"select set_config('statement_timeout', '{milliseconds}', true)");
+    private static NpgsqlBatchCommand Within(TimeSpan time) => new($"select set_config('statement_timeout', '{(int)time.TotalMilliseconds}', true)");
 
     private static NpgsqlBatchCommand CountCommand(Condition where, string holds, ConditionSql sql, string most)
     {

@@ -35,9 +35,10 @@ public sealed class ModelTrial
 }
 
 /// <summary>Tries models in the background. Nothing is written, and what is remembered is only a saving: each process keeps the last few for a while.</summary>
-public sealed class ModelTrials(NpgsqlDataSource source, Installation installation, TimeProvider clock)
+public sealed class ModelTrials(NpgsqlDataSource source, Installation installation, Patience patience, TimeProvider clock)
 {
     private const int Most = 3;
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(600);
     private static readonly TimeSpan Good = TimeSpan.FromMinutes(2);
     private readonly Lock _lock = new();
     private readonly List<ModelTrial> _trials = [];
@@ -46,7 +47,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     public async Task<ModelTrial> Of(ScoringModel model)
     {
         var trial = await Begun(model);
-        await Task.WhenAny(trial.Work, Task.Delay(TimeSpan.FromMilliseconds(600)));
+        await Task.WhenAny(trial.Work, Task.Delay(patience.For(Moment)));
         return trial;
     }
 

@@ -10,7 +10,7 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Models held against outcomes. Read and computed anew each time while that is quick; where it takes long, outcomes and reports are remembered for some minutes: what was decided within two years does not change by the hour.
 /// </summary>
-public sealed class OutcomeReports(OutcomeReading reading, Installation installation, TimeProvider clock)
+public sealed class OutcomeReports(OutcomeReading reading, Installation installation, Patience patience, TimeProvider clock)
 {
     private const int Most = 20;
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(200);
@@ -49,7 +49,7 @@ public sealed class OutcomeReports(OutcomeReading reading, Installation installa
             var outcomes = await reading.Read(connection, cancel);
             lock (_reports)
                 _reports.Clear();
-            if (watch.Elapsed > Quick)
+            if (watch.Elapsed > patience.For(Quick))
                 (_outcomes, _until) = (outcomes, clock.UtcNow() + Good);
             return outcomes;
         }

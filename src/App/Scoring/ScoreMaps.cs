@@ -14,7 +14,7 @@ public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary
 /// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for twenty times as long as it took, a minute at most, and a new
 /// one made in the background.
 /// </summary>
-public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation, TimeProvider clock)
+public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation, Patience patience, TimeProvider clock)
 {
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
     private static readonly TimeSpan LongestFresh = TimeSpan.FromMinutes(1);
@@ -29,7 +29,7 @@ public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation
     public async Task<ScoreMapCounts> Of(NpgsqlConnection connection)
     {
         var edition = (await installation.Model(connection)).Edition;
-        if (_took < Quick || _last is not { } last || _edition != edition)
+        if (_took < patience.For(Quick) || _last is not { } last || _edition != edition)
             return await Count(connection, edition);
         if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)
             _renewing = Task.Run(async () =>

@@ -117,7 +117,7 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
         var at = new NpgsqlConnectionStringBuilder(TestServer.As("lantern_app", new NpgsqlConnectionStringBuilder(fixture.Server.ConnectionString).Database!));
         var way = new DatabaseWay(at.Host!, at.Port);
         at.Port = way.Port;
-        return (way, await TestServer.Serve(at.Database!, [$"--ConnectionStrings:Lantern={at.ConnectionString}", .. settings]));
+        return (way, await TestServer.Serve(at.Database!, [$"--ConnectionStrings:Lantern={at.ConnectionString}", "--Patience=1", .. settings]));
     }
 
     private static HttpClient Visitor(TestServer server) =>
