@@ -210,7 +210,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         Number(test.Values[at]) is var number && Whole(test, field) ? Parameter((int)number, NpgsqlDbType.Integer) : Parameter(number, NpgsqlDbType.Numeric);
 
     private static bool Whole(Test test, FieldDefinition field) =>
-        FieldCatalogue.WholeNumbers.Contains(field.Key) && test.Values.Select(Number).All(n => decimal.IsInteger(n) && n is >= int.MinValue and <= int.MaxValue);
+        BuiltInFields.WholeNumbers.Contains(field.Key) && test.Values.Select(Number).All(n => decimal.IsInteger(n) && n is >= int.MinValue and <= int.MaxValue);
 
     // An index gives rows in its order for one value, not for one of several.
     private string OneOf<T>(string column, T[] values, NpgsqlDbType type)

@@ -199,7 +199,7 @@ public static class AccountEndpoints
             facts["country"] = country;
         if (!string.IsNullOrWhiteSpace(body.Website))
         {
-            var read = FieldReader.Read(FieldCatalogue.BuiltIn.First(f => f.Key == "website"), body.Website, country);
+            var read = FieldReader.Read(BuiltInFields.Facts.First(f => f.Key == "website"), body.Website, country);
             if (read.Problem is { } problem)
                 return Trouble.Invalid(problem.Code, problem.Words, "website");
             facts["website"] = read.Value.ToString();

@@ -168,7 +168,7 @@ public sealed class AdmissionBatch
     private static BulkTable<LeadRow> MakeLeadTable()
     {
         var table = new BulkTable<LeadRow>("lead").Uuid("id", l => l.Id);
-        foreach (var field in FieldCatalogue.BuiltIn)
+        foreach (var field in BuiltInFields.Facts)
             AddFact(table, field);
         return table
             .Text("state", _ => "new")
@@ -190,7 +190,7 @@ public sealed class AdmissionBatch
     // Built-in facts stand at the same place in every catalogue.
     private static void AddFact(BulkTable<LeadRow> table, FieldDefinition field)
     {
-        var at = FieldCatalogue.BuiltIn.IndexOf(field);
+        var at = BuiltInFields.Facts.IndexOf(field);
         if (field.IsNumeric)
             table.Number(field.Key, l => l.Facts[at] is { IsKnown: true } value ? value.Number : null);
         else if (field.Type == FieldType.Date)

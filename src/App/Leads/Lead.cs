@@ -100,7 +100,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
     public void Configure(EntityTypeBuilder<Lead> lead)
     {
         lead.ToTable("lead");
-        foreach (var field in FieldCatalogue.BuiltIn)
+        foreach (var field in BuiltInFields.Facts)
             lead.IndexerProperty(
                 field.IsNumeric ? typeof(decimal?)
                     : field.Type == FieldType.Date ? typeof(DateTime?)

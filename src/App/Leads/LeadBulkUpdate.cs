@@ -40,7 +40,7 @@ public static class LeadBulkUpdate
 
     private static IEnumerable<(string, NpgsqlDbType, Func<KnownLead, object?>)> Facts()
     {
-        foreach (var field in FieldCatalogue.BuiltIn)
+        foreach (var field in BuiltInFields.Facts)
             yield return (field.Key, LeadStore.ColumnType(field), l => LeadStore.ColumnValue(l.Facts[field.Key]));
         yield return ("company_key", NpgsqlDbType.Text, l => l.Facts.Text("company") is { } company ? Folding.Company(company) : null);
         yield return ("custom", NpgsqlDbType.Text, l => Json.Facts(l.Facts.Known().Where(k => k.Field.Origin == FieldOrigin.Custom)));

@@ -31,7 +31,7 @@ public static class LeadRecord
 
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
     public static string Columns { get; } =
-        string.Join(", ", FieldCatalogue.BuiltIn.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}"))
+        string.Join(", ", BuiltInFields.Facts.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}"))
         + ", l.owner_id::text as owner, l.custom::text as custom, l.qualification::text as qualification, l.glow, l.move_until";
 
     /// <summary>Reads the current row into a record, its engagement and next move as they are at a moment; as they were kept without one.</summary>

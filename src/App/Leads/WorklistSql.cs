@@ -123,7 +123,7 @@ public static class WorklistSql
     private static bool IdDescends(IReadOnlyList<SortKey> order) => order[0].Descending;
 
     private static string TypeOf(FieldDefinition field) =>
-        FieldCatalogue.WholeNumbers.Contains(field.Key) ? "int"
+        BuiltInFields.WholeNumbers.Contains(field.Key) ? "int"
         : field.IsNumeric ? "numeric"
         : field.Type == FieldType.Date ? "timestamptz"
         : "text";

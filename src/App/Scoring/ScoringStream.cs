@@ -100,7 +100,7 @@ public sealed class ScoringStream
     {
         if (field.Origin == FieldOrigin.Custom)
             return FieldValue.Parse(field.Type, row.GetString(at));
-        if (FieldCatalogue.WholeNumbers.Contains(field.Key))
+        if (BuiltInFields.WholeNumbers.Contains(field.Key))
             return FieldValue.Of(row.GetInt32(at));
         if (field.IsNumeric)
             return FieldValue.Of(row.GetDecimal(at));

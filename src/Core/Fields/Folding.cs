@@ -3,22 +3,6 @@ namespace DapperLantern.Core.Fields;
 /// <summary>Forms of a text for comparison only; never stored in place of what was written.</summary>
 public static class Folding
 {
-    // Each with the space before it.
-    private static readonly string[] LegalForms =
-    [
-        .. "as,asa,ab,aps,a s,gmbh,ag,kg,gmbh co kg,gmbh und co kg,ltd,limited,plc,llc,inc,incorporated,corp,corporation,co,company,sa,sl,s a,s l,lda,sarl,bv,oy,llp,lp,ek,ev"
-            .Split(',')
-            .Select(form => ' ' + form),
-    ];
-
-    private static readonly string[] PlainForms =
-    [
-        .. "gmbh,gmbh co kg,ltd,limited,plc,llc,inc,incorporated,corp,corporation,sarl,lda,oy,llp,aps,asa".Split(',').Select(form => ' ' + form),
-    ];
-
-    // Short ones are names too; in capitals beside small letters they are not.
-    private static readonly string[] CapitalForms = [.. "AS,AB,AG,KG,SA,SL,BV,S.A.,S.L.,A/S,Co.".Split(',').Select(form => ' ' + form)];
-
     private const string From = "àáâãäåæçèéêëìíîïðñòóôõöøùúûüýþÿœßāăąćčďđēęěğīłńňőřśşšťůűźżž";
     private static readonly string[] To = "a a a a a a ae c e e e e i i i i d n o o o o o o u u u u y th y oe ss a a a c c d d e e e g i l n n o r s s s t u u z z z".Split(' ');
 
@@ -85,29 +69,6 @@ public static class Folding
     /// <summary>A person's name or any other text, for comparison.</summary>
     public static string Plain(string? text) => text is null ? "" : Heading(text);
 
-    /// <summary>True for a name that ends with a legal form no person's name ends with: "Reef Ltd", "Sjøglimt AS" but not "Per As".</summary>
-    public static bool IsCompany(string name)
-    {
-        var plain = Heading(name);
-        return PlainForms.Any(form => plain.Length > form.Length && plain.EndsWith(form, StringComparison.Ordinal))
-            || (name.Any(char.IsLower) && CapitalForms.Any(form => name.EndsWith(form, StringComparison.Ordinal)));
-    }
-
     /// <summary>A company's name without its legal form: "Fjordnær Laks AS" and "FJORDNAER LAKS" are one. Never empty when the input has letters.</summary>
-    public static string Company(string? name)
-    {
-        var plain = Plain(name);
-        var rest = plain.AsSpan();
-        for (var again = true; again; )
-        {
-            again = false;
-            foreach (var form in LegalForms)
-                if (rest.Length > form.Length && rest.EndsWith(form, StringComparison.Ordinal))
-                {
-                    rest = rest[..^form.Length];
-                    again = true;
-                }
-        }
-        return rest.Length == plain.Length ? plain : rest.ToString();
-    }
+    public static string Company(string? name) => LegalForms.TakeOff(Plain(name));
 }

@@ -50,10 +50,15 @@ public static partial class Composites
     private static bool IsStreet(string text, string? country) =>
         HouseFirst().IsMatch(text) && (country is "US" or "CA" or "GB" or "IE" or "AU" or "NZ" or "IN" || StreetWord().IsMatch(text));
 
-    // "Vik, Tor" and "Tor Vik" are the same person; one word alone is a last name. Titles in front are no first names.
+    // "Vik, Tor" and "Tor Vik" are the same person; one word alone is a last name. A company among persons is none of them.
     private static IEnumerable<(string, string)> NameParts(string written)
     {
-        var name = Titles().Replace(written, "");
+        if (LegalForms.IsCompany(written))
+        {
+            yield return ("company", written);
+            yield break;
+        }
+        var name = FormsOfAddress.TakeOff(NameCase.Of(written));
         var comma = name.IndexOf(", ", StringComparison.Ordinal);
         var ordered = comma > 0 ? $"{name[(comma + 2)..]} {name[..comma]}" : name;
         var cut = ordered.IndexOf(' ', StringComparison.Ordinal);
@@ -72,9 +77,6 @@ public static partial class Composites
             return [("city", written.Trim(' ', ','))];
         return new[] { ("city", "c"), ("region", "r"), ("postal_code", "p") }.Select(f => (f.Item1, match.Groups[f.Item2].Value.Trim(' ', ','))).Where(f => f.Item2.Length > 0);
     }
-
-    [GeneratedRegex(@"^(?:(?:dr|prof|mr|mrs|ms|miss|sir|herr|frau|hr|fr|mme|mlle|m|sr|sra|srta|ing|dipl|mag)\.?(?:-?ing\.)?\s+)+(?=\S+\s*\S)", RegexOptions.IgnoreCase)]
-    private static partial Regex Titles();
 
     [GeneratedRegex(@"^(?<c>[\p{L}][^,\d]*),\s*(?<r>[\p{L}][\p{L} .]*?)\.?(?:,?\s+(?<p>\d{5}(?:-\d{4})?|[A-Za-z]\d[A-Za-z]\s?\d[A-Za-z]\d))?$")]
     private static partial Regex AmericanPlace();

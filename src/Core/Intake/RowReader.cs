@@ -140,14 +140,7 @@ public sealed class RowReader
         var clean = FieldReader.Clean(written);
         if (clean.Length == 0 || clean.Length > FieldReader.LongestText)
             return;
-        // A company among the persons is none of them.
-        if (composite.Key == Composites.FullName && Folding.IsCompany(clean))
-        {
-            if (_catalogue["company"] is var company && !values[company.Ordinal].IsKnown)
-                Put(values, company, clean, null, row, problems);
-            return;
-        }
-        foreach (var (key, part) in composite.TakeApart(composite.Key == Composites.FullName ? NameCase.Of(clean) : clean, values[_country].Text ?? _plan.Country))
+        foreach (var (key, part) in composite.TakeApart(clean, values[_country].Text ?? _plan.Country))
             if (_catalogue[key] is var field && !values[field.Ordinal].IsKnown)
                 Put(values, field, part, null, row, problems);
     }

@@ -36,9 +36,9 @@ public static partial class ValueLooks
     // So many of the values must have the form, in hundredths: lists have slips.
     private const int Share = 80;
 
-    private static readonly FieldDefinition Email = FieldCatalogue.BuiltIn.Single(f => f.Key == "email");
-    private static readonly FieldDefinition Decides = FieldCatalogue.BuiltIn.Single(f => f.Key == "decides");
-    private static readonly FieldDefinition Phone = FieldCatalogue.BuiltIn.Single(f => f.Key == "phone");
+    private static readonly FieldDefinition Email = BuiltInFields.Facts.Single(f => f.Key == "email");
+    private static readonly FieldDefinition Decides = BuiltInFields.Facts.Single(f => f.Key == "decides");
+    private static readonly FieldDefinition Phone = BuiltInFields.Facts.Single(f => f.Key == "phone");
 
     private static readonly (ValueLook Look, Func<string, bool> Has)[] Table =
     [
@@ -46,7 +46,7 @@ public static partial class ValueLooks
         (ValueLook.Web, v => Web().IsMatch(v)),
         (ValueLook.Machine, v => Machine().IsMatch(v)),
         (ValueLook.YesNo, v => Decides.ChoiceOf(v) is not null),
-        (ValueLook.Salutation, v => Salutation().IsMatch(v)),
+        (ValueLook.Salutation, FormsOfAddress.IsOne),
         (ValueLook.Date, v => Date().IsMatch(v) && (DateReader.Read(v, DateOrder.DayFirst) ?? DateReader.Read(v, DateOrder.MonthFirst)) is not null),
         (ValueLook.Year, v => Year().IsMatch(v)),
         (ValueLook.Amount, v => Amount().IsMatch(v)),
@@ -54,7 +54,7 @@ public static partial class ValueLooks
         (ValueLook.Number, v => NumberReader.Number(v, DecimalMark.Either) is not null),
         (ValueLook.Code, v => Code().IsMatch(v)),
         (ValueLook.PlaceLine, Composites.LooksLikePlaceLine),
-        (ValueLook.Company, Folding.IsCompany),
+        (ValueLook.Company, LegalForms.IsCompany),
     ];
 
     /// <summary>What these values are; <see cref="ValueLook.Text"/> when they have no form in common. One value alone is never a country.</summary>
@@ -108,13 +108,6 @@ public static partial class ValueLooks
 
     [GeneratedRegex(@"^(?:\d{1,3}(?:\.\d{1,3}){3}(?:[:/]\d+)?|[0-9a-f]{1,4}(?::[0-9a-f]{0,4}){3,7}|(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2})$", RegexOptions.IgnoreCase)]
     private static partial Regex Machine();
-
-    // One or several of them: "Herr Prof. Dr.".
-    [GeneratedRegex(
-        @"^(?:(?:mr|mrs|ms|miss|mx|sir|dame|lady|lord|rev|hon|herr|frau|fr\u00e4ulein|fru|hr|m|mme|mlle|mm|monsieur|madame|mademoiselle|me|sr|sra|srta|se\u00f1or|se\u00f1ora|se\u00f1orita|don|do\u00f1a|sig|sigra|signor|signora|dhr|mevr|mw|dr|dra|drs|ir|ing|mag|prof|univ|pd|phd|ph\.d|msc|m\.sc|bsc|b\.sc|b\.a|m\.a|dipl|kfm|h\.c|med|jur|rer|nat|phil|oec)[.,\s/-]*)+$",
-        RegexOptions.IgnoreCase
-    )]
-    private static partial Regex Salutation();
 
     [GeneratedRegex(@"\d[-/.]\s?\d|\d\.?[\s-]\p{L}{3}|\p{L}{3}\.?\s\d")]
     private static partial Regex Date();

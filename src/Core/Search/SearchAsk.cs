@@ -40,7 +40,7 @@ public sealed record SearchAsk(ImmutableArray<string> Words, string? Digits, boo
 
     private static string? EmailOf(string text) => text.Contains('@', StringComparison.Ordinal) ? FieldReader.Read(Mail, text).Value.Text : null;
 
-    private static readonly FieldDefinition Mail = FieldCatalogue.BuiltIn.Single(f => f.Key == "email");
+    private static readonly FieldDefinition Mail = BuiltInFields.Facts.Single(f => f.Key == "email");
 
     private static int? NumberOf(ImmutableArray<string> words) =>
         words switch

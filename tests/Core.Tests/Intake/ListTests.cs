@@ -21,10 +21,10 @@ public sealed class ListTests
     [Fact]
     public void NoHeadingOfOtherLandsMeansTwoFields()
     {
-        ForeignHeadings.Fields.ShouldAllBe(f => FieldCatalogue.BuiltIn.Any(b => b.Key == f));
+        ForeignHeadings.Fields.ShouldAllBe(f => BuiltInFields.Facts.Any(b => b.Key == f));
         foreach (var field in ForeignHeadings.Fields)
         foreach (var heading in ForeignHeadings.Of(field))
-            FieldCatalogue.BuiltIn.Where(f => f.Headings.Contains(heading)).Select(f => f.Key).ShouldBe([field], heading);
+            BuiltInFields.Facts.Where(f => f.Headings.Contains(heading)).Select(f => f.Key).ShouldBe([field], heading);
     }
 
     [Fact]
@@ -440,6 +440,16 @@ public sealed class ListTests
     {
         var values = Read(["Name", "E-Mail"], written, "a@b.example").Values;
         (values.Text("last_name"), values.Text("company")).ShouldBe((last, company));
+        // The same beside an address.
+        values = Read(["E-Mail"], $"{written} <a@b.example>").Values;
+        (values.Text("last_name"), values.Text("company")).ShouldBe((last, company));
+    }
+
+    [Fact]
+    public void BesideAnAddressACompanyIsKeptWhereThePersonIsKnown()
+    {
+        var values = Read(["First name", "E-Mail"], "Eva", "Reef Ltd <a@b.example>").Values;
+        (values.Text("first_name"), values.Text("last_name"), values.Text("company")).ShouldBe(("Eva", null, "Reef Ltd"));
     }
 
     [Fact]

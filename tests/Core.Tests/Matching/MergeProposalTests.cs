@@ -7,7 +7,7 @@ namespace DapperLantern.Core.Tests.Matching;
 
 public sealed class MergeProposalTests
 {
-    private static readonly FieldDefinition Company = FieldCatalogue.BuiltIn.Single(f => f.Key == "company");
+    private static readonly FieldDefinition Company = BuiltInFields.Facts.Single(f => f.Key == "company");
 
     private static readonly Gen<SideValue> Sides = Gen.Select(
         Gen.OneOfConst(null, "Fjord", "Fjord Laks", "Havn", "Havn AS"),

@@ -26,12 +26,12 @@ public static partial class SignatureReader
 
     private static void PutName(RecordValues facts, string displayName, List<string> lines)
     {
-        var name = displayName.Contains('@', StringComparison.Ordinal) ? "" : FieldReader.Clean(displayName.Trim('"', '\''));
-        if (name.Length == 0)
-            name = lines.Take(2).FirstOrDefault(l => Person().IsMatch(l)) ?? "";
-        if (name.Length > 0)
-            foreach (var (field, written) in Composites.Find(Composites.FullName)!.TakeApart(name, null))
-                Put(facts, field, written);
+        var shown = displayName.Contains('@', StringComparison.Ordinal) ? "" : FieldReader.Clean(displayName.Trim('"', '\''));
+        var signed = lines.Take(2).FirstOrDefault(l => Person().IsMatch(l) && !LegalForms.IsCompany(l)) ?? "";
+        foreach (var name in new[] { shown, signed })
+            if (name.Length > 0 && !facts["last_name"].IsKnown)
+                foreach (var (field, written) in Composites.Find(Composites.FullName)!.TakeApart(name, null))
+                    Put(facts, field, written);
     }
 
     // "M:" and its like are a mobile; any other number is the telephone. The first of each counts; the number tells the country.
@@ -60,7 +60,7 @@ public static partial class SignatureReader
     private static void PutCompany(RecordValues facts, List<string> lines)
     {
         var domain = MailDomains.Company(facts.Text("email"))?.Split('.')[0].Replace("-", "", StringComparison.Ordinal) ?? "";
-        var at = lines.FindIndex(l => !Number().IsMatch(l) && !l.Contains('@', StringComparison.Ordinal) && Legal().IsMatch(l));
+        var at = lines.FindIndex(l => !Number().IsMatch(l) && !l.Contains('@', StringComparison.Ordinal) && LegalForms.StandsIn(l));
         if (at < 0 && domain.Length > 3)
             at = lines.FindIndex(l =>
                 !l.Contains('@', StringComparison.Ordinal)
@@ -71,7 +71,8 @@ public static partial class SignatureReader
             );
         if (at < 0)
             return;
-        Put(facts, "company", lines[at].Trim(',', '|', ' '));
+        if (!facts["company"].IsKnown)
+            Put(facts, "company", lines[at].Trim(',', '|', ' '));
         var name = Folding.Plain($"{facts.Text("first_name")} {facts.Text("last_name")}");
         var named = lines.FindIndex(l => name.Length > 1 && Folding.Plain(l).StartsWith(name, StringComparison.Ordinal));
         if (named >= 0 && at == named + 2 && lines[named + 1].Length <= 60 && !lines[named + 1].Any(char.IsDigit))
@@ -98,7 +99,4 @@ public static partial class SignatureReader
 
     [GeneratedRegex(@"^\p{Lu}[\p{L}'’.\-]+(?: (?:de|da|di|del|der|den|van|von|la|le|y|e|af|av)| \p{Lu}[\p{L}'’.\-]*){1,3}$")]
     private static partial Regex Person();
-
-    [GeneratedRegex(@"\b(?:AS|ASA|AB|ApS|A/S|GmbH|AG|KG|Ltd|Limited|plc|LLC|Inc|Corp|S\.?A\.?|S\.?L\.?|SAS|SARL|BV|Oy|e\.?V\.?|LLP|Lda)\b\.?")]
-    private static partial Regex Legal();
 }

@@ -43,7 +43,7 @@ internal static class AxisPoints
         var breaks = tests.SelectMany(t => t.Values).Select(v => FieldValue.Parse(FieldType.Number, v).Number).ToHashSet();
         if (bars is not null && field.Key is "fit" or "engagement")
             breaks.UnionWith([field.Key == "fit" ? bars!.Fit : bars!.Engagement, Math.Max(0, (field.Key == "fit" ? bars.Fit : bars.Engagement) - bars.Slack)]);
-        var whole = field.Counts || FieldCatalogue.WholeNumbers.Contains(field.Key);
+        var whole = field.Counts || BuiltInFields.WholeNumbers.Contains(field.Key);
         var (least, most) =
             field.Key is "fit" or "engagement" ? (0m, 100m)
             : field.Counts || field.Key == "silent_days" ? (0m, decimal.MaxValue)

@@ -101,6 +101,24 @@ public sealed class LetterTests
     [Fact]
     public void WithoutALegalFormTheDomainTellsTheCompany() => Facts("", "tor@hav-fisk.example", "Tor Vik\nHav-Fisk")["company"].ShouldBe("Hav-Fisk");
 
+    [Theory]
+    [InlineData("Reef Ltd", "Eva Strand\nPurchasing")]
+    [InlineData("", "Reef Ltd\nEva Strand")]
+    [InlineData("Eva Strand", "Reef Ltd, Harbour 3")]
+    public void ACompanyIsNoPersonWhereverItSigns(string name, string signature)
+    {
+        var facts = Facts(name, "office@reef.example", signature);
+        (facts["first_name"], facts["last_name"]).ShouldBe(("Eva", "Strand"));
+        facts["company"].ShouldStartWith("Reef Ltd");
+    }
+
+    [Fact]
+    public void ACompanyAloneMakesNoPerson()
+    {
+        var facts = Facts("Reef Ltd", "office@reef.example", "");
+        (facts.ContainsKey("first_name"), facts.ContainsKey("last_name"), facts["company"]).ShouldBe((false, false, "Reef Ltd"));
+    }
+
     [Fact]
     public void AFreeMailAddressSaysNothingOfTheCompany()
     {
