@@ -29,6 +29,9 @@ public sealed class TestServer : IAsyncDisposable
 
     private readonly WebApplication _app;
 
+    // Named when the database goes with the server.
+    private string? _own;
+
     private TestServer(WebApplication app, string connection)
     {
         _app = app;
@@ -62,7 +65,9 @@ public sealed class TestServer : IAsyncDisposable
         {
             Gate.Release();
         }
-        return await Serve(name, settings);
+        var server = await Serve(name, settings);
+        server._own = name;
+        return server;
     }
 
     /// <summary>A second process on the same database.</summary>
@@ -103,6 +108,9 @@ public sealed class TestServer : IAsyncDisposable
     {
         await _app.StopAsync();
         await _app.DisposeAsync();
+        // Each is a copy of the demo: hundreds of them would be written to disk for nothing.
+        if (_own is not null)
+            await Execute("postgres", $"drop database {_own} with (force)");
     }
 
     // The server works as a role that owns nothing, as it does where it is put to work; the tables are another's.

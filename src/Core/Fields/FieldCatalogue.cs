@@ -125,7 +125,12 @@ public sealed class FieldCatalogue
     {
         var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
         var lists = valueLists ?? new Dictionary<string, ImmutableArray<Choice>>();
-        var fields = BuiltInFields.Facts.Concat(added[true]).Concat(BuiltInFields.BySystem).Concat(MakeFindings(lists)).Concat(BuiltInFields.OfArrival).Select(f => WithValues(f, valueLists));
+        var fields = BuiltInFields
+            .Facts.Concat(added[true])
+            .Concat(BuiltInFields.BySystem)
+            .Concat(MakeFindings(lists))
+            .Concat(BuiltInFields.OfArrival)
+            .Select(f => WithValues(f, valueLists));
         var around = MakeAround(lists).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields], [.. added[false]], [.. around]);
     }

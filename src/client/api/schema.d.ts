@@ -2159,6 +2159,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries/{id}/sift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sift a delivery that was taken back, to take it in anew */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SieveView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{id}/take-in": {
         parameters: {
             query?: never;
@@ -2229,44 +2267,6 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["DeliveryView"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries/{id}/sift": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Sift a delivery that was taken back, to take it in anew */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SieveView"];
                     };
                 };
             };
@@ -5713,11 +5713,8 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "multipart/form-data": {
-                        file: components["schemas"]["IFormFile"];
-                    } & {
-                        sheet: string;
-                    };
+                    "multipart/form-data": components["schemas"]["PlayedList"];
+                    "application/x-www-form-urlencoded": components["schemas"]["PlayedList"];
                 };
             };
             responses: {
@@ -11427,6 +11424,10 @@ export interface components {
             shares: components["schemas"]["PlayShare"][];
             teams: components["schemas"]["PlayTeam"][];
             changes: components["schemas"]["PlayChange"][];
+        };
+        PlayedList: {
+            file: null | components["schemas"]["IFormFile"];
+            sheet: null | string;
         };
         /** @description A draft of points to be looked at, one by one; nothing applies it by itself. */
         PointSuggestion: {

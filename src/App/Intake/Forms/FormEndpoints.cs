@@ -254,8 +254,8 @@ public static class FormEndpoints
         return changed == 0 ? Trouble.NotFound("edition") : TypedResults.Ok((await View(connection, key, installation, links))!);
     }
 
-    private static RazorComponentResult<FormPage> Preview(FormSheet draft, Installation installation, string? language = null) =>
-        new(
+    private static IResult Preview(FormSheet draft, Installation installation, string? language = null) =>
+        new RazorComponentResult<FormPage>(
             new Dictionary<string, object?>
             {
                 ["Shown"] = new ShownForm(
