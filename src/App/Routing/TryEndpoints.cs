@@ -52,9 +52,9 @@ public sealed record PlayView(
     IReadOnlyList<PlayChange> Changes
 );
 
-/// <param name="File">A list, as for the sieve; null where none came.</param>
-/// <param name="Sheet">A rule sheet as JSON; null where none came.</param>
-public sealed record PlayedList(IFormFile? File, string? Sheet);
+/// <param name="File">A list, as for the sieve.</param>
+/// <param name="Sheet">A rule sheet as JSON.</param>
+public sealed record PlayedList(IFormFile File, string Sheet);
 
 /// <param name="Facts">Of a made-up lead: stored or written values by field.</param>
 /// <param name="Lead">A real lead's, beneath them; null for none.</param>
@@ -119,8 +119,6 @@ public static class TryEndpoints
         CancellationToken cancel
     )
     {
-        if (list.File is null || list.Sheet is null)
-            return Trouble.Invalid("list-or-sheet-missing", "It takes a list and a sheet.", list.File is null ? "file" : "sheet");
         if (list.File.Length > LargestList)
             return Trouble.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
         var (connection, now) = (await db.Connection(), clock.UtcNow());

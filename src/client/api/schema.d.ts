@@ -11426,8 +11426,8 @@ export interface components {
             changes: components["schemas"]["PlayChange"][];
         };
         PlayedList: {
-            file: null | components["schemas"]["IFormFile"];
-            sheet: null | string;
+            file: components["schemas"]["IFormFile"];
+            sheet: string;
         };
         /** @description A draft of points to be looked at, one by one; nothing applies it by itself. */
         PointSuggestion: {

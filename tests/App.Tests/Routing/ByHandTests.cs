@@ -221,7 +221,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await _connection.QuerySingleAsync<decimal>(Everything)).ShouldBe(before);
 
         (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", "no sheet"))).Problem.ShouldBe("sheet-unreadable");
-        (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list)).Problem.ShouldBe("list-or-sheet-missing");
+        (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list)).Problem.ShouldBe("request-unreadable");
         (await _ingrid.SendFile("/api/routing/trial/list", "x.png", [0x89, 0x50, 0x4E, 0x47, 13, 10, 26, 10], ("sheet", Json.Write(draft)))).Status.ShouldBe(
             HttpStatusCode.UnprocessableEntity
         );
