@@ -125,13 +125,13 @@ public sealed class Operations
         var (type, content) = operation.Content!.ElementAt(random.Next(operation.Content!.Count));
         var schema = content!["schema"]?.AsObject() ?? [];
         if (type == "multipart/form-data")
-            return Multipart(spoil, random);
+            return Multipart(PartsOf(schema), spoil, random);
         if (type == "application/x-www-form-urlencoded")
             return (
                 Encoding.ASCII.GetBytes(
                     string.Join(
                         '&',
-                        schema["properties"]!.AsObject().Select(f => $"{f.Key}={Escaped(random.Next(3) == 0 ? Values.Text(random) : _values.Seen(random, f.Key) ?? "x")}")
+                        PartsOf(schema).Select(f => $"{f}={Escaped(random.Next(3) == 0 ? Values.Text(random) : _values.Seen(random, f) ?? "x")}")
                     )
                 ),
                 type
@@ -144,7 +144,19 @@ public sealed class Operations
         return (bytes, spoil > 0 && random.Next(40) == 0 ? "text/plain" : "application/json");
     }
 
-    private (byte[], string) Multipart(int spoil, Random random)
+    // The names of a form's fields, from its schema or the one that it refers to.
+    private List<string> PartsOf(JsonObject schema) =>
+        schema["$ref"] is { } reference ? PartsOf(_schemas[((string)reference!).Split('/')[^1]]!.AsObject())
+        : schema["allOf"] is JsonArray all ? [.. all.SelectMany(part => PartsOf(part!.AsObject()))]
+        : [.. (schema["properties"]?.AsObject() ?? []).Select(p => p.Key)];
+
+    // Text fields of forms that hold JSON, and its schema.
+    private static readonly Dictionary<string, string> JsonParts = new() { ["sheet"] = "RuleSheet" };
+
+    private string TextPart(string name, int spoil, Random random) =>
+        JsonParts.TryGetValue(name, out var schema) && random.Next(4) != 0 ? Json(_schemas[schema]!.AsObject(), name, spoil, 0, random) : _values.Seen(random, name) ?? "x";
+
+    private (byte[], string) Multipart(IEnumerable<string> parts, int spoil, Random random)
     {
         const string Edge = "----edge";
         var (name, content) = _files[random.Next(_files.Count)];
@@ -154,6 +166,8 @@ public sealed class Operations
             Encoding.UTF8.GetBytes($"--{Edge}\r\nContent-Disposition: form-data; name=\"{(spoil > 0 && random.Next(9) == 0 ? "other" : "file")}\"; filename=\"{file}\"\r\n\r\n")
         );
         body.Write(Spoilt(content, spoil, random));
+        foreach (var part in parts.Where(p => p != "file" && (spoil == 0 || random.Next(9) != 0)))
+            body.Write(Encoding.UTF8.GetBytes($"\r\n--{Edge}\r\nContent-Disposition: form-data; name=\"{part}\"\r\n\r\n{TextPart(part, spoil, random)}"));
         body.Write(Encoding.ASCII.GetBytes($"\r\n--{Edge}--\r\n"));
         return (spoil > 0 && random.Next(12) == 0 ? Spoilt(body.ToArray(), 1, random) : body.ToArray(), $"multipart/form-data; boundary={Edge}");
     }

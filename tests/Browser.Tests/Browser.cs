@@ -104,11 +104,15 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Types a day into the box with this label, part by part: day, month, year; or only as many of them.</summary>
-    public void FillDay(string label, DateTime day, int parts = 3)
+    public void FillDay(string label, DateTime day, int parts = 3) =>
+        FillDay(label, [.. new[] { "dd", "MM", "yyyy" }.Take(parts).Select(part => day.ToString(part, System.Globalization.CultureInfo.InvariantCulture))]);
+
+    /// <summary>Types these parts of a day, be there such a day or not.</summary>
+    public void FillDay(string label, params string[] parts)
     {
         Click(By.XPath($"//div[contains(@class, 'react-aria-DatePicker')][.//*[normalize-space()='{label}']]//*[@role='spinbutton']"));
-        foreach (var part in new[] { "dd", "MM", "yyyy" }.Take(parts))
-            _driver.SwitchTo().ActiveElement().SendKeys(day.ToString(part, System.Globalization.CultureInfo.InvariantCulture));
+        foreach (var part in parts)
+            _driver.SwitchTo().ActiveElement().SendKeys(part);
     }
 
     public IWebElement Labelled(string label) => Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));

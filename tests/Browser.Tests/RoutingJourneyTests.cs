@@ -103,6 +103,9 @@ public sealed class RoutingJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.FillDay("First day away", DateTime.UtcNow.AddDays(3), parts: 1);
         _browser.Labelled("Why").Click();
         _browser.See("A part of it is missing.");
+        _browser.FillDay("First day away", "31", "02", "2027");
+        _browser.Labelled("Why").Click();
+        _browser.See("There is no 31 February 2027; it became the last of the month.");
         _browser.FillDay("First day away", DateTime.UtcNow.AddDays(3));
         _browser.FillDay("Last day away", DateTime.UtcNow.AddDays(5));
         _browser.ClickButton("Keep");

@@ -144,6 +144,13 @@ function read({ parse }: Kind, text: string) {
   }
 }
 
+// A whole day that no calendar has, such as 31 February.
+function unrealDay(parts: HTMLElement | null) {
+  const of = (type: string) => Number(parts?.querySelector(`[data-type=${type}]`)?.getAttribute("aria-valuenow"));
+  const [day, month, year] = [of("day"), of("month"), of("year")] as const;
+  return day > new Date(year, month, 0).getDate() ? `${day} ${new Date(year, month - 1, 1).toLocaleString("en-GB", { month: "long" })} ${year}` : undefined;
+}
+
 function Part({ segment, onDrawn }: { segment: ComponentProps<typeof DateSegment>["segment"]; onDrawn: () => void }) {
   useEffect(onDrawn);
   return <DateSegment segment={segment} />;
@@ -155,7 +162,9 @@ function Picker({ kind, label, hint, error, value, onChange, ...props }: Props &
   const [told, setTold] = useState(value);
   const [isPartial, setPartial] = useState(false);
   const [isIn, setIn] = useState(false);
+  const [moved, setMoved] = useState<{ to: string; from: string }>();
   const parts = useRef<HTMLDivElement>(null);
+  const unreal = useRef<string>(undefined);
   if (told !== value) {
     setTold(value);
     setPicked(read(kind, value));
@@ -170,9 +179,15 @@ function Picker({ kind, label, hint, error, value, onChange, ...props }: Props &
     const all = parts.current?.querySelectorAll("[role=spinbutton]").length ?? 0;
     const missing = parts.current?.querySelectorAll("[role=spinbutton][data-placeholder]").length ?? 0;
     setPartial(missing > 0 && missing < all);
-    tell(!picked || missing > 0 ? "" : kind.written(picked));
+    const next = !picked || missing > 0 ? "" : kind.written(picked);
+    // A day that its month does not have becomes the last one when its parts are left; that is said.
+    const written = missing ? undefined : unrealDay(parts.current);
+    if (unreal.current && !written && next && document.activeElement?.role !== "spinbutton") setMoved({ from: unreal.current, to: next });
+    unreal.current = written;
+    tell(next);
   };
-  const wrong = error ?? (isPartial && !isIn ? "A part of it is missing." : undefined);
+  const gone = moved?.to === told ? `There is no ${moved.from}; it became the last of the month.` : undefined;
+  const wrong = error ?? (isPartial && !isIn ? "A part of it is missing." : gone);
   const said = [picked && told && spelled(toCalendarDate(picked).toString()), hint].filter(Boolean).join(" \u00b7 ");
   return (
     <I18nProvider locale="en-GB">

@@ -57,6 +57,7 @@ export const GlobalStyle = createGlobalStyle`
   a { color: var(--slate); text-decoration-thickness: 1px; text-underline-offset: 3px; }
   button, input, textarea, select { font: inherit; color: inherit; }
   :focus-visible, [data-focus-visible] { outline: 2px solid var(--slate); outline-offset: 2px; border-radius: 3px; }
+  .react-aria-Select[data-focus-visible] { outline: none; } /* Its button has the ring. */
   @media (prefers-reduced-motion: reduce) { *, *::before, *::after { transition: none !important; animation: none !important; } }
 `;
 
