@@ -129,10 +129,7 @@ public sealed class Operations
         if (type == "application/x-www-form-urlencoded")
             return (
                 Encoding.ASCII.GetBytes(
-                    string.Join(
-                        '&',
-                        PartsOf(schema).Select(f => $"{f}={Escaped(random.Next(3) == 0 ? Values.Text(random) : _values.Seen(random, f) ?? "x")}")
-                    )
+                    string.Join('&', PartsOf(schema).Select(f => $"{f}={Escaped(random.Next(3) == 0 ? Values.Text(random) : _values.Seen(random, f) ?? "x")}"))
                 ),
                 type
             );
