@@ -133,7 +133,7 @@ internal static class RoutingBench
         var watch = Stopwatch.StartNew();
         var result = await app
             .Services.GetRequiredService<RoutingTrials>()
-            .Run(connection, live.Router.Sheet, await RoutingDesk.Open(connection, now, hold: false), leads, default);
+            .Run(connection, live.Router.Sheet, await RoutingContext.Open(connection, now, hold: false), leads, default);
         Measure.Say("leads played again through the live sheet", result.Leads, watch.Elapsed.TotalSeconds, "leads");
         watch.Restart();
         var read = await connection.QuerySingleAsync<long>(
@@ -154,7 +154,7 @@ internal static class RoutingBench
             facts["country"] = FieldValue.Of("NO");
             watch.Restart();
             await using var transaction = await capture.BeginTransactionAsync();
-            var desk = await RoutingDesk.Open(capture, now);
+            var desk = await RoutingContext.Open(capture, now);
             opened.Add(watch.Elapsed.TotalMilliseconds);
             await desk.Standing.Find(capture, [StandingKeys.Of(facts)]);
             found.Add(watch.Elapsed.TotalMilliseconds);

@@ -48,12 +48,12 @@ public static class DealEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        DealChanging changing,
+        DealEditor changing,
         DealQueries queries
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var (deal, no) = await DealChanging.Hold(db, id, user, request.Version());
+        var (deal, no) = await DealEditor.Hold(db, id, user, request.Version());
         if (no is not null)
             return no;
         if (await changing.Change(db, deal!, change, user) is { } trouble)

@@ -42,10 +42,10 @@ public static class DealMessages
         var message = new MessageTemplate("", "The message", body.Purpose, FieldReader.Clean(body.Subject!), body.Text!.Trim());
         if (MessageTemplates.Wrong(message, installation.Catalogue) is { } unfit)
             return Trouble.Invalid("template-unfit", unfit, "text");
-        if ((body.Roles ?? []).FirstOrDefault(r => installation.Value(KeptList.Roles, r) is null) is { } role)
+        if ((body.Roles ?? []).FirstOrDefault(r => installation.Value(PickList.Roles, r) is null) is { } role)
             return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list.", "roles");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var (deal, no) = await DealChanging.Hold(db, id, user, null);
+        var (deal, no) = await DealEditor.Hold(db, id, user, null);
         if (no is not null)
             return no;
         var connection = await db.Connection();
@@ -67,7 +67,7 @@ public static class DealMessages
             made += await Put(connection, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
         }
         if (made > 0)
-            await DealChanging.Tell(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
+            await DealEditor.Tell(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
         await transaction.CommitAsync();
         return TypedResults.Ok(new DealMessageSent(to, left));
     }

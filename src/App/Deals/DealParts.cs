@@ -26,7 +26,7 @@ public static class DealParts
         work.MapPost("/touches", Touch).WithSummary("Record a note or a call");
     }
 
-    private static Choice? Role(Installation installation, string role) => role.Length == 0 ? new Choice("", "") : installation.Value(KeptList.Roles, role);
+    private static Choice? Role(Installation installation, string role) => role.Length == 0 ? new Choice("", "") : installation.Value(PickList.Roles, role);
 
     private static (string?, ProblemHttpResult?) NoRole(string role) => (null, Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role"));
 
@@ -149,7 +149,7 @@ public static class DealParts
             "deal",
             async (connection, deal) =>
             {
-                var known = installation.List(KeptList.Competitors).ToDictionary(c => c.Key, c => c.Label);
+                var known = installation.List(PickList.Competitors).ToDictionary(c => c.Key, c => c.Label);
                 if (
                     body.Rivals is not { Count: <= MostRivals }
                     || body.Rivals.Any(r => !known.ContainsKey(r.Rival) || (r.Note ?? "").Length > 500)

@@ -56,14 +56,14 @@ public sealed class DealQueries(Installation installation, TimeProvider clock)
             stage.Probability,
             more.Source,
             more.Campaign,
-            Named(KeptList.LostReasons, more.LostReason),
-            Named(KeptList.Competitors, more.LostTo),
+            Named(PickList.LostReasons, more.LostReason),
+            Named(PickList.Competitors, more.LostTo),
             await People(connection, deal),
             products,
             products.Count == 0 ? null : products.Sum(p => p.Total),
             [
                 .. (await connection.QueryAsync<(string Rival, string Note)>("select rival, note from deal_rival where deal_id = @id order by rival", new { id })).Select(
-                    r => new RivalView(r.Rival, Named(KeptList.Competitors, r.Rival)!, r.Note)
+                    r => new RivalView(r.Rival, Named(PickList.Competitors, r.Rival)!, r.Note)
                 ),
             ],
             await Stages(connection, id, pipeline, deal),
@@ -110,7 +110,7 @@ public sealed class DealQueries(Installation installation, TimeProvider clock)
                 r.Email,
                 r.Account,
                 r.Role,
-                r.Role.Length == 0 ? null : Named(KeptList.Roles, r.Role),
+                r.Role.Length == 0 ? null : Named(PickList.Roles, r.Role),
                 r.Contact == deal.ContactId
             ))
             .ToList();

@@ -12,7 +12,7 @@ namespace DapperLantern.App.Deals;
 public static class DealStandings
 {
     /// <summary>All that stages of this installation may need.</summary>
-    public static IReadOnlyList<Choice> Needs(Installation installation) => StageNeeds.All(installation.List(KeptList.Roles), installation.Catalogue.FactsOf(Landing.Deal));
+    public static IReadOnlyList<Choice> Needs(Installation installation) => StageNeeds.All(installation.List(PickList.Roles), installation.Catalogue.FactsOf(Landing.Deal));
 
     /// <summary>Why the deal, as it stands in this transaction, may not enter the stage; null when it may.</summary>
     public static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid deal, LiveStage stage, Installation installation) =>

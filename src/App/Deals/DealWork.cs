@@ -7,7 +7,7 @@ using Npgsql;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Works on an open deal: holds it, does what is asked, tells it in the story, and gives the deal as it is then.</summary>
-public sealed class DealWork(LanternDb db, DealChanging changing, DealQueries queries, TimeProvider clock)
+public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries queries, TimeProvider clock)
 {
     public TimeProvider Clock { get; } = clock;
 
@@ -34,7 +34,7 @@ public sealed class DealWork(LanternDb db, DealChanging changing, DealQueries qu
         {
             deal!.Version++;
             await db.SaveChangesAsync();
-            await DealChanging.Tell(connection, deal, kind, told, user.Id(), Now);
+            await DealEditor.Tell(connection, deal, kind, told, user.Id(), Now);
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);

@@ -226,7 +226,7 @@ public static class AccountEndpoints
                 facts = Json.Write(facts),
             }
         );
-        await TwinHunt.Ask(connection, "account", [id]);
+        await DuplicateDetectionWorker.Ask(connection, "account", [id]);
         await transaction.CommitAsync();
         return TypedResults.Created($"/api/accounts/{id}", (await Sheet(connection, id, user, deals))!);
     }
@@ -269,7 +269,7 @@ public static class AccountEndpoints
                 body.Owner,
             }
         );
-        await TwinHunt.Ask(connection, "account", [id]);
+        await DuplicateDetectionWorker.Ask(connection, "account", [id]);
         await Tell(connection, id, await Words(connection, id, body, installation), user, clock);
         await transaction.CommitAsync();
         return TypedResults.Ok((await Sheet(connection, id, user, deals))!);
@@ -285,9 +285,9 @@ public static class AccountEndpoints
     {
         if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
             return Trouble.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
-        if (Unknown(body.Kinds, KeptList.Kinds, installation) is { } kind)
+        if (Unknown(body.Kinds, PickList.Kinds, installation) is { } kind)
             return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kinds");
-        if (Unknown(body.Segments, KeptList.Segments, installation) is { } segment)
+        if (Unknown(body.Segments, PickList.Segments, installation) is { } segment)
             return Trouble.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
         if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
             return Trouble.NotYours();
@@ -313,9 +313,9 @@ public static class AccountEndpoints
         if (body.Household is { } household)
             words.Add(household ? "to a household" : "to an organisation");
         if (body.Kinds is not null)
-            words.Add($"kinds to {Names(KeptList.Kinds, body.Kinds)}");
+            words.Add($"kinds to {Names(PickList.Kinds, body.Kinds)}");
         if (body.Segments is not null)
-            words.Add($"segments to {Names(KeptList.Segments, body.Segments)}");
+            words.Add($"segments to {Names(PickList.Segments, body.Segments)}");
         if (body.Parent is { } parent)
             words.Add(
                 parent == id ? "to stand by itself" : $"to a branch of {await connection.QuerySingleAsync<string>("select name from account where id = @parent", new { parent })}"

@@ -131,7 +131,7 @@ public static class ContactEndpoints
             id,
             row.Name,
             row.Kind,
-            installation.Value(KeptList.Kinds, row.Kind)?.Label,
+            installation.Value(PickList.Kinds, row.Kind)?.Label,
             record.Text("job_title"),
             row.OwnerId,
             row.OwnerName,
@@ -154,7 +154,7 @@ public static class ContactEndpoints
 
     private static async Task<List<ContactDeal>> Deals(NpgsqlConnection connection, Guid id, Installation installation)
     {
-        var roles = installation.List(KeptList.Roles).ToDictionary(r => r.Key, r => r.Label);
+        var roles = installation.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
         var rows = await connection.QueryAsync<(Guid Id, string Name, string Stage, string Counts, decimal Amount, string Currency, DateOnly Closes, string[] Roles)>(
             """
             select d.id, d.name, s.name, s.counts, d.amount, d.currency, d.expected_close, array(select x.role from deal_person x where x.deal_id = d.id and x.contact_id = @id and x.role <> '')
@@ -211,7 +211,7 @@ public static class ContactEndpoints
 
     private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, ContactChange body, Installation installation)
     {
-        if (body.Kind is { Length: > 0 } kind && installation.Value(KeptList.Kinds, kind) is null)
+        if (body.Kind is { Length: > 0 } kind && installation.Value(PickList.Kinds, kind) is null)
             return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
         if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
             return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
@@ -246,7 +246,7 @@ public static class ContactEndpoints
     {
         var words = new List<string>();
         if (body.Kind is { } kind)
-            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {installation.Value(KeptList.Kinds, kind)!.Label.ToLowerInvariant()}");
+            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {installation.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
         if (body.ReportsTo is { } boss)
             words.Add(boss == id ? "to report to nobody" : $"to report to {await connection.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
         if (body.Account is { } account)

@@ -126,7 +126,7 @@ public static class HandoverEndpoints
         bool? newContact,
         ClaimsPrincipal user,
         LanternDb db,
-        HandoverDesk desk,
+        HandoverLookup desk,
         Rerouting rerouting,
         Installation installation,
         TimeProvider clock
@@ -156,7 +156,7 @@ public static class HandoverEndpoints
                 (installation.Pipeline(head.Pipeline) ?? installation.Pipeline(null))?.Key ?? "",
                 look.Proposals,
                 [.. Sold(installation)],
-                HandoverDoing.RoleOf(look.Lead, installation),
+                HandoverExecutor.RoleOf(look.Lead, installation),
                 owner is { } whose ? await Person.NameOf(connection, whose) : null,
                 head.Company is null ? [] : await Along(connection, id, head.Company, user),
                 await Counts(connection, id, look.Lead),
@@ -213,7 +213,7 @@ public static class HandoverEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        HandoverDoing doing
+        HandoverExecutor doing
     )
     {
         if (order.Take is null || order.Drop is null || order.Products is null || order.Along is null || order.Role is null)
@@ -237,7 +237,7 @@ public static class HandoverEndpoints
         ReviewAsk ask,
         ClaimsPrincipal user,
         LanternDb db,
-        HandoverDesk desk,
+        HandoverLookup desk,
         Installation installation,
         TimeProvider clock
     )

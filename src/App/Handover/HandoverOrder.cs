@@ -60,7 +60,7 @@ public static class HandoverCheck
             return Trouble.Invalid("too-many", $"At most {DealTerms.MostProducts} products and {MostAlong} leads along.", "products");
         if (DealTerms.OddProduct(order.Products, installation) is { } odd)
             return odd;
-        if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && installation.Value(KeptList.Roles, r) is null) is { } role)
+        if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && installation.Value(PickList.Roles, r) is null) is { } role)
             return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role");
         return order.Along.DistinctBy(a => a.LeadId).Count() < order.Along.Count ? Trouble.Invalid("along-twice", "A lead comes along once.", "along") : null;
     }

@@ -145,7 +145,7 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
             }
         );
         await FollowUps.Refresh(connection, [done.LeadId]);
-        await TwinHunt.Ask(connection, "lead", [done.LeadId]);
+        await DuplicateDetectionWorker.Ask(connection, "lead", [done.LeadId]);
     }
 
     private static string? Before(List<FactChange> changes, string field) => changes.Find(c => c.Record == "lead" && c.Field == field)?.Before;
@@ -197,6 +197,6 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
             else
                 facts[change.Field] = change.Before;
         await RecordFacts.WriteFacts(connection, record, id, facts);
-        await TwinHunt.Ask(connection, record, [id]);
+        await DuplicateDetectionWorker.Ask(connection, record, [id]);
     }
 }

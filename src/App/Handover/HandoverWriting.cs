@@ -28,7 +28,7 @@ internal sealed class HandoverWriting(
     Guid? owner,
     IReadOnlyCollection<string> take,
     IReadOnlyCollection<string> drop,
-    WrittenMarks marks
+    PendingMatchIndex marks
 )
 {
     private readonly List<FactChange> _changes = [];
@@ -71,7 +71,7 @@ internal sealed class HandoverWriting(
         if (!done.MadeAccount && !HasChanged("account"))
             return;
         marks.Account(id, _account.Name, _account.Domain);
-        _made.Add(TwinHunt.AskSql("account", "AccountId"));
+        _made.Add(DuplicateDetectionWorker.AskSql("account", "AccountId"));
     }
 
     private void Make(string? name, Dictionary<string, string> facts)
@@ -117,7 +117,7 @@ internal sealed class HandoverWriting(
             await At(account);
         if (done.MadeContact || HasChanged("contact") || HasChanged("contact_account"))
             Keys(facts);
-        _made.Add(TwinHunt.AskSql("contact", "ContactId"));
+        _made.Add(DuplicateDetectionWorker.AskSql("contact", "ContactId"));
     }
 
     // A known contact is at the account from now on: as its first, or beside the one it has.

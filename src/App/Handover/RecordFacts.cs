@@ -121,7 +121,7 @@ public static class RecordFacts
     {
         await WriteFacts(connection, table, id, facts);
         if (kind != Landing.Deal)
-            await TwinHunt.Ask(connection, table, [id]);
+            await DuplicateDetectionWorker.Ask(connection, table, [id]);
         await connection.ExecuteAsync(
             $"""
             insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);

@@ -146,7 +146,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
                 $"{d.Arriving.Words}. {d.Raw.Reason}".TrimEnd()
             ))
             .ToList();
-        var desk = await RoutingDesk.Open(connection, newcomers[^1].At);
+        var desk = await RoutingContext.Open(connection, newcomers[^1].At);
         await admission.Admit(connection, newcomers, desk, cancel);
         await desk.Close(connection);
     }
@@ -171,7 +171,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             return;
         var sheet = (await installation.Rules(connection)).Router.Sheet;
         var due = new Dictionary<Guid, DateTime>();
-        var desk = await RoutingDesk.Open(connection, now);
+        var desk = await RoutingContext.Open(connection, now);
         var owners = await connection.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
             "select id, owner_id, trim(concat_ws(' ', first_name, last_name)) from lead where id = any(@ids) and owner_id is not null",
             new { ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray() }

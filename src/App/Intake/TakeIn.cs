@@ -90,7 +90,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             return false;
         await Admission.Lock(connection);
         await Recheck(connection, job, rows);
-        var desk = await RoutingDesk.Open(connection, job.Now);
+        var desk = await RoutingContext.Open(connection, job.Now);
         await TakeNew(connection, job, rows, desk, cancel);
         await TakeAdditions(connection, job, rows, cancel);
         await desk.Close(connection);
@@ -149,7 +149,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             (row.Arrival.Outcome, row.Arrival.LeadId, row.Arrival.Reason) = (SiftOutcome.New, Guid.CreateVersion7(), "");
     }
 
-    private async Task TakeNew(NpgsqlConnection connection, Job job, List<Row> rows, RoutingDesk desk, CancellationToken cancel)
+    private async Task TakeNew(NpgsqlConnection connection, Job job, List<Row> rows, RoutingContext desk, CancellationToken cancel)
     {
         var fresh = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         if (fresh.Count == 0)
@@ -351,7 +351,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         public LeadEvent[] EventsOf(RecordValues row) => _events[ResponseOf(row) ?? ""];
 
         // What the rotations gained and paid is kept, so that taking back gives it back.
-        public void Note(RoutingDesk desk)
+        public void Note(RoutingContext desk)
         {
             var turns = Json.Read<Dictionary<string, Dictionary<Guid, long>>>(Delivery.Turns);
             foreach (var (team, person, credit) in desk.Moves)

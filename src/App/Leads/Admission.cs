@@ -42,7 +42,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
     public static Task Lock(NpgsqlConnection connection) => connection.ExecuteAsync("select pg_advisory_xact_lock(@LockKey)", new { LockKey });
 
     /// <summary>Scores and admits a batch, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
-    public async Task Admit(NpgsqlConnection connection, IReadOnlyList<Newcomer> newcomers, RoutingDesk desk, CancellationToken cancel) =>
+    public async Task Admit(NpgsqlConnection connection, IReadOnlyList<Newcomer> newcomers, RoutingContext desk, CancellationToken cancel) =>
         await Admit(connection, await Score(connection, newcomers), desk, AdmissionTerms.Usual, cancel);
 
     /// <summary>Scores newcomers by the live model. Needs no lock, so that it can be done ahead.</summary>
@@ -57,7 +57,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
     public async Task<(long Before, long After)> Admit(
         NpgsqlConnection connection,
         IReadOnlyList<Scored> newcomers,
-        RoutingDesk desk,
+        RoutingContext desk,
         AdmissionTerms terms,
         CancellationToken cancel
     )
@@ -74,7 +74,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
         return await connection.QuerySingleAsync<(long, long)>("select last_value, nextval('people_change') from people_change");
     }
 
-    private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingDesk desk, AdmissionTerms terms) =>
+    private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingContext desk, AdmissionTerms terms) =>
         terms.Owner is null && terms.Team is null
             ? rules.Router.Decide(new RoutingAsk(row.Facts, row.CreatedAt.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(row.Facts)) }, desk.State)
             : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.State);
@@ -116,7 +116,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
         }
     }
 
-    private static void Route(AdmissionBatch batch, LeadRow row, RoutingDecision decision, LiveRules rules, RoutingDesk desk, bool quiet)
+    private static void Route(AdmissionBatch batch, LeadRow row, RoutingDecision decision, LiveRules rules, RoutingContext desk, bool quiet)
     {
         if (decision.Owner is { } owner)
         {

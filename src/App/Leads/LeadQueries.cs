@@ -113,7 +113,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             [.. pipeline.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))],
             pipeline.Threshold.Missing(record, now.ToInstant()),
             row.QualifiedBecause,
-            installation.Value(KeptList.Competitors, row.LostTo)?.Label ?? row.LostTo
+            installation.Value(PickList.Competitors, row.LostTo)?.Label ?? row.LostTo
         );
     }
 

@@ -120,7 +120,7 @@ public static class LeadStore
         if (facts.Any(f => Identity.Fields.Contains(f.Field.Key)))
         {
             await MatchKeys.Write(connection, [(lead, Identity.Of((await Load(connection, lead, catalogue))!))]);
-            await TwinHunt.Ask(connection, "lead", [lead]);
+            await DuplicateDetectionWorker.Ask(connection, "lead", [lead]);
             await connection.ExecuteAsync("select nextval('people_change')");
         }
     }

@@ -42,8 +42,8 @@ public sealed partial class RecordMerging
             {
                 merge.Id,
                 merge.Kind,
-                a = TwinHunt.InOrder(merge.KeptId, merge.GoneId).A,
-                b = TwinHunt.InOrder(merge.KeptId, merge.GoneId).B,
+                a = DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).A,
+                b = DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).B,
                 now,
                 person,
             }

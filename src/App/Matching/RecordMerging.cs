@@ -122,7 +122,7 @@ public sealed partial class RecordMerging(Installation installation, LeadRescore
 
     private static object Pair(Guid x, Guid y, DateTime now, Guid person)
     {
-        var (a, b) = TwinHunt.InOrder(x, y);
+        var (a, b) = DuplicateDetectionWorker.InOrder(x, y);
         return new
         {
             a,
@@ -347,7 +347,7 @@ public sealed partial class RecordMerging(Installation installation, LeadRescore
             await rescore.Run(connection, record, now);
             await connection.ExecuteAsync("update lead set version = version + 1 where id = @record", new { record });
         }
-        await TwinHunt.Ask(connection, kind, [record]);
+        await DuplicateDetectionWorker.Ask(connection, kind, [record]);
         await connection.ExecuteAsync("select nextval('people_change')");
     }
 }

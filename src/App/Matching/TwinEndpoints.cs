@@ -93,7 +93,7 @@ public static class TwinEndpoints
                 rows.Count == 0 ? 0 : rows[0].All,
                 installation.Matcher.Bars.Ask,
                 installation.Matcher.Bars.Link,
-                await TwinHunt.Progress(connection),
+                await DuplicateDetectionWorker.Progress(connection),
                 odds is { } number ? $"edition {number}" : null
             )
         );
@@ -214,8 +214,8 @@ public static class TwinEndpoints
     private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
     {
         var connection = await db.Connection();
-        await TwinHunt.AskAll(connection);
-        return TypedResults.Accepted("/api/twins", await TwinHunt.Progress(connection));
+        await DuplicateDetectionWorker.AskAll(connection);
+        return TypedResults.Accepted("/api/twins", await DuplicateDetectionWorker.Progress(connection));
     }
 
     private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, Installation installation)

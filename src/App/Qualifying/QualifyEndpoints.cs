@@ -130,7 +130,7 @@ public static class QualifyEndpoints
         var (from, pipeline) = await connection.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
         if (!LeadState.MayMove(from, body.State))
             return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
-        var (now, reasons) = (clock.UtcNow(), installation.List(KeptList.Reasons));
+        var (now, reasons) = (clock.UtcNow(), installation.List(PickList.Reasons));
         var missing = body.State == LeadState.Qualified ? await Missing(connection, id, pipeline, installation, now) : [];
         var because = FieldReader.Clean(body.Because ?? "");
         if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
@@ -138,7 +138,7 @@ public static class QualifyEndpoints
         var wakes = body.WakeAt?.ToUniversalTime();
         if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
             return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
-        var rival = body.State == LeadState.Disqualified ? installation.Value(KeptList.Competitors, body.LostTo) : null;
+        var rival = body.State == LeadState.Disqualified ? installation.Value(PickList.Competitors, body.LostTo) : null;
         if (body.State == LeadState.Disqualified && body.LostTo is not null && rival is null)
             return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         var before = await connection.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });

@@ -146,7 +146,7 @@ public static class HandEndpoints
         var connection = await db.Connection();
         if ((await Made(connection, id, 1)).FirstOrDefault() is not { } made)
             return Trouble.NotFound("routing decision");
-        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         if (desk.Reps.GetValueOrDefault(person) is not { } rep)
             return Trouble.NotFound("person");
         var sheet = Json.Read<RuleSheet>(made.Body);

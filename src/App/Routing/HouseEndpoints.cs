@@ -206,7 +206,7 @@ public static class HouseEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        await RoutingDesk.Open(connection, clock.UtcNow());
+        await RoutingContext.Open(connection, clock.UtcNow());
         var before = await Faults(connection, installation, clock);
         if (await change(connection) == 0)
             return none;
@@ -219,7 +219,7 @@ public static class HouseEndpoints
 
     private static async Task<List<string>> Faults(NpgsqlConnection connection, Installation installation, TimeProvider clock)
     {
-        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         // Who stands in for whom later counts as well as now.
         var standIns = (
             await connection.QueryAsync<(string Person, string StandIn)>(

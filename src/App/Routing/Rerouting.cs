@@ -25,7 +25,7 @@ public sealed class Rerouting(Installation installation)
     public async Task<List<Rerouted>> Run(NpgsqlConnection connection, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
     {
         var rules = await installation.Rules(connection);
-        var desk = await RoutingDesk.Open(connection, now);
+        var desk = await RoutingContext.Open(connection, now);
         var found = (await Read(connection, leads, now)).OrderBy(f => Array.IndexOf(leads, f.Id)).ToList();
         var keys = found.ConvertAll(f => StandingKeys.Of(f.Facts));
         await desk.Standing.Find(connection, keys, leads);
@@ -50,7 +50,7 @@ public sealed class Rerouting(Installation installation)
     {
         if (!rules.Router.AskedAt(moment))
             return null;
-        var desk = await RoutingDesk.Open(connection, now);
+        var desk = await RoutingContext.Open(connection, now);
         var keys = StandingKeys.Of(facts);
         await desk.Standing.Find(connection, [keys], [lead]);
         var decision = rules.Router.Decide(
@@ -84,7 +84,7 @@ public sealed class Rerouting(Installation installation)
         return found;
     }
 
-    private static Taken Decide(Guid lead, RecordValues facts, StandingKeys keys, LiveRules rules, RoutingDesk desk, string moment, bool again, DateTime now)
+    private static Taken Decide(Guid lead, RecordValues facts, StandingKeys keys, LiveRules rules, RoutingContext desk, string moment, bool again, DateTime now)
     {
         var before = OwnerOf(facts);
         var ask = new RoutingAsk(facts, now.ToInstant())
@@ -125,7 +125,7 @@ public sealed class Rerouting(Installation installation)
     {
         public bool Moves => Decision.Owner != Before;
 
-        public string Words(RoutingDesk desk) =>
+        public string Words(RoutingContext desk) =>
             Decision.Owner is not { } owner ? "waits on the Desk"
             : owner == Before ? $"stays with {desk.Reps[owner].Name}"
             : $"given to {desk.Reps[owner].Name}";

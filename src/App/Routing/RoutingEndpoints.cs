@@ -85,7 +85,7 @@ public static class RoutingEndpoints
     internal static async Task<RoutingView> View(NpgsqlConnection connection, Installation installation, DateTime now)
     {
         var live = await installation.Rules(connection);
-        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        var desk = await RoutingContext.Open(connection, now, hold: false);
         var (published, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
             "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
             new { live.Edition }
@@ -111,7 +111,7 @@ public static class RoutingEndpoints
         );
     }
 
-    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, Installation installation, RoutingDesk desk) =>
+    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, Installation installation, RoutingContext desk) =>
         await Editions.Draft(connection, Edition.Rules) is { } d
             ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), installation.Catalogue, desk))
             : null;
@@ -127,7 +127,7 @@ public static class RoutingEndpoints
         return [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })];
     }
 
-    private static RuleNames Names(RoutingDesk desk, Installation installation) =>
+    private static RuleNames Names(RoutingContext desk, Installation installation) =>
         new(
             [.. desk.Reps.Values.Where(r => r.Here).OrderBy(r => r.Name).Select(r => new Named(r.SignIn, r.Name))],
             [.. desk.Teams.Select(t => new Named(t.Key, t.Name))],
@@ -137,7 +137,7 @@ public static class RoutingEndpoints
             [.. ClockTerms.Choices.Select(c => new Named(c.Key, c.Label))]
         );
 
-    private static async Task<List<TeamView>> Teams(NpgsqlConnection connection, RoutingDesk desk, DateTime now)
+    private static async Task<List<TeamView>> Teams(NpgsqlConnection connection, RoutingContext desk, DateTime now)
     {
         var recent = (
             await connection.QueryAsync<(Guid Owner, int Count, double Fit, double Engagement)>(
@@ -151,7 +151,7 @@ public static class RoutingEndpoints
         return [.. desk.Teams.Select(team => ViewOf(team, desk, recent))];
     }
 
-    private static TeamView ViewOf(Team team, RoutingDesk desk, Dictionary<Guid, (Guid Owner, int Count, double Fit, double Engagement)> recent)
+    private static TeamView ViewOf(Team team, RoutingContext desk, Dictionary<Guid, (Guid Owner, int Count, double Fit, double Engagement)> recent)
     {
         var needs = LeadNeeds.None with { InHours = team.OnlyInHours };
         var next = Turns.Next(team.Turns, id => needs.Refuses(desk.Reps.GetValueOrDefault(id)) == PassOver.No).Pick;

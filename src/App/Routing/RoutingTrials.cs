@@ -30,7 +30,7 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
     private static readonly string[] Also = ["company", "website", "email", "last_name", "street", "postal_code", "country", "region", "language", .. Scores];
 
     /// <param name="last">How many of the last leads.</param>
-    public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, RoutingDesk desk, int last, CancellationToken cancel)
+    public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, int last, CancellationToken cancel)
     {
         var catalogue = installation.Catalogue;
         var rules = new LiveRules(default, 0, new Router(sheet, catalogue));
@@ -53,7 +53,7 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
     public async Task<(ListPlayed? Played, ListTrouble? Trouble)> Run(
         NpgsqlConnection connection,
         RuleSheet sheet,
-        RoutingDesk desk,
+        RoutingContext desk,
         string fileName,
         Stream content,
         Guid person,

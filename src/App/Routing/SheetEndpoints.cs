@@ -54,7 +54,7 @@ public static class SheetEndpoints
     {
         var connection = await db.Connection();
         return await Body(connection, number) is { } sheet
-            ? TypedResults.Ok(SheetWords.Of(sheet, installation.Catalogue, await RoutingDesk.Open(connection, clock.UtcNow(), hold: false)))
+            ? TypedResults.Ok(SheetWords.Of(sheet, installation.Catalogue, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))
             : Trouble.NotFound("edition");
     }
 
@@ -72,7 +72,7 @@ public static class SheetEndpoints
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
         var connection = await db.Connection();
-        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         var report = await Report(connection, sheet, desk, installation);
         return TypedResults.Ok(
             new CheckView(
@@ -87,7 +87,7 @@ public static class SheetEndpoints
     private static ProblemHttpResult Unsound() =>
         Trouble.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
 
-    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingDesk desk, Installation installation) =>
+    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, Installation installation) =>
         SheetCheck.Check(sheet, installation.Catalogue, SheetWords.House(desk, installation), (await installation.Model(connection)).Model.Bars);
 
     private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, Installation installation, TimeProvider clock)
@@ -95,7 +95,7 @@ public static class SheetEndpoints
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
         var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var report = await Report(connection, sheet, await RoutingDesk.Open(connection, now, hold: false), installation);
+        var report = await Report(connection, sheet, await RoutingContext.Open(connection, now, hold: false), installation);
         var holes = new List<HoleView>();
         foreach (var hole in report.Holes)
             holes.Add(HoleOf(hole, await Fell(connection, hole, installation.Catalogue, now), installation.Catalogue));
@@ -137,7 +137,7 @@ public static class SheetEndpoints
         var connection = await db.Connection();
         if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), body.Note, version, user))
             return Trouble.Stale();
-        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, installation, await RoutingDesk.Open(connection, clock.UtcNow(), hold: false)))!);
+        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, installation, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))!);
     }
 
     private static async Task<NoContent> Drop(LanternDb db)
@@ -166,7 +166,7 @@ public static class SheetEndpoints
         var connection = await db.Connection();
         if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), "From a file", version, user))
             return Trouble.Stale();
-        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(connection, installation, desk))!, reading.Problems));
     }
 
@@ -214,7 +214,7 @@ public static class SheetEndpoints
     private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, Installation installation, TimeProvider clock)
     {
         // Held, so that nobody empties a team between this and its going live.
-        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingDesk.Open(connection, clock.UtcNow()), installation);
+        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingContext.Open(connection, clock.UtcNow()), installation);
         return report.Blocking is { } blocks ? Trouble.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
     }
 }

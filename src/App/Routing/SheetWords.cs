@@ -10,7 +10,7 @@ namespace DapperLantern.App.Routing;
 /// <summary>A rule sheet as people read it, and the house it is held against.</summary>
 internal static class SheetWords
 {
-    public static SheetView Of(RuleSheet sheet, FieldCatalogue catalogue, RoutingDesk desk) =>
+    public static SheetView Of(RuleSheet sheet, FieldCatalogue catalogue, RoutingContext desk) =>
         new(
             sheet,
             [
@@ -48,7 +48,7 @@ internal static class SheetWords
             _ => $"{string.Join(", ", values.SkipLast(1))} or {values[^1]}",
         };
 
-    public static string To(Outcome to, RoutingDesk desk)
+    public static string To(Outcome to, RoutingContext desk)
     {
         var words = to switch
         {
@@ -61,7 +61,7 @@ internal static class SheetWords
         return to.Else is { } otherwise ? $"{words}; else {To(otherwise, desk)}" : words;
     }
 
-    public static SheetHouse House(RoutingDesk desk, Installation installation) =>
+    public static SheetHouse House(RoutingContext desk, Installation installation) =>
         new(
             desk.Reps.Values.ToFrozenDictionary(
                 r => r.SignIn,

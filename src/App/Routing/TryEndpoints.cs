@@ -94,7 +94,7 @@ public static class TryEndpoints
     )
     {
         var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        var desk = await RoutingContext.Open(connection, now, hold: false);
         if (Readable(body.Sheet, desk, installation) is not { } sheet)
             return Unreadable();
         var result = await trials.Run(connection, sheet, desk, body.Last, cancel);
@@ -122,7 +122,7 @@ public static class TryEndpoints
         if (list.File.Length > LargestList)
             return Trouble.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
         var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        var desk = await RoutingContext.Open(connection, now, hold: false);
         if (SheetFiles.Find("json")!.Read(list.Sheet, installation.Catalogue).Sheet is not { } written || Readable(written, desk, installation) is not { } tried)
             return Unreadable();
         await using var content = list.File.OpenReadStream();
@@ -133,7 +133,7 @@ public static class TryEndpoints
         return TypedResults.Ok(view with { Aside = played.Aside, Changes = [.. view.Changes.Select(c => c with { Lead = null })] });
     }
 
-    private static RuleSheet? Readable(RuleSheet given, RoutingDesk desk, Installation installation) =>
+    private static RuleSheet? Readable(RuleSheet given, RoutingContext desk, Installation installation) =>
         SheetSound.Made(given) is { } sheet && !SheetCheck.Form(sheet, installation.Catalogue, SheetWords.House(desk, installation)).Any(IsUnreadable) ? sheet : null;
 
     // What can be read can be tried, even when it could not go live.
@@ -144,7 +144,7 @@ public static class TryEndpoints
         Trouble.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
 
     // Of each lead that goes elsewhere its number and name; of each person how many would be open.
-    private static PlayView View(ReplayResult result, RoutingDesk desk, IReadOnlyDictionary<Guid, (int Number, string Name)> named, Func<ReplayShare, double> expected)
+    private static PlayView View(ReplayResult result, RoutingContext desk, IReadOnlyDictionary<Guid, (int Number, string Name)> named, Func<ReplayShare, double> expected)
     {
         return new PlayView(
             result.Leads,
@@ -190,7 +190,7 @@ public static class TryEndpoints
     private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, Installation installation, TimeProvider clock)
     {
         var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), installation.Catalogue);
-        var desk = await RoutingDesk.Open(connection, now, hold: false);
+        var desk = await RoutingContext.Open(connection, now, hold: false);
         if (SheetSound.Made(body.Sheet) is not { } sheet || !Router.CanRead(sheet, catalogue))
             return Unreadable();
         var lead = new RecordValues(catalogue);

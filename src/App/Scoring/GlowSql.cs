@@ -32,7 +32,7 @@ public static class GlowSql
     }
 
     public static Glow Read(double[] row) =>
-        new(row[0], row[1], row[2], row[3], [.. Enumerable.Range(0, (row.Length - Head) / 2).Select(i => new Ember(row[Head + 2 * i], row[Head + 2 * i + 1]))]);
+        new(row[0], row[1], row[2], row[3], [.. Enumerable.Range(0, (row.Length - Head) / 2).Select(i => new DecayTerm(row[Head + 2 * i], row[Head + 2 * i + 1]))]);
 
     /// <summary>The same as a literal of PostgreSQL; null for none.</summary>
     public static string? Text(Glow glow) => Write(glow) is { } row ? $"{{{string.Join(',', row.Select(Literal))}}}" : null;

@@ -61,7 +61,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
                 return known;
         }
         await using var connection = await source.OpenConnectionAsync();
-        var desk = await RoutingDesk.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         lock (_lock)
         {
             if (_trials.FirstOrDefault(t => t.Key == key) is { } known)
@@ -78,7 +78,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     // A field or value that changes makes another catalogue.
     private string KeyOf(ScoringModel model) => Json.Write(model with { Bars = new Bars(0, 0), Names = MoveNames.Usual }) + installation.Catalogue.GetHashCode();
 
-    private async Task Run(ModelTrial trial, ScoringModel model, RoutingDesk desk)
+    private async Task Run(ModelTrial trial, ScoringModel model, RoutingContext desk)
     {
         await using var connection = await source.OpenConnectionAsync();
         await using (var count = new NpgsqlCommand($"select count(*)::int from lead l where {ScoringStream.Open}", connection))
@@ -107,7 +107,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
         }
     }
 
-    private static Dictionary<Guid, sbyte> TeamsOfPeople(ModelTrial trial, RoutingDesk desk)
+    private static Dictionary<Guid, sbyte> TeamsOfPeople(ModelTrial trial, RoutingContext desk)
     {
         var found = new Dictionary<Guid, sbyte>();
         for (var i = 0; i < trial.Teams.Count; i++)
@@ -116,7 +116,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
         return found;
     }
 
-    private static sbyte Team(ScoringLead lead, LiveRules rules, RoutingDesk desk, Dictionary<Guid, sbyte> teamOf, ModelTrial trial)
+    private static sbyte Team(ScoringLead lead, LiveRules rules, RoutingContext desk, Dictionary<Guid, sbyte> teamOf, ModelTrial trial)
     {
         if (lead.Owner is { } owner)
             return teamOf.GetValueOrDefault(owner, (sbyte)-1);

@@ -88,8 +88,8 @@ public sealed class Installation(NpgsqlDataSource source, PersonHash hashes)
     /// <summary>Reads products out of people's words.</summary>
     public ProductWish Wish { get; private set; } = new([]);
 
-    /// <summary>The values of a list that people keep while they work; see <see cref="KeptList"/>.</summary>
-    public ImmutableArray<Choice> List(string list) => _lists.GetValueOrDefault(list, KeptList.Shipped(list));
+    /// <summary>The values of a list that people keep while they work; see <see cref="PickList"/>.</summary>
+    public ImmutableArray<Choice> List(string list) => _lists.GetValueOrDefault(list, PickList.Shipped(list));
 
     /// <summary>A value of such a list by its key; null for no key, and where there is none.</summary>
     public Choice? Value(string list, string? key) => key is null ? null : List(list).FirstOrDefault(v => v.Key == key);

@@ -13,7 +13,7 @@ namespace DapperLantern.App.Setup;
 public sealed record NoticeView(Guid Id, Guid? Lead, string Subject, string Text);
 
 /// <summary>Tells people who are signed in what they are sent, as it is committed (a trigger on the table <c>outbox</c> gives the sign).</summary>
-public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostApplicationLifetime life, ILogger<Notices> log) : Watched(source, "person_told", life, log)
+public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostApplicationLifetime life, ILogger<Notices> log) : ChangeFeed(source, "person_told", life, log)
 {
     // A message is dated before its transaction ends, so one that becomes visible now may be a little older than one told before.
     private static readonly TimeSpan Slack = TimeSpan.FromMinutes(2);

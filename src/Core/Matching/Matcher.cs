@@ -52,7 +52,7 @@ public sealed class Matcher
     /// <summary>Evidence for each respect in which both tell something; what either lacks says nothing.</summary>
     public MatchResult Compare(Identity a, Identity b)
     {
-        var look = PairLook.Of(a, b);
+        var look = ComparisonVector.Of(a, b);
         var evidence = ImmutableArray.CreateBuilder<Evidence>();
         for (var c = 0; c < Comparisons.All.Length; c++)
             if (look[c] is var level and not Comparisons.Silent && BitsOf(c, level, a, b) is var bits and not 0)
@@ -63,7 +63,7 @@ public sealed class Matcher
     /// <summary>The same weight without the words.</summary>
     public double Weigh(Identity a, Identity b)
     {
-        var look = PairLook.Of(a, b);
+        var look = ComparisonVector.Of(a, b);
         var sum = 0.0;
         for (var c = 0; c < Comparisons.All.Length; c++)
             if (look[c] is var level and not Comparisons.Silent)

@@ -51,7 +51,7 @@ public static class Pairs
             for (var i = 0; i < keyed.Length; i++)
             for (var j = i + 1; j < keyed.Length && j - i <= 20 && keyed[j].Key == keyed[i].Key; j++)
                 if (keyed[i].At != keyed[j].At)
-                    Count(counts[kind], PairLook.Of(records[keyed[i].At], records[keyed[j].At]));
+                    Count(counts[kind], ComparisonVector.Of(records[keyed[i].At], records[keyed[j].At]));
         }
         return [.. counts.Select(c => new PairCounts(c.Key, c.Value))];
     }
@@ -64,7 +64,7 @@ public static class Pairs
         for (var i = 0; i < pairs && records.Count > 1; i++)
         {
             var (a, b) = (draw(records.Count), draw(records.Count - 1));
-            Count(counts, PairLook.Of(records[a], records[b < a ? b : b + 1]));
+            Count(counts, ComparisonVector.Of(records[a], records[b < a ? b : b + 1]));
         }
         return counts;
     }

@@ -66,7 +66,7 @@ public static class SheetCheck
             findings.AddRange(check.Rules());
             return new SheetReport(InOrder(findings), [.. check.Holes()], true);
         }
-        catch (TangledException)
+        catch (CheckBudgetExceededException)
         {
             return new SheetReport(InOrder(findings), [], false);
         }

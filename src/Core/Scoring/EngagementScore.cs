@@ -36,7 +36,7 @@ public sealed class EngagementScore
     /// <summary>What is left at a moment of all that happened up to it.</summary>
     public Glow At(IReadOnlyList<LeadEvent> events, Instant now)
     {
-        var work = GlowWork.OfThread;
+        var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         return Collected(work, events, now);
     }
@@ -44,7 +44,7 @@ public sealed class EngagementScore
     /// <summary>The score alone, without the glow and without allocating: what <see cref="At"/> gives at the same moment.</summary>
     public int Score(IReadOnlyList<LeadEvent> events, Instant now)
     {
-        var work = GlowWork.OfThread;
+        var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         var day = Glow.DayOf(now);
         Span<double> embers = stackalloc double[_halfLives.Length];
@@ -59,7 +59,7 @@ public sealed class EngagementScore
     /// <summary>The score with its reasons at a moment.</summary>
     public EngagementResult Explain(IReadOnlyList<LeadEvent> events, Instant now)
     {
-        var work = GlowWork.OfThread;
+        var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         var glow = Collected(work, events, now);
         var day = Glow.DayOf(now);
@@ -82,7 +82,7 @@ public sealed class EngagementScore
     /// <summary>What each event gave when it happened, by its place in the list; those that gave nothing are left out.</summary>
     public ImmutableArray<(int Event, double Points)> Given(IReadOnlyList<LeadEvent> events, Instant now)
     {
-        var work = GlowWork.OfThread;
+        var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         return [.. work.Grants.Select(g => (g.Event, g.Points))];
     }
@@ -99,7 +99,7 @@ public sealed class EngagementScore
     /// <summary>What is left of each signal at a moment, in fresh events: 1 for one that happened just now. Signals of which nothing is are left out.</summary>
     public List<(int Signal, double Fresh)> Left(IReadOnlyList<LeadEvent> events, Instant now)
     {
-        var work = GlowWork.OfThread;
+        var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         var day = Glow.DayOf(now);
         return
@@ -112,7 +112,7 @@ public sealed class EngagementScore
         ];
     }
 
-    private Glow Collected(GlowWork work, IReadOnlyList<LeadEvent> events, Instant now)
+    private Glow Collected(ScratchBuffer work, IReadOnlyList<LeadEvent> events, Instant now)
     {
         if (work.Grants.Count == 0 && (events.Count == 0 || _model.Silence is not { Points: > 0 }))
             return Glow.None;
@@ -121,21 +121,21 @@ public sealed class EngagementScore
         Span<bool> used = stackalloc bool[_halfLives.Length];
         foreach (var grant in work.Grants)
             (sums[_ember[grant.Signal]], used[_ember[grant.Signal]]) = (sums[_ember[grant.Signal]] + Weight(grant, day), true);
-        var embers = ImmutableArray.CreateBuilder<Ember>();
+        var embers = ImmutableArray.CreateBuilder<DecayTerm>();
         for (var i = 0; i < sums.Length; i++)
             if (used[i])
-                embers.Add(new Ember(sums[i], _halfLives[i]));
+                embers.Add(new DecayTerm(sums[i], _halfLives[i]));
         return new Glow(_model.SaturatesFrom, _model.Silence?.Points ?? 0, day, SilentAt(work), embers.ToImmutable());
     }
 
-    private double SilentAt(GlowWork work) => _model.Silence is { } silence && double.IsFinite(work.LastSign) ? work.LastSign + silence.Days : double.PositiveInfinity;
+    private double SilentAt(ScratchBuffer work) => _model.Silence is { } silence && double.IsFinite(work.LastSign) ? work.LastSign + silence.Days : double.PositiveInfinity;
 
-    private double Weight(in Grant grant, double day) => new Ember(grant.Points, _signals[grant.Signal].HalfLifeDays).After(day - grant.Day);
+    private double Weight(in Grant grant, double day) => new DecayTerm(grant.Points, _signals[grant.Signal].HalfLifeDays).After(day - grant.Day);
 
     // What each event gives at its moment.
-    private void Give(IReadOnlyList<LeadEvent> events, Instant now, GlowWork work)
+    private void Give(IReadOnlyList<LeadEvent> events, Instant now, ScratchBuffer work)
     {
-        var span = GlowWork.SpanOf(events);
+        var span = ScratchBuffer.SpanOf(events);
         work.Begin(span, now);
         foreach (var (at, day) in work.Ordered)
         {

@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Scoring;
 /// <summary>Points that halve together.</summary>
 /// <param name="Points">Their sum at the moment the glow is of; may be negative.</param>
 /// <param name="HalfLifeDays">Over 0.</param>
-public readonly record struct Ember(double Points, double HalfLifeDays)
+public readonly record struct DecayTerm(double Points, double HalfLifeDays)
 {
     public double After(double days) => Points * Math.Pow(2, -days / HalfLifeDays);
 }
@@ -20,7 +20,7 @@ public readonly record struct Ember(double Points, double HalfLifeDays)
 /// <param name="SilencePoints">What silence gives, usually negative.</param>
 /// <param name="At">Days since 1970 began (UTC), with fractions.</param>
 /// <param name="SilentAt">The day on which silence begins unless something happens, counted like <paramref name="At"/>; positive infinity for never.</param>
-public sealed record Glow(double Knee, double SilencePoints, double At, double SilentAt, ImmutableArray<Ember> Embers)
+public sealed record Glow(double Knee, double SilencePoints, double At, double SilentAt, ImmutableArray<DecayTerm> Embers)
 {
     /// <summary>Of a lead that never did anything.</summary>
     public static Glow None { get; } = new(50, 0, 0, double.PositiveInfinity, []);

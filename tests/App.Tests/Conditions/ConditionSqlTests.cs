@@ -85,7 +85,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
         Standing Stands(int fit)
         {
             var at = Now.AddDays(-random.NextDouble() * 30).ToInstant();
-            var embers = Enumerable.Range(0, random.Next(4)).Select(i => new Ember(random.NextDouble() * 90, 5 + 13 * i));
+            var embers = Enumerable.Range(0, random.Next(4)).Select(i => new DecayTerm(random.NextDouble() * 90, 5 + 13 * i));
             var glow = new Glow(50, -10, Glow.DayOf(at), random.Next(3) == 0 ? double.PositiveInfinity : Glow.DayOf(at) + random.Next(40), [.. embers]);
             return Standing.Of(new FitRange(fit, fit, fit), glow, default, new Bars(4, 40), at);
         }

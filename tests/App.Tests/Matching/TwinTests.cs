@@ -84,7 +84,7 @@ public sealed class TwinTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at) values (gen_random_uuid(), 'lead', @A, @B, 15, false, '[]', 'open', now())
             on conflict (a, b) do update set state = 'open' returning id
             """,
-            new { TwinHunt.InOrder(a, b).A, TwinHunt.InOrder(a, b).B }
+            new { DuplicateDetectionWorker.InOrder(a, b).A, DuplicateDetectionWorker.InOrder(a, b).B }
         );
     }
 

@@ -187,7 +187,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
             "insert into crossing (id, lead_id, kind, at, fit, engagement, by_edition) values (gen_random_uuid(), @clears, 'cleared', now(), 70, 60, false)",
             new { clears }
         );
-        var watch = fixture.Server.Services.GetRequiredService<ClockWatch>();
+        var watch = fixture.Server.Services.GetRequiredService<ResponseDeadlineWorker>();
         (await watch.Cleared(_connection, DateTime.UtcNow)).ShouldBe(1);
         (await OwnerOf(clears)).ShouldBe(await Person("sten.lindmark"));
         (await OwnerOf(stays)).ShouldBe(had);

@@ -19,7 +19,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     public async ValueTask DisposeAsync() => await _connection.DisposeAsync();
 
-    private ClockWatch Watch => fixture.Server.Services.GetRequiredService<ClockWatch>();
+    private ResponseDeadlineWorker Watch => fixture.Server.Services.GetRequiredService<ResponseDeadlineWorker>();
 
     private async Task<(Guid Id, Guid? Owner)> Lead(string name, string country = "Portugal") => await Now(await _ingrid.MakeLead(name, country));
 

@@ -35,7 +35,7 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         await using var connection = await fixture.Server.Connect();
         foreach (var points in new[] { -20, 0, 0.4, 0.5, 3, 49.5, 50, 99.4, 140, 1000 })
         {
-            var glow = new Glow(knee, 0, 20_000, double.PositiveInfinity, [new Ember(points, 30)]);
+            var glow = new Glow(knee, 0, 20_000, double.PositiveInfinity, [new DecayTerm(points, 30)]);
             (await connection.QuerySingleAsync<int>("select engagement_at(@glow, 20000)", new { glow = GlowSql.Write(glow) })).ShouldBe(
                 Saturation.Whole(Saturation.Of(points, knee)),
                 $"{points} points, knee at {knee}"
@@ -47,7 +47,7 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
     public async Task WhatIsDueIsLookedAtAndNothingElseIsWritten()
     {
         await using var connection = await fixture.Server.Connect();
-        var watch = fixture.Server.Services.GetRequiredService<GlowWatch>();
+        var watch = fixture.Server.Services.GetRequiredService<EngagementDecayWorker>();
         var later = DateTime.UtcNow.AddDays(40);
         var versions = await connection.QuerySingleAsync<long>("select sum(version) from lead");
         var due = await connection.QuerySingleAsync<int>("select count(*)::int from lead where look_again_at <= @later", new { later });
@@ -81,7 +81,7 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
             "select id, move_until from lead where next_move = 'hand_over' and move_until > @now order by move_until limit 1",
             new { now }
         );
-        await fixture.Server.Services.GetRequiredService<GlowWatch>().Look(connection, until.AddMinutes(3));
+        await fixture.Server.Services.GetRequiredService<EngagementDecayWorker>().Look(connection, until.AddMinutes(3));
         var crossing = await connection.QuerySingleAsync<CrossingRow>("select * from crossing where lead_id = @lead order by at desc limit 1", new { lead });
         (crossing.Kind, crossing.At, crossing.ByEdition).ShouldBe((CrossingRow.Fell, until, false));
         (await connection.QuerySingleAsync<string>("select next_move from lead where id = @lead", new { lead })).ShouldBe(NextMove.Nurture);

@@ -12,20 +12,20 @@ public sealed class OutboxTests
     [Fact]
     public void ThePauseGrowsFromAMinuteToADay()
     {
-        OutboxDoor.PauseAfter(1).ShouldBe(TimeSpan.FromMinutes(1));
-        OutboxDoor.PauseAfter(2).ShouldBe(TimeSpan.FromMinutes(2));
-        OutboxDoor.PauseAfter(60).ShouldBe(TimeSpan.FromDays(1));
+        OutboxSender.PauseAfter(1).ShouldBe(TimeSpan.FromMinutes(1));
+        OutboxSender.PauseAfter(2).ShouldBe(TimeSpan.FromMinutes(2));
+        OutboxSender.PauseAfter(60).ShouldBe(TimeSpan.FromDays(1));
         for (var i = 1; i < 40; i++)
-            OutboxDoor.PauseAfter(i + 1).ShouldBeGreaterThanOrEqualTo(OutboxDoor.PauseAfter(i));
+            OutboxSender.PauseAfter(i + 1).ShouldBeGreaterThanOrEqualTo(OutboxSender.PauseAfter(i));
     }
 
     [Theory]
     [InlineData("Company <name@company.example>", "name@company.example")]
     [InlineData("name@company.example", "name@company.example")]
-    public void TheSenderIsAMailbox(string configured, string address) => OutboxDoor.Sender(configured)!.Address.ShouldBe(address);
+    public void TheSenderIsAMailbox(string configured, string address) => OutboxSender.Sender(configured)!.Address.ShouldBe(address);
 
     [Fact]
-    public void ASenderThatIsNoneIsSaidAtTheStart() => Should.Throw<FormatException>(() => OutboxDoor.Sender("the sales team")).Message.ShouldContain("Outbox:From");
+    public void ASenderThatIsNoneIsSaidAtTheStart() => Should.Throw<FormatException>(() => OutboxSender.Sender("the sales team")).Message.ShouldContain("Outbox:From");
 
     private static async Task<T> Eventually<T>(TestServer server, string sql, Func<T, bool> holds)
     {

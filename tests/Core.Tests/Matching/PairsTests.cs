@@ -50,7 +50,7 @@ public sealed class PairsTests
         Identity[] records = [new("kari@fjord.example", "", "kari", "sollid", ""), new("kari@fjord.example", "", "kari", "sollid", ""), new("", "+4722550143", "tor", "vik", "")];
         var looks = Pairs.Looks(records).ToDictionary(c => c.By, c => c.Looks);
         looks[BlockKind.Mail].ShouldHaveSingleItem().Value.ShouldBe(1);
-        looks[BlockKind.Name].ShouldHaveSingleItem().Key.ShouldBe(PairLook.Of(records[0], records[1]));
+        looks[BlockKind.Name].ShouldHaveSingleItem().Key.ShouldBe(ComparisonVector.Of(records[0], records[1]));
         looks[BlockKind.Phone].ShouldBeEmpty();
     }
 
@@ -65,7 +65,7 @@ public sealed class PairsTests
                     var random = new Random(seed);
                     var looks = Pairs.ByChance(numbered, 50, random.Next);
                     looks.Values.Sum().ShouldBe(50);
-                    looks.ShouldNotContainKey(PairLook.Of(numbered[0], numbered[0]));
+                    looks.ShouldNotContainKey(ComparisonVector.Of(numbered[0], numbered[0]));
                 }
             );
 

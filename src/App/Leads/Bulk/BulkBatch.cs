@@ -71,7 +71,7 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
         await LeadBulkUpdate.Write(connection, leads);
         if (!Identity.Fields.Contains(field.Key))
             return;
-        await TwinHunt.Ask(connection, "lead", ids);
+        await DuplicateDetectionWorker.Ask(connection, "lead", ids);
         await connection.ExecuteAsync("select nextval('people_change')");
     }
 

@@ -13,7 +13,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Does what was ordered, a batch a transaction: whoever goes on after a stop neither doubles nor drops a lead.</summary>
-public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverDoing handovers, Rerouting rerouting)
+public sealed class BulkDoing(Installation installation, BulkBatch batch, HandoverExecutor handovers, Rerouting rerouting)
 {
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;

@@ -79,7 +79,7 @@ public sealed class LeadRemoval(Installation installation)
         }
         await connection.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
         await MatchKeys.Write(connection, await TwinRecords.Identities(connection, "lead", ids, installation.Catalogue));
-        await TwinHunt.Ask(connection, "lead", ids);
+        await DuplicateDetectionWorker.Ask(connection, "lead", ids);
         await FollowUps.Refresh(connection, ids);
     }
 }

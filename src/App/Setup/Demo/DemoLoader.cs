@@ -98,7 +98,7 @@ public sealed partial class DemoLoader(
     private async Task Admit(NpgsqlConnection connection, DemoLead[] leads, DemoSetup setup)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
-        var desk = await RoutingDesk.Open(connection, leads[^1].At);
+        var desk = await RoutingContext.Open(connection, leads[^1].At);
         var newcomers = leads.Select(l => new Newcomer(
             l.Id,
             l.Facts,

@@ -154,7 +154,7 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
 }
 
 /// <summary>Ends open streams with the session they belong to.</summary>
-public sealed class SessionWatch(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatch> log) : Watched(source, Sessions.Channel, life, log)
+public sealed class SessionWatch(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatch> log) : ChangeFeed(source, Sessions.Channel, life, log)
 {
     /// <summary>Passes a stream on until its session ends.</summary>
     public async IAsyncEnumerable<T> While<T>(

@@ -36,7 +36,7 @@ internal sealed class Space(ImmutableArray<Axis> axes, int rules, int masks)
     }
 
     /// <summary>A lead that all of some rules hold of and none of others; a point on each axis, or null when there is none.</summary>
-    /// <exception cref="TangledException">It would take too many steps.</exception>
+    /// <exception cref="CheckBudgetExceededException">It would take too many steps.</exception>
     public AxisPoint[]? Find(Mask within, Mask avoid)
     {
         var search = new Search(this, within, avoid);
@@ -71,7 +71,7 @@ internal sealed class Space(ImmutableArray<Axis> axes, int rules, int masks)
     private void Step()
     {
         if (++_steps > MostSteps)
-            throw new TangledException();
+            throw new CheckBudgetExceededException();
     }
 
     private sealed class Search

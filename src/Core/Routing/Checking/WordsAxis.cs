@@ -102,7 +102,7 @@ internal sealed class WordsAxis : Axis
             yield return point;
         var (holding, tried) = Best(within, avoid, holes);
         if (tried.Count > MostTangled)
-            throw new TangledException();
+            throw new CheckBudgetExceededException();
         for (var choice = 0; choice < 1 << tried.Count; choice++)
         {
             for (var i = 0; i < tried.Count; i++)
@@ -228,4 +228,4 @@ internal sealed class WordsAxis : Axis
 }
 
 /// <summary>A check would take too long to be done wholly.</summary>
-internal sealed class TangledException : Exception;
+internal sealed class CheckBudgetExceededException : Exception;

@@ -226,8 +226,8 @@ public sealed class MailboxDoorTests(ServerFixture fixture) : IClassFixture<Serv
         foreach (var letter in Directory.GetFiles(Path.Combine(TestServer.Root, "demo", "letters")))
             File.Copy(letter, Path.Combine(folder, "new", Path.GetFileName(letter)));
         var configuration = new ConfigurationBuilder().AddInMemoryCollection([new("Mailbox:Folder", folder)]).Build();
-        using var one = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
-        using var two = new MailboxDoor(Letters, configuration, NullLogger<MailboxDoor>.Instance);
+        using var one = new MailboxPoller(Letters, configuration, NullLogger<MailboxPoller>.Instance);
+        using var two = new MailboxPoller(Letters, configuration, NullLogger<MailboxPoller>.Instance);
         await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
         for (var i = 0; i < 400 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
             await Task.Delay(100);

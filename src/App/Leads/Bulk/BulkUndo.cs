@@ -10,7 +10,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Takes back what was done to many leads, a batch a transaction. What was changed since is left, with why.</summary>
-public sealed class BulkUndoing(Installation installation, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
+public sealed class BulkUndo(Installation installation, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
 {
     private const string Since = "changed since";
 

@@ -21,7 +21,7 @@ public sealed record HuntProgress(int Done, int All, int Due);
 /// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
 /// somebody waits for what was ordered for many leads.
 /// </summary>
-public sealed class TwinHunt(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<TwinHunt> log) : LastingService(log)
+public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<DuplicateDetectionWorker> log) : LastingService(log)
 {
     private const long LockKey = 0x4C414E5457494E;
     private const string Marker = "twin-hunt";

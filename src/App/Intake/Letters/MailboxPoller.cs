@@ -8,7 +8,7 @@ namespace DapperLantern.App.Intake.Letters;
 /// Watches a Maildir, <c>Mailbox:Folder</c>, into which any mail server can deliver. A letter moves from new to cur once it is committed; one
 /// that was kept before but not moved, because the process was killed between, is recognised and only moved.
 /// </summary>
-public sealed class MailboxDoor(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxDoor> log) : LastingService(log)
+public sealed class MailboxPoller(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxPoller> log) : LastingService(log)
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
     private readonly string? _folder = configuration["Mailbox:Folder"];

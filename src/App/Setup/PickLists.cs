@@ -16,7 +16,7 @@ public sealed record KeptListView(string Key, IReadOnlyList<ChoiceView> Values, 
 public sealed record NewValue(string Label);
 
 /// <summary>The lists that are kept so.</summary>
-public static class KeptList
+public static class PickList
 {
     public const string Kinds = "contact-kinds";
     public const string Roles = "deal-roles";
@@ -58,7 +58,7 @@ public static class KeptListEndpoints
     }
 
     private static Results<Ok<KeptListView>, ProblemHttpResult> Open(string list, ClaimsPrincipal user, Installation installation) =>
-        KeptList.Is(list)
+        PickList.Is(list)
             ? TypedResults.Ok(new KeptListView(list, [.. installation.List(list).Select(c => new ChoiceView(c.Key, c.Label))], user.May(Act.KeepLists)))
             : Trouble.NotFound("list");
 
@@ -114,7 +114,7 @@ public static class KeptListEndpoints
     private static (string Label, ProblemHttpResult? Wrong) Read(string list, NewValue body)
     {
         var label = FieldReader.Clean(body.Label ?? "");
-        return !KeptList.Is(list) ? (label, Trouble.NotFound("list"))
+        return !PickList.Is(list) ? (label, Trouble.NotFound("list"))
             : label.Length is 0 or > LongestLabel ? (label, Trouble.Invalid("label-missing", $"Name it in up to {LongestLabel} letters.", "label"))
             : (label, null);
     }
@@ -128,7 +128,7 @@ public static class KeptListEndpoints
             var held = await connection.QuerySingleAsync<string>(
                 "insert into setup_entry (key, body) values ('value-lists', '{}') on conflict do nothing; select body::text from setup_entry where key = 'value-lists' for update"
             );
-            var values = Json.Read<Dictionary<string, List<Choice>>>(held).GetValueOrDefault(list) ?? [.. KeptList.Shipped(list)];
+            var values = Json.Read<Dictionary<string, List<Choice>>>(held).GetValueOrDefault(list) ?? [.. PickList.Shipped(list)];
             if (change(values) is { } trouble)
                 return trouble;
             await connection.ExecuteAsync(

@@ -13,8 +13,14 @@ namespace DapperLantern.App.Routing;
 /// Watches the time to answer: warns its owner, and once it has run out does what the live sheet says. Any number of processes do it beside each other; a lead is
 /// warned of, and passed on, once.
 /// </summary>
-public sealed class ClockWatch(NpgsqlDataSource source, Installation installation, Rerouting rerouting, IConfiguration settings, TimeProvider clock, ILogger<ClockWatch> log)
-    : LastingService(log)
+public sealed class ResponseDeadlineWorker(
+    NpgsqlDataSource source,
+    Installation installation,
+    Rerouting rerouting,
+    IConfiguration settings,
+    TimeProvider clock,
+    ILogger<ResponseDeadlineWorker> log
+) : LastingService(log)
 {
     private const int Batch = 200;
 

@@ -10,15 +10,15 @@ namespace DapperLantern.Core.Scoring;
 internal readonly record struct Grant(int Event, int Signal, double Day, double Points);
 
 /// <summary>Room to work in, one for a thread and used again for each lead.</summary>
-internal sealed class GlowWork
+internal sealed class ScratchBuffer
 {
     [ThreadStatic]
-    private static GlowWork? t_work;
+    private static ScratchBuffer? t_work;
 
     private readonly List<(int Event, double Day)> _ordered = [];
     private readonly List<Grant> _grants = [];
 
-    public static GlowWork OfThread => t_work ??= new GlowWork();
+    public static ScratchBuffer OfThread => t_work ??= new ScratchBuffer();
 
     /// <summary>The events up to the moment, newest first.</summary>
     public List<(int Event, double Day)> Ordered => _ordered;

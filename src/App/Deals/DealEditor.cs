@@ -10,7 +10,7 @@ using Npgsql;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Changes a deal: where it stands, when it closes, what it is worth. Every change is told in its story.</summary>
-public sealed class DealChanging(Installation installation, TimeProvider clock)
+public sealed class DealEditor(Installation installation, TimeProvider clock)
 {
     /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
     public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Hold(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
@@ -77,9 +77,9 @@ public sealed class DealChanging(Installation installation, TimeProvider clock)
 
     private ProblemHttpResult? Wrong(DealChange change, LiveStage? stage, ClaimsPrincipal user)
     {
-        if (stage is { Counts: "lost" } && installation.Value(KeptList.LostReasons, change.LostReason) is null)
+        if (stage is { Counts: "lost" } && installation.Value(PickList.LostReasons, change.LostReason) is null)
             return Trouble.Invalid("reason-missing", "Say why the deal is lost; the reasons are counted.", "lostReason");
-        if (change.LostTo is not null && installation.Value(KeptList.Competitors, change.LostTo) is null)
+        if (change.LostTo is not null && installation.Value(PickList.Competitors, change.LostTo) is null)
             return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         if (change.Probability is < -1 or > 100)
             return Trouble.Invalid("probability-unfit", "A probability is 0 to 100 percent.", "probability");
@@ -97,8 +97,8 @@ public sealed class DealChanging(Installation installation, TimeProvider clock)
         deal.LostTo = stage.Counts == "lost" ? change.LostTo : null;
         if (!stage.IsOpen)
             deal.Probability = null;
-        var why = installation.Value(KeptList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
-        var to = installation.Value(KeptList.Competitors, deal.LostTo)?.Label;
+        var why = installation.Value(PickList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
+        var to = installation.Value(PickList.Competitors, deal.LostTo)?.Label;
         return stage.Counts switch
         {
             "lost" => $"Lost: {why}{(to is null ? "" : $", {to} got it")}",

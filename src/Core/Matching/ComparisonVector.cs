@@ -16,7 +16,7 @@ public record struct Levels
 }
 
 /// <summary>Compares two identities respect by respect. Symmetric: the order of the two does not matter.</summary>
-public static class PairLook
+public static class ComparisonVector
 {
     private const int ShortestSlip = 4;
 

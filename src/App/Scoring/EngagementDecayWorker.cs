@@ -10,7 +10,7 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class GlowWatch(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<GlowWatch> log) : LastingService(log)
+public sealed class EngagementDecayWorker(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<EngagementDecayWorker> log) : LastingService(log)
 {
     private const int Batch = 1000;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);

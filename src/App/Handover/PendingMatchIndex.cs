@@ -5,7 +5,7 @@ using DapperLantern.Core.Matching;
 namespace DapperLantern.App.Handover;
 
 /// <summary>By what the accounts and contacts are found that a few handovers wrote, so that it is known whether what was looked up before still holds.</summary>
-internal sealed class WrittenMarks(Matcher matcher)
+internal sealed class PendingMatchIndex(Matcher matcher)
 {
     private readonly HashSet<Guid> _records = [];
     private readonly HashSet<string> _domains = [];

@@ -12,7 +12,7 @@ namespace DapperLantern.App.Setup;
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxDoor> log) : LastingService(log)
+public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : LastingService(log)
 {
     /// <summary>A message that was not taken for so long is given up.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
@@ -20,7 +20,7 @@ public sealed class OutboxDoor(NpgsqlDataSource source, IConfiguration configura
     // Begun and neither sent nor put off: the process ended. It is sent again, with the same Message-ID.
     private static readonly TimeSpan InDoubt = TimeSpan.FromMinutes(5);
 
-    private readonly IMailDoor? _door = MailDoors.Of(configuration);
+    private readonly IMailTransport? _door = MailDoors.Of(configuration);
     private readonly MailboxAddress? _sender = Sender(configuration["Outbox:From"]);
 
     /// <summary>The pause after so many failed tries, from 1: a minute, doubled, at most a day.</summary>

@@ -17,7 +17,7 @@ using Npgsql;
 namespace DapperLantern.App.Handover;
 
 /// <summary>Does handovers: account, contact and deal are written, the lead points to them, and what arrived is counted.</summary>
-public sealed class HandoverDoing(Installation installation, HandoverDesk desk, Rerouting rerouting, TimeProvider clock)
+public sealed class HandoverExecutor(Installation installation, HandoverLookup desk, Rerouting rerouting, TimeProvider clock)
 {
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
     /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
@@ -36,7 +36,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
             order = order with { AccountId = account, Take = [.. order.Take.Where(f => !ofAccount.Contains(f))] };
             look = (await desk.Look(connection, lead, wish with { Account = account }, hold: true))!;
         }
-        return await Do(connection, lead, order, person, ownOnly, key, look, await installation.Rules(connection), new WrittenMarks(installation.Matcher));
+        return await Do(connection, lead, order, person, ownOnly, key, look, await installation.Rules(connection), new PendingMatchIndex(installation.Matcher));
     }
 
     private async Task<ProblemHttpResult?> Do(
@@ -48,7 +48,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         string? key,
         HandoverLook look,
         LiveRules rules,
-        WrittenMarks marks
+        PendingMatchIndex marks
     )
     {
         if (look.Lead.Text("state") != LeadState.Qualified)
@@ -106,14 +106,14 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
     {
         var rules = await installation.Rules(connection);
         var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
-        var (marks, answers) = (new WrittenMarks(installation.Matcher), new List<ProblemHttpResult?>());
+        var (marks, answers) = (new PendingMatchIndex(installation.Matcher), new List<ProblemHttpResult?>());
         foreach (var ((id, facts), there) in leads.Zip(found))
             answers.Add(await DoAsProposed(connection, id, await Lay(connection, facts, there, marks), pipeline, person, rules, marks));
         return answers;
     }
 
     // What was found for all of them together is looked for again where one of them wrote something it might be found by, or what was found is gone.
-    private async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues facts, AlreadyThere there, WrittenMarks marks)
+    private async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues facts, AlreadyThere there, PendingMatchIndex marks)
     {
         var look = marks.MayConcern(facts, there) ? null : await desk.Lay(connection, facts, there, new HandoverWish(), hold: true);
         return look is null || (there.SameAccount is not null && look.Held.Account is null) || (there.SameContact is not null && look.Held.Contact is null)
@@ -128,7 +128,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         string pipeline,
         Guid person,
         LiveRules rules,
-        WrittenMarks marks
+        PendingMatchIndex marks
     )
     {
         if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
@@ -153,7 +153,7 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
 
     /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
     public static string RoleOf(RecordValues lead, Installation installation) =>
-        lead.Text("decides") == "yes" && installation.List(KeptList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
+        lead.Text("decides") == "yes" && installation.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
 
     // What the deal would be is known before it is made.
     private async Task<ProblemHttpResult?> WhyNotStage(NpgsqlConnection connection, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
@@ -166,7 +166,16 @@ public sealed class HandoverDoing(Installation installation, HandoverDesk desk, 
         return DealStandings.WhyNot(new DealStanding(order.Amount, order.Products.Count, hasStep, roles, HasRival: false, facts), stage, installation);
     }
 
-    private async Task TakeAlong(NpgsqlConnection connection, AlongOrder along, HandoverRow main, AccountKind makes, string dealName, Guid? owner, DateTime now, WrittenMarks marks)
+    private async Task TakeAlong(
+        NpgsqlConnection connection,
+        AlongOrder along,
+        HandoverRow main,
+        AccountKind makes,
+        string dealName,
+        Guid? owner,
+        DateTime now,
+        PendingMatchIndex marks
+    )
     {
         var kind =
             main.AccountId is null ? AccountKind.None

@@ -15,7 +15,7 @@ namespace DapperLantern.App.Routing;
 /// What routing needs to know of the moment: reps with their load, rotations, and who owns what is already there. Opening it locks the
 /// rotations until the transaction ends, so that two processes never take the same turn.
 /// </summary>
-public sealed class RoutingDesk
+public sealed class RoutingContext
 {
     /// <summary>Key of the transaction lock under which rotations move; rows alone would not keep two from making the same new rotation.</summary>
     private const long TurnsLock = 0x4C414E545455;
@@ -26,7 +26,7 @@ public sealed class RoutingDesk
     private readonly HashSet<string> _moved = [];
     private readonly Dictionary<(Guid, DateTime, Duration), DateTime> _due = [];
 
-    private RoutingDesk() => State = new RoutingState(_reps, _teams);
+    private RoutingContext() => State = new RoutingState(_reps, _teams);
 
     public RoutingState State { get; private set; }
     public IReadOnlyDictionary<Guid, Rep> Reps => _reps;
@@ -40,9 +40,9 @@ public sealed class RoutingDesk
     public StandingOwners Standing { get; } = new();
 
     /// <summary>Reads and, to <paramref name="hold"/> the turns, locks; that requires an open transaction.</summary>
-    public static async Task<RoutingDesk> Open(NpgsqlConnection connection, DateTime now, bool hold = true)
+    public static async Task<RoutingContext> Open(NpgsqlConnection connection, DateTime now, bool hold = true)
     {
-        var desk = new RoutingDesk();
+        var desk = new RoutingContext();
         await using var read = await connection.QueryMultipleAsync(
             $"""
             {(hold ? "select pg_advisory_xact_lock(@TurnsLock);" : "select 0 where @TurnsLock = 0;")}
