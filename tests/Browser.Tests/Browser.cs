@@ -56,6 +56,9 @@ public sealed class Browser : IDisposable
         return this;
     }
 
+    /// <summary>Waits until the address begins so; what is said on the page and where one is sent come in either order.</summary>
+    public void WaitForPath(string start) => Wait(_ => Path.StartsWith(start, StringComparison.Ordinal) ? Path : null, $"the address {start}");
+
     public string Path => new Uri(_driver.Url).AbsolutePath;
 
     public IWebElement Find(By by) => Wait(d => d.FindElements(by).FirstOrDefault(e => e.Displayed), $"{by}");

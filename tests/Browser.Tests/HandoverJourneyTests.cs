@@ -122,6 +122,9 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
         _browser.Choose("Why is it lost?", "Chose another");
         _browser.Choose("Who got it?", "add another …");
         _browser.Fill("New: who got it?", "Nordlicht Sonden");
+        // Closed before the name is added, the deal would keep nobody.
+        _browser.See("Add it or cancel before you go on.");
+        _browser.Find(By.XPath("//button[normalize-space()='Close as lost'][@disabled]"));
         _browser.ClickButton("Add");
         _browser.ClickButton("Close as lost");
         _browser.See("chose another, Nordlicht Sonden got it. Read-only now.");

@@ -185,7 +185,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.Fill("Amount", "84600");
         _browser.ClickButton("Hand over");
         _browser.See("is handed over as Fjordnær Laks AS");
-        _browser.Path.ShouldStartWith("/deals/");
+        _browser.WaitForPath("/deals/");
         _browser.Find(By.XPath("//*[@role='group'][starts-with(@aria-label, 'Scoping')]//button[contains(., 'Fjordnær Laks')]"));
         _browser.See("The lead it was");
         _browser.Choose("Show as", "as a table");

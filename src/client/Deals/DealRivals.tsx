@@ -3,12 +3,13 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
-import { KeptChoice } from "../parts/KeptList";
+import { KeptChoice, useUnkept } from "../parts/KeptList";
 import { useDealAct } from "./parts";
 
 /** Who else sells to them, with what is known of it. */
 export function DealRivals({ sheet, may }: { sheet: Schema["DealSheet"]; may: boolean }) {
   const act = useDealAct(sheet.deal.id);
+  const isUnkept = useUnkept();
   const [adding, setAdding] = useState<{ rival: string; note: string }>();
   const put = (rivals: { rival: string; note: string }[]) => act(() => must(api.PUT("/api/deals/{id}/rivals", { params: { path: { id: sheet.deal.id } }, body: { rivals } })));
   const now = sheet.rivals.map((r) => ({ rival: r.rival, note: r.note }));
@@ -38,7 +39,7 @@ export function DealRivals({ sheet, may }: { sheet: Schema["DealSheet"]; may: bo
           <KeptChoice list="competitors" label="Who" value={adding.rival || null} onChange={(rival) => setAdding({ ...adding, rival })} />
           <TextBox label="What is known of it" value={adding.note} onChange={(note) => setAdding({ ...adding, note })} />
           <div>
-            <Button isDisabled={!adding.rival} onPress={() => void put([...now.filter((n) => n.rival !== adding.rival), adding]).then((done) => done && setAdding(undefined))}>
+            <Button isDisabled={!adding.rival || isUnkept} onPress={() => void put([...now.filter((n) => n.rival !== adding.rival), adding]).then((done) => done && setAdding(undefined))}>
               Add
             </Button>
             <Button look="quiet" onPress={() => setAdding(undefined)}>

@@ -3,7 +3,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day } from "../parts/format";
-import { KeptChoice } from "../parts/KeptList";
+import { KeptChoice, useUnkept } from "../parts/KeptList";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 
@@ -37,13 +37,14 @@ type Props = { deal: Deal; onLose: (why: { lostReason: string; lostTo: string | 
 export function Losing({ deal, onLose, onLeave }: Props) {
   const [reason, setReason] = useState<string>();
   const [rival, setRival] = useState("");
+  const isUnkept = useUnkept();
   return (
     <Overlay title={`${deal.name} is lost`} isOpen onClose={onLeave} width={460}>
       <div style={{ display: "grid", gap: 12 }}>
         <KeptChoice list="lost-reasons" label="Why is it lost?" value={reason ?? null} onChange={setReason} />
         <KeptChoice list="competitors" label="Who got it?" none="nobody we know of" value={rival} onChange={setRival} />
         <div>
-          <Button look="main" isDisabled={!reason} onPress={() => reason && onLose({ lostReason: reason, lostTo: rival || null })}>
+          <Button look="main" isDisabled={!reason || isUnkept} onPress={() => reason && onLose({ lostReason: reason, lostTo: rival || null })}>
             Close as lost
           </Button>
           <Button look="quiet" onPress={onLeave}>

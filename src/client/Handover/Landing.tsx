@@ -9,6 +9,7 @@ import { Button } from "../parts/Button";
 import { numberOf } from "../parts/numbers";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
+import { useUnkept } from "../parts/KeptList";
 import { Along } from "./Along";
 import { Carried } from "./Carried";
 import { DealForm } from "./DealForm";
@@ -39,6 +40,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
   const [choices, setChoices] = useState<Choices>({ take: [], drop: [] });
   const [deal, setDeal] = useState<DealDraft>(() => draftOf(sheet, sheet.pipeline));
   const [along, setAlong] = useState<Record<string, string>>({});
+  const isUnkept = useUnkept();
   const [trouble, setTrouble] = useState<TroubleError>();
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
@@ -103,7 +105,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
               </p>
             </div>
             {ready && (
-              <Button look="main" onPress={() => void handOver()} isDisabled={busy}>
+              <Button look="main" onPress={() => void handOver()} isDisabled={busy || isUnkept}>
                 {busy ? "Handing over …" : "Hand over"}
               </Button>
             )}

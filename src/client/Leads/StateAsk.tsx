@@ -6,7 +6,7 @@ import { inDays } from "../parts/days";
 import { day } from "../parts/format";
 import { useSession } from "../Setup/session";
 import { morningOf } from "./Activities/queries";
-import { KeptChoice } from "../parts/KeptList";
+import { KeptChoice, useUnkept } from "../parts/KeptList";
 import { small } from "../parts/theme";
 import { type Sheet, type StateChange } from "./queries";
 import { useFields } from "../Conditions/useFields";
@@ -36,6 +36,7 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
   const [wakes, setWakes] = useState(inDays(usual, timeZone));
   const [reason, setReason] = useState<string>();
   const [rival, setRival] = useState("");
+  const isUnkept = useUnkept();
   const hold = state === "on_hold";
   const give = () => (hold ? onGive({ state, wakeAt: morningOf(wakes, timeZone) }) : reason && onGive({ state, reason, lostTo: rival || null }));
   return (
@@ -53,7 +54,7 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
     >
       {hold ? <DayBox label="Wakes on" value={wakes} onChange={setWakes} autoFocus /> : <KeptChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
       {!hold && <KeptChoice list="competitors" label="Who got it" none="nobody we know of" value={rival} onChange={setRival} />}
-      <Button type="submit" look="main" isDisabled={hold ? !wakes : !reason}>
+      <Button type="submit" look="main" isDisabled={isUnkept || (hold ? !wakes : !reason)}>
         {hold ? "Put on hold" : "Disqualify"}
       </Button>
       <Button look="quiet" onPress={onLeave}>

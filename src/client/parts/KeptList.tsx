@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useId, useRef, useState, useSyncExternalStore } from "react";
 import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Button } from "./Button";
@@ -27,15 +27,44 @@ const Adding = styled.div`
 
 const adding = "+";
 
+// Adders with a name that is not added yet, on the whole page.
+const unkept = new Set<string>();
+const watchers = new Set<() => void>();
+
+function mark(adder: string, isUnkept: boolean) {
+  if (isUnkept) unkept.add(adder);
+  else unkept.delete(adder);
+  for (const watcher of watchers) watcher();
+}
+
+function watch(watcher: () => void) {
+  watchers.add(watcher);
+  return () => void watchers.delete(watcher);
+}
+
+/** True while a name stands in an adder and is not added: acts that take the value wait, or it would be left out without a word. */
+export const useUnkept = () => useSyncExternalStore(watch, () => unkept.size > 0);
+
 function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: string; onAdded: (key: string) => void; onLeave: () => void }) {
   const [name, setName] = useState("");
   const queries = useQueryClient();
+  const id = useId();
+  const isUnkept = !!name.trim();
+  useEffect(() => {
+    mark(id, isUnkept);
+    return () => mark(id, false);
+  }, [id, isUnkept]);
+  // What was typed elsewhere while it was added is the caller's by then.
+  const added = useRef(onAdded);
+  useEffect(() => {
+    added.current = onAdded;
+  });
   const add = async () => {
     try {
       const made = await must(api.POST("/api/lists/{list}", { params: { path: { list } }, body: { label: name } }));
       await queries.invalidateQueries({ queryKey: ["kept-list", list] });
+      added.current(made.key);
       onLeave();
-      onAdded(made.key);
     } catch (e) {
       tellTrouble(e);
     }
@@ -56,8 +85,8 @@ function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: strin
         }
       }}
     >
-      <TextBox label={`New: ${label.toLowerCase()}`} value={name} onChange={setName} autoFocus />
-      <Button onPress={() => void add()} isDisabled={!name.trim()}>
+      <TextBox label={`New: ${label.toLowerCase()}`} value={name} onChange={setName} autoFocus hint={isUnkept ? "Add it or cancel before you go on." : undefined} />
+      <Button onPress={() => void add()} isDisabled={!isUnkept}>
         Add
       </Button>
       <Button look="quiet" onPress={onLeave}>
