@@ -214,7 +214,6 @@ public static class Program
         // Work that breaks is begun again; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         builder.Services.AddHostedService<RepeatedRequests.Forgetting>();
-        builder.Services.AddSingleton<Patience>();
         builder.Services.AddSingleton<DatabasePulse>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
         builder.AddProxy();

@@ -36,6 +36,7 @@ internal static class Connections
         services.AddDataProtection().SetApplicationName("dapper-lantern").PersistKeysToDbContext<LanternDb>();
         services.AddOptions<KeyManagementOptions>().Configure<KeyWrapping>((o, wrapping) => o.XmlEncryptor = wrapping);
         services.AddSingleton(TimeProvider.System);
+        services.AddSingleton<Patience>();
     }
 
     // A few connections that keep the plans of their statements.
@@ -67,7 +68,7 @@ internal static class Connections
         };
         // Waiting longer for a connection, or for an answer of a dead one, is worse than being told.
         if (!connection.ShouldSerialize("Timeout"))
-            connection.Timeout = (int)Math.Ceiling(new Patience(configuration).For(TimeSpan.FromSeconds(3)).TotalSeconds);
+            connection.Timeout = (int)Math.Ceiling(services.GetRequiredService<Patience>().For(TimeSpan.FromSeconds(3)).TotalSeconds);
         if (!connection.ShouldSerialize("Keepalive"))
             (connection.KeepAlive, connection.TcpKeepAlive, connection.TcpKeepAliveTime, connection.TcpKeepAliveInterval) = (10, true, 10, 3);
         if (!connection.ShouldSerialize("Maximum Pool Size"))

@@ -1,15 +1,12 @@
-using System.Collections.Immutable;
 using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;

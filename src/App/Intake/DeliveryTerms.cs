@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Security.Claims;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
@@ -8,8 +7,7 @@ using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.AspNetCore.Mvc;
-using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -73,10 +71,7 @@ internal static class DeliveryTerms
                 return Trouble.Invalid(trouble.Type, trouble.Sentence.Replace(" Nothing was kept.", " Nothing was changed.", StringComparison.Ordinal));
             await deliveries.Match(connection, delivery, content, reading);
         }
-        SiftAnew(delivery);
-        await db.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return await answers.Settled(id, cancel);
+        return await SiftAnew(delivery, db, transaction, answers, cancel);
     }
 
     private static ProblemHttpResult? Check(ReadingChange change, ListReading old)
@@ -114,10 +109,7 @@ internal static class DeliveryTerms
                 AsideUnread = change.AsideUnread,
             }
         );
-        SiftAnew(delivery);
-        await db.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return await answers.Settled(id, cancel);
+        return await SiftAnew(delivery, db, transaction, answers, cancel);
     }
 
     private static ColumnMatch Changed(ColumnMatch old, ColumnChange to)
@@ -197,13 +189,12 @@ internal static class DeliveryTerms
         var delivery = await Deliveries.Lock(db, id);
         if (Refused(delivery) is { } refused)
             return refused;
-        SiftAnew(delivery!);
-        await db.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return await answers.Settled(id, cancel);
+        return await SiftAnew(delivery!, db, transaction, answers, cancel);
     }
 
-    private static void SiftAnew(Delivery delivery) =>
+    // Commits what was changed, and answers when it is sifted by it.
+    private static async Task<Ok<SieveView>> SiftAnew(Delivery delivery, LanternDb db, IDbContextTransaction transaction, DeliveryAnswers answers, CancellationToken cancel)
+    {
         (delivery.State, delivery.Epoch, delivery.Through, delivery.Done, delivery.ToDo, delivery.Tries, delivery.Trouble) = (
             Delivery.Sifting,
             delivery.Epoch + 1,
@@ -213,6 +204,10 @@ internal static class DeliveryTerms
             0,
             null
         );
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await answers.Settled(delivery.Id, cancel);
+    }
 
     private static ProblemHttpResult? Refused(Delivery? delivery) =>
         delivery switch

@@ -212,7 +212,7 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
 }
 
 /// <summary>The mailbox as a folder that others deliver into.</summary>
-public sealed class MailboxDoorTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
     private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
 
