@@ -90,7 +90,7 @@ internal static class CaptureBench
             new("company", $"Waters {name} Ltd"),
             new("email", $"lea@{name}.example"),
             new("country", "NO"),
-            new("wants", "Two buoys with oxygen probes"),
+            new("interest", "Two buoys with oxygen probes"),
             new("consent.answer", "yes"),
         ]);
         using var answer = await http.PostAsync("/f/site-survey", form);
@@ -105,7 +105,7 @@ internal static class CaptureBench
             script,
             """
             \set n random(1, 2000000000)
-            insert into bench_lead (id, first_name, last_name, company, company_key, email, country, wants, state, source, created_at, last_touch_at, fit, fit_low, fit_high, engagement, next_move, number)
+            insert into bench_lead (id, first_name, last_name, company, company_key, email, country, interest, state, source, created_at, last_touch_at, fit, fit_low, fit_high, engagement, next_move, number)
               overriding system value values (gen_random_uuid(), 'Lea', 'Of ' || :n, 'Waters ' || :n, 'waters ' || :n, 'lea@' || :n || '.example', 'NO', 'Two buoys', 'new', 'form-survey', now(), now(), 1, 1, 1, 1, 'park', :n);
             """
         );

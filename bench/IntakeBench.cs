@@ -28,11 +28,16 @@ internal static class IntakeBench
         var connection = await db.Connection();
         // The reps' capacity is beside the point here: without room every lead would wait unrouted, which costs less.
         await connection.ExecuteAsync("update person set capacity = 100000000");
-        Measure.Say("base of leads, by SQL", baseLeads, await Measure.Time(() => Base(connection, baseLeads, app.Services.GetRequiredService<Installation>().Catalogue)), "leads");
+        Measure.Say(
+            "base of leads, by SQL",
+            baseLeads,
+            await Measure.Time(() => Base(connection, baseLeads, app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue)),
+            "leads"
+        );
         // A server that has been up has met lists before; what its first one costs more is said beside.
         var (first, _) = await Keep(app, WarmRows, baseLeads);
         Measure.Say("sifting the first list after a start", WarmRows, await Sift(app, first), "rows");
-        await connection.ExecuteAsync("delete from delivery where id = @first", new { first });
+        await connection.ExecuteAsync("delete from import where id = @first", new { first });
 
         var (id, kept) = await Keep(app, rows, baseLeads);
         Measure.Say("reading and keeping the file", rows, kept, "rows");
@@ -44,17 +49,17 @@ internal static class IntakeBench
         Console.WriteLine($"  {counts}; peak memory {Measure.PeakMemory()} MB, {Measure.Collections()}");
 
         await connection.ExecuteAsync("analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
-        await connection.ExecuteAsync("update delivery set state = 'taking', started_at = now() where id = @id", new { id });
+        await connection.ExecuteAsync("update import set state = 'taking', started_at = now() where id = @id", new { id });
         var taking = await Measure.Time(() => app.Services.GetRequiredService<TakeIn>().Run(connection, id, default));
-        var made = await connection.QuerySingleAsync<int>("select count(*)::int from lead where delivery_id = @id", new { id });
+        var made = await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id });
         Measure.Require(made == counts.New + counts.Contact + counts.Account, $"{made} leads of {counts}");
         Measure.Say("taking in: match, merge, score, route, task, story", counts.Takeable, taking, "rows");
         Console.WriteLine($"  peak memory {Measure.PeakMemory()} MB");
 
         var written = await Export(connection, id);
-        await connection.ExecuteAsync("update delivery set state = 'taking_back' where id = @id", new { id });
+        await connection.ExecuteAsync("update import set state = 'taking_back' where id = @id", new { id });
         Measure.Say("taking back", counts.Takeable, await Measure.Time(() => app.Services.GetRequiredService<TakeBack>().Run(connection, id, DateTime.UtcNow, default)), "rows");
-        Measure.Require(await connection.QuerySingleAsync<int>("select count(*)::int from lead where delivery_id = @id", new { id }) == 0, "leads are left");
+        Measure.Require(await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id }) == 0, "leads are left");
         foreach (var table in Tables)
             await connection.ExecuteAsync($"vacuum analyze {table}", commandTimeout: 3600);
 
@@ -66,7 +71,7 @@ internal static class IntakeBench
     }
 
     // Drops a list as a person would, and says how long reading and keeping it took.
-    private static async Task<(Guid Delivery, double Seconds)> Keep(WebApplication app, int rows, int baseLeads)
+    private static async Task<(Guid Import, double Seconds)> Keep(WebApplication app, int rows, int baseLeads)
     {
         await using var scope = app.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<LanternDb>();
@@ -77,9 +82,9 @@ internal static class IntakeBench
         var seconds = await Measure.Time(async () =>
         {
             await using var content = File.OpenRead(file);
-            var (delivery, _) = await app.Services.GetRequiredService<Deliveries>().Open(connection, "bench.csv", content, person, DateTime.UtcNow, "list-expo");
-            await Deliveries.Keep(db, delivery!, content, default);
-            id = delivery!.Id;
+            var (import, _) = await app.Services.GetRequiredService<Imports>().Open(connection, "bench.csv", content, person, DateTime.UtcNow, "list-expo");
+            await Imports.Save(db, import!, content, default);
+            id = import!.Id;
         });
         File.Delete(file);
         return (id, seconds);
@@ -92,7 +97,7 @@ internal static class IntakeBench
     }
 
     private static async Task<SiftCounts> Counts(NpgsqlConnection connection, Guid id) =>
-        (await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id })).Counts;
+        (await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id })).Counts;
 
     // Leads as the list's own, so that rows find them by mail address.
     private static async Task Base(NpgsqlConnection connection, int leads, FieldCatalogue catalogue)
@@ -100,7 +105,7 @@ internal static class IntakeBench
         await connection.ExecuteAsync(
             """
             insert into lead (id, first_name, last_name, job_title, department, company, company_key, website, email, phone, mobile, street, postal_code, city, country, language, industry,
-              sites, employees, revenue, wants, state, source, fit, fit_low, fit_high, engagement, next_move, created_at, last_touch_at)
+              sites, employees, revenue, interest, state, source, fit, fit_low, fit_high, engagement, next_move, created_at, last_touch_at)
             select gen_random_uuid(), translate(substr(md5('b' || i), 1, 7), '0123456789', 'ghiklnorst'), translate(substr(md5('p' || i), 1, 8), '0123456789', 'ghiklnorst'), 'Operations manager', 'Works', 'Base company ' || i / 3 || ' Ltd', 'base company ' || i / 3, 'base' || i / 3 || '.example',
               'base' || i || '@base' || i / 3 || '.example', '+4416329' || lpad(i::text, 7, '0'), null, i || ' Quay', 'AB1 2CD', 'Oldhaven', 'GB', 'en', 'port', i % 9, i % 300, i * 10, 'buoys',
               case when i % 4 = 0 then 'in_work' else 'new' end, 'list-circular', i % 100, 0, 100, i % 50, 'park', now() - i * interval '1 minute', now() - i * interval '1 minute'
@@ -121,7 +126,7 @@ internal static class IntakeBench
                 .Select(c => char.IsDigit(c) ? "ghiklnorst"[c - '0'] : c)
         );
 
-    // Of a hundred rows: 6 add to known leads, 3 are twins in the file, 3 cannot be reached, 1 is barred, the rest are new.
+    // Of a hundred rows: 6 add to known leads, 3 are duplicates in the file, 3 cannot be reached, 1 is barred, the rest are new.
     private static string WriteList(int rows, int baseLeads)
     {
         var path = Path.Combine(Path.GetTempPath(), $"lantern-bench-{Environment.ProcessId}.csv");
@@ -177,8 +182,8 @@ internal static class IntakeBench
                 ).Select(c => $"\"{c}\"")
             );
             var mine = table is "lead" or "lead_event" or "story_entry" or "campaign_response"
-                ? $"delivery_id = '{id}'"
-                : $"{(table is "match_key" ? "record_id" : "lead_id")} in (select id from lead where delivery_id = '{id}')";
+                ? $"import_id = '{id}'"
+                : $"{(table is "match_key" ? "record_id" : "lead_id")} in (select id from lead where import_id = '{id}')";
             var path = Path.Combine(Path.GetTempPath(), $"lantern-bench-{Environment.ProcessId}-{table}");
             await using var from = await connection.BeginRawBinaryCopyAsync($"copy (select {columns} from {table} where {mine}) to stdout (format binary)");
             await using var to = File.Create(path);

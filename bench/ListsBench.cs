@@ -33,7 +33,7 @@ internal static class ListsBench
                 examples.Add($"{list.Name} ({list.How}): refused");
                 continue;
             }
-            var targets = JsonNode.Parse(await connection.QuerySingleAsync<string>("select plan::text from delivery where id = @id", new { id }))!["columns"]!
+            var targets = JsonNode.Parse(await connection.QuerySingleAsync<string>("select plan::text from import where id = @id", new { id }))!["columns"]!
                 .AsArray()
                 .ToDictionary(c => (int)c!["index"]!, c => (string?)c!["target"]);
             for (var c = 0; c < list.Columns.Count; c++)
@@ -59,7 +59,7 @@ internal static class ListsBench
             }
             var arrivals = (
                 await connection.QueryAsync<(string Cells, string Values, string? Problems, string Outcome)>(
-                    "select array_to_string(cells, E'\\x1f') as cells, values::text as values, problems::text as problems, outcome from arrival where delivery_id = @id order by row_number",
+                    "select array_to_string(cells, E'\\x1f') as cells, values::text as values, problems::text as problems, outcome from arrival where import_id = @id order by row_number",
                     new { id }
                 )
             ).ToList();
@@ -118,13 +118,13 @@ internal static class ListsBench
     private static async Task<Guid?> Drop(HttpClient http, MadeList list)
     {
         using var form = new MultipartFormDataContent { { new ByteArrayContent(list.Content), "file", list.Name } };
-        using var answer = await http.PostAsync(new Uri("/api/deliveries", UriKind.Relative), form);
+        using var answer = await http.PostAsync(new Uri("/api/imports", UriKind.Relative), form);
         if (!answer.IsSuccessStatusCode)
             return null;
-        var id = Guid.Parse((string)JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["delivery"]!["id"]!);
+        var id = Guid.Parse((string)JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["import"]!["id"]!);
         for (var n = 0; n < 600; n++)
         {
-            var state = (string)JsonNode.Parse(await http.GetStringAsync(new Uri($"/api/deliveries/{id}", UriKind.Relative)))!["delivery"]!["state"]!;
+            var state = (string)JsonNode.Parse(await http.GetStringAsync(new Uri($"/api/imports/{id}", UriKind.Relative)))!["import"]!["state"]!;
             if (state == "sifted")
                 return id;
             await Task.Delay(20);

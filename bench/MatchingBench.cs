@@ -3,7 +3,7 @@ using DapperLantern.Core.Matching;
 
 namespace DapperLantern.Bench;
 
-/// <summary>How well the matcher tells twins on labelled sets it has not seen, and how fast it looks through a large list.</summary>
+/// <summary>How well the matcher tells duplicates on labelled sets it has not seen, and how fast it looks through a large list.</summary>
 internal static class MatchingBench
 {
     public static void Run(FieldCatalogue catalogue, int people, int seeds, int first)
@@ -75,7 +75,7 @@ internal static class MatchingBench
 
     // Who is linked to one is linked to all that one is linked to.
     private static List<WeighedPair> Closed(List<WeighedPair> linked, int records) =>
-        [.. TwinClusters.Of(records, linked.Select(l => (l.A, l.B))).SelectMany(c => c.SelectMany((a, i) => c.Skip(i + 1).Select(b => new WeighedPair(a, b, 0))))];
+        [.. DuplicateClusters.Of(records, linked.Select(l => (l.A, l.B))).SelectMany(c => c.SelectMany((a, i) => c.Skip(i + 1).Select(b => new WeighedPair(a, b, 0))))];
 
     private static string Quality(List<WeighedPair> pairs, List<int> truth, long all)
     {

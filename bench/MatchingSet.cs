@@ -9,7 +9,7 @@ internal sealed record Labelled(int Person, Dictionary<string, string> Facts);
 
 /// <summary>
 /// Makes up people and the records people really keep of them. Knows nothing of the matcher: names are put together of syllables, slips are those of hands on a keyboard, of
-/// scanners and of ears, and life changes names, employers and addresses. There are households, colleagues, namesakes and office mailboxes that are no twins.
+/// scanners and of ears, and life changes names, employers and addresses. There are households, colleagues, namesakes and office mailboxes that are no duplicates.
 /// The same seed makes the same set.
 /// </summary>
 /// <param name="hard">

@@ -59,7 +59,7 @@ internal static class RoutingBench
         for (var i = 0; i < 30; i++)
         {
             watch.Restart();
-            report = SheetCheck.Check(large, catalogue, House, new Bars(60, 50));
+            report = SheetCheck.Check(large, catalogue, Staff, new Bars(60, 50));
             times.Add(watch.Elapsed.TotalMilliseconds);
         }
         Console.WriteLine(
@@ -67,8 +67,8 @@ internal static class RoutingBench
         );
     }
 
-    private static readonly SheetHouse House = new(
-        FrozenDictionary<string, HousePerson>.Empty,
+    private static readonly SheetStaff Staff = new(
+        FrozenDictionary<string, StaffPerson>.Empty,
         new Dictionary<string, ImmutableArray<string>> { ["team"] = ["rep0"] }.ToFrozenDictionary(),
         FrozenSet<string>.Empty
     );
@@ -90,7 +90,7 @@ internal static class RoutingBench
             () => Condition.Where("country", TestOperator.In, [.. Enumerable.Range(0, 1 + random.Next(5)).Select(_ => countries[random.Next(40)]).Distinct()]),
             () => Condition.Where("industry", TestOperator.In, industries[random.Next(industries.Length)]),
             () => Condition.Where("employees", TestOperator.AtLeast, $"{random.Next(500)}"),
-            () => Condition.Where("wants", TestOperator.Contains, $"word{random.Next(60)}"),
+            () => Condition.Where("interest", TestOperator.Contains, $"word{random.Next(60)}"),
             () => Condition.Where("fit", TestOperator.AtLeast, $"{random.Next(100)}"),
             () => Condition.Where("next_move", TestOperator.In, random.Next(2) == 0 ? "hand_over" : "check"),
             () => Condition.Where("language", TestOperator.In, random.Next(2) == 0 ? "de" : "no"),
@@ -105,7 +105,7 @@ internal static class RoutingBench
             .Select(i =>
             {
                 var asked = Enumerable.Range(0, columns).OrderBy(_ => random.Next()).Take(1 + random.Next(Math.Min(columns, 4))).Select(c => cells[c]());
-                return new Rule($"r{i}", $"rule {i}", new AllOf([.. asked]), new Outcome(Team: "team"), 60 + i);
+                return new Rule($"r{i}", $"rule {i}", new AllOf([.. asked]), new RuleOutcome(Team: "team"), 60 + i);
             });
         return new RuleSheet([], [.. made], 480, "Call");
     }
@@ -118,7 +118,7 @@ internal static class RoutingBench
         record["industry"] = FieldValue.Of(catalogue["industry"].Choices[random.Next(catalogue["industry"].Choices.Length)].Key);
         record["employees"] = FieldValue.Of(random.Next(300));
         record["sites"] = FieldValue.Of(random.Next(12));
-        record["wants"] = FieldValue.Of($"a word{random.Next(200)} and more");
+        record["interest"] = FieldValue.Of($"a word{random.Next(200)} and more");
         record["fit"] = FieldValue.Of(random.Next(100));
         record["next_move"] = FieldValue.Of("park");
         return record;
@@ -128,8 +128,8 @@ internal static class RoutingBench
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         await Fill(connection, leads);
-        var (installation, now) = (app.Services.GetRequiredService<Installation>(), DateTime.UtcNow);
-        var live = await installation.Rules(connection);
+        var (workspace, now) = (app.Services.GetRequiredService<WorkspaceConfiguration>(), DateTime.UtcNow);
+        var live = await workspace.Rules(connection);
         var watch = Stopwatch.StartNew();
         var result = await app
             .Services.GetRequiredService<RoutingTrials>()
@@ -142,13 +142,13 @@ internal static class RoutingBench
         Console.WriteLine($"  reading them alone: {watch.Elapsed.TotalSeconds:0.00} s for {read:#,0}");
 
         // On the connection that captures use.
-        await using var capture = await app.Services.GetRequiredKeyedService<NpgsqlDataSource>(Capturing.Source).OpenConnectionAsync();
+        await using var capture = await app.Services.GetRequiredKeyedService<NpgsqlDataSource>(ArrivalCapture.Source).OpenConnectionAsync();
         var (opened, found) = (new List<double>(), new List<double>());
         var times = new List<double>();
         var keys = (await connection.QueryAsync<(string? Company, string? Email)>("select company, email from lead order by id limit 300")).ToList();
         foreach (var (company, email) in keys)
         {
-            var facts = new RecordValues(installation.Catalogue);
+            var facts = new RecordValues(workspace.Catalogue);
             facts["company"] = FieldValue.Of(company);
             facts["email"] = FieldValue.Of(email);
             facts["country"] = FieldValue.Of("NO");
@@ -156,10 +156,10 @@ internal static class RoutingBench
             await using var transaction = await capture.BeginTransactionAsync();
             var desk = await RoutingContext.Open(capture, now);
             opened.Add(watch.Elapsed.TotalMilliseconds);
-            await desk.Standing.Find(capture, [StandingKeys.Of(facts)]);
+            await desk.Standing.Find(capture, [ExistingOwnerKeys.Of(facts)]);
             found.Add(watch.Elapsed.TotalMilliseconds);
-            var decision = live.Router.Decide(new RoutingAsk(facts, now.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(facts)) }, desk.State);
-            desk.Taken(decision, StandingKeys.Of(facts).Organisation);
+            var decision = live.Router.Decide(new RoutingAsk(facts, now.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(facts)) }, desk.State);
+            desk.Taken(decision, ExistingOwnerKeys.Of(facts).Organisation);
             await desk.Close(capture);
             times.Add(watch.Elapsed.TotalMilliseconds);
             await transaction.RollbackAsync();
@@ -178,8 +178,8 @@ internal static class RoutingBench
             create temp table again as
               select gen_random_uuid() as id, l.id as was, now() - (n || ' seconds')::interval as at from generate_series(1, @leads) n
               join (select id, row_number() over (order by id) - 1 as i, count(*) over () as c from lead) l on l.i = n % l.c;
-            insert into lead (id, source, state, next_move, company, company_key, email, country, region, industry, city, sites, employees, wants, owner_id, fit, fit_low, fit_high, engagement, band, scored_at, created_at, last_touch_at)
-              select a.id, l.source, 'in_work', l.next_move, l.company, l.company_key, 'x' || a.id || '@bench.example', l.country, l.region, l.industry, l.city, l.sites, l.employees, l.wants, l.owner_id, l.fit, l.fit_low, l.fit_high,
+            insert into lead (id, source, state, next_move, company, company_key, email, country, region, industry, city, sites, employees, interest, owner_id, fit, fit_low, fit_high, engagement, band, scored_at, created_at, last_touch_at)
+              select a.id, l.source, 'in_work', l.next_move, l.company, l.company_key, 'x' || a.id || '@bench.example', l.country, l.region, l.industry, l.city, l.sites, l.employees, l.interest, l.owner_id, l.fit, l.fit_low, l.fit_high,
                 l.engagement, l.band, a.at, a.at, a.at from again a join lead l on l.id = a.was;
             insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace)
               select gen_random_uuid(), a.id, a.at, (select id from edition where kind = 'rules' and state = 'live'), null, l.owner_id, '[]' from again a join lead l on l.id = a.was;

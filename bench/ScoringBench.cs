@@ -20,7 +20,7 @@ namespace DapperLantern.Bench;
 internal static class ScoringBench
 {
     private static readonly Instant Now = Instant.FromUtc(2026, 11, 23, 12, 0);
-    private static readonly string[] Texts = ["job_title", "wants", "company", "city"];
+    private static readonly string[] Texts = ["job_title", "interest", "company", "city"];
     private static readonly string[] Numbers = ["sites", "employees", "revenue"];
 
     public static void Core(FieldCatalogue catalogue, int leads)
@@ -99,7 +99,7 @@ internal static class ScoringBench
         if (i % 3 > 0)
             record["revenue"] = FieldValue.Of(i % 900);
         record["job_title"] = FieldValue.Of($"{new[] { "Operations lead", "Student", "Buyer", "Technician" }[i % 4]}, hall {i % 60}");
-        record["wants"] = FieldValue.Of(i % 2 == 0 ? $"Skerry S4, oxygen probes, {i % 20} of them" : "calibration visit");
+        record["interest"] = FieldValue.Of(i % 2 == 0 ? $"Skerry S4, oxygen probes, {i % 20} of them" : "calibration visit");
         return record;
     }
 
@@ -142,17 +142,17 @@ internal static class ScoringBench
 
     private static async Task Rescore(WebApplication app, NpgsqlConnection connection, int leads)
     {
-        var rescoring = app.Services.GetRequiredService<Rescoring>();
+        var rescorer = app.Services.GetRequiredService<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
-        var run = await rescoring.Begin(connection, edition, again: true);
-        var ours = await Measure.Time(() => rescoring.Run(connection, run, default));
+        var run = await rescorer.Begin(connection, edition, again: true);
+        var ours = await Measure.Time(() => rescorer.Run(connection, run, default));
         Measure.Require(await connection.QuerySingleAsync<int>("select done from rescore_run where id = @run", new { run }) >= leads, "not all were scored");
         await connection.ExecuteAsync("vacuum analyze lead", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         var bare = await Measure.Time(() =>
             connection.ExecuteAsync(
                 """
                 update lead set fit = (fit + 1) % 101, fit_low = (fit_low + 1) % 101, fit_high = (fit_high + 1) % 101, engagement = (engagement + 1) % 101, next_move = case next_move when 'park' then 'nurture' else 'park' end,
-                  glow = glow, band = (band + 1) % 21, move_until = move_until, look_again_at = look_again_at + interval '1 minute', scored_at = now(), model_edition = model_edition, last_sign_at = last_sign_at, silent_days = silent_days
+                  decay = decay, band = (band + 1) % 21, move_until = move_until, look_again_at = look_again_at + interval '1 minute', scored_at = now(), model_edition = model_edition, last_sign_at = last_sign_at, silent_days = silent_days
                 """,
                 commandTimeout: 3600
             )
@@ -161,8 +161,8 @@ internal static class ScoringBench
         Measure.Say("a bare UPDATE of the same columns", leads, bare, "leads");
         Console.WriteLine($"  ratio {ours / bare:0.00}; peak memory {Measure.PeakMemory()} MB");
         // What the bare UPDATE wrote is nonsense; scored anew.
-        run = await rescoring.Begin(connection, edition, again: true);
-        await rescoring.Run(connection, run, default);
+        run = await rescorer.Begin(connection, edition, again: true);
+        await rescorer.Run(connection, run, default);
         await connection.ExecuteAsync("vacuum analyze lead", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
     }
 
@@ -189,7 +189,7 @@ internal static class ScoringBench
 
     private static async Task Engaged(WebApplication app, NpgsqlConnection connection)
     {
-        var (worklist, catalogue) = (app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<Installation>().Catalogue);
+        var (worklist, catalogue) = (app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue);
         foreach (var bar in new[] { 60, 63, 20 })
         foreach (var order in new[] { "-engagement", "-created_at" })
         {
@@ -201,12 +201,12 @@ internal static class ScoringBench
                 var taken = await Measure.Time(async () => page = await worklist.Page(connection, query, null));
                 var byHand = await Measure.Time(() =>
                     connection.QueryAsync<int>(
-                        "select count(*)::int from lead where band >= @band and engagement_at(glow, @day) >= @bar",
+                        "select count(*)::int from lead where band >= @band and engagement_at(decay, @day) >= @bar",
                         new
                         {
                             band = bar / 5,
                             bar,
-                            day = Glow.DayOf(DateTime.UtcNow.ToInstant()),
+                            day = EngagementDecay.DayOf(DateTime.UtcNow.ToInstant()),
                         }
                     )
                 );

@@ -18,7 +18,7 @@ internal static class WorklistBench
     private const int Warm = 5;
     private const int Turns = 60;
 
-    private const string Engaged = "coalesce((glow_sum(l.glow, date_part('epoch', now()) / 86400) * 1000)::int, 0)";
+    private const string Engaged = "coalesce((decay_sum(l.decay, date_part('epoch', now()) / 86400) * 1000)::int, 0)";
     private const string Open = "l.state in ('new', 'in_work', 'on_hold', 'qualified')";
 
     // By view: what holds, and the order.
@@ -59,12 +59,12 @@ internal static class WorklistBench
         Measure.Say("base of leads with signs and tasks, by SQL", leads, await Measure.Time(() => Base(connection, leads)), "leads");
         var me = await connection.QueryFirstAsync<Guid>("select id from person where role = 'Rep' order by user_name limit 1");
         foreach (var (name, body) in await connection.QueryAsync<(string, string)>("select name, body::text from lead_view where scope = 'fixed' order by position"))
-            await View(app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<Installation>(), connection, name, Json.Read<ViewBody>(body), me);
+            await View(app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>(), connection, name, Json.Read<ViewBody>(body), me);
     }
 
-    private static async Task View(Worklist worklist, Installation installation, NpgsqlConnection connection, string name, ViewBody body, Guid me)
+    private static async Task View(Worklist worklist, WorkspaceConfiguration workspace, NpgsqlConnection connection, string name, ViewBody body, Guid me)
     {
-        var catalogue = installation.Catalogue;
+        var catalogue = workspace.Catalogue;
         var (columns, _) = LeadAsk.Columns(string.Join(',', body.Columns.Select(c => c.Field)), catalogue);
         var group = body.Group is null ? null : Grouping.Read(body.Group, catalogue).Item1;
         var order = ListOrder.Read(body.Order, catalogue).Keys;
@@ -118,18 +118,18 @@ internal static class WorklistBench
     {
         await connection.ExecuteAsync(
             """
-            insert into lead (id, first_name, last_name, job_title, company, company_key, email, phone, city, country, language, industry, sites, employees, revenue, wants, state, source, owner_id,
-              fit, fit_low, fit_high, engagement, band, glow, next_move, move_until, look_again_at, scored_at, created_at, last_touch_at, clock_started_at, clock_due_at, next_step_at, last_sign_at, silent_days)
+            insert into lead (id, first_name, last_name, job_title, company, company_key, email, phone, city, country, language, industry, sites, employees, revenue, interest, state, source, owner_id,
+              fit, fit_low, fit_high, engagement, band, decay, next_move, move_until, look_again_at, scored_at, created_at, last_touch_at, clock_started_at, clock_due_at, next_step_at, last_sign_at, silent_days)
             select gen_random_uuid(), 'Basis' || i, 'Person' || i, 'Operations manager', 'Base company ' || i / 3 || ' Ltd', 'base company ' || i / 3, 'base' || i || '@base' || i / 3 || '.example',
               '+4416329' || lpad(i::text, 7, '0'), 'Oldhaven', (array['GB', 'NO', 'SE', 'DE', 'US'])[1 + i % 5], 'en', 'port', i % 9, i % 300, i * 10, 'buoys', x.state, 'list-circular',
               case when i % 17 > 0 then (array(select id from person where role = 'Rep' order by user_name))[1 + i % 10] end,
-              (i * 7) % 100, 0, 100, e.engagement, e.engagement / 5, e.glow, case when i % 12 = 0 then 'hand_over' else 'park' end,
+              (i * 7) % 100, 0, 100, e.engagement, e.engagement / 5, e.decay, case when i % 12 = 0 then 'hand_over' else 'park' end,
               case when i % 12 = 0 then now() + interval '20 days' end, now() + (1 + i % 4) * interval '1 day', now(), now() - i * interval '30 seconds', now() - i * interval '20 seconds', now() - interval '1 hour', case when x.state = 'new' then now() + i * interval '1 minute' end,
               case when x.state <> 'disqualified' and i % 3 > 0 then now() + i * interval '1 minute' end, now() - (i % 400) * interval '1 day' - i * interval '1 second', i % 100 + case when i % 10 = 0 then 90 else 0 end
             from generate_series(1, @leads) i, lateral (select (array['new', 'in_work', 'in_work', 'on_hold', 'qualified', 'disqualified', 'disqualified', 'disqualified', 'disqualified', 'handed_over',
               'handed_over', 'disqualified', 'disqualified', 'handed_over', 'handed_over'])[1 + (i * 31) % 15] as state) x,
-              lateral (select g.glow, engagement_at(g.glow, g.glow[3]) as engagement from (select array[50, -10, date_part('epoch', now()) / 86400, 'Infinity',
-                (i * 13) % 50 + case when i % 12 = 0 then 50 else 0 end, 30]::float8[] as glow) g) e
+              lateral (select g.decay, engagement_at(g.decay, g.decay[3]) as engagement from (select array[50, -10, date_part('epoch', now()) / 86400, 'Infinity',
+                (i * 13) % 50 + case when i % 12 = 0 then 50 else 0 end, 30]::float8[] as decay) g) e
             """,
             new { leads },
             commandTimeout: 3600

@@ -11,7 +11,7 @@ public sealed class Range(Uri address, NpgsqlDataSource owner, string demoFolder
     private static readonly Dictionary<string, string[]> More = new()
     {
         ["POST /f/price-guide"] = ["_t", "_sum", "_language", "first_name", "last_name", "email", "company", "country", "phone", "note", "consent:news"],
-        ["POST /f/site-survey"] = ["_t", "_sum", "first_name", "last_name", "email", "company", "country", "wants"],
+        ["POST /f/site-survey"] = ["_t", "_sum", "first_name", "last_name", "email", "company", "country", "interest"],
         ["POST /consent/withdraw/x"] = ["purpose", "List-Unsubscribe"],
     };
 

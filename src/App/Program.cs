@@ -78,7 +78,7 @@ public static class Program
         return app;
     }
 
-    /// <summary>Brings the database up to date, loads the demo where asked, and reads the installation.</summary>
+    /// <summary>Brings the database up to date, loads the demo where asked, and reads the workspace.</summary>
     public static async Task Prepare(WebApplication app)
     {
         await DatabaseStart.Wait(app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>(), app.Logger);
@@ -86,43 +86,43 @@ public static class Program
         await DatabaseStart.Migrate(app.Services);
         if (app.Configuration.GetValue<bool>("Demo:Enabled"))
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
-        var installation = app.Services.GetRequiredService<Installation>();
-        await installation.Load();
+        var workspace = app.Services.GetRequiredService<WorkspaceConfiguration>();
+        await workspace.Load();
         var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
-        await MatchKeys.Ensure(connection, installation.Catalogue);
+        await MatchKeys.Ensure(connection, workspace.Catalogue);
         if (await ValueCounts.Load(connection) is not null)
             return;
         await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
-        await installation.Load();
+        await workspace.Load();
     }
 
     private static void AddCapabilities(WebApplicationBuilder builder)
     {
         builder.Services.Configure<DemoOptions>(builder.Configuration.GetSection("Demo"));
-        builder.Services.AddSingleton<Installation>();
+        builder.Services.AddSingleton<WorkspaceConfiguration>();
         builder.Services.AddSingleton<Sieve>();
         builder.Services.AddSingleton<CompanyDirectory>();
         builder.Services.AddSingleton<Admission>();
         builder.Services.AddSingleton<AdmissionGate>();
         builder.Services.AddSingleton<LeadRescore>();
-        builder.Services.AddSingleton<LeadMerging>();
-        builder.Services.AddSingleton<Deliveries>();
-        builder.Services.AddSingleton<Mending>();
+        builder.Services.AddSingleton<ArrivalMerger>();
+        builder.Services.AddSingleton<Imports>();
+        builder.Services.AddSingleton<RowMender>();
         builder.Services.AddSingleton<TakeIn>();
         builder.Services.AddSingleton<TakeBack>();
-        builder.Services.AddScoped<DeliveryAnswers>();
-        builder.Services.AddSingleton<DeliveryRunner>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<DeliveryRunner>());
+        builder.Services.AddScoped<ImportAnswers>();
+        builder.Services.AddSingleton<ImportRunner>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<ImportRunner>());
         builder.Services.AddSingleton<CaptureBatch>();
-        builder.Services.AddSingleton<Capturing>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<Capturing>());
+        builder.Services.AddSingleton<ArrivalCapture>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<ArrivalCapture>());
         builder.Services.AddSingleton<PageTokens>();
         builder.Services.AddSingleton<PublicLinks>();
         builder.Services.AddSingleton<FormArrivals>();
         builder.Services.AddSingleton<MachineArrivals>();
         builder.Services.AddSingleton<LetterArrivals>();
         builder.Services.AddHostedService<MailboxPoller>();
-        builder.Services.AddSingleton<LeadEditing>();
+        builder.Services.AddSingleton<LeadEditor>();
         builder.Services.AddSingleton<LeadQueries>();
         builder.Services.AddSingleton<SearchQueries>();
         builder.Services.AddHostedService<SearchWords>();
@@ -132,7 +132,7 @@ public static class Program
         builder.Services.AddHostedService(s => s.GetRequiredService<Notices>());
         builder.Services.AddSingleton<BulkBatch>();
         builder.Services.AddSingleton<LeadRemoval>();
-        builder.Services.AddSingleton<BulkDoing>();
+        builder.Services.AddSingleton<BulkExecutor>();
         builder.Services.AddSingleton<BulkUndo>();
         builder.Services.AddSingleton<BulkOrders>();
         builder.Services.AddSingleton<BulkEdits>();
@@ -148,28 +148,28 @@ public static class Program
         builder.Services.AddSingleton<DealEditor>();
         builder.Services.AddScoped<DealWork>();
         builder.Services.AddSingleton<HandoverUndo>();
-        builder.Services.AddSingleton<RecordMerging>();
+        builder.Services.AddSingleton<RecordMerger>();
         builder.Services.AddSingleton<DuplicateDetectionWorker>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DuplicateDetectionWorker>());
         builder.Services.AddSingleton<Erasure>();
-        builder.Services.AddSingleton<ContactReading>();
+        builder.Services.AddSingleton<ContactReadLimit>();
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddSingleton<EngagementDecayWorker>();
         builder.Services.AddHostedService(s => s.GetRequiredService<EngagementDecayWorker>());
-        builder.Services.AddSingleton<Rescoring>();
+        builder.Services.AddSingleton<BatchRescorer>();
         builder.Services.AddSingleton<ModelTrials>();
         builder.Services.AddSingleton<RoutingTrials>();
-        builder.Services.AddSingleton<Rerouting>();
+        builder.Services.AddSingleton<Rerouter>();
         builder.Services.AddSingleton<ResponseDeadlineWorker>();
         builder.Services.AddHostedService(s => s.GetRequiredService<ResponseDeadlineWorker>());
         builder.Services.AddSingleton<ScoreMaps>();
-        builder.Services.AddSingleton<OutcomeReading>();
+        builder.Services.AddSingleton<OutcomeReader>();
         builder.Services.AddSingleton<OutcomeReports>();
         builder.Services.AddSingleton<RescoreRunner>();
         builder.Services.AddHostedService(s => s.GetRequiredService<RescoreRunner>());
-        builder.Services.AddHostedService<LeadWaking>();
+        builder.Services.AddHostedService<OnHoldWorker>();
         builder.Services.AddHostedService<OutboxSender>();
-        builder.Services.AddHostedService<SetupWatch>();
+        builder.Services.AddHostedService<ConfigurationWatcher>();
         builder.Services.AddSingleton<Backfill>();
     }
 
@@ -213,7 +213,7 @@ public static class Program
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         // Work that breaks is begun again; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
-        builder.Services.AddHostedService<RepeatedRequests.Forgetting>();
+        builder.Services.AddHostedService<RepeatedRequests.ExpiryWorker>();
         builder.Services.AddSingleton<DatabasePulse>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
         builder.AddProxy();
@@ -321,7 +321,7 @@ public static class Program
         api.MapRouting();
         api.MapSheets();
         api.MapTries();
-        api.MapHouse();
+        api.MapStaff();
         api.MapHands();
         api.MapNotices();
         api.MapAnswers();
@@ -340,7 +340,7 @@ public static class Program
         api.MapConsents();
         api.MapCustomFields();
         api.MapRights();
-        api.MapTwins();
+        api.MapDuplicates();
         api.MapOdds();
         MergeRules.Map(api);
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
@@ -357,7 +357,7 @@ public static class Program
         var writes = !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
         if (writes && http.User.Identity?.IsAuthenticated == true && !http.Request.Path.Equals("/api/session", StringComparison.Ordinal))
             if (!await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http))
-                return Trouble.Invalid("token-missing", "This page is too old. Reload it and try again; nothing was written.");
+                return ApiProblems.Invalid("token-missing", "This page is too old. Reload it and try again; nothing was written.");
         return await next(context);
     }
 }

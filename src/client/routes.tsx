@@ -1,6 +1,12 @@
-import { createBrowserRouter, Navigate } from "react-router";
+import { createBrowserRouter, Navigate, useParams } from "react-router";
 import { Frame } from "./Frame";
 import { Trouble } from "./parts/States";
+
+/** An address that was renamed leads on to the new one, so that kept links work. */
+function Moved({ to }: { to: string }) {
+  const { id } = useParams();
+  return <Navigate to={id ? `${to}/${id}` : to} replace />;
+}
 
 /** Each screen is a chunk of its own; the first load is the frame. */
 export const router = createBrowserRouter([
@@ -18,7 +24,8 @@ export const router = createBrowserRouter([
       { path: "intake/forms/:form", lazy: async () => ({ Component: (await import("./Intake/Forms/FormPage")).FormPage }) },
       { path: "intake/campaigns/:campaign", lazy: async () => ({ Component: (await import("./Campaigns/CampaignPage")).CampaignPage }) },
       { path: "intake/:id", lazy: async () => ({ Component: (await import("./Intake/SievePage")).SievePage }) },
-      { path: "leads/twins/:id?", lazy: async () => ({ Component: (await import("./Matching/TwinsPage")).TwinsPage }) },
+      { path: "leads/duplicates/:id?", lazy: async () => ({ Component: (await import("./Matching/DuplicatesPage")).DuplicatesPage }) },
+      { path: "leads/twins/:id?", element: <Moved to="/leads/duplicates" /> },
       { path: "leads/:id?", lazy: async () => ({ Component: (await import("./Leads/LeadsPage")).LeadsPage }) },
       { path: "scoring", lazy: async () => ({ Component: (await import("./Scoring/ScoringPage")).ScoringPage }) },
       { path: "routing", lazy: async () => ({ Component: (await import("./Routing/RoutingPage")).RoutingPage }) },

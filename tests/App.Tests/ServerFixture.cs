@@ -2,7 +2,7 @@ using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests;
 
-/// <summary>One installation for the tests of a class.</summary>
+/// <summary>One workspace for the tests of a class.</summary>
 public sealed class ServerFixture : IAsyncLifetime
 {
     public TestServer Server { get; private set; } = null!;

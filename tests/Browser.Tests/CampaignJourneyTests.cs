@@ -39,7 +39,7 @@ public sealed class CampaignJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.See("Attended: Tank week");
         _browser.ClickLink("Tank week");
         _browser.See("1 member");
-        _browser.Choose("What the mail is for", "News and offers by mail");
+        _browser.Choose("What the email is for", "News and offers by mail");
         _browser.See("may be written to");
         _browser.ClickButton("Retire");
         _browser.See("retired");
@@ -51,10 +51,10 @@ public sealed class CampaignJourneyTests(BrowserFixture fixture) : IClassFixture
     public void APersonIsLookedUpAndErasedOnlyWhenTheirAddressIsTypedAgain()
     {
         _browser.Go("/setup/persons");
-        _browser.Fill("Mail address, or number of a lead", "nobody@nowhere.example");
+        _browser.Fill("Email address, or number of a lead", "nobody@nowhere.example");
         _browser.Press(Keys.Enter);
         _browser.See("We have nothing about nobody@nowhere.example.");
-        _browser.Fill("Mail address, or number of a lead", "anders.lindqvist@vattervikhamn.example");
+        _browser.Fill("Email address, or number of a lead", "anders.lindqvist@vattervikhamn.example");
         _browser.Press(Keys.Enter);
         _browser.See("Download all of it");
         _browser.Fill("Type anders.lindqvist@vattervikhamn.example again", "somebody@else.example");

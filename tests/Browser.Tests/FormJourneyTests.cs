@@ -37,10 +37,10 @@ public sealed class FormJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
         visitor.See("Is your water ready for winter?");
         visitor.Script<long>("return document.scripts.length").ShouldBe(0);
         visitor.Fill("Last name", "Dalgaard");
-        visitor.Labelled("Mail").SendKeys("not yet" + Keys.Enter);
-        visitor.See("This is not a mail address");
+        visitor.Labelled("Email").SendKeys("not yet" + Keys.Enter);
+        visitor.See("This is not an email address");
         visitor.See("Without this we cannot take your request");
-        visitor.Fill("Mail", "dalgaard@damme.example");
+        visitor.Fill("Email", "dalgaard@damme.example");
         visitor.Find(By.Id("sites")).SendKeys("3");
         visitor.Click(By.Name("consent.answer"));
         visitor.ClickButton("Send");

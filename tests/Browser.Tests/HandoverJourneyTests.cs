@@ -33,7 +33,7 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task AColleagueOfAKnownAccountIsLinkedWithItAndWhatDiffersIsSettledByKeyboard()
+    public async Task AColleagueJoinsTheKnownAccountAndDifferencesAreSettledByKeyboard()
     {
         var account = await _server.Scalar<Guid>("select id from account where domain is not null and facts->>'industry' = 'port' order by id limit 1");
         var (name, domain) = (
@@ -59,7 +59,7 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
     [Fact]
     public async Task APrivatePersonBecomesContactAndDealOrAHousehold()
     {
-        var lead = await Qualified("Ingelsrud", ("first_name", "Tone"), ("wants", "2 oxygen probes"));
+        var lead = await Qualified("Ingelsrud", ("first_name", "Tone"), ("interest", "2 oxygen probes"));
         _browser.Go($"/handover/{lead}");
         _browser.See("becomes a contact and a deal");
         _browser.See("as the products come to");
@@ -155,7 +155,7 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task WhatWasFoundOutIsWrittenDownUntilTheThresholdIsMetAndOutlivesAnotherPipeline()
+    public async Task AnswersMeetTheThresholdAndOutliveAChangeOfPipeline()
     {
         var lead = await _ingrid.MakeLead("Haukeland", "Norway", ("company", "Haukeland Smolt"));
         _browser.Go($"/leads/{lead}");

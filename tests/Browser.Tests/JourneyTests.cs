@@ -22,11 +22,11 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     {
         DropExpo();
         _browser.See("Nothing is taken in yet");
-        _browser.See("There is no mail address or telephone number that works");
+        _browser.See("There is no email address or telephone number that works");
         _browser.Click(By.XPath("//button[contains(., 'to known leads')]"));
         _browser.See("Already lead");
         _browser.See("Phone: blank → +44 1632 960143");
-        _browser.Click(By.XPath("//button[contains(., 'twin in the file')]"));
+        _browser.Click(By.XPath("//button[contains(., 'duplicate in the file')]"));
         _browser.See("The same person as row");
         _browser.Reload();
         _browser.See("61 rows read");
@@ -58,11 +58,11 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.SeeNot("Swedn");
         _browser.ClickButton("Undo");
         _browser.See("Swedn");
-        var box = _browser.Labelled("Mail of row 14");
+        var box = _browser.Labelled("Email of row 14");
         box.SendKeys("nowhere");
         box.SendKeys(Keys.Enter);
-        _browser.See("\u201cnowhere\u201d is not a mail address");
-        box = _browser.Labelled("Mail of row 14");
+        _browser.See("\u201cnowhere\u201d is not an email address");
+        box = _browser.Labelled("Email of row 14");
         box.SendKeys(Keys.Control + "a");
         box.SendKeys("oddvar.skarholt@nordskjaer.example");
         box.SendKeys(Keys.Enter);
@@ -124,8 +124,8 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.ClickButton("Undo");
         _browser.Find(By.XPath("//button[@aria-label='Place: Karlsborg, change']"));
         _browser.Click(By.XPath("//button[@aria-label='Mail: anders.lindqvist@vattervikhamn.example, change']"));
-        _browser.Fill("Mail", "nonsense" + Keys.Enter);
-        _browser.See("is not a mail address; it needs the form name@place.");
+        _browser.Fill("Email", "nonsense" + Keys.Enter);
+        _browser.See("is not an email address; it needs the form name@place.");
         _browser.Press(Keys.Escape);
     }
 
@@ -246,7 +246,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
                 "Cleared the bar",
                 "Came back to life",
                 "Rows to mend",
-                "Deliveries in the sieve",
+                "Imports in the sieve",
                 "No next step",
             }
         )

@@ -37,7 +37,7 @@ public sealed class Shots(BrowserFixture fixture) : IClassFixture<BrowserFixture
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
         _browser.See("Both bars are cleared");
         Keep("lead");
-        Take("twins", "/leads/twins", "One person, or two?");
+        Take("duplicates", "/leads/duplicates", "One person, or two?");
         Take("outcomes", "/scoring?show=outcomes", "What each part is worth");
         _browser.Go("/scoring");
         _browser.Find(By.XPath("//*[@role='slider'][@aria-label='Bar of fit']")).SendKeys(string.Concat(Enumerable.Repeat(Keys.ArrowLeft, 10)));

@@ -73,7 +73,7 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
     {
         _browser.Go("/leads");
         _browser.ClickButton("Columns");
-        _browser.Click(By.XPath("//button[@aria-label='Leave out Wants']"));
+        _browser.Click(By.XPath("//button[@aria-label='Leave out Interest']"));
         _browser.Choose("Add a column", "Tag");
         _browser.Press(Keys.Escape);
         _browser.See("Tag");

@@ -74,13 +74,10 @@ public sealed class TestClient(string address)
     /// <summary>Drops a list into the sieve, and says where it comes from where its name does not.</summary>
     public async Task<Answer> Drop(string fileName, byte[] content)
     {
-        var answer = await SendFile("/api/deliveries", fileName, content);
-        if (answer.Status != HttpStatusCode.OK || answer.Read<SieveView>() is not { Delivery.Source: "" } sieve)
+        var answer = await SendFile("/api/imports", fileName, content);
+        if (answer.Status != HttpStatusCode.OK || answer.Read<SieveView>() is not { Import.Source: "" } sieve)
             return answer;
-        var said = await Put(
-            $"/api/deliveries/{sieve.Delivery.Id}/terms",
-            new TermsChange(sieve.Choices.Sources.First(s => s.Key == UsualSource).Key, sieve.Constants, sieve.Policies)
-        );
+        var said = await Put($"/api/imports/{sieve.Import.Id}/terms", new TermsChange(sieve.Choices.Sources.First(s => s.Key == UsualSource).Key, sieve.Constants, sieve.Policies));
         said.Status.ShouldBe(HttpStatusCode.OK, said.Body);
         return said;
     }

@@ -11,7 +11,7 @@ using Npgsql;
 namespace DapperLantern.Tests.Shared;
 
 /// <summary>
-/// A whole installation on a real PostgreSQL: its own database, copied from one in which the demo was loaded once, and a real web server
+/// A whole workspace on a real PostgreSQL: its own database, copied from one in which the demo was loaded once, and a real web server
 /// on a port of its own. <c>LANTERN_TEST_SERVER</c> names the database server; <c>./lantern test</c> sets it.
 /// </summary>
 public sealed class TestServer : IAsyncDisposable
@@ -24,7 +24,7 @@ public sealed class TestServer : IAsyncDisposable
     private const string Worker = "lantern_app";
     private const string RolePassword = "of-the-tests-alone";
 
-    /// <summary>The key of every installation of the tests.</summary>
+    /// <summary>The key of every workspace of the tests.</summary>
     public const string Key = "b2YtdGhlLXRlc3RzLWFsb25lLTMyLWJ5dGVzLW9mLWE=";
 
     private readonly WebApplication _app;
@@ -48,7 +48,7 @@ public sealed class TestServer : IAsyncDisposable
     private static string Server =>
         Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("LANTERN_TEST_SERVER is not set; run ./lantern test");
 
-    /// <summary>A fresh installation with the demo company.</summary>
+    /// <summary>A fresh workspace with the demo company.</summary>
     /// <param name="settings">Configuration of its own, as --Key=Value.</param>
     public static async Task<TestServer> Start(params string[] settings)
     {

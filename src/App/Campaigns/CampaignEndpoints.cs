@@ -14,7 +14,7 @@ namespace DapperLantern.App.Campaigns;
 /// <param name="Kind">One of <see cref="CampaignKind.All"/>.</param>
 /// <param name="Budget">In the campaign's currency; null for none.</param>
 /// <param name="Target">New people it shall bring; null for none.</param>
-public sealed record CampaignSaid(
+public sealed record CampaignOrder(
     string Name,
     string Kind,
     DateOnly Starts,
@@ -67,21 +67,21 @@ public static class CampaignEndpoints
     internal static DateOnly Today(TimeProvider clock) => DateOnly.FromDateTime(clock.UtcNow());
 
     private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, TimeProvider clock) =>
-        await CampaignQueries.Open(await db.Connection(), key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("campaign");
+        await CampaignQueries.Open(await db.Connection(), key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignSaid body, LanternDb db, Installation installation)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         if (await Wrong(connection, body, null) is { } wrong)
             return wrong;
         var key = Folding.Heading(body.Name).Replace(' ', '-');
         if (await Write(connection, body, $"insert into campaign ({Columns}, currency, key) values ({Values}, 'EUR', @key) on conflict (key) do nothing", key, 0) == 0)
-            return Trouble.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
-        await installation.Changed();
+            return ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
+        await workspace.Changed();
         return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignSaid body, HttpRequest request, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         if (await Wrong(connection, body, key) is { } wrong)
@@ -90,15 +90,17 @@ public static class CampaignEndpoints
             await Write(connection, body, $"update campaign set ({Columns}, version) = ({Values}, version + 1) where key = @key and version = @version", key, request.Version())
             == 0
         )
-            return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key }) ? Trouble.Stale() : Trouble.NotFound("campaign");
-        await installation.Changed();
+            return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key })
+                ? ApiProblems.Stale()
+                : ApiProblems.NotFound("campaign");
+        await workspace.Changed();
         return TypedResults.NoContent();
     }
 
     private const string Columns = "name, kind, starts, ends, budget, target, owner_id, about, retired";
     private const string Values = "@name, @Kind, @Starts, @Ends, @Budget, @Target, @Owner, @about, @Retired";
 
-    private static Task<int> Write(NpgsqlConnection connection, CampaignSaid body, string statement, string key, int? version) =>
+    private static Task<int> Write(NpgsqlConnection connection, CampaignOrder body, string statement, string key, int? version) =>
         connection.ExecuteAsync(
             statement,
             new
@@ -117,27 +119,27 @@ public static class CampaignEndpoints
             }
         );
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, CampaignSaid body, string? self)
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, CampaignOrder body, string? self)
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80 || Folding.Heading(name).Length == 0)
-            return Trouble.Invalid("name-missing", "Name the campaign in up to 80 letters.", "name");
+            return ApiProblems.Invalid("name-missing", "Name the campaign in up to 80 letters.", "name");
         if (CampaignKind.Find(body.Kind) is null)
-            return Trouble.Invalid("kind-unknown", "Choose what kind of campaign it is.", "kind");
+            return ApiProblems.Invalid("kind-unknown", "Choose what kind of campaign it is.", "kind");
         if (body.Starts.Year is < 1990 or > 2200 || body.Ends.Year is < 1990 or > 2200)
-            return Trouble.Invalid("date-range", "A campaign lies between 1990 and 2200.", "starts");
+            return ApiProblems.Invalid("date-range", "A campaign lies between 1990 and 2200.", "starts");
         if (body.Ends < body.Starts)
-            return Trouble.Invalid("ends-first", "It ends before it begins.", "ends");
+            return ApiProblems.Invalid("ends-first", "It ends before it begins.", "ends");
         if (body.Budget is < 0 or > MostMoney)
-            return Trouble.Invalid("money-range", "A budget is between 0 and 100 000 000.", "budget");
+            return ApiProblems.Invalid("money-range", "A budget is between 0 and 100 000 000.", "budget");
         if (body.Target is <= 0 or > 10_000_000)
-            return Trouble.Invalid("target-range", "A target is a number of people, from 1.", "target");
+            return ApiProblems.Invalid("target-range", "A target is a number of people, from 1.", "target");
         if (body.About.Length > 2000)
-            return Trouble.Invalid("text-too-long", "At most 2 000 letters.", "about");
+            return ApiProblems.Invalid("text-too-long", "At most 2 000 letters.", "about");
         if (body.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
-            return Trouble.Invalid("owner-unknown", "There is no such person.", "owner");
+            return ApiProblems.Invalid("owner-unknown", "There is no such person.", "owner");
         return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where lower(name) = lower(@name) and key is distinct from @self)", new { name, self })
-            ? Trouble.Invalid("campaign-exists", $"There is a campaign \u201c{name}\u201d already.", "name")
+            ? ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{name}\u201d already.", "name")
             : null;
     }
 
@@ -146,13 +148,13 @@ public static class CampaignEndpoints
         var connection = await db.Connection();
         var what = FieldReader.Clean(body.What);
         if (what.Length is 0 or > 120)
-            return Trouble.Invalid("what-missing", "Say in up to 120 letters what the money was for.", "what");
+            return ApiProblems.Invalid("what-missing", "Say in up to 120 letters what the money was for.", "what");
         if (body.Amount == 0 || Math.Abs(body.Amount) > MostMoney || decimal.Round(body.Amount, 2) != body.Amount)
-            return Trouble.Invalid("money-range", "An amount has at most two decimals and is not nothing.", "amount");
+            return ApiProblems.Invalid("money-range", "An amount has at most two decimals and is not nothing.", "amount");
         if (body.SpentOn.Year is < 1990 or > 2200)
-            return Trouble.Invalid("date-range", "The day lies between 1990 and 2200.", "spentOn");
+            return ApiProblems.Invalid("date-range", "The day lies between 1990 and 2200.", "spentOn");
         if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key }))
-            return Trouble.NotFound("campaign");
+            return ApiProblems.NotFound("campaign");
         await connection.ExecuteAsync(
             "insert into campaign_cost (id, campaign_key, spent_on, what, amount, person_id) values (@Id, @key, @SpentOn, @what, @Amount, @person) on conflict (id) do nothing",
             new
@@ -170,6 +172,6 @@ public static class CampaignEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unspend(string key, Guid id, LanternDb db) =>
         await (await db.Connection()).ExecuteAsync("delete from campaign_cost where id = @id and campaign_key = @key", new { id, key }) == 0
-            ? Trouble.NotFound("cost entry")
+            ? ApiProblems.NotFound("cost entry")
             : TypedResults.NoContent();
 }

@@ -63,8 +63,8 @@ public sealed class CampaignResponseRow
     /// <summary>How we know, for people.</summary>
     public string Detail { get; set; } = "";
 
-    /// <summary>The delivery that brought it, for taking it back.</summary>
-    public Guid? DeliveryId { get; set; }
+    /// <summary>The import that brought it, for taking it back.</summary>
+    public Guid? ImportId { get; set; }
 
     /// <summary>Who entered it by hand.</summary>
     public Guid? PersonId { get; set; }
@@ -80,12 +80,12 @@ public sealed class CampaignResponseRow
         .Bool("known", r => r.Known)
         .Moment("at", r => r.At)
         .Text("detail", r => r.Detail)
-        .Uuid("delivery_id", r => r.DeliveryId)
+        .Uuid("import_id", r => r.ImportId)
         .Uuid("person_id", r => r.PersonId)
         .Uuid("entry", r => r.Entry);
 
     /// <summary>Keeps responses within the caller's transaction. A lead that is a member already stays known or new as it was.</summary>
-    public static async Task Keep(NpgsqlConnection connection, IReadOnlyList<CampaignResponseRow> responses, CancellationToken cancel)
+    public static async Task Save(NpgsqlConnection connection, IReadOnlyList<CampaignResponseRow> responses, CancellationToken cancel)
     {
         if (responses.Count == 0)
             return;

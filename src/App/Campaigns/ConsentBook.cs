@@ -40,6 +40,6 @@ public sealed class ConsentBook
     /// <summary>given or withdrawn, by the latest word from any of the person's address and numbers; null when nothing was said.</summary>
     public string? StateOf(PersonKeys person, string purpose) => person.Own.SelectMany(k => _said[(k, purpose)]).OrderBy(s => s.At).Select(s => s.State).LastOrDefault();
 
-    /// <summary>Is the person, or a domain their address lies under, on the list of whom not to contact?</summary>
+    /// <summary>Is the person, or a domain their address lies under, on the do-not-contact list?</summary>
     public bool IsBarred(PersonKeys person) => person.Own.Concat(person.Domains).Any(_barred.Contains);
 }

@@ -47,7 +47,7 @@ public static class ConsentPages
             select 1 from consent where ask = @ask for update;
             with given as (
               insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', @now, a.wording, a.place || ', confirmed by mail' from consent a
+              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', @now, a.wording, a.place || ', confirmed by email' from consent a
               where a.ask = @ask and a.state = 'asked' and not exists (
                 select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
               returning lead_id, purpose)
@@ -61,12 +61,12 @@ public static class ConsentPages
         return PublicForms.Sentence(200, language, FormWords.Say(language, "confirm-done"));
     }
 
-    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, Installation installation)
+    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, WorkspaceConfiguration workspace)
     {
         if (links.Open(token) is not { Person: { } person, Language: var language })
             return Dead();
         await using var connection = await source.OpenConnectionAsync();
-        var given = (await Given(connection, person)).Select(g => new Choice(g.Purpose, g.Wording.Length > 0 ? g.Wording : NameOf(installation, g.Purpose))).ToList();
+        var given = (await Given(connection, person)).Select(g => new Choice(g.Purpose, g.Wording.Length > 0 ? g.Wording : NameOf(workspace, g.Purpose))).ToList();
         Guard(http);
         return given.Count == 0
             ? PublicForms.Sentence(200, language, FormWords.Say(language, "withdraw-title"), FormWords.Say(language, "withdraw-none"))
@@ -78,7 +78,7 @@ public static class ConsentPages
         HttpContext http,
         PublicLinks links,
         NpgsqlDataSource source,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         LeadRescore rescore,
         TimeProvider clock,
         CancellationToken cancel
@@ -103,7 +103,7 @@ public static class ConsentPages
         return PublicForms.Sentence(200, language, FormWords.Say(language, purposes.Length > 0 ? "withdraw-done" : "withdraw-none"));
     }
 
-    private static string NameOf(Installation installation, string purpose) => installation.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
+    private static string NameOf(WorkspaceConfiguration workspace, string purpose) => workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
 
     private static async Task<List<(string Purpose, string Wording)>> Given(NpgsqlConnection connection, byte[] person) =>
         (

@@ -11,7 +11,7 @@ public sealed class ConsentRow
     public const string Given = "given";
     public const string Withdrawn = "withdrawn";
 
-    /// <summary>Agreed to on a form, and to be confirmed by mail before it holds.</summary>
+    /// <summary>Agreed to on a form, and to be confirmed by email before it holds.</summary>
     public const string ToConfirm = "asked";
 
     public Guid Id { get; set; }
@@ -33,7 +33,7 @@ public sealed class ConsentRow
 
     /// <summary>Where it was said, for people.</summary>
     public string Place { get; set; } = "";
-    public Guid? DeliveryId { get; set; }
+    public Guid? ImportId { get; set; }
 
     /// <summary>What the link in the mail names, for a consent to be confirmed; null for others.</summary>
     public Guid? Ask { get; set; }
@@ -48,7 +48,7 @@ public sealed class ConsentRow
         .Moment("at", c => c.At)
         .Text("wording", c => c.Wording)
         .Text("place", c => c.Place)
-        .Uuid("delivery_id", c => c.DeliveryId)
+        .Uuid("import_id", c => c.ImportId)
         .Uuid("ask", c => c.Ask);
 
     /// <summary>The same, to be confirmed first.</summary>
@@ -67,7 +67,7 @@ public sealed class ConsentRow
         DateTime at,
         string wording,
         string place,
-        Guid? delivery = null
+        Guid? import = null
     ) =>
         new[] { facts.Text("email"), facts.Text("phone"), facts.Text("mobile") }
             .OfType<string>()
@@ -83,7 +83,7 @@ public sealed class ConsentRow
                 At = at,
                 Wording = wording,
                 Place = place,
-                DeliveryId = delivery,
+                ImportId = import,
             });
 
     /// <summary>The same as a word that ends it.</summary>
@@ -125,7 +125,7 @@ public sealed class ConsentRow
         ).ToList();
 
     /// <summary>Keeps consents within the caller's transaction.</summary>
-    public static Task Keep(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);
+    public static Task Save(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);
 }
 
 /// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>
@@ -155,7 +155,7 @@ public sealed class BarredRow
             yield return $"domain:{domain}";
     }
 
-    /// <summary>Bars a person by normalised mail address or telephone number, or a domain.</summary>
+    /// <summary>Bars a person by normalised email address or telephone number, or a domain.</summary>
     public static BarredRow Of(PersonHash hashes, string kind, string value, string why, DateTime at)
     {
         var hash = hashes.Of(kind == Domain ? $"domain:{value}" : value);
@@ -184,7 +184,7 @@ public sealed class TagRow
     /// <summary>A name of the palette.</summary>
     public string Colour { get; set; } = "slate";
 
-    /// <summary>Who answers for it; null for one that came with the installation.</summary>
+    /// <summary>Who answers for it; null for one that came with the workspace.</summary>
     public Guid? OwnerId { get; set; }
 
     /// <summary>Cannot be given any more; who has it keeps it.</summary>
@@ -194,10 +194,10 @@ public sealed class TagRow
     public string? MergedInto { get; set; }
 }
 
-/// <summary>A lead's tag, with the delivery that brought it.</summary>
+/// <summary>A lead's tag, with the import that brought it.</summary>
 public sealed class LeadTagRow
 {
     public Guid LeadId { get; set; }
     public string TagKey { get; set; } = "";
-    public Guid? DeliveryId { get; set; }
+    public Guid? ImportId { get; set; }
 }

@@ -53,9 +53,9 @@ public static class MemberEndpoints
     {
         var connection = await db.Connection();
         if (!await Exists(connection, key))
-            return Trouble.NotFound("campaign");
+            return ApiProblems.NotFound("campaign");
         return response is not null && CampaignResponse.Find(response) is null
-            ? Trouble.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
+            ? ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
             : TypedResults.Ok(await CampaignQueries.Members(connection, key, response, known, after));
     }
 
@@ -67,40 +67,40 @@ public static class MemberEndpoints
         ResponseOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
-        LeadMerging merging,
+        WorkspaceConfiguration workspace,
+        ArrivalMerger merger,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
         var now = clock.UtcNow();
         if (CampaignResponse.Find(body.Response) is not { } response)
-            return Trouble.Invalid("response-unknown", "Choose what happened.", "response");
+            return ApiProblems.Invalid("response-unknown", "Choose what happened.", "response");
         if (new object?[] { body.Leads, body.Where, body.Of }.Count(o => o is not null) != 1)
-            return Trouble.Invalid("for-whom", "Say for whom: for some leads, for all a condition holds for, or for all who gave a response.", "leads");
+            return ApiProblems.Invalid("for-whom", "Say for whom: for some leads, for all a condition holds for, or for all who gave a response.", "leads");
         if (body.At is { } said && (said.UtcDateTime > now + Ahead || said.Year < 1990))
-            return Trouble.Invalid("moment-range", "It lies in the future, or before 1990.", "at");
-        if (body.Purpose is not null && (body.Of is null || installation.ConsentPurposes.All(p => p.Key != body.Purpose)))
-            return Trouble.Invalid("purpose-unknown", "A purpose is one of ours, and narrows those who gave a response.", "purpose");
+            return ApiProblems.Invalid("moment-range", "It lies in the future, or before 1990.", "at");
+        if (body.Purpose is not null && (body.Of is null || workspace.ConsentPurposes.All(p => p.Key != body.Purpose)))
+            return ApiProblems.Invalid("purpose-unknown", "A purpose is one of ours, and narrows those who gave a response.", "purpose");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
         if (await connection.QuerySingleOrDefaultAsync<string>("select name from campaign where key = @key", new { key }) is not { } name)
-            return Trouble.NotFound("campaign");
+            return ApiProblems.NotFound("campaign");
         await Admission.Lock(connection);
-        var (leads, wrong) = await ForWhom(connection, key, body, installation, user, now);
+        var (leads, wrong) = await ForWhom(connection, key, body, workspace, user, now);
         if (wrong is not null)
             return wrong;
         if (response.IsTheirs && leads.Length > MostScored)
-            return Trouble.Invalid(
+            return ApiProblems.Invalid(
                 "too-many",
                 $"What people did themselves is recorded for up to {MostScored} at once; these are {leads.Length}. A list does it for any number.",
                 "leads"
             );
         var entry = Guid.CreateVersion7();
         var at = body.At?.UtcDateTime ?? now;
-        await Keep(connection, key, response, leads, at, entry, user.Id(), cancel);
+        await Save(connection, key, response, leads, at, entry, user.Id(), cancel);
         if (response.IsTheirs)
-            await Score(connection, merging, installation, (key, name), response, leads, at, entry, now, cancel);
+            await Score(connection, merger, workspace, (key, name), response, leads, at, entry, now, cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
     }
@@ -110,7 +110,7 @@ public static class MemberEndpoints
         NpgsqlConnection connection,
         string key,
         ResponseOrder body,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         ClaimsPrincipal user,
         DateTime now
     )
@@ -118,7 +118,7 @@ public static class MemberEndpoints
         const string fresh = "not exists (select 1 from campaign_response r where r.campaign_key = @key and r.response = @response and r.lead_id = l.id)";
         if (body.Where is null)
         {
-            var may = body.Purpose is null ? null : await Writable(connection, installation.Hashes, key, body.Of!, body.Purpose);
+            var may = body.Purpose is null ? null : await Writable(connection, workspace.Hashes, key, body.Of!, body.Purpose);
             return (
                 (
                     await connection.QueryAsync<Guid>(
@@ -140,10 +140,10 @@ public static class MemberEndpoints
                 null
             );
         }
-        var (where, problem) = LeadAsk.Condition(body.Where, installation.Catalogue, user);
+        var (where, problem) = LeadAsk.Condition(body.Where, workspace.Catalogue, user);
         if (problem is not null)
-            return ([], Trouble.Invalid(problem.Code, problem.Words, "where"));
-        var sql = new ConditionSql(installation.Catalogue, now);
+            return ([], ApiProblems.Invalid(problem.Code, problem.Words, "where"));
+        var sql = new ConditionSql(workspace.Catalogue, now);
         await using var command = new NpgsqlCommand($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id", connection);
         sql.AddTo(command);
         command.Parameters.AddWithValue("key", key);
@@ -158,14 +158,14 @@ public static class MemberEndpoints
     private static async Task<Guid[]> Writable(NpgsqlConnection connection, PersonHash hashes, string key, string of, string purpose)
     {
         var may = new List<Guid>();
-        await foreach (var member in WhoMay.Be(connection, hashes, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
+        await foreach (var member in ContactPermission.Be(connection, hashes, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
             if (member.Why is null)
                 may.Add(member.Id);
         return [.. may];
     }
 
-    private static Task Keep(NpgsqlConnection connection, string key, CampaignResponse response, Guid[] leads, DateTime at, Guid entry, Guid person, CancellationToken cancel) =>
-        CampaignResponseRow.Keep(
+    private static Task Save(NpgsqlConnection connection, string key, CampaignResponse response, Guid[] leads, DateTime at, Guid entry, Guid person, CancellationToken cancel) =>
+        CampaignResponseRow.Save(
             connection,
             [
                 .. leads.Select(lead => new CampaignResponseRow
@@ -184,11 +184,11 @@ public static class MemberEndpoints
             cancel
         );
 
-    // What they did themselves counts for their engagement and stands in their story. The entry marks it, as a delivery would.
+    // What they did themselves counts for their engagement and stands in their story. The entry marks it, as an import would.
     private static Task Score(
         NpgsqlConnection connection,
-        LeadMerging merging,
-        Installation installation,
+        ArrivalMerger merger,
+        WorkspaceConfiguration workspace,
         (string Key, string Name) campaign,
         CampaignResponse response,
         Guid[] leads,
@@ -198,9 +198,9 @@ public static class MemberEndpoints
         CancellationToken cancel
     )
     {
-        var nothing = new RecordValues(installation.Catalogue);
-        var happened = new LeadEvent(response.EventKind!, at.ToInstant(), campaign.Name, CampaignKind: installation.KindOfCampaign(campaign.Key));
-        return merging.Add(
+        var nothing = new RecordValues(workspace.Catalogue);
+        var happened = new LeadEvent(response.EventKind!, at.ToInstant(), campaign.Name, CampaignKind: workspace.KindOfCampaign(campaign.Key));
+        return merger.Add(
             connection,
             [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {campaign.Name}"))],
             new MergeTerms("", entry, now, now.ToInstant(), _ => MergePolicy.KeepOurs),
@@ -212,8 +212,8 @@ public static class MemberEndpoints
         string key,
         Guid entry,
         LanternDb db,
-        Installation installation,
-        LeadMerging merging,
+        WorkspaceConfiguration workspace,
+        ArrivalMerger merger,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -225,40 +225,40 @@ public static class MemberEndpoints
             await connection.QueryAsync<Guid>("delete from campaign_response where campaign_key = @key and entry = @entry returning lead_id", new { key, entry })
         ).ToArray();
         if (leads.Length == 0)
-            return Trouble.NotFound("entry");
-        var events = await connection.ExecuteAsync("delete from lead_event where lead_id = any(@leads) and delivery_id = @entry", new { leads, entry });
+            return ApiProblems.NotFound("entry");
+        var events = await connection.ExecuteAsync("delete from lead_event where lead_id = any(@leads) and import_id = @entry", new { leads, entry });
         if (events > 0)
         {
-            await connection.ExecuteAsync("delete from story_entry where lead_id = any(@leads) and delivery_id = @entry", new { leads, entry });
+            await connection.ExecuteAsync("delete from story_entry where lead_id = any(@leads) and import_id = @entry", new { leads, entry });
             var now = clock.UtcNow();
-            var known = await LeadStore.LoadMany(connection, leads, installation.Catalogue, now);
-            await merging.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), now);
+            var known = await LeadStore.LoadMany(connection, leads, workspace.Catalogue, now);
+            await merger.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), now);
             await LeadBulkUpdate.Write(connection, [.. known.Values]);
         }
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        if (await WhyNoAddresses(connection, installation, key, purpose) is { } no)
+        if (await WhyNoAddresses(connection, workspace, key, purpose) is { } no)
             return no;
         var (may, address, barred, consent) = (0, 0, 0, 0);
-        await foreach (var member in WhoMay.Be(connection, installation.Hashes, WithResponse, new { key, response }, purpose))
+        await foreach (var member in ContactPermission.Be(connection, workspace.Hashes, WithResponse, new { key, response }, purpose))
             _ = member.Why switch
             {
                 null => may++,
-                WhyNot.NoAddress => address++,
-                WhyNot.Barred => barred++,
+                ContactRefusal.NoAddress => address++,
+                ContactRefusal.Barred => barred++,
                 _ => consent++,
             };
         return TypedResults.Ok(new AddressCount(may, address, barred, consent));
     }
 
-    private static async Task<ProblemHttpResult?> WhyNoAddresses(NpgsqlConnection connection, Installation installation, string key, string purpose) =>
-        installation.ConsentPurposes.All(p => p.Key != purpose) ? Trouble.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
-        : !await Exists(connection, key) ? Trouble.NotFound("campaign")
+    private static async Task<ProblemHttpResult?> WhyNoAddresses(NpgsqlConnection connection, WorkspaceConfiguration workspace, string key, string purpose) =>
+        workspace.ConsentPurposes.All(p => p.Key != purpose) ? ApiProblems.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
+        : !await Exists(connection, key) ? ApiProblems.NotFound("campaign")
         : null;
 
     private const string WithResponse = "l.id in (select lead_id from campaign_response where campaign_key = @key and (@response::text is null or response = @response))";
@@ -268,27 +268,27 @@ public static class MemberEndpoints
         string purpose,
         string? response,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         HttpResponse answer,
         CancellationToken cancel
     )
     {
         var connection = await db.Connection();
-        if (await WhyNoAddresses(connection, installation, key, purpose) is { } no)
+        if (await WhyNoAddresses(connection, workspace, key, purpose) is { } no)
             return no;
         answer.ContentType = "text/csv; charset=utf-8";
         answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));
         string[] fields = ["first_name", "last_name", "email", "company", "country", "language"];
-        await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => installation.Catalogue[f].Label)]));
-        await foreach (var member in WhoMay.Be(connection, installation.Hashes, WithResponse, new { key, response }, purpose, cancel))
+        await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => workspace.Catalogue[f].Label)]));
+        await foreach (var member in ContactPermission.Be(connection, workspace.Hashes, WithResponse, new { key, response }, purpose, cancel))
             if (member.Why is null)
                 await text.WriteAsync(
                     Csv.Line([
                         $"L-{member.Number}",
                         .. fields.Zip(
                             [member.FirstName, member.LastName, member.Email, member.Company, member.Country, member.Language],
-                            (field, value) => value is null ? "" : installation.Catalogue[field].Show(value)
+                            (field, value) => value is null ? "" : workspace.Catalogue[field].Show(value)
                         ),
                     ])
                 );

@@ -5,7 +5,7 @@ using System.Text;
 namespace DapperLantern.App.Campaigns;
 
 /// <summary>
-/// Hashes of normalised mail addresses, telephone numbers and domains, by which people are barred and consents kept after their data is erased:
+/// Hashes of normalised email addresses, telephone numbers and domains, by which people are barred and consents kept after their data is erased:
 /// HMAC-SHA-256, under a key outside the database, of the SHA-256. There are few enough telephone numbers to try them all; without the key that tells nothing.
 /// The database computes the same in <c>person_key</c>, from the setting <see cref="Setting"/> of the connection.
 /// </summary>

@@ -7,12 +7,12 @@ namespace DapperLantern.App.Campaigns;
 
 /// <summary>What a link in a mail to somebody outside carries, sealed.</summary>
 /// <param name="Ask">For a consent to be confirmed.</param>
-/// <param name="Person">For withdrawing: <see cref="PersonHash"/> of the mail address; the SHA-256 alone in a link from before there was a key.</param>
+/// <param name="Person">For withdrawing: <see cref="PersonHash"/> of the email address; the SHA-256 alone in a link from before there was a key.</param>
 /// <param name="Keyed">True when the hash is under the key.</param>
 /// <param name="Until">When the link stops to hold; null for one that always does.</param>
 public sealed record LinkToken(string Language, Guid? Ask = null, byte[]? Person = null, DateTime? Until = null, bool Keyed = false);
 
-/// <summary>The addresses that mails to people outside name. Sealed, so that nobody can make one up. <c>Public:Address</c> is where this installation is reached.</summary>
+/// <summary>The addresses that mails to people outside name. Sealed, so that nobody can make one up. <c>Public:Address</c> is where this workspace is reached.</summary>
 public sealed class PublicLinks(IDataProtectionProvider protection, IConfiguration configuration, PersonHash hashes, TimeProvider clock)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("public-link");
@@ -27,7 +27,7 @@ public sealed class PublicLinks(IDataProtectionProvider protection, IConfigurati
 
     public string Confirm(Guid ask, string language) => $"{Address}/consent/confirm/{Seal(new LinkToken(language, Ask: ask, Until: clock.UtcNow() + ConfirmHolds))}";
 
-    /// <summary>Where the owner of a mail address withdraws what they agreed to.</summary>
+    /// <summary>Where the owner of an email address withdraws what they agreed to.</summary>
     public string Withdraw(string email, string language) => $"{Address}/consent/withdraw/{Seal(new LinkToken(language, Person: hashes.Of(email), Keyed: true))}";
 
     /// <summary>Null for what is not ours, was changed, or holds no more.</summary>

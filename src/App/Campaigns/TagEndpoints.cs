@@ -57,7 +57,7 @@ public static class TagEndpoints
     private static async ValueTask<object?> Told(EndpointFilterInvocationContext call, EndpointFilterDelegate next)
     {
         var answer = await next(call);
-        await call.HttpContext.RequestServices.GetRequiredService<Installation>().Changed();
+        await call.HttpContext.RequestServices.GetRequiredService<WorkspaceConfiguration>().Changed();
         return answer;
     }
 
@@ -95,7 +95,7 @@ public static class TagEndpoints
             }
         );
         return made == 0
-            ? Trouble.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.")
+            ? ApiProblems.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.")
             : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
     }
 
@@ -103,10 +103,10 @@ public static class TagEndpoints
     {
         var convention = await Convention(connection);
         if (name is not null && (name.Length is 0 or > 40 || !Regex.IsMatch(name, convention.Pattern, RegexOptions.None, TimeSpan.FromMilliseconds(100))))
-            return Trouble.Invalid("tag-name", $"Tags are named by a convention: {convention.Hint}.", "name");
+            return ApiProblems.Invalid("tag-name", $"Tags are named by a convention: {convention.Hint}.", "name");
         if (group is not null && !convention.Groups.Contains(group))
-            return Trouble.Invalid("tag-group", $"Choose one of the groups: {string.Join(", ", convention.Groups)}.", "group");
-        return colour is not null && !Colours.Contains(colour) ? Trouble.Invalid("tag-colour", "Choose a colour of the palette.", "colour") : null;
+            return ApiProblems.Invalid("tag-group", $"Choose one of the groups: {string.Join(", ", convention.Groups)}.", "group");
+        return colour is not null && !Colours.Contains(colour) ? ApiProblems.Invalid("tag-colour", "Choose a colour of the palette.", "colour") : null;
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, TagChange body, LanternDb db)
@@ -126,7 +126,7 @@ public static class TagEndpoints
                     body.Retired,
                 }
             ) == 0
-            ? Trouble.NotFound("tag")
+            ? ApiProblems.NotFound("tag")
             : TypedResults.NoContent();
     }
 
@@ -140,16 +140,16 @@ public static class TagEndpoints
             new { body.Into, key }
         );
         if (into is null)
-            return Trouble.Invalid("tag-unknown", "Choose another tag that is not merged itself.", "into");
+            return ApiProblems.Invalid("tag-unknown", "Choose another tag that is not merged itself.", "into");
         if (await connection.ExecuteAsync("update tag set merged_into = @into where key = @key or merged_into = @key", new { key, into }) == 0)
-            return Trouble.NotFound("tag");
+            return ApiProblems.NotFound("tag");
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unmerge(string key, LanternDb db) =>
         await (await db.Connection()).ExecuteAsync("update tag set merged_into = null where key = @key and merged_into is not null", new { key }) == 0
-            ? Trouble.Conflict("not-merged", "This tag is not merged.")
+            ? ApiProblems.Conflict("not-merged", "This tag is not merged.")
             : TypedResults.NoContent();
 
     private static Task<Results<NoContent, ProblemHttpResult>> Put(Guid id, string key, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
@@ -182,9 +182,9 @@ public static class TagEndpoints
             return no;
         var name = await connection.QuerySingleOrDefaultAsync<string>("select name from tag where key = @key", new { key });
         if (name is null)
-            return Trouble.NotFound("tag");
+            return ApiProblems.NotFound("tag");
         if (await connection.ExecuteAsync(sql, new { id, key }) > 0)
-            await LeadEndpoints.Tell(connection, id, "edited", $"{words} {name}", user, clock.UtcNow());
+            await LeadEndpoints.AppendActivity(connection, id, "edited", $"{words} {name}", user, clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

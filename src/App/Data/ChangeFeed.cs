@@ -47,12 +47,12 @@ public abstract class ChangeFeed(NpgsqlDataSource source, string channel, IHostA
         }
     }
 
-    protected override Task Work(CancellationToken stop) => Listening.Forever(source, channel, Heard, _ => TellAll(), _ => Task.CompletedTask, Log, stop);
+    protected override Task Work(CancellationToken stop) => DatabaseListener.Forever(source, channel, Heard, _ => TellAll(), _ => Task.CompletedTask, Log, stop);
 
     private void Heard(string told)
     {
         if (Guid.TryParse(told, out var id))
-            Tell(id);
+            Publish(id);
     }
 
     // What was told while nobody listened is not known, so all who watch get a sign.
@@ -64,7 +64,7 @@ public abstract class ChangeFeed(NpgsqlDataSource source, string channel, IHostA
         return Task.CompletedTask;
     }
 
-    private void Tell(Guid id)
+    private void Publish(Guid id)
     {
         lock (_gate)
             if (_watched.TryGetValue(id, out var writers))

@@ -44,7 +44,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         field.Origin switch
         {
             FieldOrigin.Finding => $"({LeadRecord.Finding(field with { Key = Safe(field.Key) })})",
-            FieldOrigin.Around => LeadAround.Column(field, Text),
+            FieldOrigin.Related => RelatedLeadFields.Column(field, Text),
             FieldOrigin.Custom when field.IsNumeric => $"(l.custom->>'{Safe(field.Key)}')::numeric",
             FieldOrigin.Custom when field.Type == FieldType.Date => $"(l.custom->>'{Safe(field.Key)}')::timestamptz",
             FieldOrigin.Custom => $"(l.custom->>'{Safe(field.Key)}')",
@@ -52,15 +52,15 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             {
                 Owner => "l.owner_id::text",
                 "engagement" => Engagement,
-                "next_move" => GlowSql.MoveAt(Now),
+                "next_move" => EngagementDecaySql.MoveAt(Now),
                 _ => $"l.{Safe(field.Key)}",
             },
         };
 
     // As it is at the moment of asking; see docs/scoring.md.
-    private string Engagement => $"engagement_at(l.glow, {Day})";
+    private string Engagement => $"engagement_at(l.decay, {Day})";
 
-    private string Day => _day ??= Parameter(Glow.DayOf(now.ToInstant()), NpgsqlDbType.Double);
+    private string Day => _day ??= Parameter(EngagementDecay.DayOf(now.ToInstant()), NpgsqlDbType.Double);
 
     private string Now => _now ??= Moment(now);
 
@@ -93,12 +93,12 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             return $"({string.Join(" or ", test.Values.DefaultIfEmpty("").Select(WriteMove))})";
         if (field.Many)
         {
-            var (rows, value) = LeadAround.Rows(field);
+            var (rows, value) = RelatedLeadFields.Rows(field);
             return $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})";
         }
         var column = Column(field);
         // A sub-query is asked once, and no index is lost by it.
-        return field.Origin == FieldOrigin.Around && test.Operator != TestOperator.Known
+        return field.Origin == FieldOrigin.Related && test.Operator != TestOperator.Known
             ? $"coalesce({Holds(test, field, column)}, false)"
             : $"({column} is not null and {Holds(test, field, column)})";
     }
@@ -145,24 +145,24 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
     }
 
     // The band the score lies in, the first that is wholly over it, and whether it is reached. That is a question about the sum: it has to reach what saturates to half a point less. Each row has
-    // its own knee, glow[1].
+    // its own knee, decay[1].
     private (string Least, string Sure, string Reached) Engaged(int score)
     {
         var half = Parameter(score - 0.5, NpgsqlDbType.Double);
-        var needed = $"(case when {half} <= l.glow[1] then {half} else l.glow[1] - (100 - l.glow[1]) * ln(1 - ({half} - l.glow[1]) / (100 - l.glow[1])) end)";
+        var needed = $"(case when {half} <= l.decay[1] then {half} else l.decay[1] - (100 - l.decay[1]) * ln(1 - ({half} - l.decay[1]) / (100 - l.decay[1])) end)";
         return (
-            Parameter(score / Standing.BandWidth, NpgsqlDbType.Integer),
-            Parameter((score + Standing.BandWidth - 1) / Standing.BandWidth, NpgsqlDbType.Integer),
-            $"coalesce(glow_sum(l.glow, {Day}) >= {needed}, false)"
+            Parameter(score / LeadScoreState.BandWidth, NpgsqlDbType.Integer),
+            Parameter((score + LeadScoreState.BandWidth - 1) / LeadScoreState.BandWidth, NpgsqlDbType.Integer),
+            $"coalesce(decay_sum(l.decay, {Day}) >= {needed}, false)"
         );
     }
 
     /// <summary>What engagement is ordered by within a band: the sum it follows from, in thousandths.</summary>
-    public string Warmth => $"coalesce((glow_sum(l.glow, {Day}) * 1000)::int, 0)";
+    public string Warmth => $"coalesce((decay_sum(l.decay, {Day}) * 1000)::int, 0)";
 
     private string WriteMove(string move)
     {
-        var holds = $"(l.next_move = {Text(move)} and {GlowSql.StillAt(Now)})";
+        var holds = $"(l.next_move = {Text(move)} and {EngagementDecaySql.StillAt(Now)})";
         var fell = move switch
         {
             NextMove.Nurture => NextMove.HandOver,

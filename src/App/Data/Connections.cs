@@ -26,7 +26,7 @@ internal static class Connections
     {
         services.AddSingleton(s => NpgsqlDataSource.Create(Read(s, Working)));
         // What comes in by itself is written by the same few statements all day. One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
-        AddPlanned(services, Capturing.Source, " -c plan_cache_mode=force_generic_plan");
+        AddPlanned(services, ArrivalCapture.Source, " -c plan_cache_mode=force_generic_plan");
         // So does what is done to many, a few statements for each of thousands.
         AddPlanned(services, BulkRunner.Source, "");
         services.AddDbContext<LanternDb>((s, o) => o.UseNpgsql(s.GetRequiredService<NpgsqlDataSource>()).UseSnakeCaseNamingConvention());

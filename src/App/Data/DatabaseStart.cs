@@ -42,6 +42,7 @@ internal static class DatabaseStart
         await using var db = new LanternDb(new DbContextOptionsBuilder<LanternDb>().UseNpgsql(source).UseSnakeCaseNamingConvention().Options);
         await Migrate(db.Database);
         await using var connection = await source.OpenConnectionAsync();
+        await DatabaseObjects.Apply(connection);
         if (owning.Username != working.Username)
             await Grant(connection, working.Username!);
         await services.GetRequiredService<Secrets>().Check(connection);

@@ -32,7 +32,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
     public DbSet<TaskRow> Tasks => Set<TaskRow>();
     public DbSet<StoryEntry> Story => Set<StoryEntry>();
     public DbSet<LeadEventRow> Events => Set<LeadEventRow>();
-    public DbSet<Delivery> Deliveries => Set<Delivery>();
+    public DbSet<Import> Imports => Set<Import>();
     public DbSet<Account> Accounts => Set<Account>();
     public DbSet<Contact> Contacts => Set<Contact>();
     public DbSet<HandoverRow> Handovers => Set<HandoverRow>();
@@ -161,12 +161,12 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 s.Property(x => x.Trust).HasDefaultValue(0);
             }
         );
-        Map<Delivery>(
+        Map<Import>(
             builder,
-            "delivery",
+            "import",
             d =>
             {
-                foreach (var json in new[] { nameof(Delivery.Reading), nameof(Delivery.Plan), nameof(Delivery.Constants), nameof(Delivery.Policies), nameof(Delivery.Turns) })
+                foreach (var json in new[] { nameof(Import.Reading), nameof(Import.Plan), nameof(Import.Constants), nameof(Import.Policies), nameof(Import.Turns) })
                     d.Property<string>(json).HasColumnType("jsonb").HasDefaultValueSql("'{}'::jsonb");
                 d.Ignore(x => x.Counts).Ignore(x => x.AtWork).Ignore(x => x.Waiting);
                 d.HasIndex(x => x.ContentHash);
@@ -174,31 +174,31 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 d.HasIndex(x => x.State).HasFilter("state in ('sifting', 'taking', 'taking_back')");
             }
         );
-        Map<DeliveryChunk>(builder, "delivery_chunk", c => c.HasKey(x => new { x.DeliveryId, x.Position }));
+        Map<ImportChunk>(builder, "import_chunk", c => c.HasKey(x => new { x.ImportId, x.Position }));
         Map<Arrival>(
             builder,
             "arrival",
             a =>
             {
-                a.HasKey(x => new { x.DeliveryId, x.RowNumber });
+                a.HasKey(x => new { x.ImportId, x.RowNumber });
                 a.Property(x => x.Problems).HasColumnType("jsonb");
                 a.Property(x => x.Changed).HasColumnType("jsonb");
-                // Rows by outcome, where most are new; rows with problems; rows left; twins within a file.
+                // Rows by outcome, where most are new; rows with problems; rows left; duplicates within a file.
                 a.HasIndex(x => new
                     {
-                        x.DeliveryId,
+                        x.ImportId,
                         x.Outcome,
                         x.RowNumber,
                     })
                     .HasFilter("outcome <> 'new'");
-                a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_problems").HasFilter("problems is not null");
-                a.HasIndex(x => new { x.DeliveryId, x.RowNumber }, "ix_arrival_left").HasFilter("left_because is not null");
+                a.HasIndex(x => new { x.ImportId, x.RowNumber }, "ix_arrival_problems").HasFilter("problems is not null");
+                a.HasIndex(x => new { x.ImportId, x.RowNumber }, "ix_arrival_left").HasFilter("left_because is not null");
                 a.HasIndex(x => x.EmailKey).HasFilter("email_key is not null");
                 a.HasIndex(x => x.NameKey).HasFilter("name_key is not null");
                 a.HasIndex(x => x.PhoneKey).HasFilter("phone_key is not null");
             }
         );
-        Map<MendRow>(builder, "mend", m => m.HasIndex(x => x.DeliveryId));
+        Map<MendRow>(builder, "mend", m => m.HasIndex(x => x.ImportId));
         Map<SingleArrival>(
             builder,
             "single_arrival",
@@ -240,18 +240,18 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 k.HasIndex(x => x.RecordId);
             }
         );
-        Map<TwinDueRow>(
+        Map<DuplicateDueRow>(
             builder,
-            "twin_due",
+            "duplicate_due",
             d =>
             {
                 d.HasKey(x => x.RecordId);
                 d.Property(x => x.Asked).HasDefaultValueSql("gen_random_uuid()");
             }
         );
-        Map<TwinRow>(
+        Map<DuplicateRow>(
             builder,
-            "twin",
+            "duplicate",
             t =>
             {
                 t.Property(x => x.Evidence).HasColumnType("jsonb");
@@ -361,7 +361,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
                 r.HasIndex(x => x.At);
             }
         );
-        Map<ContactReadingRow>(builder, "contact_reading", r => r.HasKey(x => new { x.PersonId, x.Hour }));
+        Map<ContactReadRow>(builder, "contact_reading", r => r.HasKey(x => new { x.PersonId, x.Hour }));
         Map<ErasureRow>(builder, "erasure", e => e.Property(x => x.Counts).HasColumnType("jsonb"));
         Map<OutboxRow>(
             builder,

@@ -45,7 +45,7 @@ public static class RepeatedRequests
                 }
                 var key = http.Request.Headers[Header].ToString();
                 if (key.Length > LongestKey)
-                    await Trouble.Invalid("key-too-long", $"{Header} has at most {LongestKey} letters.").ExecuteAsync(http);
+                    await ApiProblems.Invalid("key-too-long", $"{Header} has at most {LongestKey} letters.").ExecuteAsync(http);
                 else
                     await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http));
             }
@@ -82,7 +82,7 @@ public static class RepeatedRequests
                 break;
             if (!before.Request.AsSpan().SequenceEqual(request))
             {
-                await Trouble.Invalid("key-used", "This key was used for another request. Nothing was changed.").ExecuteAsync(http);
+                await ApiProblems.Invalid("key-used", "This key was used for another request. Nothing was changed.").ExecuteAsync(http);
                 return;
             }
             if (before.Status is null)
@@ -132,14 +132,14 @@ public static class RepeatedRequests
         finally
         {
             http.Response.Body = answer;
-            await Keep(source, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
+            await Save(source, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
         }
         copy.Position = 0;
         await copy.CopyToAsync(answer, http.RequestAborted);
     }
 
     // What failed by our fault may be tried again.
-    private static async Task Keep(NpgsqlDataSource source, byte[] key, HttpResponse? answer, MemoryStream body)
+    private static async Task Save(NpgsqlDataSource source, byte[] key, HttpResponse? answer, MemoryStream body)
     {
         await using var connection = await source.OpenConnectionAsync();
         if (answer is null)
@@ -158,7 +158,7 @@ public static class RepeatedRequests
     }
 
     /// <summary>Forgets answers once they are no longer kept.</summary>
-    public sealed class Forgetting(NpgsqlDataSource source, TimeProvider clock, ILogger<Forgetting> log) : LastingService(log)
+    public sealed class ExpiryWorker(NpgsqlDataSource source, TimeProvider clock, ILogger<ExpiryWorker> log) : LastingService(log)
     {
         protected override async Task Work(CancellationToken stop)
         {

@@ -6,7 +6,7 @@ using Npgsql;
 namespace DapperLantern.App.Data;
 
 /// <summary>
-/// The key of this installation, from which others are derived. It lies in a file outside the database, <c>Secrets:File</c>, beside the passwords of the
+/// The key of this workspace, from which others are derived. It lies in a file outside the database, <c>Secrets:File</c>, beside the passwords of the
 /// database; only the user whom the service runs as may read that file.
 /// </summary>
 /// <param name="key">At least 32 bytes.</param>

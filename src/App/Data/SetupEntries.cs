@@ -14,6 +14,6 @@ public static class SetupEntries
 
     /// <summary>Writes an entry, in place of the one there was.</summary>
     /// <param name="body">JSON.</param>
-    public static Task Keep(NpgsqlConnection connection, string key, string body) =>
+    public static Task Save(NpgsqlConnection connection, string key, string body) =>
         connection.ExecuteAsync("insert into setup_entry (key, body) values (@key, @body::jsonb) on conflict (key) do update set body = excluded.body", new { key, body });
 }

@@ -10,50 +10,50 @@ using Npgsql;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Changes a deal: where it stands, when it closes, what it is worth. Every change is told in its story.</summary>
-public sealed class DealEditor(Installation installation, TimeProvider clock)
+public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
-    public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Hold(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var deal = await db.Deals.FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
         if (deal is null)
-            return (null, Trouble.NotFound("deal"));
+            return (null, ApiProblems.NotFound("deal"));
         if (Permissions.OwnOnly(user.Role()) && deal.OwnerId != user.Id())
-            return (null, Trouble.NotYours());
-        return version is { } v && v != deal.Version ? (null, Trouble.Stale()) : (deal, null);
+            return (null, ApiProblems.NotYours());
+        return version is { } v && v != deal.Version ? (null, ApiProblems.Stale()) : (deal, null);
     }
 
     /// <summary>The same of one that is open: a closed deal is read-only until it is opened again.</summary>
     public async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> HoldOpen(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var (deal, no) = await Hold(db, id, user, version);
+        var (deal, no) = await Lock(db, id, user, version);
         return deal is not null && !IsOpen(deal) ? (null, Closed()) : (deal, no);
     }
 
-    private bool IsOpen(Deal deal) => installation.Pipeline(deal.PipelineKey)!.Stage(deal.StageKey) is { IsOpen: true };
+    private bool IsOpen(Deal deal) => workspace.Pipeline(deal.PipelineKey)!.Stage(deal.StageKey) is { IsOpen: true };
 
-    private static ProblemHttpResult Closed() => Trouble.Conflict("deal-closed", "This deal is closed and read-only. Open it again by putting it into an open stage.");
+    private static ProblemHttpResult Closed() => ApiProblems.Conflict("deal-closed", "This deal is closed and read-only. Open it again by putting it into an open stage.");
 
     /// <summary>Does it, in the caller's transaction with the deal held; or says why not.</summary>
     public async Task<ProblemHttpResult?> Change(LanternDb db, Deal deal, DealChange change, ClaimsPrincipal user)
     {
         var connection = await db.Connection();
-        var (pipeline, now) = (installation.Pipeline(deal.PipelineKey)!, clock.UtcNow());
+        var (pipeline, now) = (workspace.Pipeline(deal.PipelineKey)!, clock.UtcNow());
         var stage = change.Stage is null ? null : pipeline.Stage(change.Stage);
         if (change.Stage is not null && stage is null)
-            return Trouble.Invalid("stage-unknown", "This pipeline has no such stage.", "stage");
+            return ApiProblems.Invalid("stage-unknown", "This pipeline has no such stage.", "stage");
         if (!IsOpen(deal) && stage is not { IsOpen: true })
             return Closed();
         if (Wrong(change, stage, user) is { } wrong)
             return wrong;
         if (change.Owner is { } owner && !await Person.IsHere(connection, owner))
-            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         var words = await Apply(connection, deal, change, now);
         await db.SaveChangesAsync();
         if (stage is not null && stage.Key != deal.StageKey)
         {
             // Asked of the deal as it is with the rest of the change.
-            if (stage.Counts != "lost" && await DealStandings.WhyNot(connection, deal.Id, stage, installation) is { } lacks)
+            if (stage.Counts != "lost" && await DealSnapshots.WhyNot(connection, deal.Id, stage, workspace) is { } lacks)
                 return lacks;
             words.Insert(0, Enter(deal, stage, change, pipeline, now));
             await connection.ExecuteAsync(
@@ -71,21 +71,21 @@ public sealed class DealEditor(Installation installation, TimeProvider clock)
             return null;
         deal.Version++;
         await db.SaveChangesAsync();
-        await Tell(connection, deal, "deal", string.Join("; ", words), user.Id(), now);
+        await AppendActivity(connection, deal, "deal", string.Join("; ", words), user.Id(), now);
         return null;
     }
 
     private ProblemHttpResult? Wrong(DealChange change, LiveStage? stage, ClaimsPrincipal user)
     {
-        if (stage is { Counts: "lost" } && installation.Value(PickList.LostReasons, change.LostReason) is null)
-            return Trouble.Invalid("reason-missing", "Say why the deal is lost; the reasons are counted.", "lostReason");
-        if (change.LostTo is not null && installation.Value(PickList.Competitors, change.LostTo) is null)
-            return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+        if (stage is { Counts: "lost" } && workspace.Value(PickList.LostReasons, change.LostReason) is null)
+            return ApiProblems.Invalid("reason-missing", "Say why the deal is lost; the reasons are counted.", "lostReason");
+        if (change.LostTo is not null && workspace.Value(PickList.Competitors, change.LostTo) is null)
+            return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         if (change.Probability is < -1 or > 100)
-            return Trouble.Invalid("probability-unfit", "A probability is 0 to 100 percent.", "probability");
+            return ApiProblems.Invalid("probability-unfit", "A probability is 0 to 100 percent.", "probability");
         if (DealTerms.Wrong(change.Name, change.Amount, change.Currency, change.ExpectedClose) is { } unfit)
             return unfit;
-        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? Trouble.NotYours() : null;
+        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? ApiProblems.NotYours() : null;
     }
 
     private string Enter(Deal deal, LiveStage stage, DealChange change, LivePipeline pipeline, DateTime now)
@@ -97,8 +97,8 @@ public sealed class DealEditor(Installation installation, TimeProvider clock)
         deal.LostTo = stage.Counts == "lost" ? change.LostTo : null;
         if (!stage.IsOpen)
             deal.Probability = null;
-        var why = installation.Value(PickList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
-        var to = installation.Value(PickList.Competitors, deal.LostTo)?.Label;
+        var why = workspace.Value(PickList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
+        var to = workspace.Value(PickList.Competitors, deal.LostTo)?.Label;
         return stage.Counts switch
         {
             "lost" => $"Lost: {why}{(to is null ? "" : $", {to} got it")}",
@@ -135,7 +135,7 @@ public sealed class DealEditor(Installation installation, TimeProvider clock)
         {
             words.Add($"Given to {await Person.NameOf(connection, owner)}");
             deal.OwnerId = owner;
-            await Routing.Rerouting.Notice(connection, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
+            await Routing.Rerouter.Notice(connection, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
         }
         return words;
     }
@@ -143,7 +143,7 @@ public sealed class DealEditor(Installation installation, TimeProvider clock)
     private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
     /// <summary>Writes a line into the story of a deal, its contact and its account.</summary>
-    public static Task Tell(NpgsqlConnection connection, Deal deal, string kind, string text, Guid person, DateTime now) =>
+    public static Task AppendActivity(NpgsqlConnection connection, Deal deal, string kind, string text, Guid person, DateTime now) =>
         connection.ExecuteAsync(
             "insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @Id, @AccountId, @ContactId, @now, @kind, @text, @person)",
             new

@@ -18,8 +18,8 @@ public static class DealEndpoints
         api.MapDealMessages();
     }
 
-    private static async Task<Results<Ok<DealsView>, ProblemHttpResult>> Lanes(string? pipeline, LanternDb db, PipelineQueries queries, Installation installation) =>
-        installation.Pipeline(pipeline) is { } chosen ? TypedResults.Ok(await queries.Lanes(await db.Connection(), chosen)) : Trouble.NotFound("pipeline");
+    private static async Task<Results<Ok<DealsView>, ProblemHttpResult>> Lanes(string? pipeline, LanternDb db, PipelineQueries queries, WorkspaceConfiguration workspace) =>
+        workspace.Pipeline(pipeline) is { } chosen ? TypedResults.Ok(await queries.Lanes(await db.Connection(), chosen)) : ApiProblems.NotFound("pipeline");
 
     private static async Task<Results<Ok<DealRows>, ProblemHttpResult>> Rows(
         string? pipeline,
@@ -29,18 +29,18 @@ public static class DealEndpoints
         int? most,
         LanternDb db,
         PipelineQueries queries,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
-        if (installation.Pipeline(pipeline) is not { } chosen)
-            return Trouble.NotFound("pipeline");
+        if (workspace.Pipeline(pipeline) is not { } chosen)
+            return ApiProblems.NotFound("pipeline");
         if (from is < 0 or > 1_000_000 || most is < 1 or > PipelineQueries.MostRows)
-            return Trouble.Invalid("page-unfit", $"A list is read from a row on, at most {PipelineQueries.MostRows} at a time.", "from");
+            return ApiProblems.Invalid("page-unfit", $"A list is read from a row on, at most {PipelineQueries.MostRows} at a time.", "from");
         return TypedResults.Ok(await queries.Rows(await db.Connection(), chosen, closed ?? false, stage, from ?? 0, most ?? PipelineQueries.MostRows));
     }
 
     private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries queries) =>
-        await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("deal");
+        await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("deal");
 
     private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Change(
         Guid id,
@@ -53,7 +53,7 @@ public static class DealEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var (deal, no) = await DealEditor.Hold(db, id, user, request.Version());
+        var (deal, no) = await DealEditor.Lock(db, id, user, request.Version());
         if (no is not null)
             return no;
         if (await changing.Change(db, deal!, change, user) is { } trouble)

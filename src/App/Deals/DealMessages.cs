@@ -33,32 +33,32 @@ public static class DealMessages
         DealMessage body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         if (MessageEndpoints.Unfit(body.Subject, body.Text) is { } wanting)
             return wanting;
         var message = new MessageTemplate("", "The message", body.Purpose, FieldReader.Clean(body.Subject!), body.Text!.Trim());
-        if (MessageTemplates.Wrong(message, installation.Catalogue) is { } unfit)
-            return Trouble.Invalid("template-unfit", unfit, "text");
-        if ((body.Roles ?? []).FirstOrDefault(r => installation.Value(PickList.Roles, r) is null) is { } role)
-            return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list.", "roles");
+        if (MessageTemplates.Wrong(message, workspace.Catalogue) is { } unfit)
+            return ApiProblems.Invalid("template-unfit", unfit, "text");
+        if ((body.Roles ?? []).FirstOrDefault(r => workspace.Value(PickList.Roles, r) is null) is { } role)
+            return ApiProblems.Invalid("role-unknown", $"There is no role “{role}” in the list.", "roles");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var (deal, no) = await DealEditor.Hold(db, id, user, null);
+        var (deal, no) = await DealEditor.Lock(db, id, user, null);
         if (no is not null)
             return no;
         var connection = await db.Connection();
         var people = await PeopleWith(connection, id, [.. body.Roles ?? []]);
         if (people.Count == 0)
-            return Trouble.Conflict("nobody", "Nobody on this deal has that part, so nothing was sent.");
+            return ApiProblems.Conflict("nobody", "Nobody on this deal has that part, so nothing was sent.");
         var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
         var me = await Person.NameOf(connection, user.Id());
         var made = 0;
         foreach (var person in people)
         {
-            var facts = Json.ToRecord(person.Facts, installation.Catalogue);
-            if (await MessageEndpoints.WhyNot(connection, facts, body.Purpose, installation) is { } why)
+            var facts = Json.ToRecord(person.Facts, workspace.Catalogue);
+            if (await MessageEndpoints.WhyNot(connection, facts, body.Purpose, workspace) is { } why)
             {
                 left.Add(new NotWritten(person.Name, why));
                 continue;
@@ -67,7 +67,7 @@ public static class DealMessages
             made += await Put(connection, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
         }
         if (made > 0)
-            await DealEditor.Tell(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
+            await DealEditor.AppendActivity(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
         await transaction.CommitAsync();
         return TypedResults.Ok(new DealMessageSent(to, left));
     }

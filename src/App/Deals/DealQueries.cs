@@ -11,7 +11,7 @@ using Npgsql;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Reading deals.</summary>
-public sealed class DealQueries(Installation installation, TimeProvider clock)
+public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     /// <summary>Over the aliases d, c, s, a, p; asks for @today and @now.</summary>
     internal const string Select = """
@@ -45,7 +45,7 @@ public sealed class DealQueries(Installation installation, TimeProvider clock)
             """,
             new { id }
         );
-        var pipeline = installation.Pipeline(more.Pipeline)!;
+        var pipeline = workspace.Pipeline(more.Pipeline)!;
         var stage = pipeline.Stage(deal.StageKey)!;
         var products = await Products(connection, id);
         return new DealSheet(
@@ -62,9 +62,12 @@ public sealed class DealQueries(Installation installation, TimeProvider clock)
             products,
             products.Count == 0 ? null : products.Sum(p => p.Total),
             [
-                .. (await connection.QueryAsync<(string Rival, string Note)>("select rival, note from deal_rival where deal_id = @id order by rival", new { id })).Select(
-                    r => new RivalView(r.Rival, Named(PickList.Competitors, r.Rival)!, r.Note)
-                ),
+                .. (
+                    await connection.QueryAsync<(string Competitor, string Note)>(
+                        "select competitor, note from deal_competitor where deal_id = @id order by competitor",
+                        new { id }
+                    )
+                ).Select(r => new CompetitorView(r.Competitor, Named(PickList.Competitors, r.Competitor)!, r.Note)),
             ],
             await Stages(connection, id, pipeline, deal),
             await LeadQueries.TasksOf(connection, "deal_id", id),
@@ -85,14 +88,14 @@ public sealed class DealQueries(Installation installation, TimeProvider clock)
             new { id }
         );
 
-    private string? Named(string list, string? key) => installation.Value(list, key)?.Label ?? key;
+    private string? Named(string list, string? key) => workspace.Value(list, key)?.Label ?? key;
 
     private List<QuestionView> Findings(More more)
     {
         if (more.Qualification is not { } kept)
             return [];
         var findings = QualifyEndpoints.Read(kept);
-        return [.. (installation.Pipeline(more.Asked) ?? installation.Pipeline(null))!.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))];
+        return [.. (workspace.Pipeline(more.Asked) ?? workspace.Pipeline(null))!.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))];
     }
 
     private async Task<List<DealPersonView>> People(NpgsqlConnection connection, DealItem deal)

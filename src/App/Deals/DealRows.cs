@@ -111,12 +111,12 @@ public sealed class DealProductRow
 }
 
 /// <summary>Who else sells to them.</summary>
-public sealed class DealRivalRow
+public sealed class DealCompetitorRow
 {
     public Guid DealId { get; set; }
 
     /// <summary>Key in the list "competitors".</summary>
-    public string Rival { get; set; } = "";
+    public string Competitor { get; set; } = "";
     public string Note { get; set; } = "";
 }
 
@@ -210,12 +210,12 @@ internal static class DealMapping
                 p.HasOne<ProductRow>().WithMany().HasForeignKey(x => x.ProductKey);
             }
         );
-        LanternDb.Map<DealRivalRow>(
+        LanternDb.Map<DealCompetitorRow>(
             builder,
-            "deal_rival",
+            "deal_competitor",
             r =>
             {
-                r.HasKey(x => new { x.DealId, x.Rival });
+                r.HasKey(x => new { x.DealId, x.Competitor });
                 r.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
             }
         );

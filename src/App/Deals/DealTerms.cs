@@ -23,18 +23,18 @@ public static class DealTerms
     public static ProblemHttpResult? Wrong(string? name, decimal? amount, string? currency, DateOnly? closes, string nameField = "name")
     {
         if (amount is < 0 or > MostMoney)
-            return Trouble.Invalid("amount-unfit", "The amount is a number from 0 to a million million.", "amount");
+            return ApiProblems.Invalid("amount-unfit", "The amount is a number from 0 to a million million.", "amount");
         if (currency is not null && !Currencies.IsCode(currency))
-            return Trouble.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
+            return ApiProblems.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
         if (name is not null && (string.IsNullOrWhiteSpace(name) || name.Length > LongestName))
-            return Trouble.Invalid("deal-name-unfit", $"The deal needs a name of at most {LongestName} letters.", nameField);
-        return closes is { Year: < 2000 or > 2200 } ? Trouble.Invalid("close-unfit", "The expected close is a day we can live to see.", "expectedClose") : null;
+            return ApiProblems.Invalid("deal-name-unfit", $"The deal needs a name of at most {LongestName} letters.", nameField);
+        return closes is { Year: < 2000 or > 2200 } ? ApiProblems.Invalid("close-unfit", "The expected close is a day we can live to see.", "expectedClose") : null;
     }
 
     /// <summary>What is wrong with the first product that is wrong; null where none is.</summary>
-    public static ProblemHttpResult? OddProduct(IEnumerable<OrderedProduct> products, Installation installation) =>
-        products.FirstOrDefault(p => p.Quantity is <= 0 or > 1_000_000 || p.Price is < 0 or > MostMoney || installation.Products.All(k => k.Key != p.Product)) is { } odd
-            ? Trouble.Invalid("product-unfit", $"“{odd.Product}” needs to be in the product list, with a quantity over 0 and a price from 0.", "products")
+    public static ProblemHttpResult? OddProduct(IEnumerable<OrderedProduct> products, WorkspaceConfiguration workspace) =>
+        products.FirstOrDefault(p => p.Quantity is <= 0 or > 1_000_000 || p.Price is < 0 or > MostMoney || workspace.Products.All(k => k.Key != p.Product)) is { } odd
+            ? ApiProblems.Invalid("product-unfit", $"“{odd.Product}” needs to be in the product list, with a quantity over 0 and a price from 0.", "products")
             : null;
 
     /// <summary>Puts products on a deal that has none, in their order; a statement with <see cref="ValuesOf"/>.</summary>

@@ -81,7 +81,7 @@ public sealed record DealPersonView(Guid Id, Guid ContactId, string Name, string
 
 public sealed record DealProductView(string Product, string Name, string Unit, decimal Quantity, decimal Price, decimal Total);
 
-public sealed record RivalView(string Rival, string Name, string Note);
+public sealed record CompetitorView(string Competitor, string Name, string Note);
 
 /// <param name="Until">Null while it lasts.</param>
 public sealed record StageStay(string Stage, string Name, DateTime Since, DateTime? Until, double Days, string? By);
@@ -102,7 +102,7 @@ public sealed record DealSheet(
     IReadOnlyList<DealPersonView> People,
     IReadOnlyList<DealProductView> Products,
     decimal? ProductTotal,
-    IReadOnlyList<RivalView> Rivals,
+    IReadOnlyList<CompetitorView> Competitors,
     IReadOnlyList<StageStay> Stages,
     IReadOnlyList<TaskView> Tasks,
     IReadOnlyList<QuestionView> Findings,
@@ -133,9 +133,9 @@ public sealed record PersonOnDeal(Guid ContactId, string Role);
 /// <param name="AmountFollows">True to make the amount what the products come to.</param>
 public sealed record ProductsOnDeal(IReadOnlyList<OrderedProduct> Products, bool AmountFollows);
 
-public sealed record RivalOnDeal(string Rival, string Note = "");
+public sealed record CompetitorOnDeal(string Competitor, string Note = "");
 
-public sealed record RivalsOnDeal(IReadOnlyList<RivalOnDeal> Rivals);
+public sealed record CompetitorsOnDeal(IReadOnlyList<CompetitorOnDeal> Competitors);
 
 /// <summary>A note or a call about a deal.</summary>
 /// <param name="Kind">note or call.</param>

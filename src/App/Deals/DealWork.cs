@@ -34,7 +34,7 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
         {
             deal!.Version++;
             await db.SaveChangesAsync();
-            await DealEditor.Tell(connection, deal, kind, told, user.Id(), Now);
+            await DealEditor.AppendActivity(connection, deal, kind, told, user.Id(), Now);
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);

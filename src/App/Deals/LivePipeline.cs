@@ -9,14 +9,14 @@ using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
-/// <summary>A stage as the installation has it.</summary>
+/// <summary>A stage as the workspace has it.</summary>
 public sealed record LiveStage(string Key, string Name, int Probability, string Counts, ImmutableArray<string> Needs, int? Days, string Colour)
 {
     public bool IsOpen => Counts == "open";
 }
 
 /// <summary>A pipeline as it is kept.</summary>
-public sealed record KeptPipeline(PipelineRow Row, ImmutableArray<Question> Own, Condition Threshold, ImmutableArray<LiveStage> Stages)
+public sealed record StoredPipeline(PipelineRow Row, ImmutableArray<Question> Own, Condition Threshold, ImmutableArray<LiveStage> Stages)
 {
     public LivePipeline Compile(FieldCatalogue catalogue) =>
         new(
@@ -55,12 +55,12 @@ public sealed record LivePipeline(
 
     public LiveStage? Stage(string key) => Stages.FirstOrDefault(s => s.Key == key);
 
-    internal static async Task<List<KeptPipeline>> Rows(NpgsqlConnection connection)
+    internal static async Task<List<StoredPipeline>> Rows(NpgsqlConnection connection)
     {
         var stages = (await connection.QueryAsync<StageRow>("select * from stage order by position, key")).ToLookup(s => s.PipelineKey);
         return
         [
-            .. (await connection.QueryAsync<PipelineRow>("select * from pipeline order by position, name")).Select(p => new KeptPipeline(
+            .. (await connection.QueryAsync<PipelineRow>("select * from pipeline order by position, name")).Select(p => new StoredPipeline(
                 p,
                 [.. Json.Read<List<Question>>(p.Questions)],
                 p.Threshold is null ? Threshold.Usual : Json.Read<Condition>(p.Threshold),

@@ -62,10 +62,10 @@ public static class PipelineEndpoints
         var group = api.MapGroup("/setup/pipelines").Requires(Act.SetUp).WithTags("Setup");
         group.MapPost("", Add).WithSummary("Add a pipeline");
         group.MapPost("/{key}/stages", AddStage).WithSummary("Add a stage where the deals are seen, behind the open ones");
-        group.MapPut("/{key}", Keep).WithSummary("Change a pipeline (If-Match)");
+        group.MapPut("/{key}", Save).WithSummary("Change a pipeline (If-Match)");
     }
 
-    private static async Task<Ok<PipelineSetups>> List(LanternDb db, Installation installation)
+    private static async Task<Ok<PipelineSetups>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var counts = (
@@ -73,14 +73,14 @@ public static class PipelineEndpoints
         ).ToDictionary(c => (c.Pipeline, c.Stage), c => c.Count);
         return TypedResults.Ok(
             new PipelineSetups(
-                [.. installation.Pipelines.Select(p => View(p, counts, installation))],
-                [.. DealStandings.Needs(installation).Select(n => new ChoiceView(n.Key, n.Label))],
+                [.. workspace.Pipelines.Select(p => View(p, counts, workspace))],
+                [.. DealSnapshots.Needs(workspace).Select(n => new ChoiceView(n.Key, n.Label))],
                 [.. NameConvention.Places.Select(p => new ChoiceView(p.Key, p.Label))]
             )
         );
     }
 
-    private static PipelineSetup View(LivePipeline p, Dictionary<(string, string), int> counts, Installation installation) =>
+    private static PipelineSetup View(LivePipeline p, Dictionary<(string, string), int> counts, WorkspaceConfiguration workspace) =>
         new(
             p.Key,
             p.Name,
@@ -89,19 +89,19 @@ public static class PipelineEndpoints
             p.Currency,
             p.Own,
             Json.Write(p.Threshold.Condition),
-            ConditionWords.Sentence(p.Threshold.Condition, installation.Catalogue),
+            ConditionWords.Sentence(p.Threshold.Condition, workspace.Catalogue),
             [.. p.Stages.Select(s => new StageSetup(s.Key, s.Name, s.Probability, s.Counts, s.Colour, s.Days, s.Needs, counts.GetValueOrDefault((p.Key, s.Key))))],
             p.Version
         );
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewValue body, LanternDb db, Installation installation)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewValue body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var name = FieldReader.Clean(body.Label ?? "");
         var key = Folding.Heading(name).Replace(' ', '-');
         if (name.Length is 0 or > 60 || key.Length == 0)
-            return Trouble.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
-        if (installation.Pipelines.Length >= MostPipelines)
-            return Trouble.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
+            return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
+        if (workspace.Pipelines.Length >= MostPipelines)
+            return ApiProblems.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
         var made = await (await db.Connection()).ExecuteAsync(
             """
             with p as (insert into pipeline (key, name, position) values (@key, @name, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
@@ -112,25 +112,25 @@ public static class PipelineEndpoints
             new { key, name }
         );
         if (made == 0)
-            return Trouble.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
-        await installation.Changed();
+            return ApiProblems.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
+        await workspace.Changed();
         return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", key);
     }
 
     // Behind the last open stage, and as likely as half way from there to won.
-    private static async Task<Results<Created<string>, ProblemHttpResult>> AddStage(string key, NewValue body, LanternDb db, Installation installation)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> AddStage(string key, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var name = FieldReader.Clean(body.Label ?? "");
         var stage = Folding.Heading(name).Replace(' ', '_');
         if (name.Length is 0 or > 60 || stage.Length == 0)
-            return Trouble.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
+            return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var connection = await db.Connection();
             if (await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key }) is null)
-                return Trouble.NotFound("pipeline");
+                return ApiProblems.NotFound("pipeline");
             if (await connection.QuerySingleAsync<int>("select count(*)::int from stage where pipeline_key = @key", new { key }) >= MostStages)
-                return Trouble.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
+                return ApiProblems.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
             var made = await connection.ExecuteAsync(
                 """
                 with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = @key and counts = 'open'),
@@ -145,78 +145,84 @@ public static class PipelineEndpoints
                 }
             );
             if (made == 0)
-                return Trouble.Conflict("stage-exists", $"There is a stage “{name}” already.");
+                return ApiProblems.Conflict("stage-exists", $"There is a stage “{name}” already.");
             await connection.ExecuteAsync("update pipeline set version = version + 1 where key = @key", new { key });
             await transaction.CommitAsync();
         }
-        await installation.Changed();
+        await workspace.Changed();
         return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", stage);
     }
 
-    private static async Task<Results<Ok<PipelineSetup>, ProblemHttpResult>> Keep(string key, PipelineWrite body, HttpRequest request, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<PipelineSetup>, ProblemHttpResult>> Save(
+        string key,
+        PipelineWrite body,
+        HttpRequest request,
+        LanternDb db,
+        WorkspaceConfiguration workspace
+    )
     {
-        if (Wrong(body, installation) is { } wrong)
+        if (Wrong(body, workspace) is { } wrong)
             return wrong;
         var questions = body.Questions.Select(q => q with { Key = Key(q.Key, q.Label), Label = FieldReader.Clean(q.Label), Hint = FieldReader.Clean(q.Hint) }).ToList();
         var stages = body.Stages.Select(s => s with { Key = Key(s.Key, s.Name), Name = FieldReader.Clean(s.Name) }).ToList();
         if (questions.DistinctBy(q => q.Key).Count() < questions.Count || questions.Any(q => Questions.Standard.Any(s => s.Key == q.Key)))
-            return Trouble.Invalid("question-twice", "A question stands twice.", "questions");
+            return ApiProblems.Invalid("question-twice", "A question stands twice.", "questions");
         if (stages.DistinctBy(s => s.Key).Count() < stages.Count)
-            return Trouble.Invalid("stage-twice", "A stage stands twice.", "stages");
+            return ApiProblems.Invalid("stage-twice", "A stage stands twice.", "stages");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var connection = await db.Connection();
             var version = await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key });
             if (version is null)
-                return Trouble.NotFound("pipeline");
+                return ApiProblems.NotFound("pipeline");
             if (request.Version() is { } v && v != version)
-                return Trouble.Stale();
+                return ApiProblems.Stale();
             if (await Write(connection, key, body, questions, stages) is { } trouble)
                 return trouble;
             await transaction.CommitAsync();
         }
-        await installation.Changed();
-        return TypedResults.Ok((await List(db, installation)).Value!.Pipelines.Single(p => p.Key == key));
+        await workspace.Changed();
+        return TypedResults.Ok((await List(db, workspace)).Value!.Pipelines.Single(p => p.Key == key));
     }
 
     private static string Key(string key, string label) => key is { Length: > 0 } ? key : Folding.Heading(label).Replace(' ', '_');
 
-    private static ProblemHttpResult? Wrong(PipelineWrite body, Installation installation)
+    private static ProblemHttpResult? Wrong(PipelineWrite body, WorkspaceConfiguration workspace)
     {
         if (FieldReader.Clean(body.Name ?? "").Length is 0 or > 60)
-            return Trouble.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "name");
-        if (NameConvention.Check(body.NameForm ?? "", installation.Catalogue).FirstOrDefault() is { } form)
-            return Trouble.Invalid(form.Code, form.Words, "nameForm");
+            return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "name");
+        if (NameConvention.Check(body.NameForm ?? "", workspace.Catalogue).FirstOrDefault() is { } form)
+            return ApiProblems.Invalid(form.Code, form.Words, "nameForm");
         if (body.UsualDays is < 0 or > 3650)
-            return Trouble.Invalid("days-range", "From handover to close it takes 0 to 3,650 days.", "usualDays");
+            return ApiProblems.Invalid("days-range", "From handover to close it takes 0 to 3,650 days.", "usualDays");
         if (!Currencies.IsCode(body.Currency))
-            return Trouble.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
+            return ApiProblems.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
         if (body.Questions is not { Count: <= MostQuestions } || body.Questions.Any(q => FieldReader.Clean(q.Label ?? "").Length is 0 or > 60 || (q.Hint ?? "").Length > 200))
-            return Trouble.Invalid(
+            return ApiProblems.Invalid(
                 "question-unfit",
                 $"A pipeline asks at most {MostQuestions} questions of its own, each of up to 60 letters, with a hint of up to 200.",
                 "questions"
             );
-        return WrongThreshold(body, installation) ?? WrongStages(body, installation);
+        return WrongThreshold(body, workspace) ?? WrongStages(body, workspace);
     }
 
     // Asked of the catalogue as it will be, with the questions that come along.
-    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, Installation installation)
+    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, WorkspaceConfiguration workspace)
     {
         try
         {
             var condition = Json.Read<Condition>(body.Threshold ?? "");
             var asked = body.Questions.Select(q => Questions.FieldOf(Key(q.Key, q.Label))).ToHashSet();
-            var problem = ConditionCheck.Check(condition, installation.Catalogue).FirstOrDefault(p => p.Code != "field-unknown" || !asked.Contains(p.Path));
-            return problem is null ? null : Trouble.Invalid(problem.Code, problem.Words, "threshold");
+            var problem = ConditionCheck.Check(condition, workspace.Catalogue).FirstOrDefault(p => p.Code != "field-unknown" || !asked.Contains(p.Path));
+            return problem is null ? null : ApiProblems.Invalid(problem.Code, problem.Words, "threshold");
         }
         catch (System.Text.Json.JsonException e)
         {
-            return Trouble.Invalid("condition-unreadable", $"The condition is not readable: {e.Message.TrimEnd('.')}.", "threshold");
+            return ApiProblems.Invalid("condition-unreadable", $"The condition is not readable: {e.Message.TrimEnd('.')}.", "threshold");
         }
     }
 
-    private static ProblemHttpResult? WrongStages(PipelineWrite body, Installation installation)
+    private static ProblemHttpResult? WrongStages(PipelineWrite body, WorkspaceConfiguration workspace)
     {
         if (
             body.Stages is not { Count: > 0 and <= MostStages }
@@ -224,21 +230,21 @@ public static class PipelineEndpoints
             || body.Stages.All(s => s.Counts != "won")
             || body.Stages.All(s => s.Counts != "lost")
         )
-            return Trouble.Invalid("stages-missing", $"A pipeline has 3 to {MostStages} stages, of which one is open, one won and one lost.", "stages");
-        var needs = DealStandings.Needs(installation).Select(n => n.Key).ToHashSet();
+            return ApiProblems.Invalid("stages-missing", $"A pipeline has 3 to {MostStages} stages, of which one is open, one won and one lost.", "stages");
+        var needs = DealSnapshots.Needs(workspace).Select(n => n.Key).ToHashSet();
         foreach (var (stage, i) in body.Stages.Select((s, i) => (s, i)))
         {
             var at = $"stages.{i}";
             if (FieldReader.Clean(stage.Name ?? "").Length is 0 or > 60)
-                return Trouble.Invalid("label-missing", "Name the stage in up to 60 letters.", at);
+                return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", at);
             if (stage.Counts is not ("open" or "won" or "lost") || stage.Probability is < 0 or > 100 || stage.Days is < 1 or > 3650 || !Colours.Contains(stage.Colour))
-                return Trouble.Invalid(
+                return ApiProblems.Invalid(
                     "stage-unfit",
                     $"{stage.Name}: a stage counts as open, won or lost, has 0 to 100 percent, 1 to 3,650 days or none, and a colour of ours.",
                     at
                 );
             if ((stage.Needs ?? []).FirstOrDefault(n => !needs.Contains(n)) is { } need)
-                return Trouble.Invalid("need-unknown", $"{stage.Name}: “{need}” is nothing a deal can have.", at);
+                return ApiProblems.Invalid("need-unknown", $"{stage.Name}: “{need}” is nothing a deal can have.", at);
         }
         return null;
     }
@@ -250,7 +256,7 @@ public static class PipelineEndpoints
             new { key, kept = stages.Select(s => s.Key).ToArray() }
         );
         if (left is not null)
-            return Trouble.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
+            return ApiProblems.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
         await connection.ExecuteAsync(
             """
             update pipeline set name = @name, name_form = @NameForm, usual_days = @UsualDays, currency = @Currency, questions = @questions::jsonb, threshold = @Threshold::jsonb, version = version + 1 where key = @key;

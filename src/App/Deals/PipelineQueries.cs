@@ -8,7 +8,7 @@ using Npgsql;
 namespace DapperLantern.App.Deals;
 
 /// <summary>The deals of a pipeline: what they come to, those that stand by themselves in its lanes, and all of them as rows.</summary>
-public sealed class PipelineQueries(Installation installation, DealQueries deals, TimeProvider clock)
+public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQueries deals, TimeProvider clock)
 {
     /// <summary>A lane of more deals shows the dearest of each week and counts the others.</summary>
     public const int FullLane = 60;
@@ -72,9 +72,9 @@ public sealed class PipelineQueries(Installation installation, DealQueries deals
                 new { pipeline.Key, since }
             )
         ).ToDictionary(c => c.Stage, c => c.Count);
-        var (byStage, needs) = (sums.ToLookup(s => s.Stage), DealStandings.Needs(installation));
+        var (byStage, needs) = (sums.ToLookup(s => s.Stage), DealSnapshots.Needs(workspace));
         return new DealsView(
-            [.. installation.Pipelines.Select(p => new PipelineView(p.Key, p.Name, [.. p.Stages.Select(s => Stage(s, p == pipeline ? [.. byStage[s.Key]] : [], lately, needs))]))],
+            [.. workspace.Pipelines.Select(p => new PipelineView(p.Key, p.Name, [.. p.Stages.Select(s => Stage(s, p == pipeline ? [.. byStage[s.Key]] : [], lately, needs))]))],
             pipeline.Key,
             Forecast.Totals(sums.Select(Worth)),
             sums.Sum(s => s.Late),

@@ -9,7 +9,7 @@ using Npgsql;
 
 namespace DapperLantern.App.Desk;
 
-/// <param name="Kind">lead, delivery, arrival, twin or task: where the link goes.</param>
+/// <param name="Kind">lead, import, arrival, duplicate or task: where the link goes.</param>
 public sealed record DeskItem(string Kind, Guid Id, string Title, string Line, DateTime At);
 
 /// <summary>Decisions of one kind that wait.</summary>
@@ -64,10 +64,10 @@ public static class DeskEndpoints
             "Both scores say these are worth a call today.",
             Act.SeeLeads,
             Lead(
-                "'fit ' || l.fit || ', engagement ' || engagement_at(l.glow, @day) || coalesce(', ' || p.display_name, '')",
+                "'fit ' || l.fit || ', engagement ' || engagement_at(l.decay, @day) || coalesce(', ' || p.display_name, '')",
                 "l.last_touch_at",
-                $"l.next_move = 'hand_over' and {GlowSql.StillAt("@now")} and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.band desc, engagement_at(l.glow, @day) desc"
+                $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt("@now")} and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
+                "l.band desc, engagement_at(l.decay, @day) desc"
             )
         ),
         (
@@ -82,7 +82,7 @@ public static class DeskEndpoints
                 "l.last_sign_at desc"
             )
         ),
-        ("twins", "Twins to settle", "One customer called twice by two of us, each knowing half.", Act.SettleTwins, Twins),
+        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, Duplicates),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
         (
             "unsent",
@@ -94,10 +94,10 @@ public static class DeskEndpoints
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
         (
             "sieve",
-            "Deliveries in the sieve",
+            "Imports in the sieve",
             "Nothing of these is taken in yet.",
             Act.RunIntake,
-            "select 'delivery', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from delivery d where d.state = 'sifted' order by d.created_at limit 6"
+            "select 'import', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from import d where d.state = 'sifted' order by d.created_at limit 6"
         ),
         (
             "undecided",
@@ -126,16 +126,16 @@ public static class DeskEndpoints
     ];
 
     private const string Rows = """
-        select 'delivery', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
-        from delivery d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
+        select 'import', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
+        from import d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
         """;
 
-    private const string Twins = """
-        select 'twin', t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name),
+    private const string Duplicates = """
+        select 'duplicate', t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name),
           case when t.sure then 'as good as sure, ' else '' end || t.bits || ' bits: ' || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
             where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), ''),
-          t.found_at, (select count(*)::int from twin where state = 'open')
-        from (select * from twin where state = 'open' order by bits desc, id limit 6) t
+          t.found_at, (select count(*)::int from duplicate where state = 'open')
+        from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
         left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
         """;
 
@@ -186,7 +186,7 @@ public static class DeskEndpoints
             {
                 mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
                 now,
-                day = Core.Scoring.Glow.DayOf(now.ToInstant()),
+                day = Core.Scoring.EngagementDecay.DayOf(now.ToInstant()),
                 soon = now.AddHours(3),
                 week = now.AddDays(-7),
                 silent = now.AddDays(-SilentDays),
@@ -204,6 +204,8 @@ public static class DeskEndpoints
             )
             : 0;
         int Of(string key) => groups.GetValueOrDefault(key);
-        return TypedResults.Ok(new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock") + Of("twins"), 0, Of("unrouted"), Of("qualified"), late, 0));
+        return TypedResults.Ok(
+            new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock") + Of("duplicates"), 0, Of("unrouted"), Of("qualified"), late, 0)
+        );
     }
 }

@@ -70,7 +70,7 @@ internal static class AccountAddresses
                         written.Country,
                     }
                 );
-                return changed == 0 ? (null, Trouble.NotFound("address")) : ($"Changed the {written.Kind} address", null);
+                return changed == 0 ? (null, ApiProblems.NotFound("address")) : ($"Changed the {written.Kind} address", null);
             }
         );
 
@@ -97,7 +97,7 @@ internal static class AccountAddresses
                     )
                     : AccountEndpoints.MainAddress(await connection.QuerySingleAsync<string>("select facts::text from account where id = @id", new { id })).FirstOrDefault();
                 return from is null
-                    ? (null, Trouble.Invalid("address-missing", "There is no address to copy yet.", "from"))
+                    ? (null, ApiProblems.Invalid("address-missing", "There is no address to copy yet.", "from"))
                     : await Insert(connection, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
             }
         );
@@ -120,7 +120,7 @@ internal static class AccountAddresses
                 await connection.QuerySingleOrDefaultAsync<string>("delete from account_address where id = @address and account_id = @id returning kind", new { address, id })
                     is { } kind
                     ? ($"Dropped a {kind} address", null)
-                    : (null, Trouble.NotFound("address"))
+                    : (null, ApiProblems.NotFound("address"))
         );
 
     private static async Task<(string?, ProblemHttpResult?)> Insert(NpgsqlConnection connection, Guid id, AddressWrite body)
@@ -129,7 +129,7 @@ internal static class AccountAddresses
         if (wrong is not null)
             return (null, wrong);
         if (await connection.QuerySingleAsync<int>("select count(*)::int from account_address where account_id = @id", new { id }) >= MostAddresses)
-            return (null, Trouble.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
+            return (null, ApiProblems.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
         await connection.ExecuteAsync(
             "insert into account_address (id, account_id, kind, street, postal_code, city, region, country) values (gen_random_uuid(), @id, @Kind, @Street, @PostalCode, @City, @Region, @Country)",
             new
@@ -149,7 +149,7 @@ internal static class AccountAddresses
     private static (AddressWrite?, ProblemHttpResult?) Checked(AddressWrite body)
     {
         if (body.Kind is not ("billing" or "delivery" or "other"))
-            return (null, Trouble.Invalid("kind-unknown", "An address is for billing, delivery, or other.", "kind"));
+            return (null, ApiProblems.Invalid("kind-unknown", "An address is for billing, delivery, or other.", "kind"));
         var (street, code, city, region) = (
             FieldReader.Clean(body.Street ?? ""),
             FieldReader.Clean(body.PostalCode ?? ""),
@@ -157,12 +157,12 @@ internal static class AccountAddresses
             FieldReader.Clean(body.Region ?? "")
         );
         if ((street + code + city).Length == 0 || new[] { street, code, city, region }.Any(p => p.Length > 200))
-            return (null, Trouble.Invalid("address-missing", "An address has a street, a postal code or a place, each of at most 200 letters.", "street"));
+            return (null, ApiProblems.Invalid("address-missing", "An address has a street, a postal code or a place, each of at most 200 letters.", "street"));
         if (string.IsNullOrWhiteSpace(body.Country))
             return (new AddressWrite(body.Kind, street, code, city, region), null);
         return Countries.Find(body.Country) is { } country
             ? (new AddressWrite(body.Kind, street, code, city, region, country), null)
-            : (null, Trouble.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country"));
+            : (null, ApiProblems.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country"));
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> WithAddress(
@@ -176,12 +176,12 @@ internal static class AccountAddresses
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        if (await AccountEndpoints.Hold(connection, id, user) is { } no)
+        if (await AccountEndpoints.Lock(connection, id, user) is { } no)
             return no;
         var (told, wrong) = await work(connection);
         if (wrong is not null)
             return wrong;
-        await AccountEndpoints.Tell(connection, id, told!, user, clock);
+        await AccountEndpoints.AppendActivity(connection, id, told!, user, clock);
         await transaction.CommitAsync();
         return TypedResults.Ok((await AccountEndpoints.Sheet(connection, id, user, deals))!);
     }

@@ -113,7 +113,7 @@ public static class AccountEndpoints
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
-        await Sheet(await db.Connection(), id, user, deals) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("account");
+        await Sheet(await db.Connection(), id, user, deals) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("account");
 
     internal static async Task<AccountSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, DealQueries deals)
     {
@@ -188,10 +188,10 @@ public static class AccountEndpoints
     {
         var name = FieldReader.Clean(body.Name ?? "");
         if (name.Length is 0 or > 200)
-            return Trouble.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+            return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
         var country = string.IsNullOrWhiteSpace(body.Country) ? null : Countries.Find(body.Country);
         if (country is null && !string.IsNullOrWhiteSpace(body.Country))
-            return Trouble.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country");
+            return ApiProblems.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country");
         var facts = new Dictionary<string, string>();
         if (!body.Household)
             facts["company"] = name;
@@ -201,7 +201,7 @@ public static class AccountEndpoints
         {
             var read = FieldReader.Read(BuiltInFields.Facts.First(f => f.Key == "website"), body.Website, country);
             if (read.Problem is { } problem)
-                return Trouble.Invalid(problem.Code, problem.Words, "website");
+                return ApiProblems.Invalid(problem.Code, problem.Words, "website");
             facts["website"] = read.Value.ToString();
         }
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -237,17 +237,17 @@ public static class AccountEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         DealQueries deals,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (body.Parent is not null)
-            await RecordTree.Hold(connection, "account");
-        if (await Hold(connection, id, user) is { } no)
+            await RecordTree.Lock(connection, "account");
+        if (await Lock(connection, id, user) is { } no)
             return no;
-        if (await Wrong(connection, id, body, user, installation) is { } wrong)
+        if (await Wrong(connection, id, body, user, workspace) is { } wrong)
             return wrong;
         await connection.ExecuteAsync(
             """
@@ -270,43 +270,43 @@ public static class AccountEndpoints
             }
         );
         await DuplicateDetectionWorker.Ask(connection, "account", [id]);
-        await Tell(connection, id, await Words(connection, id, body, installation), user, clock);
+        await AppendActivity(connection, id, await Words(connection, id, body, workspace), user, clock);
         await transaction.CommitAsync();
         return TypedResults.Ok((await Sheet(connection, id, user, deals))!);
     }
 
     // Locks it and says why this person may not write it.
-    internal static async Task<ProblemHttpResult?> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user) =>
-        await connection.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? Trouble.NotFound("account")
-        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? Trouble.NotYours()
+    internal static async Task<ProblemHttpResult?> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user) =>
+        await connection.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? ApiProblems.NotFound("account")
+        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? ApiProblems.NotYours()
         : null;
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, AccountChange body, ClaimsPrincipal user, Installation installation)
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, AccountChange body, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
         if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
-            return Trouble.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
-        if (Unknown(body.Kinds, PickList.Kinds, installation) is { } kind)
-            return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kinds");
-        if (Unknown(body.Segments, PickList.Segments, installation) is { } segment)
-            return Trouble.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
+            return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+        if (Unknown(body.Kinds, PickList.Kinds, workspace) is { } kind)
+            return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kinds");
+        if (Unknown(body.Segments, PickList.Segments, workspace) is { } segment)
+            return ApiProblems.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
         if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
-            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         if (body.Parent is not { } parent || parent == id)
             return null;
         // Up from the parent one must not come back.
         var above = await RecordTree.Above(connection, "account", "parent_id", parent);
-        return above.Count == 0 ? Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "parent")
-            : above.Contains(id) ? Trouble.Invalid("parent-circle", "That account is a branch of this one, so it cannot be above it.", "parent")
+        return above.Count == 0 ? ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "parent")
+            : above.Contains(id) ? ApiProblems.Invalid("parent-circle", "That account is a branch of this one, so it cannot be above it.", "parent")
             : null;
     }
 
-    private static string? Unknown(string[]? keys, string list, Installation installation) => keys?.FirstOrDefault(k => installation.Value(list, k) is null);
+    private static string? Unknown(string[]? keys, string list, WorkspaceConfiguration workspace) => keys?.FirstOrDefault(k => workspace.Value(list, k) is null);
 
-    private static async Task<string> Words(NpgsqlConnection connection, Guid id, AccountChange body, Installation installation)
+    private static async Task<string> Words(NpgsqlConnection connection, Guid id, AccountChange body, WorkspaceConfiguration workspace)
     {
-        string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => installation.Value(list, k)!.Label.ToLowerInvariant()));
+        string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => workspace.Value(list, k)!.Label.ToLowerInvariant()));
         var words = new List<string>();
         if (body.Name is not null)
             words.Add($"name to {FieldReader.Clean(body.Name)}");
@@ -325,7 +325,7 @@ public static class AccountEndpoints
         return $"Changed {string.Join(", ", words)}";
     }
 
-    internal static Task Tell(NpgsqlConnection connection, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
+    internal static Task AppendActivity(NpgsqlConnection connection, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
         connection.ExecuteAsync(
             "insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person); select nextval('people_change')",
             new

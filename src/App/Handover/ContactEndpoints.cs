@@ -102,10 +102,10 @@ public static class ContactEndpoints
         return TypedResults.Ok(new ContactPage(page, next));
     }
 
-    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, Installation installation) =>
-        await Sheet(await db.Connection(), id, user, installation) is { } sheet ? TypedResults.Ok(sheet) : Trouble.NotFound("contact");
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace) =>
+        await Sheet(await db.Connection(), id, user, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
 
-    private static async Task<ContactSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, Installation installation)
+    private static async Task<ContactSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
         var row = await connection.QuerySingleOrDefaultAsync<Head>(
             """
@@ -116,8 +116,8 @@ public static class ContactEndpoints
         );
         if (row is null)
             return null;
-        var record = Json.ToRecord(row.Facts, installation.Catalogue);
-        var keys = PersonKeys.Of(installation.Hashes, record);
+        var record = Json.ToRecord(row.Facts, workspace.Catalogue);
+        var keys = PersonKeys.Of(workspace.Hashes, record);
         var book = await ConsentBook.Load(connection, [keys]);
         var accounts = (
             await connection.QueryAsync<ContactAccount>(
@@ -131,16 +131,16 @@ public static class ContactEndpoints
             id,
             row.Name,
             row.Kind,
-            installation.Value(PickList.Kinds, row.Kind)?.Label,
+            workspace.Value(PickList.Kinds, row.Kind)?.Label,
             record.Text("job_title"),
             row.OwnerId,
             row.OwnerName,
             row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
             (await connection.QueryAsync<ContactRef>("select id, name from contact where reports_to = @id order by name limit 200", new { id })).ToList(),
             accounts,
-            [.. installation.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
+            [.. workspace.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
             book.IsBarred(keys),
-            await Deals(connection, id, installation),
+            await Deals(connection, id, workspace),
             (
                 await connection.QueryAsync<ContactLead>(
                     $"select l.id, l.number, {LeadRecord.NameSql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = @id and h.taken_back_at is null order by h.at desc",
@@ -152,9 +152,9 @@ public static class ContactEndpoints
         );
     }
 
-    private static async Task<List<ContactDeal>> Deals(NpgsqlConnection connection, Guid id, Installation installation)
+    private static async Task<List<ContactDeal>> Deals(NpgsqlConnection connection, Guid id, WorkspaceConfiguration workspace)
     {
-        var roles = installation.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
+        var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
         var rows = await connection.QueryAsync<(Guid Id, string Name, string Stage, string Counts, decimal Amount, string Currency, DateOnly Closes, string[] Roles)>(
             """
             select d.id, d.name, s.name, s.counts, d.amount, d.currency, d.expected_close, array(select x.role from deal_person x where x.deal_id = d.id and x.contact_id = @id and x.role <> '')
@@ -171,20 +171,20 @@ public static class ContactEndpoints
         ContactChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (body.ReportsTo is not null)
-            await RecordTree.Hold(connection, "contact");
+            await RecordTree.Lock(connection, "contact");
         var held = await connection.QuerySingleOrDefaultAsync<Head>("select name, owner_id, account_id from contact where id = @id for update", new { id });
         if (held is null)
-            return Trouble.NotFound("contact");
+            return ApiProblems.NotFound("contact");
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
-            return Trouble.NotYours();
-        if (await Wrong(connection, id, body, installation) is { } wrong)
+            return ApiProblems.NotYours();
+        if (await Wrong(connection, id, body, workspace) is { } wrong)
             return wrong;
         var now = clock.UtcNow();
         if (body.Account is { } account && account != held.AccountId)
@@ -201,28 +201,28 @@ public static class ContactEndpoints
                 body.ReportsTo,
                 body.Owner,
                 now,
-                words = await Words(connection, id, body, installation),
+                words = await Words(connection, id, body, workspace),
                 person = user.Id(),
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(connection, id, user, installation))!);
+        return TypedResults.Ok((await Sheet(connection, id, user, workspace))!);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, ContactChange body, Installation installation)
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, ContactChange body, WorkspaceConfiguration workspace)
     {
-        if (body.Kind is { Length: > 0 } kind && installation.Value(PickList.Kinds, kind) is null)
-            return Trouble.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
+        if (body.Kind is { Length: > 0 } kind && workspace.Value(PickList.Kinds, kind) is null)
+            return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
         if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
-            return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         if (body.Account is { } account && !await connection.QuerySingleAsync<bool>("select exists (select 1 from account where id = @account)", new { account }))
-            return Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "account");
+            return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "account");
         if (body.ReportsTo is not { } boss || boss == id)
             return null;
         // Up from there one must not come back.
         var above = await RecordTree.Above(connection, "contact", "reports_to", boss);
-        return above.Count == 0 ? Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "reportsTo")
-            : above.Contains(id) ? Trouble.Invalid("report-circle", "That person reports to this one, so it cannot be the other way round too.", "reportsTo")
+        return above.Count == 0 ? ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "reportsTo")
+            : above.Contains(id) ? ApiProblems.Invalid("report-circle", "That person reports to this one, so it cannot be the other way round too.", "reportsTo")
             : null;
     }
 
@@ -242,11 +242,11 @@ public static class ContactEndpoints
             }
         );
 
-    private static async Task<string> Words(NpgsqlConnection connection, Guid id, ContactChange body, Installation installation)
+    private static async Task<string> Words(NpgsqlConnection connection, Guid id, ContactChange body, WorkspaceConfiguration workspace)
     {
         var words = new List<string>();
         if (body.Kind is { } kind)
-            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {installation.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
+            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {workspace.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
         if (body.ReportsTo is { } boss)
             words.Add(boss == id ? "to report to nobody" : $"to report to {await connection.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
         if (body.Account is { } account)

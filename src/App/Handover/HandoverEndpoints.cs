@@ -103,19 +103,20 @@ public static class HandoverEndpoints
         var leads = await connection.QueryAsync<ReadyLead>(
             $"""
             select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.company, p.display_name as owner_name,
-              l.fit, l.fit_high, engagement_at(l.glow, @day) as engagement, l.last_touch_at as since
+              l.fit, l.fit_high, engagement_at(l.decay, @day) as engagement, l.last_touch_at as since
             from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id limit 1000
             """,
-            new { mine, day = Core.Scoring.Glow.DayOf(clock.UtcNow().ToInstant()) }
+            new { mine, day = Core.Scoring.EngagementDecay.DayOf(clock.UtcNow().ToInstant()) }
         );
         return TypedResults.Ok(leads.ToList());
     }
 
-    private static Ok<List<PipelineChoice>> Pipelines(Installation installation) => TypedResults.Ok(installation.Pipelines.Select(p => new PipelineChoice(p.Key, p.Name)).ToList());
+    private static Ok<List<PipelineChoice>> Pipelines(WorkspaceConfiguration workspace) =>
+        TypedResults.Ok(workspace.Pipelines.Select(p => new PipelineChoice(p.Key, p.Name)).ToList());
 
-    private static Ok<List<ProductChoice>> Products(Installation installation) => TypedResults.Ok(Sold(installation).ToList());
+    private static Ok<List<ProductChoice>> Products(WorkspaceConfiguration workspace) => TypedResults.Ok(Sold(workspace).ToList());
 
-    private static IEnumerable<ProductChoice> Sold(Installation installation) => installation.Products.Select(p => new ProductChoice(p.Key, p.Name, p.Unit, p.Prices));
+    private static IEnumerable<ProductChoice> Sold(WorkspaceConfiguration workspace) => workspace.Products.Select(p => new ProductChoice(p.Key, p.Name, p.Unit, p.Prices));
 
     private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(
         Guid id,
@@ -127,20 +128,20 @@ public static class HandoverEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         HandoverLookup desk,
-        Rerouting rerouting,
-        Installation installation,
+        Rerouter rerouter,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         var connection = await db.Connection();
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
         if (await desk.Look(connection, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
-            return Trouble.NotFound("lead");
+            return ApiProblems.NotFound("lead");
         var head = await connection.QuerySingleAsync<(int Version, string State, string? Because, string? Pipeline, string? Company, Guid? Owner)>(
             "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
             new { id }
         );
-        var owner = await rerouting.OwnerAt(connection, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await installation.Rules(connection), look: true) ?? head.Owner;
+        var owner = await rerouter.OwnerAt(connection, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await workspace.Rules(connection), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
                 id,
@@ -153,10 +154,10 @@ public static class HandoverEndpoints
                 look.Sheet.Lines,
                 look.There.Accounts,
                 look.There.Contacts,
-                (installation.Pipeline(head.Pipeline) ?? installation.Pipeline(null))?.Key ?? "",
+                (workspace.Pipeline(head.Pipeline) ?? workspace.Pipeline(null))?.Key ?? "",
                 look.Proposals,
-                [.. Sold(installation)],
-                HandoverExecutor.RoleOf(look.Lead, installation),
+                [.. Sold(workspace)],
+                HandoverExecutor.RoleOf(look.Lead, workspace),
                 owner is { } whose ? await Person.NameOf(connection, whose) : null,
                 head.Company is null ? [] : await Along(connection, id, head.Company, user),
                 await Counts(connection, id, look.Lead),
@@ -217,7 +218,7 @@ public static class HandoverEndpoints
     )
     {
         if (order.Take is null || order.Drop is null || order.Products is null || order.Along is null || order.Role is null)
-            return Trouble.Invalid("order-unreadable", "Lists that are empty are said as empty.", "take");
+            return ApiProblems.Invalid("order-unreadable", "Lists that are empty are said as empty.", "take");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
@@ -238,12 +239,12 @@ public static class HandoverEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         HandoverLookup desk,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
-            return Trouble.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
+            return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
         var connection = await db.Connection();
         var heads = (
             await connection.QueryAsync<(Guid Id, int Number, string State, Guid? Owner)>(
@@ -255,7 +256,7 @@ public static class HandoverEndpoints
         var lines = new List<ReviewLine>();
         foreach (var some in ask.Leads.Distinct().Where(heads.ContainsKey).Chunk(FoundTogether))
         {
-            var known = await LeadStore.LoadMany(connection, some, installation.Catalogue, clock.UtcNow(), hold: false);
+            var known = await LeadStore.LoadMany(connection, some, workspace.Catalogue, clock.UtcNow(), hold: false);
             var leads = some.Where(known.ContainsKey).Select(id => known[id]).ToList();
             var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
             foreach (var (lead, there) in leads.Zip(found))
@@ -300,7 +301,7 @@ public static class HandoverEndpoints
     }
 
     private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db) =>
-        await HandoverUndo.Look(await db.Connection(), id) is { } look ? TypedResults.Ok(look) : Trouble.Conflict("not-handed-over", "This lead is not handed over.");
+        await HandoverUndo.Look(await db.Connection(), id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
 
     private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {

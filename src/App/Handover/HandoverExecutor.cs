@@ -17,14 +17,14 @@ using Npgsql;
 namespace DapperLantern.App.Handover;
 
 /// <summary>Does handovers: account, contact and deal are written, the lead points to them, and what arrived is counted.</summary>
-public sealed class HandoverExecutor(Installation installation, HandoverLookup desk, Rerouting rerouting, TimeProvider clock)
+public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverLookup desk, Rerouter rerouter, TimeProvider clock)
 {
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
     /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
     /// <param name="key">By which a repeated request is known.</param>
     public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
     {
-        if (HandoverCheck.Wrong(order, installation) is { } wrong)
+        if (HandoverCheck.Wrong(order, workspace) is { } wrong)
             return wrong;
         // What the lead is laid out against stays so until it is written.
         var wish = new HandoverWish(order.AccountId, order.ContactId, order.Makes, order.NewAccount, order.NewContact);
@@ -32,11 +32,11 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
         // As the sheet would have proposed, had the account been there when it was laid out: the colleague's lead of the same company that was handed over meanwhile made it.
         if (Joins(look, order) is { } account)
         {
-            var ofAccount = look.Sheet.Lines.Where(l => l.On == Landing.Account).Select(l => l.Field).ToHashSet();
+            var ofAccount = look.Sheet.Lines.Where(l => l.On == TargetRecord.Account).Select(l => l.Field).ToHashSet();
             order = order with { AccountId = account, Take = [.. order.Take.Where(f => !ofAccount.Contains(f))] };
             look = (await desk.Look(connection, lead, wish with { Account = account }, hold: true))!;
         }
-        return await Do(connection, lead, order, person, ownOnly, key, look, await installation.Rules(connection), new PendingMatchIndex(installation.Matcher));
+        return await Do(connection, lead, order, person, ownOnly, key, look, await workspace.Rules(connection), new PendingMatchIndex(workspace.Matcher));
     }
 
     private async Task<ProblemHttpResult?> Do(
@@ -52,13 +52,13 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
     )
     {
         if (look.Lead.Text("state") != LeadState.Qualified)
-            return Trouble.Conflict("not-qualified", "Only a qualified lead can be handed over.");
-        if (installation.Pipeline(order.Pipeline ?? "") is not { First: { } stage } pipeline)
-            return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+            return ApiProblems.Conflict("not-qualified", "Only a qualified lead can be handed over.");
+        if (workspace.Pipeline(order.Pipeline ?? "") is not { First: { } stage } pipeline)
+            return ApiProblems.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
         if (order.AccountId is not null && look.Held.Account is null)
-            return Trouble.Invalid("account-unknown", "The account chosen is no longer there.", "accountId");
+            return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "accountId");
         if (order.ContactId is not null && look.Held.Contact is null)
-            return Trouble.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
+            return ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
         if (WhyNot(look, order) is { } no)
             return no;
         if (ownOnly && await WhyNotTheirs(connection, look, order, person) is { } theirs)
@@ -84,15 +84,15 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
             MadeContact = order.ContactId is null,
             Key = key,
         };
-        var owner = await rerouting.OwnerAt(connection, lead, look.Lead, RoutingMoment.Handover, now, rules) ?? Rerouting.OwnerOf(look.Lead);
+        var owner = await rerouter.OwnerAt(connection, lead, look.Lead, RoutingMoment.Handover, now, rules) ?? Rerouter.OwnerOf(look.Lead);
         var name = order.DealName.Trim();
-        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
+        var writing = new HandoverWriter(connection, workspace, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
         await writing.Account(order.AccountName?.Trim() ?? look.Sheet.AccountName);
         await writing.Contact();
         writing.Deal(order, stage.Key);
         writing.Join(order.Role);
         if (owner is { } to && to != person)
-            writing.Tell(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
+            writing.Notify(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
         await writing.Close($"Handed over as {name}");
         foreach (var along in order.Along)
             await TakeAlong(connection, along, done, look.Sheet.Makes, name, owner, now, marks);
@@ -104,9 +104,9 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
     /// <returns>Of each in its order why not; null where it is done.</returns>
     public async Task<IReadOnlyList<ProblemHttpResult?>> DoAsProposed(NpgsqlConnection connection, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
     {
-        var rules = await installation.Rules(connection);
+        var rules = await workspace.Rules(connection);
         var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
-        var (marks, answers) = (new PendingMatchIndex(installation.Matcher), new List<ProblemHttpResult?>());
+        var (marks, answers) = (new PendingMatchIndex(workspace.Matcher), new List<ProblemHttpResult?>());
         foreach (var ((id, facts), there) in leads.Zip(found))
             answers.Add(await DoAsProposed(connection, id, await Lay(connection, facts, there, marks), pipeline, person, rules, marks));
         return answers;
@@ -132,7 +132,7 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
     )
     {
         if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
-            return Trouble.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+            return ApiProblems.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
         var order = new HandoverOrder(
             look.There.SameAccount?.Id,
             false,
@@ -145,15 +145,15 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
             proposal.ExpectedClose
         )
         {
-            Role = RoleOf(look.Lead, installation),
+            Role = RoleOf(look.Lead, workspace),
             Products = [.. proposal.Products.Select(p => new OrderedProduct(p.Product, p.Quantity, p.Price ?? 0))],
         };
-        return HandoverCheck.Wrong(order, installation) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look, rules, marks);
+        return HandoverCheck.Wrong(order, workspace) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look, rules, marks);
     }
 
     /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
-    public static string RoleOf(RecordValues lead, Installation installation) =>
-        lead.Text("decides") == "yes" && installation.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
+    public static string RoleOf(RecordValues lead, WorkspaceConfiguration workspace) =>
+        lead.Text("decides") == "yes" && workspace.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
 
     // What the deal would be is known before it is made.
     private async Task<ProblemHttpResult?> WhyNotStage(NpgsqlConnection connection, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
@@ -161,9 +161,9 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
         if (stage.Needs.Length == 0)
             return null;
         var hasStep = await connection.QuerySingleAsync<bool>("select exists (select 1 from task where lead_id = @lead and done_at is null)", new { lead });
-        var facts = sheet.Lines.Where(l => l.On == Landing.Deal && !order.Drop.Contains(l.Field)).Select(l => l.Field).ToHashSet();
+        var facts = sheet.Lines.Where(l => l.On == TargetRecord.Deal && !order.Drop.Contains(l.Field)).Select(l => l.Field).ToHashSet();
         var roles = order.Along.Select(a => a.Role).Append(order.Role).ToHashSet();
-        return DealStandings.WhyNot(new DealStanding(order.Amount, order.Products.Count, hasStep, roles, HasRival: false, facts), stage, installation);
+        return DealSnapshots.WhyNot(new DealSnapshot(order.Amount, order.Products.Count, hasStep, roles, HasCompetitor: false, facts), stage, workspace);
     }
 
     private async Task TakeAlong(
@@ -194,7 +194,7 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
             MadeContact = look.Contact is null,
             MadeDeal = false,
         };
-        var writing = new HandoverWriting(connection, installation, done, look.Lead, look.Sheet, look.Held, owner, [], [], marks);
+        var writing = new HandoverWriter(connection, workspace, done, look.Lead, look.Sheet, look.Held, owner, [], [], marks);
         await writing.Account(null);
         await writing.Contact();
         writing.Join(along.Role);
@@ -208,7 +208,10 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
     private static ProblemHttpResult? WhyNot(HandoverLook look, HandoverOrder order)
     {
         if (order.ContactId is null && !order.NewContact && look.There.SameContact is { } person)
-            return Trouble.Conflict("contact-exists", $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else.");
+            return ApiProblems.Conflict(
+                "contact-exists",
+                $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else."
+            );
         return null;
     }
 
@@ -225,9 +228,12 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
             )
                 continue;
             if (found.All(f => f.Id != record))
-                return Trouble.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
-            if (look.Sheet.Lines.FirstOrDefault(l => l.On == (kind == "account" ? Landing.Account : Landing.Contact) && l.Differs && order.Take.Contains(l.Field)) is { } line)
-                return Trouble.Of(
+                return ApiProblems.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
+            if (
+                look.Sheet.Lines.FirstOrDefault(l => l.On == (kind == "account" ? TargetRecord.Account : TargetRecord.Contact) && l.Differs && order.Take.Contains(l.Field)) is
+                { } line
+            )
+                return ApiProblems.Of(
                     403,
                     "not-yours",
                     $"The {kind} is a colleague's; its {line.Label.ToLowerInvariant()} stays as they have it. Leave that, or ask them to change it."
@@ -248,10 +254,10 @@ public sealed class HandoverExecutor(Installation installation, HandoverLookup d
             )
         ).ToList();
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
-            return Trouble.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
+            return ApiProblems.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
         var company = await connection.QuerySingleAsync<string?>("select company_key from lead where id = @lead", new { lead });
         if (company is null || rows.Any(r => r.Company != company))
-            return Trouble.Invalid("along-other", "Only leads of the same company come along.", "along");
-        return ownOnly is { } own && rows.Any(r => r.Owner != own) ? Trouble.NotYours() : null;
+            return ApiProblems.Invalid("along-other", "Only leads of the same company come along.", "along");
+        return ownOnly is { } own && rows.Any(r => r.Owner != own) ? ApiProblems.NotYours() : null;
     }
 }

@@ -31,7 +31,7 @@ public sealed record DealProposal(
 );
 
 /// <summary>What a handover would do: the sheet, and what is already there.</summary>
-public sealed record HandoverLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, Held Held, AlreadyThere There, IReadOnlyList<DealProposal> Proposals);
+public sealed record HandoverLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, LockedTargets Held, AlreadyThere There, IReadOnlyList<DealProposal> Proposals);
 
 /// <summary>Accounts and contacts there are already that may be the lead's, the most likely first.</summary>
 public sealed record AlreadyThere(IReadOnlyList<FoundRecord> Accounts, IReadOnlyList<FoundRecord> Contacts)
@@ -42,21 +42,21 @@ public sealed record AlreadyThere(IReadOnlyList<FoundRecord> Accounts, IReadOnly
 
 /// <summary>A further lead of the company, laid out to come along.</summary>
 /// <param name="Contact">The contact it is; null to make one.</param>
-public sealed record AlongLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, Held Held, Guid? Contact);
+public sealed record AlongLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, LockedTargets Held, Guid? Contact);
 
 /// <summary>What a lead is to be laid out against. Nothing said: what is the same beyond doubt.</summary>
 /// <param name="Makes">What account is wanted; null as the sheet proposes.</param>
 public sealed record HandoverWish(Guid? Account = null, Guid? Contact = null, AccountKind? Makes = null, bool NewAccount = false, bool NewContact = false);
 
 /// <summary>Lays leads out for handing over: what is there already, what would be made, what it would be called and worth.</summary>
-public sealed class HandoverLookup(Installation installation, TimeProvider clock)
+public sealed class HandoverLookup(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     private const int Crowd = 200;
 
     /// <summary>Lays the lead out against the chosen account and contact; by default those that are the same beyond doubt. Null when there is no such lead.</summary>
     /// <param name="hold">True to lock what it is laid out against until it is written, which requires a transaction.</param>
     public async Task<HandoverLook?> Look(NpgsqlConnection connection, Guid lead, HandoverWish? wish = null, bool hold = false) =>
-        await LeadStore.Load(connection, lead, installation.Catalogue, clock.UtcNow()) is { } record
+        await LeadStore.Load(connection, lead, workspace.Catalogue, clock.UtcNow()) is { } record
             ? await Lay(connection, record, (await Find(connection, [record]))[0], wish ?? new HandoverWish(), hold)
             : null;
 
@@ -68,26 +68,26 @@ public sealed class HandoverLookup(Installation installation, TimeProvider clock
         // Who is named is meant, whatever else is said.
         var ofAccount = wish.Account ?? (kind == AccountKind.None || wish.NewAccount ? null : there.SameAccount?.Id);
         var ofContact = wish.Contact ?? (wish.NewContact ? null : there.SameContact?.Id);
-        var held = await Held.Read(connection, ofAccount, ofContact, hold);
+        var held = await LockedTargets.Read(connection, ofAccount, ofContact, hold);
         var sheet = HandoverPlanner.Plan(record, held.Targets, kind ?? (ofAccount is not null ? AccountKind.Organisation : null));
         var name = there.Accounts.FirstOrDefault(a => a.Id == ofAccount)?.Name ?? sheet.AccountName;
-        return new HandoverLook(record, sheet, held, there, [.. installation.Pipelines.Where(p => p.First is not null).Select(p => Propose(record, p, name))]);
+        return new HandoverLook(record, sheet, held, there, [.. workspace.Pipelines.Where(p => p.First is not null).Select(p => Propose(record, p, name))]);
     }
 
     /// <summary>Lays out one that comes along to another's deal, held until it is written: against the contact named, or the one that is the same beyond doubt. Null when there is no such lead.</summary>
     public async Task<AlongLook?> LookAlong(NpgsqlConnection connection, AlongOrder along, Guid? account, AccountKind makes)
     {
-        if (await LeadStore.Load(connection, along.LeadId, installation.Catalogue, clock.UtcNow()) is not { } record)
+        if (await LeadStore.Load(connection, along.LeadId, workspace.Catalogue, clock.UtcNow()) is not { } record)
             return null;
         var contact = along.ContactId ?? (along.NewContact ? null : (await Find(connection, [record]))[0].SameContact?.Id);
-        var held = await Held.Read(connection, account, contact, hold: true);
+        var held = await LockedTargets.Read(connection, account, contact, hold: true);
         return new AlongLook(record, HandoverPlanner.Plan(record, held.Targets, makes, along: true), held, contact);
     }
 
     private DealProposal Propose(RecordValues lead, LivePipeline pipeline, string? account)
     {
         var currency = CurrencyOf(lead.Text("country"), pipeline);
-        var products = installation.Wish.Read(lead.Text("wants"), currency);
+        var products = workspace.Wish.Read(lead.Text("interest"), currency);
         var closes = DateOnly.FromDateTime(clock.UtcNow()).AddDays(pipeline.UsualDays);
         return new DealProposal(
             pipeline.Key,
@@ -106,16 +106,16 @@ public sealed class HandoverLookup(Installation installation, TimeProvider clock
         {
             "account" => account ?? HandoverPlanner.PersonOf(lead) ?? lead.Text("email") ?? lead.Text("phone"),
             "person" => HandoverPlanner.PersonOf(lead),
-            "product" => products.Count > 0 ? string.Join(" and ", products.Select(p => p.Name)) : lead.Text("wants"),
+            "product" => products.Count > 0 ? string.Join(" and ", products.Select(p => p.Name)) : lead.Text("interest"),
             "month" => closes.ToString("MMMM yyyy", CultureInfo.InvariantCulture),
             "year" => closes.ToString("yyyy", CultureInfo.InvariantCulture),
             "pipeline" => pipeline.Name,
-            _ => installation.Catalogue.Find(place) is { } field && lead[field.Ordinal] is { IsKnown: true } value ? field.Show(value.ToString()) : null,
+            _ => workspace.Catalogue.Find(place) is { } field && lead[field.Ordinal] is { IsKnown: true } value ? field.Show(value.ToString()) : null,
         };
 
     // The lead's own where the price list has it, else the pipeline's.
     private string CurrencyOf(string? country, LivePipeline pipeline) =>
-        Currencies.Of(country) is { } own && installation.Products.Any(p => p.Prices.ContainsKey(own)) ? own : pipeline.Currency;
+        Currencies.Of(country) is { } own && workspace.Products.Any(p => p.Prices.ContainsKey(own)) ? own : pipeline.Currency;
 
     // Accounts by their web domain and name. Contacts by the keys they share, but for those of a crowd, such as the number of a switchboard; and by their own address.
     private const string ThereSql = $"""
@@ -157,7 +157,7 @@ public sealed class HandoverLookup(Installation installation, TimeProvider clock
                 (own, place) =>
                     new AlreadyThere(
                         Judge(accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.Key ?? "", a.Country ?? ""))))),
-                        Judge(contacts[place].Select(c => (c.Id, c.Name, installation.Matcher.Compare(people[place], c.Identity(installation.Catalogue)))))
+                        Judge(contacts[place].Select(c => (c.Id, c.Name, workspace.Matcher.Compare(people[place], c.Identity(workspace.Catalogue)))))
                     )
             ),
         ];
@@ -166,7 +166,7 @@ public sealed class HandoverLookup(Installation installation, TimeProvider clock
     private static IReadOnlyList<FoundRecord> Judge(IEnumerable<(Guid Id, string Name, MatchResult Match)> candidates) =>
         [
             .. candidates
-                .Where(c => c.Match.Same || c.Match.Twin)
+                .Where(c => c.Match.Same || c.Match.Duplicate)
                 .OrderByDescending(c => c.Match.Bits)
                 .Select(c => new FoundRecord(c.Id, c.Name, c.Match.Bits, c.Match.Same, [.. c.Match.Evidence.Select(e => e.Words)])),
         ];

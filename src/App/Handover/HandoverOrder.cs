@@ -50,18 +50,18 @@ public static class HandoverCheck
     private const int MostAlong = 50;
 
     /// <summary>Null when nothing is.</summary>
-    public static ProblemHttpResult? Wrong(HandoverOrder order, Installation installation)
+    public static ProblemHttpResult? Wrong(HandoverOrder order, WorkspaceConfiguration workspace)
     {
         if (DealTerms.Wrong(order.DealName ?? "", order.Amount, order.Currency ?? "", order.ExpectedClose, "dealName") is { } unfit)
             return unfit;
         if (order.AccountName is { } name && (string.IsNullOrWhiteSpace(name) || name.Length > 200))
-            return Trouble.Invalid("account-name-unfit", "The account needs a name of at most 200 letters.", "accountName");
+            return ApiProblems.Invalid("account-name-unfit", "The account needs a name of at most 200 letters.", "accountName");
         if (order.Products.Count > DealTerms.MostProducts || order.Along.Count > MostAlong)
-            return Trouble.Invalid("too-many", $"At most {DealTerms.MostProducts} products and {MostAlong} leads along.", "products");
-        if (DealTerms.OddProduct(order.Products, installation) is { } odd)
+            return ApiProblems.Invalid("too-many", $"At most {DealTerms.MostProducts} products and {MostAlong} leads along.", "products");
+        if (DealTerms.OddProduct(order.Products, workspace) is { } odd)
             return odd;
-        if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && installation.Value(PickList.Roles, r) is null) is { } role)
-            return Trouble.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role");
-        return order.Along.DistinctBy(a => a.LeadId).Count() < order.Along.Count ? Trouble.Invalid("along-twice", "A lead comes along once.", "along") : null;
+        if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && workspace.Value(PickList.Roles, r) is null) is { } role)
+            return ApiProblems.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role");
+        return order.Along.DistinctBy(a => a.LeadId).Count() < order.Along.Count ? ApiProblems.Invalid("along-twice", "A lead comes along once.", "along") : null;
     }
 }

@@ -96,7 +96,7 @@ public sealed class HandoverRow
     /// <summary>By which a repeated request is known; null for none.</summary>
     public string? Key { get; set; }
 
-    /// <summary>JSON list of <see cref="FactChange"/>: what it wrote on records that were there.</summary>
+    /// <summary>JSON list of <see cref="RecordFactChange"/>: what it wrote on records that were there.</summary>
     public string Changes { get; set; } = "[]";
 
     /// <summary>JSON of <see cref="Core.Handover.Carried"/>: what arrived and what was left.</summary>
@@ -110,7 +110,7 @@ public sealed class HandoverRow
 /// <summary>A fact of a record that was there, changed by a handover.</summary>
 /// <param name="Record">contact or account.</param>
 /// <param name="Before">Null where nothing stood.</param>
-public sealed record FactChange(string Record, string Field, string? Before, string After);
+public sealed record RecordFactChange(string Record, string Field, string? Before, string After);
 
 internal static class HandoverMapping
 {

@@ -21,7 +21,7 @@ public sealed record TakeBackLook(string DealName, IReadOnlyList<DoneSince> Sinc
 /// Takes a handover back: removes what it made, gives back what it changed where nobody changed it since, and the lead is as before. Where somebody
 /// worked with what it made, that can be kept instead: only the lead comes back then.
 /// </summary>
-public sealed class HandoverUndo(Installation installation, TimeProvider clock)
+public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     private const int MostTold = 50;
 
@@ -45,14 +45,14 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
     public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, Guid by, bool ownOnly, bool keep = false)
     {
         if (await Open(connection, lead, hold: true) is not { } done)
-            return Trouble.Conflict("not-handed-over", "This lead is not handed over.");
+            return ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
         var owner = await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
         if (ownOnly && owner != by)
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         var all = await Whole(connection, done);
         var since = await Since(connection, all);
         if (since.Count > 0 && !keep)
-            return Trouble.Conflict(
+            return ApiProblems.Conflict(
                 "worked-on",
                 $"Somebody has worked with it since: {string.Join("; ", since.Take(3).Select(s => s.Text.TrimEnd('.')))}{(since.Count > 3 ? $"; and {since.Count - 3} more" : "")}. Keep the deal and take only the lead back, or close the deal as lost."
             );
@@ -121,7 +121,7 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
 
     private async Task Back(NpgsqlConnection connection, HandoverRow done, bool keep, Guid by, DateTime now)
     {
-        var changes = Json.Read<List<FactChange>>(done.Changes);
+        var changes = Json.Read<List<RecordFactChange>>(done.Changes);
         if (!keep)
             await Remove(connection, done, changes);
         await connection.ExecuteAsync(
@@ -148,9 +148,9 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
         await DuplicateDetectionWorker.Ask(connection, "lead", [done.LeadId]);
     }
 
-    private static string? Before(List<FactChange> changes, string field) => changes.Find(c => c.Record == "lead" && c.Field == field)?.Before;
+    private static string? Before(List<RecordFactChange> changes, string field) => changes.Find(c => c.Record == "lead" && c.Field == field)?.Before;
 
-    private async Task Remove(NpgsqlConnection connection, HandoverRow done, List<FactChange> changes)
+    private async Task Remove(NpgsqlConnection connection, HandoverRow done, List<RecordFactChange> changes)
     {
         await connection.ExecuteAsync(
             """
@@ -182,11 +182,11 @@ public sealed class HandoverUndo(Installation installation, TimeProvider clock)
         );
         foreach (var (record, id) in new[] { ("contact", done.ContactId), ("account", done.AccountId ?? default) })
             await Restore(connection, record, id, changes.Where(c => c.Record == record).ToList());
-        await MatchKeys.WriteContacts(connection, [done.ContactId], installation.Catalogue);
+        await MatchKeys.WriteContacts(connection, [done.ContactId], workspace.Catalogue);
     }
 
     // What somebody changed since stays theirs.
-    private static async Task Restore(NpgsqlConnection connection, string record, Guid id, List<FactChange> changes)
+    private static async Task Restore(NpgsqlConnection connection, string record, Guid id, List<RecordFactChange> changes)
     {
         if (changes.Count == 0 || await connection.QuerySingleOrDefaultAsync<string>($"select facts::text from {record} where id = @id for update", new { id }) is not { } held)
             return;

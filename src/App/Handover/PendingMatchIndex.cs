@@ -33,7 +33,7 @@ internal sealed class PendingMatchIndex(Matcher matcher)
     {
         var keys = BlockKeys.Kept(person).ToList();
         return _people.Any(p =>
-            (keys.Exists(p.Keys.Contains) || (p.Who.Email.Length > 0 && p.Who.Email == person.Email)) && matcher.Compare(person, p.Who) is { Same: true } or { Twin: true }
+            (keys.Exists(p.Keys.Contains) || (p.Who.Email.Length > 0 && p.Who.Email == person.Email)) && matcher.Compare(person, p.Who) is { Same: true } or { Duplicate: true }
         );
     }
 

@@ -20,25 +20,25 @@ public sealed record RecordChange(Dictionary<string, string> Facts, Dictionary<s
 /// <summary>Facts of contacts, accounts and deals, by the one catalogue, with fields of one's own like any other.</summary>
 public static class RecordFacts
 {
-    private static readonly Dictionary<string, (Landing Kind, string Table)> Kinds = new()
+    private static readonly Dictionary<string, (TargetRecord Kind, string Table)> Kinds = new()
     {
-        ["contacts"] = (Landing.Contact, "contact"),
-        ["accounts"] = (Landing.Account, "account"),
-        ["deals"] = (Landing.Deal, "deal"),
+        ["contacts"] = (TargetRecord.Contact, "contact"),
+        ["accounts"] = (TargetRecord.Account, "account"),
+        ["deals"] = (TargetRecord.Deal, "deal"),
     };
 
     public static void MapRecordFacts(this IEndpointRouteBuilder api)
     {
         foreach (var (path, (kind, table)) in Kinds)
         {
-            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, Installation installation) => Open(kind, table, id, db, installation))
+            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, WorkspaceConfiguration workspace) => Open(kind, table, id, db, workspace))
                 .Requires(Act.SeeDeals)
                 .WithTags("Deals")
                 .WithSummary($"The facts of a {table}");
             api.MapPatch(
                     $"/{path}/{{id:guid}}/facts",
-                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock) =>
-                        Change(kind, table, id, body, user, db, installation, clock)
+                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+                        Change(kind, table, id, body, user, db, workspace, clock)
                 )
                 .Requires(Act.WorkDeals)
                 .WithTags("Deals")
@@ -46,29 +46,29 @@ public static class RecordFacts
         }
     }
 
-    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(Landing kind, string table, Guid id, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
         var row = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
         return row is null
-            ? Trouble.NotFound(table)
-            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), installation.Catalogue)]));
+            ? ApiProblems.NotFound(table)
+            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), workspace.Catalogue)]));
     }
 
-    private static IEnumerable<FactView> Show(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
+    private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
         FieldsOf(kind, facts, catalogue).Select(f => FactView.Of(f, facts.GetValueOrDefault(f.Key)));
 
     // What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.
-    private static IEnumerable<FieldDefinition> FieldsOf(Landing kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
+    private static IEnumerable<FieldDefinition> FieldsOf(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
         catalogue.FactsOf(kind).Concat(catalogue.All.Where(f => f.Lands != kind && facts.ContainsKey(f.Key)));
 
     private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Change(
-        Landing kind,
+        TargetRecord kind,
         string table,
         Guid id,
         RecordChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -76,21 +76,21 @@ public static class RecordFacts
         var connection = await db.Connection();
         var row = await connection.QuerySingleOrDefaultAsync<(string Facts, Guid? Owner)?>($"select facts::text, owner_id from {table} where id = @id for update", new { id });
         if (row is null)
-            return Trouble.NotFound(table);
+            return ApiProblems.NotFound(table);
         if (Permissions.OwnOnly(user.Role()) && row.Value.Owner != user.Id())
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         var facts = Json.Read<Dictionary<string, string>>(row.Value.Facts);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
-            return Trouble.Stale();
-        var known = FieldsOf(kind, facts, installation.Catalogue).ToDictionary(f => f.Key);
+            return ApiProblems.Stale();
+        var known = FieldsOf(kind, facts, workspace.Catalogue).ToDictionary(f => f.Key);
         var words = new List<string>();
         foreach (var (key, written) in body.Facts)
         {
             if (!known.TryGetValue(key, out var field))
-                return Trouble.Invalid("field-unknown", $"A {table} has no field \u201c{key}\u201d.", key);
+                return ApiProblems.Invalid("field-unknown", $"A {table} has no field \u201c{key}\u201d.", key);
             var read = FieldReader.Read(field, written, Countries.Find(body.Facts.GetValueOrDefault("country", facts.GetValueOrDefault("country", ""))));
             if (read.Problem is { } problem)
-                return Trouble.Invalid(problem.Code, problem.Words, key);
+                return ApiProblems.Invalid(problem.Code, problem.Words, key);
             var stored = read.Value.IsKnown ? read.Value.ToString() : null;
             if (stored == facts.GetValueOrDefault(key))
                 continue;
@@ -101,26 +101,35 @@ public static class RecordFacts
             words.Add($"{field.Label.ToLowerInvariant()} to {(stored is null ? "blank" : field.Show(stored))}");
         }
         if (Nameless(kind, facts))
-            return Trouble.Invalid("no-name", kind == Landing.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
+            return ApiProblems.Invalid("no-name", kind == TargetRecord.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
         if (words.Count > 0)
         {
             await Write(connection, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
-            if (kind == Landing.Contact)
-                await MatchKeys.WriteContacts(connection, [id], installation.Catalogue);
+            if (kind == TargetRecord.Contact)
+                await MatchKeys.WriteContacts(connection, [id], workspace.Catalogue);
         }
         await transaction.CommitAsync();
-        return await Open(kind, table, id, db, installation);
+        return await Open(kind, table, id, db, workspace);
     }
 
-    private static bool Nameless(Landing kind, Dictionary<string, string> facts) =>
-        kind == Landing.Account ? !facts.ContainsKey("company") : kind == Landing.Contact && Keys.All(k => !facts.ContainsKey(k));
+    private static bool Nameless(TargetRecord kind, Dictionary<string, string> facts) =>
+        kind == TargetRecord.Account ? !facts.ContainsKey("company") : kind == TargetRecord.Contact && Keys.All(k => !facts.ContainsKey(k));
 
     private static readonly string[] Keys = ["first_name", "last_name", "company", "email", "phone"];
 
-    private static async Task Write(NpgsqlConnection connection, Landing kind, string table, Guid id, Dictionary<string, string> facts, string words, Guid person, DateTime now)
+    private static async Task Write(
+        NpgsqlConnection connection,
+        TargetRecord kind,
+        string table,
+        Guid id,
+        Dictionary<string, string> facts,
+        string words,
+        Guid person,
+        DateTime now
+    )
     {
         await WriteFacts(connection, table, id, facts);
-        if (kind != Landing.Deal)
+        if (kind != TargetRecord.Deal)
             await DuplicateDetectionWorker.Ask(connection, table, [id]);
         await connection.ExecuteAsync(
             $"""

@@ -7,7 +7,7 @@ namespace DapperLantern.App.Handover;
 internal static class RecordTree
 {
     /// <summary>Keeps two from closing a circle together; taken before any of the records is locked, so that nobody waits for the other.</summary>
-    public static Task Hold(NpgsqlConnection connection, string table) =>
+    public static Task Lock(NpgsqlConnection connection, string table) =>
         connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@table))", new { table = $"{table}-tree" });
 
     /// <summary>The record and all above it; empty when there is no such record. <paramref name="table"/> and <paramref name="column"/> are ours.</summary>

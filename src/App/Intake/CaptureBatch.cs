@@ -14,10 +14,10 @@ using Npgsql;
 namespace DapperLantern.App.Intake;
 
 /// <summary>Decides what several arrivals become and writes all of it with set operations, in the caller's transaction.</summary>
-public sealed class CaptureBatch(Installation installation, Admission admission, LeadMerging merging, TimeProvider clock)
+public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission admission, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>In the order given. Requires an open transaction and <see cref="Admission.Lock"/>.</summary>
-    public async Task<IReadOnlyList<Captured>> Write(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, CancellationToken cancel)
+    public async Task<IReadOnlyList<Captured>> Write(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving, CancellationToken cancel)
     {
         var before = await Before(connection, arriving);
         var decided = await Decide(connection, arriving, before);
@@ -35,7 +35,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         return [.. decided.Select(d => ResultOf(d, before, numbers))];
     }
 
-    private sealed record Decided(Arriving Arriving, bool Again)
+    private sealed record Decided(NewArrival Arriving, bool Again)
     {
         public SingleArrival Raw => Arriving.Raw;
         public bool Taken => !Again && Raw.State == SingleArrival.Taken;
@@ -45,7 +45,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
 
         /// <summary>True when the key was used before for something else.</summary>
         public bool IsOtherContent { get; init; }
-        public bool Kept => !Again && (Taken || IsOthers || !Arriving.OrNothing) && (Taken || !Arriving.OnAWord);
+        public bool Kept => !Again && (Taken || IsOthers || !Arriving.DiscardUnlessLead) && (Taken || !Arriving.ApprovedManually);
         public bool MakesLead => Taken && SiftOutcome.MakeLead.Contains(Raw.Outcome);
         public bool Adds => Taken && !MakesLead;
     }
@@ -57,26 +57,26 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     }
 
     // What was kept under the same keys before, here or, as they are decided, earlier in this batch.
-    private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving)
+    private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving)
     {
-        var keys = arriving.Where(a => !a.OnAWord).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
+        var keys = arriving.Where(a => !a.ApprovedManually).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
         if (keys.Length == 0)
             return [];
         return (await connection.QueryAsync<SingleArrival>("select * from single_arrival where key = any(@keys)", new { keys })).ToDictionary(a => a.Key!.Value);
     }
 
-    private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<Arriving> arriving, Dictionary<Guid, SingleArrival> before)
+    private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving, Dictionary<Guid, SingleArrival> before)
     {
         var asked = arriving.Select((a, i) => new Asked(i + 1, new RowReading(a.Facts, [], RowReader.WhyUnfit(a.Facts)), Identity.Of(a.Facts))).ToList();
-        var people = await KnownPeople.Load(connection, asked, installation);
+        var people = await KnownPeople.Load(connection, asked, workspace);
         var decided = new List<Decided>();
         var words = new HashSet<Guid>();
         foreach (var (one, row) in arriving.Zip(asked))
         {
             var raw = one.Raw;
-            if (one.OnAWord)
+            if (one.ApprovedManually)
                 raw.State = words.Add(raw.Id) && await StillWaits(connection, raw) ? SingleArrival.Taken : "";
-            var again = !one.OnAWord && raw.Key is { } key && !before.TryAdd(key, raw);
+            var again = !one.ApprovedManually && raw.Key is { } key && !before.TryAdd(key, raw);
             var entry = new Decided(one, again) { IsOtherContent = again && !Json.Same(before[raw.Key!.Value].Raw, raw.Raw) };
             decided.Add(entry);
             if (again)
@@ -86,8 +86,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             }
             if (raw.State != SingleArrival.Taken)
                 continue;
-            var bar = one.OnAWord ? null : people.BarredBy(row, one.TheyAsk);
-            var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row), people.AccountOf(row), false, installation.Matcher);
+            var bar = one.ApprovedManually ? null : people.BarredBy(row, one.SelfInitiated);
+            var verdict = Sifter.Decide(row.Reading, row.Identity, bar, people.Near(row), people.AccountOf(row), false, workspace.Matcher);
             (raw.Outcome, raw.Reason) = Told(verdict);
             if (verdict.Outcome is SiftOutcome.Mend or SiftOutcome.Barred)
             {
@@ -112,7 +112,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     }
 
     // The name of the owner, where the one who writes may only add to leads of their own.
-    private static async Task<string?> OwnedByOther(NpgsqlConnection connection, Arriving one, Guid lead) =>
+    private static async Task<string?> OwnedByOther(NpgsqlConnection connection, NewArrival one, Guid lead) =>
         one.OwnOnly is { } own
             ? await connection.QuerySingleOrDefaultAsync<string>(
                 "select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead and l.owner_id <> @own",
@@ -121,8 +121,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             : null;
 
     // Who comes in beside somebody alike adds to the lead that one becomes.
-    private static (string Outcome, string Reason) Told(Verdict verdict) =>
-        verdict.Outcome == SiftOutcome.Twin
+    private static (string Outcome, string Reason) Told(SiftVerdict verdict) =>
+        verdict.Outcome == SiftOutcome.Duplicate
             ? (SiftOutcome.Adds, $"Already lead, made a moment before{verdict.Reason[verdict.Reason.IndexOf(':', StringComparison.Ordinal)..]}")
             : (verdict.Outcome, verdict.Reason);
 
@@ -154,12 +154,12 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     private async Task Add(NpgsqlConnection connection, string source, List<Decided> adds, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        var nothing = new RecordValues(installation.Catalogue);
+        var nothing = new RecordValues(workspace.Catalogue);
         var additions = adds.SelectMany(d =>
             d.Arriving.Happened.Select((e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail))
         );
-        await merging.Add(connection, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
-        await TellOwners(connection, [.. adds.Where(d => d.Arriving.TheyAsk)], now);
+        await merger.Add(connection, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
+        await TellOwners(connection, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
     }
 
     private static string Again(string words) => words.Replace("Came in through", "Came in again through", StringComparison.Ordinal);
@@ -169,7 +169,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
     {
         if (asking.Count == 0)
             return;
-        var sheet = (await installation.Rules(connection)).Router.Sheet;
+        var sheet = (await workspace.Rules(connection)).Router.Sheet;
         var due = new Dictionary<Guid, DateTime>();
         var desk = await RoutingContext.Open(connection, now);
         var owners = await connection.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
@@ -203,8 +203,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         if (fresh.Count == 0)
             return;
         var now = clock.UtcNow();
-        await SingleArrival.Keep(connection, fresh.Where(d => !d.Arriving.OnAWord).Select(d => d.Raw), cancel);
-        foreach (var raw in fresh.Where(d => d.Arriving.OnAWord).Select(d => d.Raw))
+        await SingleArrival.Save(connection, fresh.Where(d => !d.Arriving.ApprovedManually).Select(d => d.Raw), cancel);
+        foreach (var raw in fresh.Where(d => d.Arriving.ApprovedManually).Select(d => d.Raw))
             await connection.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
         var files = fresh.SelectMany(d => d.Arriving.Files).ToList();
         if (files.Count > 0)
@@ -212,8 +212,8 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
         var taken = fresh.Where(d => d.Taken).ToList();
         var consents = taken.SelectMany(d => d.Arriving.Consents.SelectMany(c => ConsentsOf(d, c, now))).ToList();
         if (consents.Count > 0)
-            await ConsentRow.Keep(connection, consents, cancel);
-        await CampaignResponseRow.Keep(connection, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
+            await ConsentRow.Save(connection, consents, cancel);
+        await CampaignResponseRow.Save(connection, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
         var mails = await NotTooMany(connection, [.. taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d)))], now);
         if (mails.Count > 0)
             await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
@@ -225,7 +225,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
 
     private IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
         ConsentRow
-            .GivenBy(installation.Hashes, d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place)
+            .GivenBy(workspace.Hashes, d.Raw.LeadId!.Value, d.Arriving.Facts, said.Purpose, now, said.Wording, d.Arriving.Place)
             .Select(c => said.ToConfirm ? c.Asked(d.Arriving.Ask) : c);
 
     private CampaignResponseRow ResponseOf(Decided d, DateTime now) =>
@@ -234,7 +234,7 @@ public sealed class CaptureBatch(Installation installation, Admission admission,
             Id = Guid.CreateVersion7(),
             CampaignKey = d.Raw.Campaign!,
             LeadId = d.Raw.LeadId!.Value,
-            Response = d.Arriving.Response ?? installation.UsualResponse(d.Raw.Campaign!),
+            Response = d.Arriving.Response ?? workspace.UsualResponse(d.Raw.Campaign!),
             Known = d.Adds,
             At = now,
             Detail = d.Arriving.Place.Length > 0 ? d.Arriving.Place : d.Arriving.Words,

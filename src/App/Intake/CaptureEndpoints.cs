@@ -50,7 +50,7 @@ public static class CaptureEndpoints
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Intake");
         work.MapPost("/leads", Make).WithSummary("Capture one person: made or found, scored, routed, with consent and follow-up, at once");
-        api.MapGet("/consent-purposes", (Installation installation) => TypedResults.Ok(installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
+        api.MapGet("/consent-purposes", (WorkspaceConfiguration workspace) => TypedResults.Ok(workspace.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
             .Requires(Act.SeeLeads)
             .WithTags("Intake")
             .WithSummary("What consent is asked for");
@@ -61,28 +61,28 @@ public static class CaptureEndpoints
         NewLead body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
-        Capturing capturing,
+        WorkspaceConfiguration workspace,
+        ArrivalCapture capture,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
-        var (facts, problem) = WrittenFacts.Read(body.Facts, installation.Catalogue);
+        var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
         if ((problem ?? RowReader.WhyUnfit(facts)) is { } wrong)
-            return Trouble.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
-        if (Check(body, installation) is { } unfit)
+            return ApiProblems.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
+        if (Check(body, workspace) is { } unfit)
             return unfit;
         var connection = await db.Connection();
         if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source and not retired", new { body.Source }) is not { } source)
-            return Trouble.Invalid("source-unknown", "Choose where this lead comes from.", "source");
+            return ApiProblems.Invalid("source-unknown", "Choose where this lead comes from.", "source");
         await db.Database.CloseConnectionAsync();
-        var captured = await capturing.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
+        var captured = await capture.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
         if (captured.OtherContent)
-            return Trouble.Invalid("key-used", "This sheet was kept already, with other content. Nothing was changed.");
+            return ApiProblems.Invalid("key-used", "This sheet was kept already, with other content. Nothing was changed.");
         if (captured.State != SingleArrival.Taken)
             return captured.Outcome == SiftOutcome.Adds
-                ? Trouble.Of(403, "not-yours", captured.Reason)
-                : Trouble.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
+                ? ApiProblems.Of(403, "not-yours", captured.Reason)
+                : ApiProblems.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
         var known =
             captured.Again ? "This sheet was kept already."
             : SiftOutcome.AddToLead.Contains(captured.Outcome) ? captured.Reason
@@ -91,7 +91,7 @@ public static class CaptureEndpoints
         return known is null ? TypedResults.Created($"/api/leads/{made.Id}", made) : TypedResults.Ok(made);
     }
 
-    private static Arriving Sheet(NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now) =>
+    private static NewArrival Sheet(NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now) =>
         new(
             new SingleArrival
             {
@@ -115,29 +115,29 @@ public static class CaptureEndpoints
             // A qualifier answers the telephone for everybody; a rep works what is theirs.
             OwnOnly = user.Role() == Role.Rep ? user.Id() : null,
             FollowUp = body.FollowUp,
-            OrNothing = true,
+            DiscardUnlessLead = true,
         };
 
     /// <summary>A sheet that waited, read again to be taken in on a person's word; null where it can be read no more.</summary>
-    public static async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival row, ClaimsPrincipal user, Installation installation)
+    public static async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival row, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
         var body = Json.Read<NewLead>(row.Raw);
-        var (facts, problem) = WrittenFacts.Read(body.Facts, installation.Catalogue);
+        var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
         if (problem is not null || await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { row.Source }) is not { } source)
             return null;
-        return Sheet(body, facts, source, user, row.At) with { Raw = row, OrNothing = false };
+        return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
     }
 
-    private static ProblemHttpResult? Check(NewLead body, Installation installation)
+    private static ProblemHttpResult? Check(NewLead body, WorkspaceConfiguration workspace)
     {
         if (body.Note?.Length > LongestNote)
-            return Trouble.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {body.Note.Length}.", "note");
+            return ApiProblems.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {body.Note.Length}.", "note");
         if (body.Heat is { } heat && !Heats.ContainsKey(heat))
-            return Trouble.Invalid("heat-unknown", "How hot is warm or hot, or nothing.", "heat");
-        if (body.Consents?.FirstOrDefault(c => installation.ConsentPurposes.All(p => p.Key != c)) is { } purpose)
-            return Trouble.Invalid("purpose-unknown", $"There is no purpose \u201c{purpose}\u201d.", "consents");
+            return ApiProblems.Invalid("heat-unknown", "How hot is warm or hot, or nothing.", "heat");
+        if (body.Consents?.FirstOrDefault(c => workspace.ConsentPurposes.All(p => p.Key != c)) is { } purpose)
+            return ApiProblems.Invalid("purpose-unknown", $"There is no purpose \u201c{purpose}\u201d.", "consents");
         return body.FollowUp is { } task && task.Subject.Trim().Length is 0 or > 200
-            ? Trouble.Invalid("subject-missing", "Say in up to 200 letters what is to be done.", "followUp")
+            ? ApiProblems.Invalid("subject-missing", "Say in up to 200 letters what is to be done.", "followUp")
             : null;
     }
 
@@ -155,22 +155,22 @@ public static class CaptureEndpoints
         string? company,
         string? country,
         LanternDb db,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
         // What is half typed cannot be read yet; it is left out, not refused.
-        var facts = new RecordValues(installation.Catalogue);
+        var facts = new RecordValues(workspace.Catalogue);
         var land = country is null ? null : Countries.Find(country);
         foreach (var (key, written) in new[] { ("email", email), ("phone", phone), ("first_name", firstName), ("last_name", lastName), ("company", company) })
-            facts[key] = FieldReader.Read(installation.Catalogue[key], written, land).Value;
+            facts[key] = FieldReader.Read(workspace.Catalogue[key], written, land).Value;
         var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
         var connection = await db.Connection();
-        var people = await KnownPeople.Load(connection, [asked], installation);
+        var people = await KnownPeople.Load(connection, [asked], workspace);
         // Who has the very name is shown whatever else speaks against it: a person judges.
-        var namesakes = (await KnownPeople.Namesakes(connection, asked.Identity, installation.Catalogue)).ToList();
+        var namesakes = (await KnownPeople.Namesakes(connection, asked.Identity, workspace.Catalogue)).ToList();
         var ofName = namesakes.Select(p => p.Id).ToHashSet();
         var near = people.Near(asked).Concat(await Colleagues(connection, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
-        var alike = near.Select(p => (Person: p, Match: installation.Matcher.Compare(asked.Identity, p.Identity)))
+        var alike = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
             .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
             .Select(p => Like(p.Person, p.Match))

@@ -12,16 +12,16 @@ namespace DapperLantern.App.Intake;
 /// <param name="CostEach">Money spent in those days on the campaigns its leads came by, shared evenly over all leads of each campaign, for each of its leads; null where none was spent.</param>
 public sealed record SourceView(string Key, string Name, string Channel, int Arrivals, int Cleared, IReadOnlyList<int> Days, decimal? CostEach, string Currency);
 
-public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList<DeliveryView> Deliveries);
+public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList<ImportView> Imports);
 
 public static class IntakeEndpoints
 {
     public static void MapIntake(this IEndpointRouteBuilder api)
     {
         var see = api.MapGroup("").Requires(Act.SeeIntake).WithTags("Intake");
-        see.MapGet("/intake", Overview).WithSummary("Sources and deliveries");
-        api.MapDeliveries();
-        api.MapDeliveryRows();
+        see.MapGet("/intake", Overview).WithSummary("Sources and imports");
+        api.MapImports();
+        api.MapImportRows();
         api.MapCapture();
         api.MapForms();
         api.MapSingleArrivals();
@@ -50,7 +50,7 @@ public static class IntakeEndpoints
             var (each, currency) = costs.TryGetValue(s.Key, out var cost) ? (cost.Each, cost.Currency) : ((decimal?)null, "");
             return new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key]), each, currency);
         });
-        return TypedResults.Ok(new IntakeView([.. views], await DeliveryQueries.List(connection, clock.UtcNow())));
+        return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(connection, clock.UtcNow())));
     }
 
     private static Task<IEnumerable<(string Source, decimal? Each, string Currency)>> Costs(NpgsqlConnection connection, DateTime since) =>

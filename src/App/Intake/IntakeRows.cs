@@ -23,14 +23,14 @@ public sealed class SourceRow
     public int Trust { get; set; }
 }
 
-/// <summary>What is said once for all rows of a delivery.</summary>
+/// <summary>What is said once for all rows of an import.</summary>
 /// <param name="Campaign">Key of a campaign; null leaves the source's own.</param>
 /// <param name="Owner">A person who gets every new lead, in place of the rules.</param>
 /// <param name="Team">Key of a team that gets every new lead in turn, in place of the rules.</param>
 /// <param name="Consent">What the people agreed to; null when nothing is known of it.</param>
 /// <param name="SaidAt">When the list was true, for "newest wins"; null for when it was dropped.</param>
 /// <param name="Response">What the people did about the campaign, unless a row says otherwise; null for what its kind suggests.</param>
-public sealed record DeliveryConstants(
+public sealed record ImportConstants(
     string? Campaign = null,
     Guid? Owner = null,
     string? Team = null,
@@ -47,13 +47,13 @@ public sealed record DeliveryConstants(
 public sealed record ConsentGiven(string Purpose, string Wording, DateTime At);
 
 /// <summary>How known leads take new values: a policy for all fields, and others for some, by key.</summary>
-public sealed record DeliveryPolicies(MergePolicy All = MergePolicy.FillBlanks, ImmutableDictionary<string, MergePolicy>? Fields = null)
+public sealed record ImportPolicies(MergePolicy All = MergePolicy.FillBlanks, ImmutableDictionary<string, MergePolicy>? Fields = null)
 {
     public MergePolicy Of(string field) => Fields is not null && Fields.TryGetValue(field, out var policy) ? policy : All;
 }
 
-/// <summary>One batch that came through a channel. The file as it came is in <see cref="DeliveryChunk"/>.</summary>
-public class Delivery
+/// <summary>One batch that came through a channel. The file as it came is in <see cref="ImportChunk"/>.</summary>
+public class Import
 {
     public const string Sifting = "sifting";
     public const string Sifted = "sifted";
@@ -90,10 +90,10 @@ public class Delivery
     /// <summary>JSON: <see cref="SiftPlan"/>.</summary>
     public string Plan { get; set; } = "{}";
 
-    /// <summary>JSON: <see cref="DeliveryConstants"/>.</summary>
+    /// <summary>JSON: <see cref="ImportConstants"/>.</summary>
     public string Constants { get; set; } = "{}";
 
-    /// <summary>JSON: <see cref="DeliveryPolicies"/>.</summary>
+    /// <summary>JSON: <see cref="ImportPolicies"/>.</summary>
     public string Policies { get; set; } = "{}";
 
     /// <summary>Counts up whenever the rows are to be sifted anew, so that a sifting under way notices.</summary>
@@ -128,7 +128,7 @@ public class Delivery
     public int RowsContact { get; set; }
     public int RowsAccount { get; set; }
     public int RowsAdds { get; set; }
-    public int RowsTwin { get; set; }
+    public int RowsDuplicate { get; set; }
     public int RowsMend { get; set; }
     public int RowsBarred { get; set; }
 
@@ -139,35 +139,35 @@ public class Delivery
 
     public SiftCounts Counts
     {
-        get => new(RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred);
+        get => new(RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsDuplicate, RowsMend, RowsBarred);
         set =>
-            (RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsTwin, RowsMend, RowsBarred) = (
+            (RowsRead, RowsNew, RowsContact, RowsAccount, RowsAdds, RowsDuplicate, RowsMend, RowsBarred) = (
                 value.Read,
                 value.New,
                 value.Contact,
                 value.Account,
                 value.Adds,
-                value.Twin,
+                value.Duplicate,
                 value.Mend,
                 value.Barred
             );
     }
 }
 
-/// <summary>A piece of a delivery's file as it came.</summary>
-public sealed class DeliveryChunk
+/// <summary>A piece of an import's file as it came.</summary>
+public sealed class ImportChunk
 {
-    public Guid DeliveryId { get; set; }
+    public Guid ImportId { get; set; }
 
     /// <summary>Order of the pieces, from 0.</summary>
     public int Position { get; set; }
     public byte[] Bytes { get; set; } = [];
 }
 
-/// <summary>One row of a delivery, kept as it came, with what was read from it and what it becomes.</summary>
+/// <summary>One row of an import, kept as it came, with what was read from it and what it becomes.</summary>
 public sealed class Arrival
 {
-    public Guid DeliveryId { get; set; }
+    public Guid ImportId { get; set; }
 
     /// <summary>Position among the rows after the heading, from 1.</summary>
     public int RowNumber { get; set; }
@@ -190,20 +190,20 @@ public sealed class Arrival
     /// <summary>For people: why this outcome.</summary>
     public string Reason { get; set; } = "";
 
-    /// <summary>For a twin, the earlier row of the same file.</summary>
+    /// <summary>For a duplicate, the earlier row of the same file.</summary>
     public int? SameAsRow { get; set; }
 
     /// <summary>The lead it adds to, or will be.</summary>
     public Guid? LeadId { get; set; }
 
-    /// <summary>Comparison keys of mail address and telephone; see <see cref="MatchKey"/>.</summary>
+    /// <summary>Comparison keys of email address and telephone; see <see cref="MatchKey"/>.</summary>
     public long? EmailKey { get; set; }
     public long? PhoneKey { get; set; }
 
     /// <summary>By which rows are found whose names are alike.</summary>
     public long? NameKey { get; set; }
 
-    /// <summary>The taking in this row belongs to; see <see cref="Delivery.Round"/>.</summary>
+    /// <summary>The taking in this row belongs to; see <see cref="Import.Round"/>.</summary>
     public int Round { get; set; } = 1;
 
     /// <summary>JSON list of what this row changed on a known lead, with what was there before, so that taking back restores it.</summary>
@@ -213,11 +213,11 @@ public sealed class Arrival
     public string? LeftBecause { get; set; }
 }
 
-/// <summary>Something put right in a delivery's rows; see <see cref="Mend"/>. Undone ones stay, marked.</summary>
+/// <summary>Something put right in an import's rows; see <see cref="Mend"/>. Undone ones stay, marked.</summary>
 public sealed class MendRow
 {
     public long Id { get; set; }
-    public Guid DeliveryId { get; set; }
+    public Guid ImportId { get; set; }
     public int? RowNumber { get; set; }
     public string Field { get; set; } = "";
     public string Found { get; set; } = "";
@@ -228,19 +228,19 @@ public sealed class MendRow
 }
 
 /// <summary>
-/// A key by which rows of one delivery that share an address or number are found: 64 bits of FNV-1a (Fowler, Noll, Vo, 1991) over the delivery and
+/// A key by which rows of one import that share an address or number are found: 64 bits of FNV-1a (Fowler, Noll, Vo, 1991) over the import and
 /// the text. One column alone finds them, so that no plan of the database can look elsewhere first; who shares a key is compared in full.
 /// </summary>
 public static class MatchKey
 {
     /// <returns>Null for no text.</returns>
-    public static long? Of(Guid delivery, string? text)
+    public static long? Of(Guid import, string? text)
     {
         if (string.IsNullOrEmpty(text))
             return null;
         var hash = 14695981039346656037;
         Span<byte> bytes = stackalloc byte[16];
-        delivery.TryWriteBytes(bytes);
+        import.TryWriteBytes(bytes);
         foreach (var part in bytes)
             hash = (hash ^ part) * 1099511628211;
         foreach (var letter in text)

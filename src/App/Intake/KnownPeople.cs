@@ -63,11 +63,11 @@ public sealed class KnownPeople
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
     /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, Installation installation, SeenKeys? among = null)
+    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, WorkspaceConfiguration workspace, SeenKeys? among = null)
     {
-        var known = await LoadNear(connection, rows, installation.Catalogue, among);
+        var known = await LoadNear(connection, rows, workspace.Catalogue, among);
         if (await known.LoadAccounts(connection, rows))
-            await known.LoadBarred(connection, rows, installation.Hashes);
+            await known.LoadBarred(connection, rows, workspace.Hashes);
         return known;
     }
 
@@ -196,21 +196,21 @@ public sealed class KnownPeople
         return leads;
     }
 
-    /// <summary>Adds the delivery's rows kept so far that share an address, or number and last name, with these.</summary>
+    /// <summary>Adds the import's rows kept so far that share an address, or number and last name, with these.</summary>
     /// <param name="unwritten">Earlier rows that may not be in the database yet.</param>
     /// <param name="seen">The keys of every earlier row, so that only what was met is looked up; null when they are not known.</param>
     public async Task LoadRows(
         NpgsqlConnection connection,
         IReadOnlyList<Asked> rows,
         FieldCatalogue catalogue,
-        Guid delivery,
+        Guid import,
         IEnumerable<(Arrival Arrival, Asked Asked)>? unwritten = null,
         SeenKeys? seen = null
     )
     {
-        var emails = Earlier(rows.Select(r => MatchKey.Of(delivery, r.Identity.Email)));
-        var people = Earlier(rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(delivery, $"{n}|{r.Identity.LastName}"))));
-        var names = Earlier(rows.Select(r => NameKey(delivery, r)));
+        var emails = Earlier(rows.Select(r => MatchKey.Of(import, r.Identity.Email)));
+        var people = Earlier(rows.SelectMany(r => r.Identity.Numbers.Select(n => MatchKey.Of(import, $"{n}|{r.Identity.LastName}"))));
+        var names = Earlier(rows.Select(r => NameKey(import, r)));
         if (emails.Count == 0 && people.Count == 0 && names.Count == 0)
             return;
         // Limits keep the plan to look rows up one by one: what the planner knows of a table that is being filled is out of date.
@@ -224,11 +224,11 @@ public sealed class KnownPeople
               select r from unnest(@names) k
                 cross join lateral (select array_agg(row_number) as rows from (select row_number from arrival where name_key = k order by row_number limit @MostOfName) x) n
                 cross join lateral unnest(n.rows) r where cardinality(n.rows) < @MostOfName
-            ) m cross join lateral (select * from arrival where delivery_id = @delivery and row_number = m.row_number limit 1) a order by a.row_number
+            ) m cross join lateral (select * from arrival where import_id = @import and row_number = m.row_number limit 1) a order by a.row_number
             """,
             new
             {
-                delivery,
+                import,
                 emails = emails.ToArray(),
                 people = people.ToArray(),
                 names = names.ToArray(),
@@ -253,11 +253,11 @@ public sealed class KnownPeople
     /// <summary>The keys by which a row is found by later ones.</summary>
     public static IEnumerable<long> KeysOf(Arrival row) => new[] { row.EmailKey, row.PhoneKey, row.NameKey }.OfType<long>();
 
-    /// <summary>By which rows of a delivery are found whose names share their rarest trigrams.</summary>
-    public static long? NameKey(Guid delivery, Asked row) => row.NameKey is { } key ? key ^ MatchKey.Of(delivery, "name") : null;
+    /// <summary>By which rows of an import are found whose names share their rarest trigrams.</summary>
+    public static long? NameKey(Guid import, Asked row) => row.NameKey is { } key ? key ^ MatchKey.Of(import, "name") : null;
 
-    /// <summary>By which rows of a delivery are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
-    public static long? PhoneKey(Guid delivery, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(delivery, $"{identity.Number}|{identity.LastName}") : null;
+    /// <summary>By which rows of an import are found that share a number and a last name: one number may be a whole company's. An earlier row is found by its first number.</summary>
+    public static long? PhoneKey(Guid import, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(import, $"{identity.Number}|{identity.LastName}") : null;
 
     // True when there is anybody who could be barred.
     private async Task<bool> LoadAccounts(NpgsqlConnection connection, IReadOnlyList<Asked> rows)

@@ -38,28 +38,28 @@ public sealed record RowPage(IReadOnlyList<RowView> Rows, int? Next);
 /// <param name="Put">What is read instead; empty leaves the field blank.</param>
 public sealed record MendOrder(string Field, string Put, int Row = 0, string Found = "");
 
-/// <summary>The rows of a delivery: looked at, mended, downloaded.</summary>
+/// <summary>The rows of an import: looked at, mended, downloaded.</summary>
 public static class RowEndpoints
 {
     private const int RowsAPage = 100;
 
-    public static void MapDeliveryRows(this IEndpointRouteBuilder api)
+    public static void MapImportRows(this IEndpointRouteBuilder api)
     {
         var see = api.MapGroup("").Requires(Act.SeeIntake).WithTags("Intake");
-        see.MapGet("/deliveries/{id}/rows", Rows).WithSummary("Rows of a delivery by outcome; \"left\" for those that taking back left");
-        see.MapGet("/deliveries/{id}/problems", Problems).WithSummary("Values that could not be read, alike ones together");
-        see.MapGet("/deliveries/{id}/rows.csv", Download).WithSummary("Rows as they came, with a column that says why they have their outcome");
+        see.MapGet("/imports/{id}/rows", Rows).WithSummary("Rows of an import by outcome; \"left\" for those that taking back left");
+        see.MapGet("/imports/{id}/problems", Problems).WithSummary("Values that could not be read, alike ones together");
+        see.MapGet("/imports/{id}/rows.csv", Download).WithSummary("Rows as they came, with a column that says why they have their outcome");
         var run = api.MapGroup("").Requires(Act.RunIntake).WithTags("Intake");
-        run.MapPost("/deliveries/{id}/mends", Mend).WithSummary("Put a value right, in one row or in all alike");
-        run.MapDelete("/deliveries/{id}/mends/{mend}", Undo).WithSummary("Undo a mend");
+        run.MapPost("/imports/{id}/mends", Mend).WithSummary("Put a value right, in one row or in all alike");
+        run.MapDelete("/imports/{id}/mends/{mend}", Undo).WithSummary("Undo a mend");
     }
 
-    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, Installation installation)
+    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var rows = (
             await connection.QueryAsync<Arrival>(
-                $"select * from arrival where delivery_id = @id and row_number > @after and {Which(outcome)} order by row_number limit @RowsAPage",
+                $"select * from arrival where import_id = @id and row_number > @after and {Which(outcome)} order by row_number limit @RowsAPage",
                 new
                 {
                     id,
@@ -69,9 +69,9 @@ public static class RowEndpoints
                 }
             )
         ).ToList();
-        var delivery = await connection.QuerySingleOrDefaultAsync<Delivery>("select state, policies, constants, created_at, source from delivery where id = @id", new { id });
-        var changes = delivery is null ? [] : await Changes(connection, delivery, rows, installation.Catalogue);
-        var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], installation.Catalogue)).ToList();
+        var import = await connection.QuerySingleOrDefaultAsync<Import>("select state, policies, constants, created_at, source from import where id = @id", new { id });
+        var changes = import is null ? [] : await Changes(connection, import, rows, workspace.Catalogue);
+        var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], workspace.Catalogue)).ToList();
         return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
     }
 
@@ -84,7 +84,7 @@ public static class RowEndpoints
         };
 
     // What rows that add would change now, or did change when they were taken in.
-    private static async Task<Dictionary<int, List<ChangeView>>> Changes(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows, FieldCatalogue catalogue)
+    private static async Task<Dictionary<int, List<ChangeView>>> Changes(NpgsqlConnection connection, Import import, List<Arrival> rows, FieldCatalogue catalogue)
     {
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var done = adds.Where(r => r.Changed is not null).ToDictionary(r => r.RowNumber, r => Json.Read<List<KeptChange>>(r.Changed!).Select(c => ViewOf(c, catalogue)).ToList());
@@ -92,13 +92,13 @@ public static class RowEndpoints
         if (open.Count == 0)
             return done;
         var leads = await LeadStore.LoadMany(connection, [.. open.Select(r => r.LeadId!.Value).Distinct()], catalogue, hold: false);
-        var saidAt = (Json.Read<DeliveryConstants>(delivery.Constants).SaidAt ?? delivery.CreatedAt).ToInstant();
-        var terms = new MergeTerms(delivery.Source, null, delivery.CreatedAt, saidAt, Json.Read<DeliveryPolicies>(delivery.Policies).Of);
+        var saidAt = (Json.Read<ImportConstants>(import.Constants).SaidAt ?? import.CreatedAt).ToInstant();
+        var terms = new MergeTerms(import.Source, null, import.CreatedAt, saidAt, Json.Read<ImportPolicies>(import.Policies).Of);
         foreach (var row in open)
             if (leads.TryGetValue(row.LeadId!.Value, out var known))
                 done[row.RowNumber] =
                 [
-                    .. LeadMerging
+                    .. ArrivalMerger
                         .Preview(known, Json.ToRecord(row.Values, catalogue), terms)
                         .Select(c => new ChangeView(c.Field.Label, c.Before.IsKnown ? c.Field.Show(c.Before.ToString()) : "", c.Field.Show(c.After.ToString()))),
                 ];
@@ -123,73 +123,73 @@ public static class RowEndpoints
             ? new RowProblem(field.Key, field.Label, problem.Found, problem.Words, [.. NearMiss.For(field, problem.Found, country)])
             : new RowProblem("", "", problem.Found, problem.Words, []);
 
-    private static async Task<Ok<List<ProblemGroup>>> Problems(Guid id, LanternDb db, Mending mending) => TypedResults.Ok(await mending.Groups(await db.Connection(), id));
+    private static async Task<Ok<List<ProblemGroup>>> Problems(Guid id, LanternDb db, RowMender mender) => TypedResults.Ok(await mender.Groups(await db.Connection(), id));
 
     private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Mend(
         Guid id,
         MendOrder order,
         ClaimsPrincipal user,
         LanternDb db,
-        Mending mending,
-        Installation installation,
+        RowMender mender,
+        WorkspaceConfiguration workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Deliveries.Lock(db, id);
-        if (Refused(delivery) is { } refused)
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
             return refused;
-        if (installation.Catalogue.Find(order.Field) is not { Origin: not (FieldOrigin.System or FieldOrigin.Finding) } field)
-            return Trouble.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
-        var country = order.Row > 0 ? await CountryOf(connection, id, order.Row) : Json.Read<SiftPlan>(delivery!.Plan).Country;
+        if (workspace.Catalogue.Find(order.Field) is not { Origin: not (FieldOrigin.System or FieldOrigin.Finding) } field)
+            return ApiProblems.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
+        var country = order.Row > 0 ? await CountryOf(connection, id, order.Row) : Json.Read<SiftPlan>(import!.Plan).Country;
         // For all alike a telephone may be read by each row's own country, so only what no row could read is refused.
         if (FieldReader.Read(field, order.Put, country).Problem is { } problem && !(order.Row == 0 && field.Type is FieldType.Phone or FieldType.Region))
-            return Trouble.Invalid(problem.Code, problem.Words, "put");
+            return ApiProblems.Invalid(problem.Code, problem.Words, "put");
         if (order.Row == 0 && order.Found.Length == 0)
-            return Trouble.Invalid("found-missing", "Say which value is put right, or in which row.", "found");
+            return ApiProblems.Invalid("found-missing", "Say which value is put right, or in which row.", "found");
         var mend = new Mend(order.Row > 0 ? order.Row : null, order.Field, order.Row > 0 ? "" : order.Found, order.Put);
-        var result = await mending.Put(connection, delivery!, mend, user.Id(), clock.UtcNow(), cancel);
+        var result = await mender.Put(connection, import!, mend, user.Id(), clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(result);
     }
 
     private static async Task<string?> CountryOf(NpgsqlConnection connection, Guid id, int row)
     {
-        var values = await connection.QuerySingleOrDefaultAsync<string>("select values from arrival where delivery_id = @id and row_number = @row", new { id, row });
+        var values = await connection.QuerySingleOrDefaultAsync<string>("select values from arrival where import_id = @id and row_number = @row", new { id, row });
         return values is null ? null : Json.Read<Dictionary<string, string>>(values).GetValueOrDefault("country");
     }
 
-    private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Undo(Guid id, long mend, LanternDb db, Mending mending, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Undo(Guid id, long mend, LanternDb db, RowMender mender, TimeProvider clock, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
-        var delivery = await Deliveries.Lock(db, id);
-        if (Refused(delivery) is { } refused)
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
             return refused;
-        var result = await mending.Undo(connection, delivery!, mend, clock.UtcNow(), cancel);
+        var result = await mender.Undo(connection, import!, mend, clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
-        return result is null ? Trouble.NotFound("mend") : TypedResults.Ok(result);
+        return result is null ? ApiProblems.NotFound("mend") : TypedResults.Ok(result);
     }
 
-    private static ProblemHttpResult? Refused(Delivery? delivery) =>
-        delivery switch
+    private static ProblemHttpResult? Refused(Import? import) =>
+        import switch
         {
-            null => Trouble.NotFound("delivery"),
-            { State: Delivery.Sifted or Delivery.Taken } => null,
-            { State: Delivery.TakenBack } => Trouble.Conflict("taken-back", "This delivery was taken back. Sift it again before you mend its rows."),
-            _ => Trouble.Conflict("at-work", "The delivery is being worked on. Mend its rows when that is done."),
+            null => ApiProblems.NotFound("import"),
+            { State: Import.Sifted or Import.Taken } => null,
+            { State: Import.TakenBack } => ApiProblems.Conflict("taken-back", "This import was taken back. Sift it again before you mend its rows."),
+            _ => ApiProblems.Conflict("at-work", "The import is being worked on. Mend its rows when that is done."),
         };
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, NpgsqlDataSource source)
     {
         var connection = await db.Connection();
-        var head = await connection.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from delivery where id = @id", new { id });
-        if (head is not { } delivery)
-            return Trouble.NotFound("delivery");
-        var headings = Json.Read<SiftPlan>(delivery.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
-        var name = $"{Path.GetFileNameWithoutExtension(delivery.File)}-{outcome ?? "all"}.csv";
+        var head = await connection.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from import where id = @id", new { id });
+        if (head is not { } import)
+            return ApiProblems.NotFound("import");
+        var headings = Json.Read<SiftPlan>(import.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
+        var name = $"{Path.GetFileNameWithoutExtension(import.File)}-{outcome ?? "all"}.csv";
         return TypedResults.Stream(stream => WriteRows(stream, source, id, outcome, headings), "text/csv; charset=utf-8", name);
     }
 
@@ -199,7 +199,7 @@ public static class RowEndpoints
         await text.WriteAsync(Csv.Line(headings));
         await using var connection = await source.OpenConnectionAsync();
         await using var command = new NpgsqlCommand(
-            $"select cells, reason, problems::text from arrival where delivery_id = @id and {Which(outcome)} order by row_number",
+            $"select cells, reason, problems::text from arrival where import_id = @id and {Which(outcome)} order by row_number",
             connection
         );
         command.Parameters.AddWithValue("id", id);

@@ -27,10 +27,10 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 }
 
 /// <summary>
-/// The dry run: reads every row of a delivery, decides what it would become, and keeps row and verdict. No lead is touched. Works in
+/// The dry run: reads every row of an import, decides what it would become, and keeps row and verdict. No lead is touched. Works in
 /// batches, each committed with how far it came, so that whoever goes on after a stop neither doubles nor drops a row.
 /// </summary>
-public sealed class Sieve(Installation installation, NpgsqlDataSource database)
+public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource database)
 {
     private const int BatchRows = 1000;
 
@@ -45,7 +45,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     /// <summary>How the table <c>arrival</c> is written.</summary>
     public static BulkTable<Arrival> Table { get; } =
         new BulkTable<Arrival>("arrival")
-            .Uuid("delivery_id", a => a.DeliveryId)
+            .Uuid("import_id", a => a.ImportId)
             .Int("row_number", a => a.RowNumber)
             .Texts("cells", a => a.Cells)
             .Text("broken", a => a.Broken)
@@ -60,31 +60,31 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             .Long("name_key", a => a.NameKey)
             .Int("round", a => a.Round);
 
-    /// <summary>Sifts what is left to sift and marks the delivery sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
+    /// <summary>Sifts what is left to sift and marks the import sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
     {
-        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
-        await using var content = await DeliveryContent.Open(connection, id, cancel);
-        var reading = Json.Read<ListReading>(delivery.Reading);
-        var plan = await Begin(connection, delivery, content, reading, now);
-        var reader = new RowReader(installation.Catalogue, plan, await MendsOf(connection, id));
+        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        await using var content = await ImportContent.Open(connection, id, cancel);
+        var reading = Json.Read<ListReading>(import.Reading);
+        var plan = await Begin(connection, import, content, reading, now);
+        var reader = new RowReader(workspace.Catalogue, plan, await MendsOf(connection, id));
 
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var read = Channel.CreateBounded<List<SiftedRow>>(1);
         var met = Channel.CreateBounded<Batch>(1);
         var judged = Channel.CreateBounded<Judged>(1);
         // Four things go on at once: reading the file, looking up who is known, judging, and keeping.
-        var cutting = Stage(read.Writer, () => Read(content, reading, reader, delivery.Through, read.Writer, stop.Token));
-        var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, delivery.Size / TypicalRow, stop.Token));
-        var judging = Stage(judged.Writer, () => Judge(delivery, met.Reader, judged.Writer, plan.AsideUnread, stop.Token));
+        var cutting = Stage(read.Writer, () => Read(content, reading, reader, import.Through, read.Writer, stop.Token));
+        var looking = Stage(met.Writer, () => LookUp(read.Reader, met.Writer, import.Size / TypicalRow, stop.Token));
+        var judging = Stage(judged.Writer, () => Judge(import, met.Reader, judged.Writer, plan.AsideUnread, stop.Token));
         try
         {
             await foreach (var batch in judged.Reader.ReadAllAsync(cancel))
-                if (!await Keep(connection, delivery, batch, cancel))
+                if (!await Save(connection, import, batch, cancel))
                     return;
             await connection.ExecuteAsync(
-                "update delivery set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
-                new { id, delivery.Epoch }
+                "update import set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
+                new { id, import.Epoch }
             );
         }
         finally
@@ -110,24 +110,19 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             }
         });
 
-    /// <summary>The mends of a delivery that hold.</summary>
-    public static async Task<Mends> MendsOf(NpgsqlConnection connection, Guid delivery) =>
-        new(
-            await connection.QueryAsync<Mend>(
-                "select row_number as row, field, found, put from mend where delivery_id = @delivery and undone_at is null order by id",
-                new { delivery }
-            )
-        );
+    /// <summary>The mends of an import that hold.</summary>
+    public static async Task<Mends> MendsOf(NpgsqlConnection connection, Guid import) =>
+        new(await connection.QueryAsync<Mend>("select row_number as row, field, found, put from mend where import_id = @import and undone_at is null order by id", new { import }));
 
     /// <summary>What a row becomes, as it is kept.</summary>
-    public static Arrival Decide(Guid delivery, SiftedRow row, KnownPeople known, bool asideUnread, Matcher matcher)
+    public static Arrival Decide(Guid import, SiftedRow row, KnownPeople known, bool asideUnread, Matcher matcher)
     {
         var asked = row.Asked;
         var (reading, identity) = (asked.Reading, asked.Identity);
         var verdict = Sifter.Decide(reading, identity, known.BarredBy(asked), known.Near(asked), reading.Unfit is null ? known.AccountOf(asked) : null, asideUnread, matcher);
         var arrival = new Arrival
         {
-            DeliveryId = delivery,
+            ImportId = import,
             RowNumber = asked.Row,
             Cells = row.Cells,
             Broken = row.Broken,
@@ -135,11 +130,11 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             Problems = reading.Problems.Length == 0 ? null : Json.Write(reading.Problems),
             Outcome = verdict.Outcome,
             Reason = verdict.Reason,
-            EmailKey = MatchKey.Of(delivery, identity.Email),
-            PhoneKey = KnownPeople.PhoneKey(delivery, identity),
-            NameKey = KnownPeople.NameKey(delivery, asked),
+            EmailKey = MatchKey.Of(import, identity.Email),
+            PhoneKey = KnownPeople.PhoneKey(import, identity),
+            NameKey = KnownPeople.NameKey(import, asked),
         };
-        if (verdict is { Outcome: SiftOutcome.Adds or SiftOutcome.Twin, Known: { } person })
+        if (verdict is { Outcome: SiftOutcome.Adds or SiftOutcome.Duplicate, Known: { } person })
             (arrival.LeadId, arrival.SameAsRow) = (person.Id, person.Kind == KnownKind.EarlierRow ? person.Row : null);
         else if (SiftOutcome.MakeLead.Contains(verdict.Outcome))
         {
@@ -150,23 +145,23 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     }
 
     // A fresh start clears an earlier sifting and learns how whole columns write dates and numbers.
-    private async Task<SiftPlan> Begin(NpgsqlConnection connection, Delivery delivery, Stream content, ListReading reading, DateTime now)
+    private async Task<SiftPlan> Begin(NpgsqlConnection connection, Import import, Stream content, ListReading reading, DateTime now)
     {
-        var plan = Json.Read<SiftPlan>(delivery.Plan);
-        if (delivery.Through > 0)
+        var plan = Json.Read<SiftPlan>(import.Plan);
+        if (import.Through > 0)
             return plan;
         plan = plan with { Columns = Settle(content, reading, plan) };
-        delivery.Counts = SiftCounts.None;
+        import.Counts = SiftCounts.None;
         await connection.ExecuteAsync(
             """
-            delete from arrival where delivery_id = @Id;
-            update delivery set plan = @plan::jsonb, started_at = @now, done = 0, knows_up_to = (select last_value from people_change),
-              rows_read = 0, rows_new = 0, rows_contact = 0, rows_account = 0, rows_adds = 0, rows_twin = 0, rows_mend = 0, rows_barred = 0 where id = @Id and epoch = @Epoch;
+            delete from arrival where import_id = @Id;
+            update import set plan = @plan::jsonb, started_at = @now, done = 0, knows_up_to = (select last_value from people_change),
+              rows_read = 0, rows_new = 0, rows_contact = 0, rows_account = 0, rows_adds = 0, rows_duplicate = 0, rows_mend = 0, rows_barred = 0 where id = @Id and epoch = @Epoch;
             """,
             new
             {
-                delivery.Id,
-                delivery.Epoch,
+                import.Id,
+                import.Epoch,
                 plan = Json.Write(plan),
                 now,
             }
@@ -178,8 +173,8 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     public ImmutableArray<ColumnMatch> Settle(Stream content, ListReading reading, SiftPlan plan)
     {
         var open = plan
-            .Columns.Where(c => !c.Said && c.Target is not null && installation.Catalogue.Find(c.Target) is { } field && ColumnHabits.Has(field.Type))
-            .Select(c => (Match: c, Habits: new ColumnHabits(installation.Catalogue[c.Target!].Type)))
+            .Columns.Where(c => !c.Said && c.Target is not null && workspace.Catalogue.Find(c.Target) is { } field && ColumnHabits.Has(field.Type))
+            .Select(c => (Match: c, Habits: new ColumnHabits(workspace.Catalogue[c.Target!].Type)))
             .ToList();
         if (open.Count == 0)
             return plan.Columns;
@@ -239,25 +234,25 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, long expected, CancellationToken cancel)
     {
         await using var connection = await database.OpenConnectionAsync(cancel);
-        // Whoever comes in meanwhile is met when the rows are taken in: the delivery notes up to when it knows.
+        // Whoever comes in meanwhile is met when the rows are taken in: the import notes up to when it knows.
         SeenKeys? everybody = null;
         var (looked, asked) = (0L, false);
         await foreach (var rows in from.ReadAllAsync(cancel))
         {
             if (!asked && (looked += rows.Count) > BatchRows)
                 (asked, everybody) = (true, await MatchKeys.Everybody(connection, expected, cancel));
-            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], installation, everybody)), cancel);
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], workspace, everybody)), cancel);
         }
     }
 
-    // A row may be the twin of one that is judged and not yet kept, so the last few batches stay at hand until they are.
-    private async Task Judge(Delivery delivery, ChannelReader<Batch> from, ChannelWriter<Judged> to, bool asideUnread, CancellationToken cancel)
+    // A row may be the duplicate of one that is judged and not yet kept, so the last few batches stay at hand until they are.
+    private async Task Judge(Import import, ChannelReader<Batch> from, ChannelWriter<Judged> to, bool asideUnread, CancellationToken cancel)
     {
         await using var connection = await database.OpenConnectionAsync(cancel);
-        var counts = delivery.Counts;
+        var counts = import.Counts;
         var unkept = new Queue<Judged>();
         // Whoever goes on where another stopped has not seen the rows before.
-        var seen = delivery.Through == 0 ? new SeenKeys() : null;
+        var seen = import.Through == 0 ? new SeenKeys() : null;
         await foreach (var batch in from.ReadAllAsync(cancel))
         {
             while (unkept.TryPeek(out var oldest) && oldest.Kept)
@@ -265,16 +260,16 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
             await batch.Known.LoadRows(
                 connection,
                 [.. batch.Rows.Select(r => r.Asked)],
-                installation.Catalogue,
-                delivery.Id,
+                workspace.Catalogue,
+                import.Id,
                 unkept.SelectMany(u => u.Arrivals.Zip(u.Rows, (arrival, row) => (arrival, row.Asked))),
                 seen
             );
             var arrivals = new List<Arrival>(batch.Rows.Count);
             foreach (var row in batch.Rows)
             {
-                var arrival = Decide(delivery.Id, row, batch.Known, asideUnread, installation.Matcher);
-                arrival.Round = delivery.Round;
+                var arrival = Decide(import.Id, row, batch.Known, asideUnread, workspace.Matcher);
+                arrival.Round = import.Round;
                 counts = counts.With(arrival.Outcome, 1);
                 arrivals.Add(arrival);
                 foreach (var key in KnownPeople.KeysOf(arrival))
@@ -287,28 +282,28 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
     }
 
     // False when the rows are to be sifted anew: what was read no longer holds.
-    private static async Task<bool> Keep(NpgsqlConnection connection, Delivery delivery, Judged batch, CancellationToken cancel)
+    private static async Task<bool> Save(NpgsqlConnection connection, Import import, Judged batch, CancellationToken cancel)
     {
         await using var transaction = await connection.BeginTransactionAsync(cancel);
-        if (await connection.QuerySingleOrDefaultAsync<int?>("select epoch from delivery where id = @Id and state = 'sifting' for update", new { delivery.Id }) != delivery.Epoch)
+        if (await connection.QuerySingleOrDefaultAsync<int?>("select epoch from import where id = @Id and state = 'sifting' for update", new { import.Id }) != import.Epoch)
             return false;
-        delivery.Counts = batch.Counts;
-        delivery.Through = batch.Arrivals[^1].RowNumber;
+        import.Counts = batch.Counts;
+        import.Through = batch.Arrivals[^1].RowNumber;
         await Table.Write(connection, batch.Arrivals, cancel);
-        await WriteCounts(connection, delivery, ", through = @Through, done = @Through");
+        await WriteCounts(connection, import, ", through = @Through, done = @Through");
         await transaction.CommitAsync(cancel);
         batch.Kept = true;
         return true;
     }
 
-    /// <summary>Writes the delivery's counts, and more of it.</summary>
-    public static Task WriteCounts(NpgsqlConnection connection, Delivery delivery, string more) =>
+    /// <summary>Writes the import's counts, and more of it.</summary>
+    public static Task WriteCounts(NpgsqlConnection connection, Import import, string more) =>
         connection.ExecuteAsync(
             $"""
-            update delivery set rows_read = @RowsRead, rows_new = @RowsNew, rows_contact = @RowsContact, rows_account = @RowsAccount, rows_adds = @RowsAdds,
-              rows_twin = @RowsTwin, rows_mend = @RowsMend, rows_barred = @RowsBarred {more} where id = @Id
+            update import set rows_read = @RowsRead, rows_new = @RowsNew, rows_contact = @RowsContact, rows_account = @RowsAccount, rows_adds = @RowsAdds,
+              rows_duplicate = @RowsDuplicate, rows_mend = @RowsMend, rows_barred = @RowsBarred {more} where id = @Id
             """,
-            delivery
+            import
         );
 
     /// <summary>Cells as they are meant: PostgreSQL keeps no NUL in a text; an apostrophe before a formula's sign was put there by the program that wrote the list.</summary>
@@ -319,7 +314,7 @@ public sealed class Sieve(Installation installation, NpgsqlDataSource database)
         return cells;
     }
 
-    // A batch with what its rows become, and the delivery's counts with it.
+    // A batch with what its rows become, and the import's counts with it.
     private sealed record Judged(IReadOnlyList<SiftedRow> Rows, List<Arrival> Arrivals, SiftCounts Counts)
     {
         private volatile bool _kept;

@@ -101,32 +101,32 @@ public static class SingleArrivalEndpoints
         FormArrivals forms,
         LetterArrivals letters,
         MachineArrivals machines,
-        Capturing capturing,
+        ArrivalCapture capture,
         ClaimsPrincipal user,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         CancellationToken cancel
     )
     {
         var connection = await db.Connection();
         var row = await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
         if (row is null)
-            return Trouble.NotFound("arrival");
+            return ApiProblems.NotFound("arrival");
         if (row.State == SingleArrival.Taken)
-            return Trouble.Conflict("taken", "This was taken in already.");
+            return ApiProblems.Conflict("taken", "This was taken in already.");
         var arriving = row.Channel switch
         {
             "form" => await forms.OfWaiting(connection, row),
             "mail" => await letters.OfWaiting(connection, row),
             "http" => await machines.OfWaiting(connection, row),
-            _ => await CaptureEndpoints.OfWaiting(connection, row, user, installation),
+            _ => await CaptureEndpoints.OfWaiting(connection, row, user, workspace),
         };
         if (arriving is null)
-            return Trouble.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
+            return ApiProblems.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
         await db.Database.CloseConnectionAsync();
-        var captured = await capturing.Take(arriving with { OnAWord = true }, cancel);
+        var captured = await capture.Take(arriving with { ApprovedManually = true }, cancel);
         if (captured.State.Length == 0)
-            return Trouble.Conflict("moved", "Somebody took this in meanwhile.");
-        return captured.State == SingleArrival.Taken ? TypedResults.Ok(captured) : Trouble.Conflict(captured.Outcome, $"{captured.Reason} It stays here.");
+            return ApiProblems.Conflict("moved", "Somebody took this in meanwhile.");
+        return captured.State == SingleArrival.Taken ? TypedResults.Ok(captured) : ApiProblems.Conflict(captured.Outcome, $"{captured.Reason} It stays here.");
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Move(Guid id, string from, string to, LanternDb db) =>
@@ -139,6 +139,6 @@ public static class SingleArrivalEndpoints
                 to,
             }
         ) == 0
-            ? Trouble.Conflict("moved", "Somebody decided on this meanwhile.")
+            ? ApiProblems.Conflict("moved", "Somebody decided on this meanwhile.")
             : TypedResults.NoContent();
 }

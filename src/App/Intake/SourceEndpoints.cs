@@ -35,7 +35,7 @@ public static class SourceEndpoints
         group.MapPut("/{key}", Change).WithSummary("Change or retire a source");
     }
 
-    private static async Task<Ok<SourcesView>> List(LanternDb db, Installation installation)
+    private static async Task<Ok<SourcesView>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var sources = await connection.QueryAsync<ManagedSource>(
@@ -46,20 +46,20 @@ public static class SourceEndpoints
             """
         );
         return TypedResults.Ok(
-            new SourcesView([.. sources], await KindsOf(connection, installation), [.. installation.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
+            new SourcesView([.. sources], await KindsOf(connection, workspace), [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
         );
     }
 
     // Every kind the live model knows, and one that counts nothing.
-    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, Installation installation) =>
-        [.. (await installation.Model(connection)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
+    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
+        [.. (await workspace.Model(connection)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, Installation installation)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         if (!Channels.Contains(body.Channel))
-            return Trouble.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
-        if (await Wrong(connection, installation, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
+            return ApiProblems.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
+        if (await Wrong(connection, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
             return wrong;
         var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
         var made = await connection.ExecuteAsync(
@@ -74,20 +74,20 @@ public static class SourceEndpoints
             }
         );
         if (made == 0)
-            return Trouble.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
-        await installation.Changed();
+            return ApiProblems.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
+        await workspace.Changed();
         return TypedResults.Created($"/api/sources/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        if (await Wrong(connection, installation, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
+        if (await Wrong(connection, workspace, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
             return wrong;
         if (body.Trust is < -1 or > 1)
-            return Trouble.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
+            return ApiProblems.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
         if (body.Retired && await connection.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
-            return Trouble.Conflict("source-in-use", "A form sends from this source. Close the form first.");
+            return ApiProblems.Conflict("source-in-use", "A form sends from this source. Close the form first.");
         var changed = await connection.ExecuteAsync(
             "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired, trust = @Trust where key = @key",
             new
@@ -101,22 +101,22 @@ public static class SourceEndpoints
             }
         );
         if (changed == 0)
-            return Trouble.NotFound("source");
-        await installation.Changed();
+            return ApiProblems.NotFound("source");
+        await workspace.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Installation installation, string name, string kind, string? campaign, string? self)
+    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, WorkspaceConfiguration workspace, string name, string kind, string? campaign, string? self)
     {
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
-            return Trouble.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
+            return ApiProblems.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
         if (await connection.QuerySingleAsync<bool>("select exists (select 1 from source where lower(name) = lower(@clean) and key is distinct from @self)", new { clean, self }))
-            return Trouble.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
-        if (kind.Length > 60 || ((await KindsOf(connection, installation)).All(k => k.Key != kind) && kind != "form.other"))
-            return Trouble.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");
-        return campaign is not null && installation.Catalogue["campaign"].Choices.All(c => c.Key != campaign)
-            ? Trouble.Invalid("campaign-unknown", "There is no such campaign.", "campaign")
+            return ApiProblems.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
+        if (kind.Length > 60 || ((await KindsOf(connection, workspace)).All(k => k.Key != kind) && kind != "form.other"))
+            return ApiProblems.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");
+        return campaign is not null && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign)
+            ? ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign")
             : null;
     }
 }

@@ -9,39 +9,39 @@ using Npgsql;
 namespace DapperLantern.App.Intake;
 
 /// <summary>
-/// Undoes a delivery, last row first, in batches that each commit: removes the leads it made, gives known leads back what they held before,
+/// Undoes an import, last row first, in batches that each commit: removes the leads it made, gives known leads back what they held before,
 /// removes its events, story, tags and consents, and returns the turns. What people changed since is left and marked on its row, unless the
-/// delivery says to force it; what was handed over is left in any case. Arrivals stay as they came.
+/// import says to force it; what was handed over is left in any case. Arrivals stay as they came.
 /// </summary>
-public sealed class TakeBack(Installation installation, LeadMerging merging)
+public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger merger)
 {
     private const int BatchRows = 2000;
 
-    /// <summary>Takes back what is left to take back and marks the delivery taken back.</summary>
+    /// <summary>Takes back what is left to take back and marks the import taken back.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
     {
-        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
-        var before = delivery.Through > 0 ? delivery.Through : int.MaxValue;
+        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var before = import.Through > 0 ? import.Through : int.MaxValue;
         // What was given back once is people's to change; a second time concerns only what the first one left.
-        var again = delivery.TakenBackAt > delivery.TakenAt;
+        var again = import.TakenBackAt > import.TakenAt;
         for (; ; )
         {
             await using var transaction = await connection.BeginTransactionAsync(cancel);
-            if (await connection.QuerySingleAsync<string>("select state from delivery where id = @id for update", new { id }) != Delivery.TakingBack)
+            if (await connection.QuerySingleAsync<string>("select state from import where id = @id for update", new { id }) != Import.TakingBack)
                 return;
             await Admission.Lock(connection);
             var rows = await Rows(connection, id, before, again);
             if (rows.Count == 0)
             {
-                await Finish(connection, delivery, now);
+                await Finish(connection, import, now);
                 await transaction.CommitAsync(cancel);
                 return;
             }
-            await Restore(connection, delivery, rows, now);
-            await Remove(connection, delivery, rows);
+            await Restore(connection, import, rows, now);
+            await Remove(connection, import, rows);
             before = rows[^1].RowNumber;
             await connection.ExecuteAsync(
-                "update delivery set through = @before, done = done + @Count where id = @id",
+                "update import set through = @before, done = done + @Count where id = @id",
                 new
                 {
                     id,
@@ -54,16 +54,16 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         }
     }
 
-    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid delivery, int before, bool again) =>
+    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid import, int before, bool again) =>
         (
             await connection.QueryAsync<Arrival>(
                 """
-                select delivery_id, row_number, outcome, lead_id, changed, left_because from arrival where delivery_id = @delivery and row_number < @before
+                select import_id, row_number, outcome, lead_id, changed, left_because from arrival where import_id = @import and row_number < @before
                 and outcome not in ('mend', 'barred') and (not @again or left_because is not null) order by row_number desc limit @BatchRows
                 """,
                 new
                 {
-                    delivery,
+                    import,
                     before,
                     again,
                     BatchRows,
@@ -71,36 +71,36 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             )
         ).ToList();
 
-    // Known leads get back what they held, field by field, where they still hold what this delivery wrote.
-    private async Task Restore(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows, DateTime now)
+    // Known leads get back what they held, field by field, where they still hold what this import wrote.
+    private async Task Restore(NpgsqlConnection connection, Import import, List<Arrival> rows, DateTime now)
     {
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.Changed is not null && r.LeadId is not null).ToList();
         if (adds.Count == 0)
             return;
         var ids = adds.Select(r => r.LeadId!.Value).Distinct().ToArray();
-        var leads = await LeadStore.LoadMany(connection, ids, installation.Catalogue, now);
+        var leads = await LeadStore.LoadMany(connection, ids, workspace.Catalogue, now);
         var left = adds.Where(r => r.LeftBecause is not null).ToHashSet();
         foreach (var row in adds)
-            if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, delivery.Force))
+            if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, import.Force))
                 left.Add(row);
-        // A lead the delivery made keeps the event it came by, until it goes itself.
-        var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and delivery_id is distinct from @Id", new { delivery.Id, ids })).ToArray();
+        // A lead the import made keeps the event it came by, until it goes itself.
+        var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and import_id is distinct from @Id", new { import.Id, ids })).ToArray();
         await connection.ExecuteAsync(
             """
-            delete from story_entry where lead_id = any(@ids) and delivery_id = @Id and kind in ('added', 'note');
-            delete from lead_event where lead_id = any(@others) and delivery_id = @Id;
-            delete from lead_tag where lead_id = any(@ids) and delivery_id = @Id;
-            delete from consent where lead_id = any(@ids) and delivery_id = @Id;
-            delete from campaign_response where lead_id = any(@ids) and delivery_id = @Id;
+            delete from story_entry where lead_id = any(@ids) and import_id = @Id and kind in ('added', 'note');
+            delete from lead_event where lead_id = any(@others) and import_id = @Id;
+            delete from lead_tag where lead_id = any(@ids) and import_id = @Id;
+            delete from consent where lead_id = any(@ids) and import_id = @Id;
+            delete from campaign_response where lead_id = any(@ids) and import_id = @Id;
             """,
             new
             {
-                delivery.Id,
+                import.Id,
                 ids,
                 others,
             }
         );
-        await merging.Rescore(connection, leads.Values, await LeadStore.EventsOf(connection, ids), now);
+        await merger.Rescore(connection, leads.Values, await LeadStore.EventsOf(connection, ids), now);
         await LeadBulkUpdate.Write(connection, [.. leads.Values]);
         await Mark(connection, left);
     }
@@ -111,7 +111,7 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
         var left = new List<KeptChange>();
         foreach (var change in Json.Read<List<KeptChange>>(row.Changed!))
         {
-            if (installation.Catalogue.Find(change.Field) is not { } field)
+            if (workspace.Catalogue.Find(change.Field) is not { } field)
                 continue;
             if (!force && lead.Facts[field.Ordinal] != FieldValue.Parse(field.Type, change.After))
             {
@@ -126,11 +126,11 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
                 lead.Provenance.Remove(change.Field);
         }
         row.Changed = Json.Write(left);
-        row.LeftBecause = left.Count == 0 ? null : $"Changed since, so left: {string.Join(", ", left.Select(c => installation.Catalogue[c.Field].Label))}.";
+        row.LeftBecause = left.Count == 0 ? null : $"Changed since, so left: {string.Join(", ", left.Select(c => workspace.Catalogue[c.Field].Label))}.";
         return left.Count > 0;
     }
 
-    private static async Task Remove(NpgsqlConnection connection, Delivery delivery, List<Arrival> rows)
+    private static async Task Remove(NpgsqlConnection connection, Import import, List<Arrival> rows)
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
@@ -138,13 +138,13 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             await connection.QueryAsync<(Guid Id, string State)>(
                 """
                 select l.id, l.state from lead l where l.id = any(@ids) and (l.state = 'handed_over' or (not @Force and (l.state <> 'new' or exists (
-                  select 1 from story_entry s where s.lead_id = l.id and s.delivery_id is distinct from @Id and s.kind <> 'routed'))))
+                  select 1 from story_entry s where s.lead_id = l.id and s.import_id is distinct from @Id and s.kind <> 'routed'))))
                 """,
                 new
                 {
                     ids,
-                    delivery.Id,
-                    delivery.Force,
+                    import.Id,
+                    import.Force,
                 }
             )
         ).ToDictionary(l => l.Id, l => l.State);
@@ -166,30 +166,30 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
             delete from story_entry where lead_id = any(@gone);
             delete from lead_event where lead_id = any(@gone);
             delete from lead_tag where lead_id = any(@gone);
-            delete from consent where lead_id = any(@gone) and delivery_id = @Id;
+            delete from consent where lead_id = any(@gone) and import_id = @Id;
             delete from campaign_response where lead_id = any(@gone);
             delete from lead where id = any(@gone);
             """,
-            new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), delivery.Id }
+            new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), import.Id }
         );
         await Mark(connection, marked);
         // Whose lead became part of another cannot go by itself.
         await connection.ExecuteAsync(
             """
             update arrival a set left_because = 'The lead was merged into another one; take the two apart first.' from record_merge m
-            where a.delivery_id = @Id and a.row_number = any(@rows) and m.gone_id = a.lead_id and m.apart_at is null
+            where a.import_id = @Id and a.row_number = any(@rows) and m.gone_id = a.lead_id and m.apart_at is null
             """,
-            new { delivery.Id, rows = rows.Select(r => r.RowNumber).ToArray() }
+            new { import.Id, rows = rows.Select(r => r.RowNumber).ToArray() }
         );
     }
 
     private static Task Mark(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>
-        connection.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where delivery_id = @DeliveryId and row_number = @RowNumber", rows);
+        connection.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where import_id = @ImportId and row_number = @RowNumber", rows);
 
     // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
-    private static async Task Finish(NpgsqlConnection connection, Delivery delivery, DateTime now)
+    private static async Task Finish(NpgsqlConnection connection, Import import, DateTime now)
     {
-        foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, long>>>(delivery.Turns))
+        foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, long>>>(import.Turns))
         {
             var there = (await connection.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
             if (places.Keys.All(there.Contains))
@@ -204,8 +204,8 @@ public sealed class TakeBack(Installation installation, LeadMerging merging)
                 );
         }
         await connection.ExecuteAsync(
-            "update delivery set state = 'taken_back', taken_back_at = @now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, turns = '{}' where id = @Id",
-            new { delivery.Id, now }
+            "update import set state = 'taken_back', taken_back_at = @now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, turns = '{}' where id = @Id",
+            new { import.Id, now }
         );
     }
 }

@@ -14,20 +14,20 @@ using Npgsql;
 namespace DapperLantern.App.Intake;
 
 /// <summary>
-/// Takes a sifted delivery in, in batches. Each batch is one transaction: its leads, everything that belongs to them, what it adds to known
-/// leads, and how far the delivery came, so that a stop at any moment neither doubles nor drops a row. Uses the same admission as every other way in.
+/// Takes a sifted import in, in batches. Each batch is one transaction: its leads, everything that belongs to them, what it adds to known
+/// leads, and how far the import came, so that a stop at any moment neither doubles nor drops a row. Uses the same admission as every other way in.
 /// </summary>
-public sealed class TakeIn(Installation installation, NpgsqlDataSource database, Admission admission, LeadMerging merging)
+public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource database, Admission admission, ArrivalMerger merger)
 {
     private const int BatchRows = 2000;
 
-    /// <summary>Takes in what is left to take in and marks the delivery taken.</summary>
+    /// <summary>Takes in what is left to take in and marks the import taken.</summary>
     public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
     {
         var job = await Begin(connection, id);
         // Without a transaction of the caller's, the next batch is read on a connection of its own while this one is written.
         await using var ahead = await database.OpenConnectionAsync(cancel);
-        var next = Fetch(ahead, job, job.Delivery.Through);
+        var next = Fetch(ahead, job, job.Import.Through);
         try
         {
             for (var rows = await next; rows.Count > 0; rows = await next)
@@ -48,31 +48,31 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
 
     private async Task<Job> Begin(NpgsqlConnection connection, Guid id)
     {
-        var delivery = await connection.QuerySingleAsync<Delivery>("select * from delivery where id = @id", new { id });
-        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { delivery.Source });
-        var now = DateTime.SpecifyKind(delivery.StartedAt ?? delivery.CreatedAt, DateTimeKind.Utc);
-        var constants = Json.Read<DeliveryConstants>(delivery.Constants);
+        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { import.Source });
+        var now = DateTime.SpecifyKind(import.StartedAt ?? import.CreatedAt, DateTimeKind.Utc);
+        var constants = Json.Read<ImportConstants>(import.Constants);
         var campaign = constants.Campaign ?? source.Campaign;
-        var usual = campaign is null ? null : constants.Response ?? installation.UsualResponse(campaign);
-        return new Job(delivery, source, constants, Json.Read<DeliveryPolicies>(delivery.Policies), now, campaign, installation.KindOfCampaign(campaign), usual);
+        var usual = campaign is null ? null : constants.Response ?? workspace.UsualResponse(campaign);
+        return new Job(import, source, constants, Json.Read<ImportPolicies>(import.Policies), now, campaign, workspace.KindOfCampaign(campaign), usual);
     }
 
     private async Task<List<Row>> Fetch(NpgsqlConnection connection, Job job, int after)
     {
         var arrivals = await connection.QueryAsync<Arrival>(
             """
-            select delivery_id, row_number, values, outcome, reason, same_as_row, lead_id from arrival
-            where delivery_id = @Id and round = @Round and row_number > @after and outcome not in ('mend', 'barred') order by row_number limit @BatchRows
+            select import_id, row_number, values, outcome, reason, same_as_row, lead_id from arrival
+            where import_id = @Id and round = @Round and row_number > @after and outcome not in ('mend', 'barred') order by row_number limit @BatchRows
             """,
             new
             {
-                job.Delivery.Id,
-                job.Delivery.Round,
+                job.Import.Id,
+                job.Import.Round,
                 after,
                 BatchRows,
             }
         );
-        var rows = arrivals.Select(a => new Row(a, Json.ToRecord(a.Values, installation.Catalogue))).ToList();
+        var rows = arrivals.Select(a => new Row(a, Json.ToRecord(a.Values, workspace.Catalogue))).ToList();
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         foreach (var (row, scored) in makes.Zip(await admission.Score(connection, makes.Select(r => NewcomerOf(job, r)))))
             row.Scored = scored;
@@ -82,11 +82,8 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     private async Task<bool> TakeBatch(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
     {
         await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>(
-            "select state, through from delivery where id = @Id for update",
-            new { job.Delivery.Id }
-        );
-        if (state is not (Delivery.Taking, var through) || through != job.Delivery.Through)
+        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from import where id = @Id for update", new { job.Import.Id });
+        if (state is not (Import.Taking, var through) || through != job.Import.Through)
             return false;
         await Admission.Lock(connection);
         await Recheck(connection, job, rows);
@@ -95,9 +92,9 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         await TakeAdditions(connection, job, rows, cancel);
         await desk.Close(connection);
         job.Note(desk);
-        job.Delivery.Through = rows[^1].Arrival.RowNumber;
-        job.Delivery.Done += rows.Count;
-        await Sieve.WriteCounts(connection, job.Delivery, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
+        job.Import.Through = rows[^1].Arrival.RowNumber;
+        job.Import.Done += rows.Count;
+        await Sieve.WriteCounts(connection, job.Import, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
         await transaction.CommitAsync(cancel);
         return true;
     }
@@ -106,30 +103,30 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     private async Task Recheck(NpgsqlConnection connection, Job job, List<Row> rows)
     {
         var clock = await connection.QuerySingleAsync<long>("select last_value from people_change");
-        if (clock == job.Delivery.KnowsUpTo)
+        if (clock == job.Import.KnowsUpTo)
             return;
         var before = rows.Select(r => r.Arrival.Outcome).ToList();
         await FindGone(connection, rows);
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         var asked = makes.Select(r => new Asked(r.Arrival.RowNumber, new RowReading(r.Facts, [], null), Identity.Of(r.Facts))).ToList();
-        var known = await KnownPeople.Load(connection, asked, installation);
+        var known = await KnownPeople.Load(connection, asked, workspace);
         foreach (var (row, ask) in makes.Zip(asked))
             Redecide(row.Arrival, ask, known);
         var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
         foreach (var (row, was) in changed)
-            job.Delivery.Counts = job.Delivery.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
+            job.Import.Counts = job.Import.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
         await connection.ExecuteAsync(
-            "update arrival set outcome = @Outcome, reason = @Reason, lead_id = @LeadId, same_as_row = @SameAsRow where delivery_id = @DeliveryId and row_number = @RowNumber",
+            "update arrival set outcome = @Outcome, reason = @Reason, lead_id = @LeadId, same_as_row = @SameAsRow where import_id = @ImportId and row_number = @RowNumber",
             changed.Select(c => c.First.Arrival)
         );
     }
 
     private void Redecide(Arrival row, Asked asked, KnownPeople known)
     {
-        var verdict = Sifter.Decide(asked.Reading, asked.Identity, known.BarredBy(asked), known.Near(asked), known.AccountOf(asked), false, installation.Matcher);
+        var verdict = Sifter.Decide(asked.Reading, asked.Identity, known.BarredBy(asked), known.Near(asked), known.AccountOf(asked), false, workspace.Matcher);
         if (verdict.Outcome is SiftOutcome.Barred)
             (row.Outcome, row.Reason, row.LeadId) = (verdict.Outcome, verdict.Reason, null);
-        else if (verdict.Outcome is SiftOutcome.Adds or SiftOutcome.Twin)
+        else if (verdict.Outcome is SiftOutcome.Adds or SiftOutcome.Duplicate)
             (row.Outcome, row.Reason, row.LeadId, row.SameAsRow) = (
                 verdict.Outcome,
                 verdict.Reason,
@@ -140,7 +137,7 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             known.Add(asked, row.LeadId!.Value);
     }
 
-    // Who added to a lead that is gone becomes a lead; a twin follows the row it is a twin of.
+    // Who added to a lead that is gone becomes a lead; a duplicate follows the row it is a duplicate of.
     private static async Task FindGone(NpgsqlConnection connection, List<Row> rows)
     {
         var adds = rows.Where(r => r.Arrival.Outcome == SiftOutcome.Adds).ToList();
@@ -154,15 +151,15 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var fresh = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         if (fresh.Count == 0)
             return;
-        var how = new AdmissionTerms(job.Constants.Owner, job.Constants.Team, "The delivery names its owner", Quiet: true);
+        var how = new AdmissionTerms(job.Constants.Owner, job.Constants.Team, "The import names its owner", Quiet: true);
         // Who became a newcomer only now was not scored ahead.
         var late = fresh.Where(r => r.Scored is null).ToList();
         foreach (var (row, scored) in late.Zip(await admission.Score(connection, late.Select(r => NewcomerOf(job, r)))))
             row.Scored = scored;
         var (before, after) = await admission.Admit(connection, [.. fresh.Select(r => r.Scored!)], desk, how, cancel);
         // Only our own people came in since: there is nobody new to look for in the next batch.
-        if (before == job.Delivery.KnowsUpTo && after - before <= 1)
-            job.Delivery.KnowsUpTo = after;
+        if (before == job.Import.KnowsUpTo && after - before <= 1)
+            job.Import.KnowsUpTo = after;
         await Mark(connection, job, fresh, cancel);
     }
 
@@ -172,10 +169,10 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             row.Facts,
             job.Source.Key,
             job.Campaign,
-            job.Delivery.Id,
+            job.Import.Id,
             job.Now,
             job.EventsOf(row.Facts),
-            $"Came in through {job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}. {row.Arrival.Reason}".TrimEnd()
+            $"Came in through {job.Source.Name}, row {row.Arrival.RowNumber} of {job.Import.FileName}. {row.Arrival.Reason}".TrimEnd()
         );
 
     private async Task TakeAdditions(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
@@ -183,21 +180,21 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Arrival.Outcome)).ToList();
         if (adds.Count == 0)
             return;
-        await FollowTwins(connection, job, adds);
+        await FollowDuplicates(connection, job, adds);
         var additions = adds.Select(r => new Addition(
                 r.Arrival.LeadId!.Value,
                 r.Facts,
                 job.EventsOf(r.Facts) is [var happened] ? happened : null,
-                $"Came in again through {job.Source.Name}, row {r.Arrival.RowNumber} of {job.Delivery.FileName}"
+                $"Came in again through {job.Source.Name}, row {r.Arrival.RowNumber} of {job.Import.FileName}"
             ))
             .ToList();
-        var saidAt = (job.Constants.SaidAt ?? job.Delivery.CreatedAt).ToInstant();
-        var changes = await merging.Add(connection, additions, new MergeTerms(job.Source.Key, job.Delivery.Id, job.Now, saidAt, job.Policies.Of), cancel);
+        var saidAt = (job.Constants.SaidAt ?? job.Import.CreatedAt).ToInstant();
+        var changes = await merger.Add(connection, additions, new MergeTerms(job.Source.Key, job.Import.Id, job.Now, saidAt, job.Policies.Of), cancel);
         await connection.ExecuteAsync(
-            "update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest(@numbers, @leads, @changes) as x(number, lead, changed) where a.delivery_id = @Id and a.row_number = x.number",
+            "update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest(@numbers, @leads, @changes) as x(number, lead, changed) where a.import_id = @Id and a.row_number = x.number",
             new
             {
-                job.Delivery.Id,
+                job.Import.Id,
                 numbers = adds.Select(r => r.Arrival.RowNumber).ToArray(),
                 leads = adds.Select(r => r.Arrival.LeadId!.Value).ToArray(),
                 changes = changes.Select(Json.Write).ToArray(),
@@ -206,16 +203,16 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         await Mark(connection, job, adds, cancel);
     }
 
-    // The row a twin follows may have turned out to add to a known lead after all.
-    private static async Task FollowTwins(NpgsqlConnection connection, Job job, List<Row> adds)
+    // The row a duplicate follows may have turned out to add to a known lead after all.
+    private static async Task FollowDuplicates(NpgsqlConnection connection, Job job, List<Row> adds)
     {
         var followed = adds.Where(r => r.Arrival.SameAsRow is not null).ToList();
         if (followed.Count == 0)
             return;
         var leads = (
             await connection.QueryAsync<(int Row, Guid Lead)>(
-                "select row_number, lead_id from arrival where delivery_id = @Id and row_number = any(@rows) and lead_id is not null",
-                new { job.Delivery.Id, rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray() }
+                "select row_number, lead_id from arrival where import_id = @Id and row_number = any(@rows) and lead_id is not null",
+                new { job.Import.Id, rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray() }
             )
         ).ToDictionary(l => l.Row, l => l.Lead);
         foreach (var row in followed)
@@ -223,24 +220,24 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                 row.Arrival.LeadId = lead;
     }
 
-    // Tags and consent, said once for the whole delivery.
+    // Tags and consent, said once for the whole import.
     private async Task Mark(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
     {
         foreach (var tag in job.Constants.Tags)
             await connection.ExecuteAsync(
-                "insert into lead_tag (lead_id, tag_key, delivery_id) select distinct x, @tag, @Id::uuid from unnest(@leads) x on conflict do nothing",
+                "insert into lead_tag (lead_id, tag_key, import_id) select distinct x, @tag, @Id::uuid from unnest(@leads) x on conflict do nothing",
                 new
                 {
                     tag,
-                    job.Delivery.Id,
+                    job.Import.Id,
                     leads = rows.Select(r => r.Arrival.LeadId!.Value).ToArray(),
                 }
             );
         await KeepNotes(connection, job, rows, cancel);
         if (job.Constants.Consent is { } consent)
-            await ConsentRow.Keep(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
+            await ConsentRow.Save(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
         if (job.Campaign is not null)
-            await CampaignResponseRow.Keep(connection, [.. rows.Select(r => ResponseOf(job, r))], cancel);
+            await CampaignResponseRow.Save(connection, [.. rows.Select(r => ResponseOf(job, r))], cancel);
     }
 
     // What a column of notes says is a note of whoever takes the list in.
@@ -256,8 +253,8 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                     At = job.Now,
                     Kind = "note",
                     Text = r.Facts.Text(FieldCatalogue.Note)!,
-                    PersonId = job.Delivery.PersonId,
-                    DeliveryId = job.Delivery.Id,
+                    PersonId = job.Import.PersonId,
+                    ImportId = job.Import.Id,
                 }),
         ];
         return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(connection, notes, cancel);
@@ -265,14 +262,14 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
 
     private IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
         ConsentRow.GivenBy(
-            installation.Hashes,
+            workspace.Hashes,
             row.Arrival.LeadId!.Value,
             row.Facts,
             consent.Purpose,
             consent.At,
             consent.Wording,
-            $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
-            job.Delivery.Id
+            $"{job.Source.Name}, row {row.Arrival.RowNumber} of {job.Import.FileName}",
+            job.Import.Id
         );
 
     private static CampaignResponseRow ResponseOf(Job job, Row row) =>
@@ -284,8 +281,8 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
             Response = job.ResponseOf(row.Facts)!,
             Known = SiftOutcome.AddToLead.Contains(row.Arrival.Outcome),
             At = job.Constants.SaidAt is { } said ? DateTime.SpecifyKind(said, DateTimeKind.Utc) : job.Now,
-            Detail = $"Row {row.Arrival.RowNumber} of {job.Delivery.FileName}",
-            DeliveryId = job.Delivery.Id,
+            Detail = $"Row {row.Arrival.RowNumber} of {job.Import.FileName}",
+            ImportId = job.Import.Id,
         };
 
     // Each new owner hears once of all the leads of this taking in.
@@ -293,12 +290,12 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     {
         await using var transaction = await connection.BeginTransactionAsync();
         var done = await connection.ExecuteAsync(
-            "update delivery set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1, rows_taken = @Takeable where id = @Id and state = 'taking'",
+            "update import set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1, rows_taken = @Takeable where id = @Id and state = 'taking'",
             new
             {
-                job.Delivery.Id,
+                job.Import.Id,
                 job.Now,
-                job.Delivery.Counts.Takeable,
+                job.Import.Counts.Takeable,
             }
         );
         if (done > 0)
@@ -307,12 +304,12 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
                 select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || @FileName,
                   count(*) || ' leads were given to you. Answer the first by ' || {NoticeText.AtSql("min(clock_due_at)")} || '.', @Now, 0
-                from lead where delivery_id = @Id and created_at = @Now and owner_id is not null group by owner_id
+                from lead where import_id = @Id and created_at = @Now and owner_id is not null group by owner_id
                 """,
                 new
                 {
-                    job.Delivery.Id,
-                    job.Delivery.FileName,
+                    job.Import.Id,
+                    job.Import.FileName,
                     job.Now,
                 }
             );
@@ -325,10 +322,10 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
     }
 
     private sealed record Job(
-        Delivery Delivery,
+        Import Import,
         SourceRow Source,
-        DeliveryConstants Constants,
-        DeliveryPolicies Policies,
+        ImportConstants Constants,
+        ImportPolicies Policies,
         DateTime Now,
         string? Campaign,
         string CampaignKind,
@@ -353,14 +350,14 @@ public sealed class TakeIn(Installation installation, NpgsqlDataSource database,
         // What the rotations gained and paid is kept, so that taking back gives it back.
         public void Note(RoutingContext desk)
         {
-            var turns = Json.Read<Dictionary<string, Dictionary<Guid, long>>>(Delivery.Turns);
+            var turns = Json.Read<Dictionary<string, Dictionary<Guid, long>>>(Import.Turns);
             foreach (var (team, person, credit) in desk.Moves)
             {
                 if (!turns.TryGetValue(team, out var places))
                     turns[team] = places = [];
                 places[person] = places.GetValueOrDefault(person) + credit;
             }
-            Delivery.Turns = Json.Write(turns);
+            Import.Turns = Json.Write(turns);
         }
     }
 }

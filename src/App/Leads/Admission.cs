@@ -15,7 +15,7 @@ namespace DapperLantern.App.Leads;
 /// <param name="Facts">Catalogue values; source and campaign are set from the arguments beside it.</param>
 /// <param name="Events">What the lead did, the arrival itself included.</param>
 /// <param name="CameIn">The first line of the story.</param>
-public sealed record Newcomer(Guid Id, RecordValues Facts, string Source, string? Campaign, Guid? Delivery, DateTime At, IReadOnlyList<LeadEvent> Events, string CameIn);
+public sealed record Newcomer(Guid Id, RecordValues Facts, string Source, string? Campaign, Guid? Import, DateTime At, IReadOnlyList<LeadEvent> Events, string CameIn);
 
 /// <summary>What holds for a batch of newcomers beside themselves.</summary>
 /// <param name="Owner">A person who gets them all, in place of the rules.</param>
@@ -34,7 +34,7 @@ public sealed record Scored(Newcomer Newcomer, LeadRow Row);
 /// The one way in. Scores and routes newcomers and writes lead, events, story, routing reasons, first task, turns and outbox with set
 /// operations in the caller's transaction: all of it commits together or not at all.
 /// </summary>
-public sealed class Admission(Installation installation, CompanyDirectory directory)
+public sealed class Admission(WorkspaceConfiguration workspace, CompanyDirectory directory)
 {
     /// <summary>Key of the transaction lock that lets one admission match and write at a time, so that two cannot make the same person twice.</summary>
     public const long LockKey = 0x4C414E5445524E;
@@ -48,7 +48,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
     /// <summary>Scores newcomers by the live model. Needs no lock, so that it can be done ahead.</summary>
     public async Task<List<Scored>> Score(NpgsqlConnection connection, IEnumerable<Newcomer> newcomers)
     {
-        var scoring = new Scoring(await installation.Model(connection), directory);
+        var scoring = new Scoring(await workspace.Model(connection), directory);
         return [.. newcomers.Select(n => new Scored(n, scoring.Of(n)))];
     }
 
@@ -62,8 +62,8 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
         CancellationToken cancel
     )
     {
-        var rules = await installation.Rules(connection);
-        await desk.Standing.Find(connection, [.. newcomers.Select(n => StandingKeys.Of(n.Row.Facts))]);
+        var rules = await workspace.Rules(connection);
+        await desk.Standing.Find(connection, [.. newcomers.Select(n => ExistingOwnerKeys.Of(n.Row.Facts))]);
         var batch = new AdmissionBatch();
         foreach (var (newcomer, row) in newcomers)
         {
@@ -76,13 +76,13 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
 
     private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingContext desk, AdmissionTerms terms) =>
         terms.Owner is null && terms.Team is null
-            ? rules.Router.Decide(new RoutingAsk(row.Facts, row.CreatedAt.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(row.Facts)) }, desk.State)
+            ? rules.Router.Decide(new RoutingAsk(row.Facts, row.CreatedAt.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(row.Facts)) }, desk.State)
             : rules.Router.Assign(terms.Words, terms.Owner, terms.Team, desk.State);
 
     // Scores newcomers; a batch that came in by one and the same event has its engagement computed once.
     private sealed class Scoring(LiveModel live, CompanyDirectory directory)
     {
-        private (IReadOnlyList<LeadEvent> Events, DateTime At, Glow Glow)? _last;
+        private (IReadOnlyList<LeadEvent> Events, DateTime At, EngagementDecay Decay)? _last;
 
         public LeadRow Of(Newcomer newcomer)
         {
@@ -93,7 +93,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             facts["state"] = FieldValue.Of("new");
             facts["created_at"] = FieldValue.Of(now);
             facts["last_touch_at"] = FieldValue.Of(now);
-            var standing = Standing.Of(live.Fit.Measure(facts, now), GlowOf(newcomer), default, live.Model.Bars, now);
+            var standing = LeadScoreState.Of(live.Fit.Measure(facts, now), DecayOf(newcomer), default, live.Model.Bars, now);
             facts["fit"] = FieldValue.Of(standing.Fit.Score);
             facts["engagement"] = FieldValue.Of(standing.Engagement);
             facts["next_move"] = FieldValue.Of(standing.Move);
@@ -101,18 +101,18 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             {
                 Source = newcomer.Source,
                 Campaign = newcomer.Campaign,
-                DeliveryId = newcomer.Delivery,
+                ImportId = newcomer.Import,
                 Scores = new StoredScores(standing, live.Edition, Signs.Of(newcomer.Events), newcomer.At),
                 Provenance = filled.Count == 0 ? "{}" : Json.Write(filled.ToDictionary(k => k, _ => new Provenance(CompanyDirectory.From, newcomer.At))),
                 CreatedAt = newcomer.At,
             };
         }
 
-        private Glow GlowOf(Newcomer newcomer)
+        private EngagementDecay DecayOf(Newcomer newcomer)
         {
             if (_last is not { } last || !ReferenceEquals(last.Events, newcomer.Events) || last.At != newcomer.At)
                 _last = last = (newcomer.Events, newcomer.At, live.Engagement.At(newcomer.Events, newcomer.At.ToInstant()));
-            return last.Glow;
+            return last.Decay;
         }
     }
 
@@ -147,7 +147,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
                 Edition = rules.Edition,
                 Rule = decision.Rule,
                 OwnerId = decision.Owner,
-                Trace = Json.Write(rules.Router.Tell(decision, row.Facts)),
+                Trace = Json.Write(rules.Router.Explain(decision, row.Facts)),
                 Asked = rules.Snapshot(row.Facts),
             }
         );
@@ -161,7 +161,7 @@ public sealed class Admission(Installation installation, CompanyDirectory direct
             PersonId = owner,
             LeadId = row.Id,
             Subject = $"New lead: {LeadRecord.NameOf(row.Facts)}",
-            Text = LeadGiving.Words(row.ClockDueAt, message),
+            Text = OwnerAssigner.Words(row.ClockDueAt, message),
             CreatedAt = row.CreatedAt,
         };
 }

@@ -21,7 +21,7 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public Identity Identity { get; } = Identity.Of(facts);
     public string Source { get; init; } = "";
     public string? Campaign { get; init; }
-    public Guid? DeliveryId { get; init; }
+    public Guid? ImportId { get; init; }
     public required StoredScores Scores { get; init; }
     public DateTime CreatedAt { get; init; }
 
@@ -46,7 +46,7 @@ public sealed class AdmissionBatch
         .Text("detail", e => e.Detail)
         .Text("direction", e => e.Direction)
         .Text("campaign_kind", e => e.CampaignKind)
-        .Uuid("delivery_id", e => e.DeliveryId);
+        .Uuid("import_id", e => e.ImportId);
 
     internal static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
         .Uuid("id", s => s.Id)
@@ -55,7 +55,7 @@ public sealed class AdmissionBatch
         .Text("kind", s => s.Kind)
         .Text("text", s => s.Text)
         .Uuid("person_id", s => s.PersonId)
-        .Uuid("delivery_id", s => s.DeliveryId);
+        .Uuid("import_id", s => s.ImportId);
 
     private static readonly BulkTable<TaskRow> TaskTable = new BulkTable<TaskRow>("task")
         .Uuid("id", t => t.Id)
@@ -108,7 +108,7 @@ public sealed class AdmissionBatch
         _leads.Add(lead);
         _keys.AddRange(MatchKeys.Of(lead.Id, lead.Identity));
         foreach (var e in newcomer.Events)
-            _events.Add(EventOf(lead.Id, e, newcomer.Delivery));
+            _events.Add(EventOf(lead.Id, e, newcomer.Import));
         _story.Add(
             new StoryEntry
             {
@@ -117,7 +117,7 @@ public sealed class AdmissionBatch
                 At = newcomer.At,
                 Kind = "came_in",
                 Text = newcomer.CameIn,
-                DeliveryId = newcomer.Delivery,
+                ImportId = newcomer.Import,
             }
         );
     }
@@ -126,7 +126,7 @@ public sealed class AdmissionBatch
     public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string words)
     {
         if (happened is { } deed)
-            _events.Add(EventOf(lead, deed, terms.Delivery));
+            _events.Add(EventOf(lead, deed, terms.Import));
         _story.Add(
             new StoryEntry
             {
@@ -135,12 +135,12 @@ public sealed class AdmissionBatch
                 At = terms.Now,
                 Kind = "added",
                 Text = words,
-                DeliveryId = terms.Delivery,
+                ImportId = terms.Import,
             }
         );
     }
 
-    private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? delivery) =>
+    private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import) =>
         new()
         {
             Id = Guid.CreateVersion7(),
@@ -150,7 +150,7 @@ public sealed class AdmissionBatch
             Detail = e.Detail,
             Direction = e.Direction,
             CampaignKind = e.CampaignKind,
-            DeliveryId = delivery,
+            ImportId = import,
         };
 
     public async Task Write(NpgsqlConnection connection, CancellationToken cancel)
@@ -175,7 +175,7 @@ public sealed class AdmissionBatch
             .Text("source", l => l.Source)
             .Text("campaign", l => l.Campaign)
             .Uuid("owner_id", l => l.OwnerId)
-            .Uuid("delivery_id", l => l.DeliveryId)
+            .Uuid("import_id", l => l.ImportId)
             .Text("company_key", l => l.Organisation.Name is { Length: > 0 } name ? name : null)
             .Scores(l => l.Scores)
             .Moment("created_at", l => l.CreatedAt)

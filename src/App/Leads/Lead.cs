@@ -17,7 +17,7 @@ public sealed class Lead
     public string Source { get; set; } = "";
     public string? Campaign { get; set; }
     public Guid? OwnerId { get; set; }
-    public Guid? DeliveryId { get; set; }
+    public Guid? ImportId { get; set; }
 
     /// <summary>The company in comparison form, for matching.</summary>
     public string? CompanyKey { get; set; }
@@ -28,10 +28,10 @@ public sealed class Lead
     public string NextMove { get; set; } = "park";
     public Guid? ModelEdition { get; set; }
 
-    /// <summary>What engagement follows from, see <see cref="Scoring.GlowSql"/>; null for one that is 0 and stays so.</summary>
-    public double[]? Glow { get; set; }
+    /// <summary>What engagement follows from, see <see cref="Scoring.EngagementDecaySql"/>; null for one that is 0 and stays so.</summary>
+    public double[]? Decay { get; set; }
 
-    /// <summary>See <see cref="Core.Scoring.Standing"/>; null for never.</summary>
+    /// <summary>See <see cref="Core.Scoring.LeadScoreState"/>; null for never.</summary>
     public int Band { get; set; }
     public DateTime? MoveUntil { get; set; }
     public DateTime? LookAgainAt { get; set; }
@@ -115,10 +115,11 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex("email");
         lead.HasIndex("phone");
         lead.HasIndex("mobile").HasFilter("mobile is not null");
+        lead.HasOne<Setup.Person>().WithMany().HasForeignKey(l => l.OwnerId).HasConstraintName("fk_lead_owner").OnDelete(DeleteBehavior.NoAction);
         lead.HasIndex(l => l.CompanyKey);
         lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();
-        lead.HasIndex(l => l.DeliveryId);
+        lead.HasIndex(l => l.ImportId);
         lead.HasIndex(l => l.AnsweredAt).HasFilter("answered_at is not null");
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
         // What the views that ship ask for: few leads each, of many.
@@ -156,7 +157,7 @@ public sealed class LeadEventRow
 
     /// <summary>Kind of the campaign it belongs to; empty for none.</summary>
     public string CampaignKind { get; set; } = "";
-    public Guid? DeliveryId { get; set; }
+    public Guid? ImportId { get; set; }
 }
 
 /// <summary>One entry of a story. It may belong to several records at once: after a handover the lead's notes are the contact's and the deal's too.</summary>
@@ -173,7 +174,7 @@ public sealed class StoryEntry
     public Guid? AccountId { get; set; }
     public Guid? DealId { get; set; }
     public Guid? PersonId { get; set; }
-    public Guid? DeliveryId { get; set; }
+    public Guid? ImportId { get; set; }
 
     /// <summary>JSON of what a call or meeting tells beside its text; null for most.</summary>
     public string? Detail { get; set; }

@@ -31,7 +31,7 @@ public static class LeadBulkUpdate
     private static string Write()
     {
         var names = Columns.Select(c => c.Column).ToList();
-        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : c.Column == "glow" ? "::float8[]" : "")}");
+        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : c.Column == "decay" ? "::float8[]" : "")}");
         return $"""
             update lead l set version = l.version + x.changed, {string.Join(", ", sets)}
             from unnest(@id, @changed, {string.Join(", ", names.Select(n => "@" + n))}) as x(id, changed, {string.Join(", ", names)}) where l.id = x.id
@@ -51,7 +51,9 @@ public static class LeadBulkUpdate
             ("provenance", NpgsqlDbType.Text, l => Json.Write(l.Provenance)),
             // Arrays of different lengths do not go through unnest.
             .. ScoreColumns.All.Select(c =>
-                c.Name == "glow" ? (c.Name, NpgsqlDbType.Text, (Func<KnownLead, object?>)(l => GlowSql.Text(l.Scores!.Standing.Glow))) : (c.Name, c.Type, l => c.Of(l.Scores!))
+                c.Name == "decay"
+                    ? (c.Name, NpgsqlDbType.Text, (Func<KnownLead, object?>)(l => EngagementDecaySql.Text(l.Scores!.Standing.Decay)))
+                    : (c.Name, c.Type, l => c.Of(l.Scores!))
             ),
         ];
 

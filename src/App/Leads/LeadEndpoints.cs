@@ -56,15 +56,15 @@ public static class LeadEndpoints
         api.MapPut("/leads/{id}/owner", Give).Requires(Act.GiveLeads).WithTags("Leads").WithSummary("Give the lead to somebody");
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries, ContactReading reading)
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries, ContactReadLimit reading)
     {
         var connection = await db.Connection();
         if (await queries.Sheet(connection, id, user) is not { } sheet)
-            return Trouble.NotFound("lead");
-        return ContactReading.IsOthers(user, sheet.OwnerId) && await reading.Count(connection, user, 1) is { } much ? much : TypedResults.Ok(sheet);
+            return ApiProblems.NotFound("lead");
+        return ContactReadLimit.IsOthers(user, sheet.OwnerId) && await reading.Count(connection, user, 1) is { } much ? much : TypedResults.Ok(sheet);
     }
 
-    private static ServerSentEventsResult<string> Live(Guid id, ClaimsPrincipal user, LeadLive live, Setup.SignIn.SessionWatch sessions, CancellationToken cancel) =>
+    private static ServerSentEventsResult<string> Live(Guid id, ClaimsPrincipal user, LeadLive live, Setup.SignIn.SessionWatcher sessions, CancellationToken cancel) =>
         TypedResults.ServerSentEvents(sessions.While(user, stop => Signs(id, live, stop), cancel), "changed");
 
     private static async IAsyncEnumerable<string> Signs(Guid id, LeadLive live, [EnumeratorCancellation] CancellationToken cancel)
@@ -80,7 +80,7 @@ public static class LeadEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        LeadEditing editing,
+        LeadEditor editing,
         TimeProvider clock
     )
     {
@@ -91,13 +91,13 @@ public static class LeadEndpoints
         if (await editing.Change(connection, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
         {
             var more = problem.Code is "no-name" or "no-way-to-reach" ? " A lead needs a name or a company, and one way to reach it." : "";
-            return Trouble.Invalid(problem.Code, problem.Words + more, problem.Path);
+            return ApiProblems.Invalid(problem.Code, problem.Words + more, problem.Path);
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
-    private static async Task<Results<Ok<FilledView>, ProblemHttpResult>> LookUp(Guid id, ClaimsPrincipal user, LanternDb db, LeadEditing editing, TimeProvider clock)
+    private static async Task<Results<Ok<FilledView>, ProblemHttpResult>> LookUp(Guid id, ClaimsPrincipal user, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
@@ -119,15 +119,15 @@ public static class LeadEndpoints
     )
     {
         if (body.Kind is not ("note" or "call" or "call_missed"))
-            return Trouble.Invalid("touch-unknown", "A touch is a note, a call or a missed call.", "kind");
+            return ApiProblems.Invalid("touch-unknown", "A touch is a note, a call or a missed call.", "kind");
         var text = (body.Text ?? "").Trim();
         if (text.Length == 0 && body.Kind == "note")
-            return Trouble.Invalid("text-missing", "Write the note first.", "text");
+            return ApiProblems.Invalid("text-missing", "Write the note first.", "text");
         if (text.Length > LongestNote)
-            return Trouble.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {text.Length}.", "text");
+            return ApiProblems.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {text.Length}.", "text");
         var outcome = body.Kind == "note" ? null : body.Outcome ?? (body.Kind == "call" ? CallOutcome.Reached : "not_reached");
         if ((outcome is not null && CallOutcome.LabelOf(outcome) is null) || body.Minutes is < 0 or > LongestCall)
-            return Trouble.Invalid("call-unfit", $"Choose how the call ended; it lasts 0 to {LongestCall} minutes.", "outcome");
+            return ApiProblems.Invalid("call-unfit", $"Choose how the call ended; it lasts 0 to {LongestCall} minutes.", "outcome");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await WhyNot(connection, id, user, null) is { } no)
@@ -137,7 +137,7 @@ public static class LeadEndpoints
             outcome is null ? "note"
             : outcome == CallOutcome.Reached ? "call"
             : "call_missed";
-        await Tell(connection, id, kind, text, user, now, outcome is null ? null : Json.Write(new CallDetail(outcome, body.Incoming, body.Minutes)));
+        await AppendActivity(connection, id, kind, text, user, now, outcome is null ? null : Json.Write(new CallDetail(outcome, body.Incoming, body.Minutes)));
         await LeadLive.Changed(connection, id);
         if (kind == "call")
         {
@@ -172,7 +172,7 @@ public static class LeadEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -186,16 +186,16 @@ public static class LeadEndpoints
             new { body.Owner }
         );
         if (body.Owner is not null && to is null)
-            return Trouble.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
-        var sheet = (await installation.Rules(connection)).Router.Sheet;
-        var due = to is null ? (DateTime?)null : installation.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await LeadGiving.Give(connection, [new Giving(id, body.Owner, due, sheet.Task)], now);
+            return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
+        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        await OwnerAssigner.Give(connection, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now);
         if (to is not null && to.Id != user.Id())
         {
             var name = await connection.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
-            await Rerouting.Notice(connection, to.Id, id, $"New lead: {name}", LeadGiving.Words(due, ""), now);
+            await Rerouter.Notice(connection, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
         }
-        await Tell(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
+        await AppendActivity(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
@@ -208,21 +208,21 @@ public static class LeadEndpoints
             new { id }
         );
         if (lead is not { } found)
-            return Trouble.NotFound("lead");
+            return ApiProblems.NotFound("lead");
         if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         if (found.State == LeadState.HandedOver)
-            return Trouble.Conflict("handed-over", "This lead is handed over and read-only. Work on the deal it became.");
-        return version is { } v && v != found.Version ? Trouble.Stale() : null;
+            return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only. Work on the deal it became.");
+        return version is { } v && v != found.Version ? ApiProblems.Stale() : null;
     }
 
     /// <summary>Writes a line into the lead's story.</summary>
     /// <param name="detail">JSON; see <see cref="StoryEntry.Detail"/>.</param>
-    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
-        Tell(connection, lead, kind, text, user.Id(), now, detail);
+    public static Task AppendActivity(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
+        AppendActivity(connection, lead, kind, text, user.Id(), now, detail);
 
     /// <param name="person">Who did it; null for the program itself.</param>
-    public static Task Tell(NpgsqlConnection connection, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
+    public static Task AppendActivity(NpgsqlConnection connection, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
         connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), @lead, @now, @kind, @text, @person, @detail::jsonb)",
             new

@@ -15,16 +15,16 @@ namespace DapperLantern.App.Leads;
 /// Leads as a table: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
 /// to contact goes out without address and numbers. Our own reader gives the values back.
 /// </summary>
-public sealed class LeadExport(Installation installation, TimeProvider clock)
+public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     private const int Chunk = 2000;
 
     /// <summary>The headings of the columns. Columns of moments name the time zone they are shown in, where there is one.</summary>
     /// <param name="zone">Null where every moment carries its own zone.</param>
     public IReadOnlyList<string> Headings(DateTimeZone? zone) =>
-        ["Number", .. Fields.Select(f => zone is not null && IsMoment(f) ? $"{f.Label} ({zone.Id})" : f.Label), "Tags", .. installation.ConsentPurposes.Select(p => p.Label)];
+        ["Number", .. Fields.Select(f => zone is not null && IsMoment(f) ? $"{f.Label} ({zone.Id})" : f.Label), "Tags", .. workspace.ConsentPurposes.Select(p => p.Label)];
 
-    private IEnumerable<FieldDefinition> Fields => installation.Catalogue.OfLead;
+    private IEnumerable<FieldDefinition> Fields => workspace.Catalogue.OfLead;
 
     /// <summary>All leads the conditions hold for, in the order of their numbers; by pages, so that memory does not grow with them.</summary>
     public async IAsyncEnumerable<object?[]> Rows(NpgsqlConnection connection, Condition where, [EnumeratorCancellation] CancellationToken cancel)
@@ -47,14 +47,14 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
     {
         var barred = book.IsBarred(lead.Keys);
         return fields
-            .Select(f => barred && ContactReading.Fields.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
+            .Select(f => barred && ContactReadLimit.Fields.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
             .Prepend($"L-{lead.Number}")
             .Append(string.Join(", ", tags[lead.Id]))
-            .Concat(installation.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));
+            .Concat(workspace.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));
     }
 
     // What people say is a day; what the product notes is a moment.
-    private static bool IsMoment(FieldDefinition field) => field.Type == FieldType.Date && field.Origin is FieldOrigin.System or FieldOrigin.Around;
+    private static bool IsMoment(FieldDefinition field) => field.Type == FieldType.Date && field.Origin is FieldOrigin.System or FieldOrigin.Related;
 
     // Numbers, amounts, days and moments as they are, the rest as people read it. A moment in a column of days keeps its zone as text.
     private static object? Shown(FieldDefinition field, FieldValue value) =>
@@ -69,7 +69,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
     private async Task<List<Exported>> Page(NpgsqlConnection connection, Condition where, int after, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        var sql = new ConditionSql(installation.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now);
         await using var command = new NpgsqlCommand(
             $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}",
             connection
@@ -79,7 +79,7 @@ public sealed class LeadExport(Installation installation, TimeProvider clock)
         var leads = new List<Exported>();
         await using var row = await command.ExecuteReaderAsync(cancel);
         while (await row.ReadAsync(cancel))
-            leads.Add(Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, installation.Catalogue, now), installation.Hashes));
+            leads.Add(Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), workspace.Hashes));
         return leads;
     }
 

@@ -15,7 +15,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Reading one lead whole.</summary>
-public sealed class LeadQueries(Installation installation, LeadRescore rescore, TimeProvider clock)
+public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore rescore, TimeProvider clock)
 {
     /// <summary>The clock as it stands; null when none runs.</summary>
     public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)
@@ -33,7 +33,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
     {
         var now = clock.UtcNow();
-        if (await LeadStore.Load(connection, id, installation.Catalogue, now) is not { } record)
+        if (await LeadStore.Load(connection, id, workspace.Catalogue, now) is not { } record)
             return null;
         var row = await connection.QuerySingleAsync<LeadHead>(
             """
@@ -44,7 +44,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             new { id }
         );
         var score = await rescore.Compute(connection, record, await LeadStore.Events(connection, id), now);
-        var hours = row.OwnerId is { } owner ? installation.Hours.GetValueOrDefault(owner) : null;
+        var hours = row.OwnerId is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null;
         return new LeadSheet(
             id,
             row.Number,
@@ -90,7 +90,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         ).ToDictionary(s => s.Key, s => s.Name);
         return
         [
-            .. installation.Catalogue.Facts.Select(f =>
+            .. workspace.Catalogue.Facts.Select(f =>
             {
                 var value = record[f.Ordinal];
                 var origin =
@@ -105,7 +105,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
     private QualifyingView Qualifying(LeadHead row, RecordValues record, DateTime now)
     {
         var findings = QualifyEndpoints.Read(row.Qualification);
-        if ((installation.Pipeline(row.Pipeline) ?? installation.Pipeline(null)) is not { } pipeline)
+        if ((workspace.Pipeline(row.Pipeline) ?? workspace.Pipeline(null)) is not { } pipeline)
             return new QualifyingView("", "", [], [], null, null);
         return new QualifyingView(
             pipeline.Key,
@@ -113,7 +113,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
             [.. pipeline.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))],
             pipeline.Threshold.Missing(record, now.ToInstant()),
             row.QualifiedBecause,
-            installation.Value(PickList.Competitors, row.LostTo)?.Label ?? row.LostTo
+            workspace.Value(PickList.Competitors, row.LostTo)?.Label ?? row.LostTo
         );
     }
 
@@ -200,7 +200,7 @@ public sealed class LeadQueries(Installation installation, LeadRescore rescore, 
         (
             await connection.QueryAsync<ColleagueView>(
                 """
-                select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.wants
+                select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.interest
                 from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
                 where l.id = @lead order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
                 """,

@@ -32,7 +32,7 @@ public static class LeadRecord
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>
     public static string Columns { get; } =
         string.Join(", ", BuiltInFields.Facts.Select(f => f.Key).Concat(SystemColumns).Select(c => $"l.{c}"))
-        + ", l.owner_id::text as owner, l.custom::text as custom, l.qualification::text as qualification, l.glow, l.move_until";
+        + ", l.owner_id::text as owner, l.custom::text as custom, l.qualification::text as qualification, l.decay, l.move_until";
 
     /// <summary>Reads the current row into a record, its engagement and next move as they are at a moment; as they were kept without one.</summary>
     public static RecordValues Read(DbDataReader row, FieldCatalogue catalogue, DateTime? now)
@@ -45,7 +45,7 @@ public static class LeadRecord
             PutFindings(record, Json.Read<Findings>(found));
         if (now is not { } moment)
             return record;
-        record["engagement"] = FieldValue.Of(row["glow"] is double[] glow ? GlowSql.Read(glow).Score(moment.ToInstant()) : 0);
+        record["engagement"] = FieldValue.Of(row["decay"] is double[] decay ? EngagementDecaySql.Read(decay).Score(moment.ToInstant()) : 0);
         if (row["move_until"] is DateTime until && until <= moment)
             record["next_move"] = FieldValue.Of(Cleared.Of(record.Text("next_move")).Fallen.Move);
         return record;
@@ -86,7 +86,7 @@ public static class LeadRecord
     /// <summary>The same over the alias l; null where nothing is known.</summary>
     public const string NameSqlOfL = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
 
-    /// <summary>The name a lead goes by: the person, else the company, else the mail address.</summary>
+    /// <summary>The name a lead goes by: the person, else the company, else the email address.</summary>
     public static string NameOf(RecordValues record)
     {
         var person = $"{record.Text("first_name")} {record.Text("last_name")}".Trim();

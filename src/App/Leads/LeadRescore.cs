@@ -19,7 +19,7 @@ public sealed record LeadScore(FitResult Fit, EngagementResult Engagement, strin
 }
 
 /// <summary>Computes the scores of stored leads and keeps them with the lead.</summary>
-public sealed class LeadRescore(Installation installation)
+public sealed class LeadRescore(WorkspaceConfiguration workspace)
 {
     private const int CurveDays = 365;
     private const int CurveAhead = 90;
@@ -27,34 +27,34 @@ public sealed class LeadRescore(Installation installation)
 
     public async Task<LeadScore> Compute(NpgsqlConnection connection, Core.Fields.RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now)
     {
-        var live = await installation.Model(connection);
+        var live = await workspace.Model(connection);
         var moment = now.ToInstant();
         var fit = live.Fit.Explain(record, moment);
         var engagement = live.Engagement.Explain(events, moment);
-        var standing = Standing.Of(new FitRange(fit.Score, fit.Low, fit.High), engagement.Glow, Cleared.Of(record.Text("next_move")), live.Model.Bars, moment);
-        return new LeadScore(fit, engagement, standing.Move, standing.MoveUntil, live, Curve(live, events, engagement.Glow, now))
+        var standing = LeadScoreState.Of(new FitRange(fit.Score, fit.Low, fit.High), engagement.Decay, Cleared.Of(record.Text("next_move")), live.Model.Bars, moment);
+        return new LeadScore(fit, engagement, standing.Move, standing.MoveUntil, live, Curve(live, events, engagement.Decay, now))
         {
             WouldClear = standing.Cleared.Engagement ? [] : [.. live.Engagement.WouldReach(events, moment, live.Model.Bars.Engagement).Select(s => s.Label).Distinct().Take(3)],
         };
     }
 
-    private static List<EngagementThen> Curve(LiveModel live, IReadOnlyList<LeadEvent> events, Glow glow, DateTime now)
+    private static List<EngagementThen> Curve(LiveModel live, IReadOnlyList<LeadEvent> events, EngagementDecay decay, DateTime now)
     {
         if (events.Count == 0)
             return [];
         var first = events.Min(e => e.At).ToUtc();
         var weeks = Math.Clamp((int)((now - first).TotalDays / CurveStep) + 1, 0, CurveDays / CurveStep);
         var past = Enumerable.Range(0, weeks).Select(w => now.AddDays((w - weeks) * CurveStep)).Select(at => new EngagementThen(at, live.Engagement.Score(events, at.ToInstant())));
-        var ahead = Enumerable.Range(0, CurveAhead / CurveStep + 1).Select(w => now.AddDays(w * CurveStep)).Select(at => new EngagementThen(at, glow.Score(at.ToInstant())));
+        var ahead = Enumerable.Range(0, CurveAhead / CurveStep + 1).Select(w => now.AddDays(w * CurveStep)).Select(at => new EngagementThen(at, decay.Score(at.ToInstant())));
         return [.. past, .. ahead];
     }
 
     /// <summary>Rescores one lead; nothing happens when there is no such lead.</summary>
     public async Task Run(NpgsqlConnection connection, Guid lead, DateTime now)
     {
-        if (await LeadStore.Load(connection, lead, installation.Catalogue, now) is not { } record)
+        if (await LeadStore.Load(connection, lead, workspace.Catalogue, now) is not { } record)
             return;
-        var live = await installation.Model(connection);
+        var live = await workspace.Model(connection);
         var scores = live.Score(record, await LeadStore.Events(connection, lead), now);
         await using var command = new NpgsqlCommand($"update lead set {ScoreColumns.Sets("@")} where id = @lead", connection);
         command.Parameters.AddWithValue("lead", lead);

@@ -12,7 +12,7 @@ namespace DapperLantern.App.Leads;
 public sealed record Provenance(string From, DateTime At);
 
 /// <summary>The scores as they are kept with a lead, by an edition of the model.</summary>
-public sealed record StoredScores(Core.Scoring.Standing Standing, Guid Edition, Core.Leads.Signs Signs, DateTime At);
+public sealed record StoredScores(Core.Scoring.LeadScoreState Standing, Guid Edition, Core.Leads.Signs Signs, DateTime At);
 
 /// <summary>A lead read to be changed.</summary>
 public sealed class KnownLead(Guid id, RecordValues facts, Dictionary<string, Provenance> provenance, DateTime createdAt)

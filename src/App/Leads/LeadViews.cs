@@ -18,7 +18,7 @@ public sealed record LeadListItem(
     int Number,
     string Name,
     string? Company,
-    string? Wants,
+    string? Interest,
     string State,
     string SourceName,
     Guid? OwnerId,
@@ -118,7 +118,7 @@ public sealed record ScoreView(
 public sealed record TraceView(DateTime At, int Edition, IReadOnlyList<TraceLine> Lines);
 
 /// <summary>Another lead of the same company, by its name without the legal form.</summary>
-public sealed record ColleagueView(Guid Id, int Number, string Name, string State, string? Owner, string? Wants);
+public sealed record ColleagueView(Guid Id, int Number, string Name, string State, string? Owner, string? Interest);
 
 /// <summary>One question of qualifying with its answer.</summary>
 public sealed record QuestionView(string Key, string Label, string Hint, Finding Finding);

@@ -59,13 +59,13 @@ public static class ViewEndpoints
         see.MapDelete("/{id}", Remove).WithSummary("Put a view away");
     }
 
-    private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, Installation installation)
+    private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        var names = installation.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
+        var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
         var mine = (await connection.QueryAsync<string>("select team_key from turn where person_id = @me", new { me = user.Id() })).ToHashSet();
         var rows = await connection.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
-        return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, installation.Catalogue)).ToList());
+        return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }
 
     private static object Asking(ClaimsPrincipal user) => new { me = user.Id(), all = user.May(Act.SetUp) };
@@ -93,7 +93,7 @@ public static class ViewEndpoints
     private static bool MayChange(string scope, Guid? owner, ClaimsPrincipal user) =>
         user.May(Act.SetUp) ? scope != ViewRow.Personal || owner == user.Id() : scope != ViewRow.Fixed && owner == user.Id();
 
-    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var body = await connection.QuerySingleOrDefaultAsync<string>(
@@ -106,9 +106,9 @@ public static class ViewEndpoints
             }
         );
         if (body is null)
-            return Trouble.NotFound("view");
-        var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, installation.Catalogue, user);
-        return problem is null ? TypedResults.Ok(await worklist.Count(connection, where)) : Trouble.Invalid(problem.Code, problem.Words, "where");
+            return ApiProblems.NotFound("view");
+        var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
+        return problem is null ? TypedResults.Ok(await worklist.Count(connection, where)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
     }
 
     /// <summary>
@@ -133,13 +133,13 @@ public static class ViewEndpoints
             ? Json.Read<ViewBody>(body).Where
             : null;
 
-    private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, Installation installation)
+    private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        if (await Refused(connection, body, user, installation.Catalogue) is { } no)
+        if (await Refused(connection, body, user, workspace.Catalogue) is { } no)
             return no;
         if (await connection.QuerySingleAsync<int>("select count(*)::int from lead_view where owner_id = @me", new { me = user.Id() }) >= MostViews)
-            return Trouble.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
+            return ApiProblems.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
         var id = Guid.CreateVersion7();
         await connection.ExecuteAsync(
             """
@@ -157,14 +157,14 @@ public static class ViewEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
-        if (await Refused(connection, body, user, installation.Catalogue) is { } refused)
+        if (await Refused(connection, body, user, workspace.Catalogue) is { } refused)
             return refused;
         await connection.ExecuteAsync(
             """
@@ -212,26 +212,26 @@ public static class ViewEndpoints
                 all = user.May(Act.SetUp),
             }
         );
-        return found is null ? Trouble.NotFound("view")
-            : !MayChange(found.Scope, found.OwnerId, user) ? Trouble.NotYours()
-            : version is { } v && v != found.Version ? Trouble.Stale()
+        return found is null ? ApiProblems.NotFound("view")
+            : !MayChange(found.Scope, found.OwnerId, user) ? ApiProblems.NotYours()
+            : version is { } v && v != found.Version ? ApiProblems.Stale()
             : null;
     }
 
     private static async Task<ProblemHttpResult?> Refused(NpgsqlConnection connection, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
     {
         if (FieldReader.Clean(view.Name) is not { Length: > 0 and <= LongestName })
-            return Trouble.Invalid("name-missing", $"Name the view in up to {LongestName} letters.", "name");
+            return ApiProblems.Invalid("name-missing", $"Name the view in up to {LongestName} letters.", "name");
         if (view.Scope is not (ViewRow.Personal or ViewRow.Shared or ViewRow.Fixed))
-            return Trouble.Invalid("scope-unknown", "A view is personal, shared or fixed.", "scope");
+            return ApiProblems.Invalid("scope-unknown", "A view is personal, shared or fixed.", "scope");
         if (view.Scope == ViewRow.Fixed && !user.May(Act.SetUp))
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         if (view.Acts.Except(ViewAct.All).FirstOrDefault() is { } act)
-            return Trouble.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
+            return ApiProblems.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
         var teams = view.Teams.Distinct().ToArray();
         if (await connection.QuerySingleAsync<int>("select count(*)::int from team where key = any(@teams)", new { teams }) != teams.Length)
-            return Trouble.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
-        return Wrong(view.Body, catalogue) is { } problem ? Trouble.Invalid(problem.Code, problem.Words, problem.Path) : null;
+            return ApiProblems.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
+        return Wrong(view.Body, catalogue) is { } problem ? ApiProblems.Invalid(problem.Code, problem.Words, problem.Path) : null;
     }
 
     private static Problem? Wrong(ViewBody body, FieldCatalogue catalogue)

@@ -16,7 +16,7 @@ public sealed class ViewRow
     /// <summary>Personal: its owner's alone. Shared: seen by its teams, changed by its owner. Fixed: seen by its teams, changed by coordinators.</summary>
     public string Scope { get; set; } = Personal;
 
-    /// <summary>Who made it; null for one that came with the installation.</summary>
+    /// <summary>Who made it; null for one that came with the workspace.</summary>
     public Guid? OwnerId { get; set; }
 
     /// <summary>Keys of the teams that see it; empty for everybody.</summary>

@@ -17,7 +17,7 @@ namespace DapperLantern.App.Leads;
 public sealed record WorklistQuery(Condition Where, ImmutableArray<SortKey> Order, ImmutableArray<FieldDefinition> Columns, Grouping? Group, string Zone);
 
 /// <summary>Reading the worklist by pages.</summary>
-public sealed class Worklist(Installation installation, Patience patience, TimeProvider clock)
+public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     public const int PageSize = 50;
 
@@ -31,7 +31,7 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
     {
         // Later pages are as of the moment of the first, so that nobody is met twice or passed over as engagement fades.
         var now = after?.At ?? clock.UtcNow();
-        var sql = new ConditionSql(installation.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now);
         var holds = sql.Write(query.Where);
         var counting = CountCommand(query.Where, holds, sql, Most);
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
@@ -57,8 +57,8 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
             catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
         count = await Told(connection, count, holds, sql);
         return new LeadPage(
-            [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner is { } owner ? installation.Hours.GetValueOrDefault(owner) : null, now) })],
-            ConditionWords.Sentence(query.Where, installation.Catalogue),
+            [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null, now) })],
+            ConditionWords.Sentence(query.Where, workspace.Catalogue),
             // An estimate may know less than what is seen.
             Math.Max(count.All, rows.Count),
             count.Estimated,
@@ -70,7 +70,7 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
     private NpgsqlBatchCommand PageCommand(ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
     {
         var order = WorklistSql.Kept(query.Order);
-        var fields = order.Select(k => installation.Catalogue.Asked(k.Field)!).ToList();
+        var fields = order.Select(k => workspace.Catalogue.Asked(k.Field)!).ToList();
         var columns = order.Select((k, i) => WorklistSql.SortColumn(sql, fields[i], i > 0 && order[i - 1].Field == k.Field)).ToList();
         var extra = query.Columns.Select((f, i) => $", {Shown(sql, f)} as x{i}");
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
@@ -103,18 +103,18 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
     // Facts are read with the record; what stands around it is gathered for the rows of the page only.
     private static string Shown(ConditionSql sql, FieldDefinition field)
     {
-        if (field.Origin != FieldOrigin.Around)
+        if (field.Origin != FieldOrigin.Related)
             return "null::text[]";
         if (!field.Many)
             return $"array[({sql.Column(field)})::text]";
-        var (rows, value) = LeadAround.Shown(field);
+        var (rows, value) = RelatedLeadFields.Shown(field);
         return $"(select array_agg(distinct {value}) from {rows})";
     }
 
     /// <summary>How many leads a condition holds of.</summary>
     public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)
     {
-        var sql = new ConditionSql(installation.Catalogue, clock.UtcNow());
+        var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
         var holds = sql.Write(where);
         await using var batch = new NpgsqlBatch(connection)
         {
@@ -167,7 +167,7 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
     private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Guid? Owner);
 
     private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query, DateTime now) =>
-        new(Item(row, LeadRecord.Read(row, installation.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, row["owner_id"] as Guid?);
+        new(Item(row, LeadRecord.Read(row, workspace.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, row["owner_id"] as Guid?);
 
     private static LeadListItem Item(NpgsqlDataReader row, RecordValues record, WorklistQuery query)
     {
@@ -177,7 +177,7 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
             (int)row["number"],
             LeadRecord.NameOf(record),
             record.Text("company"),
-            record.Text("wants"),
+            record.Text("interest"),
             record.Text("state")!,
             (string)row["source_name"],
             row["owner_id"] as Guid?,
@@ -197,7 +197,7 @@ public sealed class Worklist(Installation installation, Patience patience, TimeP
 
     private static string? Cell(NpgsqlDataReader row, RecordValues record, FieldDefinition field, int index)
     {
-        if (field.Origin != FieldOrigin.Around)
+        if (field.Origin != FieldOrigin.Related)
             return record[field.Ordinal] is { IsKnown: true } value
                 ? field.Type == FieldType.Date
                     ? value.ToString()

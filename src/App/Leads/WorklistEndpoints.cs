@@ -33,7 +33,7 @@ public static class WorklistEndpoints
         see.MapGet("/leads/groups.{format:regex(^(csv|xlsx)$)}", ExportGroups).WithSummary("Leads counted by one or two groupings, as a file (csv, xlsx)");
     }
 
-    private static Ok<List<FieldView>> Fields(Installation installation) => TypedResults.Ok(installation.Catalogue.Askable.Select(View).ToList());
+    private static Ok<List<FieldView>> Fields(WorkspaceConfiguration workspace) => TypedResults.Ok(workspace.Catalogue.Askable.Select(View).ToList());
 
     private static Ok<List<ChoiceView>> RegionsOf(string countries) =>
         TypedResults.Ok(countries.Split(',').Take(20).SelectMany(Regions.Of).Select(r => new ChoiceView(r.Code, r.Name)).OrderBy(c => c.Label, StringComparer.Ordinal).ToList());
@@ -63,17 +63,17 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         Worklist worklist,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
-        var (query, problem) = LeadAsk.Query(where, order, columns, group, installation.Catalogue, user, user.Zone());
+        var (query, problem) = LeadAsk.Query(where, order, columns, group, workspace.Catalogue, user, user.Zone());
         if (problem is not null)
-            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
-        var cursor = after is null ? null : Cursor.Read(after, query!.Order, installation.Catalogue);
+            return ApiProblems.Invalid(problem.Code, problem.Words, problem.Path);
+        var cursor = after is null ? null : Cursor.Read(after, query!.Order, workspace.Catalogue);
         if (after is not null && cursor is null)
-            return Trouble.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
+            return ApiProblems.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
         var page = await worklist.Page(await db.Connection(), query!, cursor);
-        return TypedResults.Ok(page with { Leads = [.. page.Leads.Select(l => ContactReading.IsOthers(user, l.OwnerId) ? WithoutContact(l) : l)] });
+        return TypedResults.Ok(page with { Leads = [.. page.Leads.Select(l => ContactReadLimit.IsOthers(user, l.OwnerId) ? WithoutContact(l) : l)] });
     }
 
     // A lead without any name goes by its address or number; where those are not shown, by its own number.
@@ -81,13 +81,21 @@ public static class WorklistEndpoints
         lead with
         {
             Name = lead.Name.Contains('@', StringComparison.Ordinal) || lead.Name.StartsWith('+') ? $"Lead {lead.Number}" : lead.Name,
-            Cells = lead.Cells.ToDictionary(c => c.Key, c => ContactReading.Fields.Contains(c.Key) ? null : c.Value),
+            Cells = lead.Cells.ToDictionary(c => c.Key, c => ContactReadLimit.Fields.Contains(c.Key) ? null : c.Value),
         };
 
-    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Installation installation)
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(
+        string? where,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Worklist worklist,
+        WorkspaceConfiguration workspace
+    )
     {
-        var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
-        return problem is null ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true)) : Trouble.Invalid(problem.Code, problem.Words, "where");
+        var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
+        return problem is null
+            ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true))
+            : ApiProblems.Invalid(problem.Code, problem.Words, "where");
     }
 
     private static async Task<Results<Ok<GroupsView>, ProblemHttpResult>> Groups(
@@ -98,10 +106,10 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
-        var (view, _, problem) = await Counted(where, rows, columns, measure, user, db, groups, installation);
+        var (view, _, problem) = await Counted(where, rows, columns, measure, user, db, groups, workspace);
         return problem is null ? TypedResults.Ok(view!) : problem;
     }
 
@@ -114,12 +122,12 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         HttpResponse answer,
         CancellationToken cancel
     )
     {
-        var (view, heading, problem) = await Counted(where, rows, columns, measure, user, db, groups, installation);
+        var (view, heading, problem) = await Counted(where, rows, columns, measure, user, db, groups, workspace);
         if (problem is not null)
             return problem;
         var across = view!.Columns.Count == 0 ? [view.Measure] : view.Columns.Select(c => c.Label).ToList();
@@ -137,16 +145,16 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        Installation installation
+        WorkspaceConfiguration workspace
     )
     {
-        var catalogue = installation.Catalogue;
+        var catalogue = workspace.Catalogue;
         var (condition, wrong) = LeadAsk.Condition(where, catalogue, user);
         var (down, wrongRows) = Grouping.Read(rows, catalogue);
         var (across, wrongColumns) = string.IsNullOrEmpty(columns) ? (null, null) : Grouping.Read(columns, catalogue);
         var (measured, wrongMeasure) = LeadAsk.MeasureOf(measure, catalogue);
         if ((wrong ?? wrongRows ?? wrongColumns ?? wrongMeasure) is { } problem)
-            return (null, "", Trouble.Invalid(problem.Code, problem.Words, problem.Path));
+            return (null, "", ApiProblems.Invalid(problem.Code, problem.Words, problem.Path));
         return (await groups.Count(await db.Connection(), condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id), down!.Field.Label, null);
     }
 
@@ -158,20 +166,20 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadExport export,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         HttpResponse answer,
         CancellationToken cancel
     )
     {
-        var (condition, problem) = LeadAsk.Condition(where, installation.Catalogue, user);
+        var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
         if (problem is not null)
-            return Trouble.Invalid(problem.Code, problem.Words, "where");
+            return ApiProblems.Invalid(problem.Code, problem.Words, "where");
         var connection = await db.Connection();
         if (!user.May(Act.ExportLeads))
         {
             if (await ViewEndpoints.Lets(connection, view, ViewAct.Export, user) is not { } within)
-                return Trouble.NotYours();
-            condition = new AllOf([LeadAsk.Condition(within, installation.Catalogue, user).Item1, condition!]);
+                return ApiProblems.NotYours();
+            condition = new AllOf([LeadAsk.Condition(within, workspace.Catalogue, user).Item1, condition!]);
         }
         var zone = format == TableFile.Xlsx ? LeadAsk.ZoneOf(user.Zone()) : null;
         await TableFile.Send(answer, "leads", format, export.Headings(zone), export.Rows(connection, condition!, cancel), zone, cancel);

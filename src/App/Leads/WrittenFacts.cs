@@ -21,7 +21,7 @@ public static class WrittenFacts
             facts[key] = read.Value;
             // A telephone with its extension fills both, whichever of the two is written first.
             if (written!.GetValueOrDefault("extension", "").Length == 0 || field.Type != FieldType.Phone)
-                Beside.Keep(facts, field, read);
+                Beside.FillBlank(facts, field, read);
         }
         return (facts, null);
     }

@@ -17,14 +17,15 @@ namespace DapperLantern.App.Matching;
 public sealed record HuntProgress(int Done, int All, int Due);
 
 /// <summary>
-/// Looks for twins in the background: of each lead as it comes in, of each record whose identifying facts changed, and of the whole base when told so. Writes down what a person
-/// is to be asked (<see cref="TwinRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
+/// Looks for duplicates in the background: of each lead as it comes in, of each record whose identifying facts changed, and of the whole base when told so. Writes down what a person
+/// is to be asked (<see cref="DuplicateRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
 /// somebody waits for what was ordered for many leads.
 /// </summary>
-public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<DuplicateDetectionWorker> log) : LastingService(log)
+public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
+    : LastingService(log)
 {
     private const long LockKey = 0x4C414E5457494E;
-    private const string Marker = "twin-hunt";
+    private const string Marker = "duplicate-hunt";
     private const int BatchRecords = 1000;
     private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(2);
     private static readonly TimeSpan CountAgain = TimeSpan.FromMinutes(10);
@@ -42,7 +43,7 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
-                Log.LogWarning(e, "Twins could not be looked for; it is tried again");
+                Log.LogWarning(e, "Duplicates could not be looked for; it is tried again");
             }
     }
 
@@ -73,37 +74,37 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
         if (!await ValueCounts.AreStale(connection, _counted))
             return;
         await ValueCounts.Refresh(connection, _counted);
-        await installation.Changed();
+        await workspace.Changed();
     }
 
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
     /// <param name="kind">lead, contact or account.</param>
     public static Task Ask(NpgsqlConnection connection, string kind, IEnumerable<Guid> records) =>
         connection.ExecuteAsync(
-            "insert into twin_due (record_id, kind) select distinct id, @kind from unnest(@ids) id order by id on conflict (record_id) do update set asked = gen_random_uuid()",
+            "insert into duplicate_due (record_id, kind) select distinct id, @kind from unnest(@ids) id order by id on conflict (record_id) do update set asked = gen_random_uuid()",
             new { kind, ids = records.ToArray() }
         );
 
     /// <summary>The same as one statement among others.</summary>
     /// <param name="parameter">Name of the parameter that holds the record's id.</param>
     public static string AskSql(string kind, string parameter) =>
-        $"insert into twin_due (record_id, kind) values (@{parameter}, '{kind}') on conflict (record_id) do update set asked = gen_random_uuid()";
+        $"insert into duplicate_due (record_id, kind) values (@{parameter}, '{kind}') on conflict (record_id) do update set asked = gen_random_uuid()";
 
     /// <summary>Begins anew with the whole base.</summary>
     public static async Task AskAll(NpgsqlConnection connection)
     {
-        await Keep(connection, 0);
+        await SaveProgress(connection, 0);
         await connection.ExecuteAsync(
             """
-            insert into twin_due (record_id, kind) select id, 'account' from account on conflict (record_id) do nothing;
-            insert into twin_due (record_id, kind) select id, 'contact' from contact on conflict (record_id) do nothing;
+            insert into duplicate_due (record_id, kind) select id, 'account' from account on conflict (record_id) do nothing;
+            insert into duplicate_due (record_id, kind) select id, 'contact' from contact on conflict (record_id) do nothing;
             """
         );
     }
 
     public static async Task<HuntProgress> Progress(NpgsqlConnection connection)
     {
-        var (last, due) = await connection.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from twin_due) from lead");
+        var (last, due) = await connection.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from duplicate_due) from lead");
         return new HuntProgress(Math.Min(await Through(connection), last), last, due);
     }
 
@@ -111,7 +112,7 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
     private async Task<int> StepLeads(NpgsqlConnection connection)
     {
         var through = await Through(connection);
-        var leads = await MatchKeys.Leads(connection, through, installation.Catalogue, BatchRecords);
+        var leads = await MatchKeys.Leads(connection, through, workspace.Catalogue, BatchRecords);
         if (leads.Count == 0)
             return 0;
         var found = await Near(connection, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
@@ -138,22 +139,24 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
     // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
     private async Task<int> StepDue(NpgsqlConnection connection)
     {
-        var due = (await connection.QueryAsync<TwinDueRow>("select record_id, kind, asked from twin_due limit @BatchRecords", new { BatchRecords })).ToList();
+        var due = (await connection.QueryAsync<DuplicateDueRow>("select record_id, kind, asked from duplicate_due limit @BatchRecords", new { BatchRecords })).ToList();
         if (due.Count == 0)
             return 0;
         var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
         foreach (var kind in due.GroupBy(d => d.Kind))
-            found.Add((kind.Key, await Near(connection, kind.Key, await TwinRecords.Identities(connection, kind.Key, [.. kind.Select(d => d.RecordId)], installation.Catalogue))));
+            found.Add(
+                (kind.Key, await Near(connection, kind.Key, await DuplicateRecords.Identities(connection, kind.Key, [.. kind.Select(d => d.RecordId)], workspace.Catalogue)))
+            );
         await using var transaction = await connection.BeginTransactionAsync();
         await Admission.Lock(connection);
         var ids = due.Select(d => d.RecordId).ToArray();
         await connection.ExecuteAsync(
-            "delete from twin_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked",
+            "delete from duplicate_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked",
             new { ids, asked = due.Select(d => d.Asked).ToArray() }
         );
         // Of a record that changed, what was asked and no longer holds is asked no more.
         await connection.ExecuteAsync(
-            "delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = twin.a and f.y = twin.b)",
+            "delete from duplicate where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = duplicate.a and f.y = duplicate.b)",
             new
             {
                 ids,
@@ -176,10 +179,10 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
         var open = kind == "lead" ? "and state <> 'handed_over'" : "";
         return connection.ExecuteAsync(
             $"""
-            insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at)
+            insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at)
               select gen_random_uuid(), @kind, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', @now from unnest(@as, @bs, @bits, @sure, @evidence) as f(a, b, bits, sure, evidence)
               where exists (select 1 from {kind} where id = f.a {open}) and exists (select 1 from {kind} where id = f.b {open})
-              on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where twin.state = 'open'
+              on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where duplicate.state = 'open'
             """,
             new
             {
@@ -196,13 +199,13 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
 
     private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
-        var asked = records.Select(r => (r.Id, Asked: new Asked(0, new RowReading(new RecordValues(installation.Catalogue), [], null), r.Who))).ToList();
-        var known = await KnownPeople.LoadNear(connection, [.. asked.Select(a => a.Asked)], installation.Catalogue);
+        var asked = records.Select(r => (r.Id, Asked: new Asked(0, new RowReading(new RecordValues(workspace.Catalogue), [], null), r.Who))).ToList();
+        var known = await KnownPeople.LoadNear(connection, [.. asked.Select(a => a.Asked)], workspace.Catalogue);
         var of = kind == "lead" ? KnownKind.Lead : KnownKind.Contact;
         var pairs = new Dictionary<(Guid, Guid), MatchResult>();
         foreach (var (id, ask) in asked)
         foreach (var other in known.Near(ask).Where(p => p.Kind == of && p.Id != id))
-            if (installation.Matcher.Compare(ask.Identity, other.Identity) is var match && (match.Same || match.Twin))
+            if (workspace.Matcher.Compare(ask.Identity, other.Identity) is var match && (match.Same || match.Duplicate))
                 pairs.TryAdd(InOrder(id, other.Id), match);
         return [.. pairs.Select(p => (p.Key.Item1, p.Key.Item2, p.Value))];
     }
@@ -217,14 +220,17 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
             new { ids }
         );
         var pairs = near.ToList();
-        var others = (await TwinRecords.Identities(connection, "account", [.. pairs.Select(p => p.Other).Distinct()], installation.Catalogue)).ToDictionary(o => o.Id, o => o.Who);
+        var others = (await DuplicateRecords.Identities(connection, "account", [.. pairs.Select(p => p.Other).Distinct()], workspace.Catalogue)).ToDictionary(
+            o => o.Id,
+            o => o.Who
+        );
         var own = records.ToDictionary(r => r.Id, r => r.Who);
         return
         [
             .. pairs
                 .Where(p => own.ContainsKey(p.Of) && others.ContainsKey(p.Other))
-                .Select(p => (Pair: InOrder(p.Of, p.Other), Match: installation.Matcher.Compare(own[p.Of], others[p.Other])))
-                .Where(p => p.Match.Same || p.Match.Twin)
+                .Select(p => (Pair: InOrder(p.Of, p.Other), Match: workspace.Matcher.Compare(own[p.Of], others[p.Other])))
+                .Where(p => p.Match.Same || p.Match.Duplicate)
                 .DistinctBy(p => p.Pair)
                 .Select(p => (p.Pair.Item1, p.Pair.Item2, p.Match)),
         ];
@@ -236,5 +242,5 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, Installati
     private static async Task<int> Through(NpgsqlConnection connection) =>
         await connection.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
 
-    private static Task Keep(NpgsqlConnection connection, int through) => SetupEntries.Keep(connection, Marker, $"{through}");
+    private static Task SaveProgress(NpgsqlConnection connection, int through) => SetupEntries.Save(connection, Marker, $"{through}");
 }

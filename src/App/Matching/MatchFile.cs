@@ -10,7 +10,7 @@ using NodaTime;
 namespace DapperLantern.App.Matching;
 
 /// <summary>
-/// Finds twins in one list, or between two, without a server: <c>match FILE [FILE] [--country XX] [--as HEADING=FIELD,...] [--truth HEADING] [--learn] [--out FILE]</c>. Columns are matched
+/// Finds duplicates in one list, or between two, without a server: <c>match FILE [FILE] [--country XX] [--as HEADING=FIELD,...] [--truth HEADING] [--learn] [--out FILE]</c>. Columns are matched
 /// as on Intake; a date of birth is compared too. With <c>--truth</c>, a column in which rows of one person hold the same, it says how well it did.
 /// </summary>
 public static class MatchFile
@@ -68,7 +68,7 @@ public static class MatchFile
             )
         );
         if (options.ContainsKey("truth"))
-            Tell(rows, pairs, matcher, files.Count == 2 ? first : 0, told);
+            WriteExplanations(rows, pairs, matcher, files.Count == 2 ? first : 0, told);
         if (options.TryGetValue("out", out var path))
         {
             await using var written = new StreamWriter(path);
@@ -165,7 +165,7 @@ public static class MatchFile
     }
 
     // Of all pairs that are one by the truth, in one list or across two.
-    private static void Tell(List<Row> rows, List<WeighedPair> pairs, Matcher matcher, int from, TextWriter told)
+    private static void WriteExplanations(List<Row> rows, List<WeighedPair> pairs, Matcher matcher, int from, TextWriter told)
     {
         var groups = rows.Select((r, i) => (r.Truth, i)).Where(r => !string.IsNullOrEmpty(r.Truth)).GroupBy(r => r.Truth).Select(g => g.Select(r => r.i).ToList());
         var all = groups.Sum(g => from == 0 ? (long)g.Count * (g.Count - 1) / 2 : (long)g.Count(i => i < from) * g.Count(i => i >= from));

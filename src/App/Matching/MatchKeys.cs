@@ -82,7 +82,7 @@ public static class MatchKeys
         if (await connection.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
             return;
         await Rebuild(connection, catalogue);
-        await SetupEntries.Keep(connection, Marker, $"\"{Version}\"");
+        await SetupEntries.Save(connection, Marker, $"\"{Version}\"");
     }
 
     /// <summary>Makes the keys of all leads and contacts anew.</summary>

@@ -13,7 +13,7 @@ public sealed record ShareOf(string Comparison, string Value, double Share);
 /// <param name="Pairs">So many pairs of ours were looked at to learn them.</param>
 public sealed record MatchingEdition(MatchModel Model, long Pairs);
 
-/// <summary>What matching goes by in this installation.</summary>
+/// <summary>What matching goes by in this workspace.</summary>
 public static class MatchingRows
 {
     /// <summary>The matcher of the live edition, among as many leads and contacts as the database believes there are; the shipped model where none was published.</summary>

@@ -29,25 +29,25 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
 
     public static void Map(IEndpointRouteBuilder api)
     {
-        var group = api.MapGroup("/merge-rules").Requires(Act.SetUp).WithTags("Twins");
+        var group = api.MapGroup("/merge-rules").Requires(Act.SetUp).WithTags("Duplicates");
         group.MapGet("", List).WithSummary("What decides first between two values of a field when records merge");
-        group.MapPut("/{field}", Keep).WithSummary("Say what decides first for a field");
+        group.MapPut("/{field}", Save).WithSummary("Say what decides first for a field");
     }
 
     private static async Task<Dictionary<string, MergeRule>> Said(NpgsqlConnection connection) => await SetupEntries.Read<Dictionary<string, MergeRule>>(connection, Entry) ?? [];
 
-    private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, Installation installation)
+    private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
         var said = await Said(await db.Connection());
-        return TypedResults.Ok(installation.Catalogue.Facts.Select(f => new FieldMergeRule(f.Key, f.Label, said.GetValueOrDefault(f.Key, MergeRule.Trusted))).ToList());
+        return TypedResults.Ok(workspace.Catalogue.Facts.Select(f => new FieldMergeRule(f.Key, f.Label, said.GetValueOrDefault(f.Key, MergeRule.Trusted))).ToList());
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Keep(string field, FieldMergeRule body, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Save(string field, FieldMergeRule body, LanternDb db, WorkspaceConfiguration workspace)
     {
-        if (installation.Catalogue.Facts.All(f => f.Key != field))
-            return Trouble.NotFound("field");
+        if (workspace.Catalogue.Facts.All(f => f.Key != field))
+            return ApiProblems.NotFound("field");
         if (!Enum.IsDefined(body.Rule))
-            return Trouble.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
+            return ApiProblems.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         // Two who change two fields at once keep both.
@@ -57,7 +57,7 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
         );
         var said = await Said(connection);
         said[field] = body.Rule;
-        await SetupEntries.Keep(connection, Entry, Json.Write(said));
+        await SetupEntries.Save(connection, Entry, Json.Write(said));
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -30,16 +30,16 @@ public static class OddsEndpoints
 
     public static void MapOdds(this IEndpointRouteBuilder api)
     {
-        var group = api.MapGroup("/matching").Requires(Act.SetUp).WithTags("Twins");
+        var group = api.MapGroup("/matching").Requires(Act.SetUp).WithTags("Duplicates");
         group.MapGet("", Show).WithSummary("What each piece of evidence weighs");
         group.MapPost("/learn", Learn).WithSummary("Learn the odds from our own leads, as a draft");
         group.MapPost("/publish", Publish).WithSummary("Match by the draft from now on");
         group.MapPost("/back", Back).WithSummary("Match as before the last edition, or as shipped");
     }
 
-    private static async Task<Ok<OddsView>> Show(LanternDb db, Installation installation) => TypedResults.Ok(await View(await db.Connection(), installation));
+    private static async Task<Ok<OddsView>> Show(LanternDb db, WorkspaceConfiguration workspace) => TypedResults.Ok(await View(await db.Connection(), workspace));
 
-    private static async Task<OddsView> View(NpgsqlConnection connection, Installation installation)
+    private static async Task<OddsView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace)
     {
         var editions = (
             await connection.QueryAsync<(int Number, string State, string Body)>(
@@ -55,7 +55,7 @@ public static class OddsEndpoints
             c.Label,
             [.. c.Levels.Select(l => new OddsLevel(l.Key, l.Words, Bits(now, c, l), l.Bits, drafted is null ? null : Bits(drafted, c, l)))]
         ));
-        var bars = installation.Matcher.Bars;
+        var bars = workspace.Matcher.Bars;
         return new OddsView(
             live.Number,
             drafted is null ? null : draft.Number,
@@ -71,22 +71,22 @@ public static class OddsEndpoints
     private static double Bits(MatchModel model, Comparison comparison, Level level) => Math.Round(Math.Log2(model[comparison, level].M / model[comparison, level].U), 1);
 
     // From the leads that came last; the same leads give the same odds.
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, Installation installation)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var last = await connection.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
-        var leads = await MatchKeys.Leads(connection, Math.Max(0, last - Sample), installation.Catalogue, Sample);
+        var leads = await MatchKeys.Leads(connection, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
         var people = leads.Select(l => l.Who).ToList();
         var looks = Pairs.Looks(people);
         var pairs = looks.Sum(l => l.Looks.Values.Sum());
         if (pairs < FewestPairs)
-            return Trouble.Conflict(
+            return ApiProblems.Conflict(
                 "too-few-pairs",
                 $"Only {pairs} pairs of your leads have something in common; from under {FewestPairs} nothing is to be learnt. The shipped odds stay."
             );
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await Editions.HoldLive(connection, Edition.Matching, installation);
+        await Editions.HoldLive(connection, Edition.Matching, workspace);
         await connection.ExecuteAsync(
             """
             delete from edition where kind = @Matching and state = 'draft';
@@ -100,16 +100,16 @@ public static class OddsEndpoints
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok(await View(connection, installation));
+        return TypedResults.Ok(await View(connection, workspace));
     }
 
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        await Editions.HoldLive(connection, Edition.Matching, installation);
+        await Editions.HoldLive(connection, Edition.Matching, workspace);
         if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft'", new { Edition.Matching }) is not { } draft)
-            return Trouble.Conflict("no-draft", "Nothing is learnt that could be published.");
+            return ApiProblems.Conflict("no-draft", "Nothing is learnt that could be published.");
         await connection.ExecuteAsync(
             """
             update edition set state = 'old' where kind = @Matching and state = 'live';
@@ -123,16 +123,16 @@ public static class OddsEndpoints
             }
         );
         await transaction.CommitAsync();
-        return await Changed(connection, installation);
+        return await Changed(connection, workspace);
     }
 
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, Installation installation)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, WorkspaceConfiguration workspace)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        await Editions.HoldLive(connection, Edition.Matching, installation);
+        await Editions.HoldLive(connection, Edition.Matching, workspace);
         if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live'", new { Edition.Matching }) is not { } live)
-            return Trouble.Conflict("as-shipped", "The odds are as shipped already.");
+            return ApiProblems.Conflict("as-shipped", "The odds are as shipped already.");
         await connection.ExecuteAsync(
             """
             delete from edition where kind = @Matching and state = 'draft';
@@ -142,16 +142,16 @@ public static class OddsEndpoints
             new { Edition.Matching, live }
         );
         await transaction.CommitAsync();
-        return await Changed(connection, installation);
+        return await Changed(connection, workspace);
     }
 
     // What waits to be settled is weighed anew.
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(NpgsqlConnection connection, Installation installation)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(NpgsqlConnection connection, WorkspaceConfiguration workspace)
     {
-        await installation.Changed();
+        await workspace.Changed();
         await connection.ExecuteAsync(
-            "insert into twin_due (record_id, kind) select x.id, t.kind from twin t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
+            "insert into duplicate_due (record_id, kind) select x.id, t.kind from duplicate t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
         );
-        return TypedResults.Ok(await View(connection, installation));
+        return TypedResults.Ok(await View(connection, workspace));
     }
 }

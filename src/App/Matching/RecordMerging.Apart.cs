@@ -9,7 +9,7 @@ using Npgsql;
 namespace DapperLantern.App.Matching;
 
 /// <summary>Takes two records apart that were merged.</summary>
-public sealed partial class RecordMerging
+public sealed partial class RecordMerger
 {
     /// <summary>
     /// Takes two records apart again: the one that went comes back as it was, with all that came from it, and the one kept gets back what the merge changed of it, unless somebody
@@ -25,7 +25,7 @@ public sealed partial class RecordMerging
             await connection.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))
             await connection.ExecuteAsync(
-                $"update {table} set {Hangs[kind].Single(h => h.Table == table).Column} = @GoneId where id = any(@ids)",
+                $"update {table} set {ReferencingColumns[kind].Single(h => h.Table == table).Column} = @GoneId where id = any(@ids)",
                 new { merge.GoneId, ids = ids.ToArray() }
             );
         if (gone.TryGetValue("lead_tag", out var tags))
@@ -34,7 +34,7 @@ public sealed partial class RecordMerging
         await connection.ExecuteAsync(
             """
             update record_merge set apart_at = @now where id = @Id;
-            insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
+            insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
               values (gen_random_uuid(), @Kind, @a, @b, 0, false, '[]', 'distinct', @now, @now, @person)
               on conflict (a, b) do update set state = 'distinct', settled_at = excluded.settled_at, settled_by = excluded.settled_by;
             """,
@@ -51,7 +51,7 @@ public sealed partial class RecordMerging
         await KeysBack(connection, kind, merge.GoneId);
         foreach (var record in new[] { merge.KeptId, merge.GoneId })
         {
-            await Tell(connection, kind, record, "Taken apart again: these are two", person, now);
+            await AppendActivity(connection, kind, record, "Taken apart again: these are two", person, now);
             await Settle(connection, kind, record, now);
         }
         return new ApartResult(merge.KeptId, merge.GoneId, left);
@@ -80,10 +80,10 @@ public sealed partial class RecordMerging
                 left.Add(StandingWords[column]);
         }
         var facts = changes
-            .Where(c => !c.Field.StartsWith('=') && installation.Catalogue.Find(c.Field) is not null)
-            .Select(c => (Change: c, Field: installation.Catalogue[c.Field]))
+            .Where(c => !c.Field.StartsWith('=') && workspace.Catalogue.Find(c.Field) is not null)
+            .Select(c => (Change: c, Field: workspace.Catalogue[c.Field]))
             .ToList();
-        var current = (await TwinRecords.Sides(connection, kind, merge.KeptId, merge.GoneId, installation.Catalogue))[0]!;
+        var current = (await DuplicateRecords.Sides(connection, kind, merge.KeptId, merge.GoneId, workspace.Catalogue))[0]!;
         var back = facts.Where(f => current.Values[f.Field.Key] == FieldValue.Parse(f.Field.Type, f.Change.After)).ToList();
         left.AddRange(facts.Except(back).Select(f => f.Field.Label.ToLowerInvariant()));
         if (kind != "lead")
@@ -96,14 +96,7 @@ public sealed partial class RecordMerging
 
     private async Task FactBack(NpgsqlConnection connection, Guid lead, FieldDefinition field, KeptChange change)
     {
-        await LeadStore.Write(
-            connection,
-            lead,
-            [(field, FieldValue.Parse(field.Type, change.Before))],
-            change.From?.From ?? "",
-            change.From?.At ?? default,
-            installation.Catalogue
-        );
+        await LeadStore.Write(connection, lead, [(field, FieldValue.Parse(field.Type, change.Before))], change.From?.From ?? "", change.From?.At ?? default, workspace.Catalogue);
         if (change.From is null)
             await connection.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
     }
@@ -123,8 +116,8 @@ public sealed partial class RecordMerging
     private async Task KeysBack(NpgsqlConnection connection, string kind, Guid record)
     {
         if (kind == "contact")
-            await MatchKeys.WriteContacts(connection, [record], installation.Catalogue);
+            await MatchKeys.WriteContacts(connection, [record], workspace.Catalogue);
         else if (kind == "lead")
-            await MatchKeys.Write(connection, await TwinRecords.Identities(connection, kind, [record], installation.Catalogue));
+            await MatchKeys.Write(connection, await DuplicateRecords.Identities(connection, kind, [record], workspace.Catalogue));
     }
 }

@@ -65,7 +65,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .GroupBy(s => (s.Comparison, s.Value))
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
         var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await connection.QuerySingleAsync<int>("select count(last_name)::int from lead")));
-        await SetupEntries.Keep(connection, Entry, Json.Write(counts));
+        await SetupEntries.Save(connection, Entry, Json.Write(counts));
         await transaction.CommitAsync();
     }
 

@@ -20,11 +20,11 @@ namespace DapperLantern.App.Qualifying;
 public sealed record StateChange(string State, string? Reason = null, DateTime? WakeAt = null, string? Because = null, string? LostTo = null);
 
 /// <summary>One answer as it is said; who wrote it down and when is added.</summary>
-public sealed record Said(Certainty Certainty, string Evidence, string SaidBy = "", DateOnly? SaidOn = null);
+public sealed record QualificationAnswer(Certainty Certainty, string Evidence, string SaidBy = "", DateOnly? SaidOn = null);
 
 /// <summary>Answers by question; a question left out stays as it is.</summary>
 /// <param name="Pipeline">What the lead is qualified for; null to leave it.</param>
-public sealed record Answers(Dictionary<string, Said> Findings, string? Pipeline = null);
+public sealed record Answers(Dictionary<string, QualificationAnswer> Findings, string? Pipeline = null);
 
 /// <summary>What was found out about a lead, and what it lacks.</summary>
 public static class QualifyEndpoints
@@ -50,7 +50,7 @@ public static class QualifyEndpoints
         LanternDb db,
         LeadQueries queries,
         LeadRescore rescore,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -59,8 +59,8 @@ public static class QualifyEndpoints
         if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         var (kept, before) = await connection.QuerySingleAsync<(string, string?)>("select qualification::text, pipeline from lead where id = @id", new { id });
-        if (installation.Pipeline(body.Pipeline ?? before) is not { } pipeline)
-            return Trouble.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
+        if (workspace.Pipeline(body.Pipeline ?? before) is not { } pipeline)
+            return ApiProblems.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
             return wrong;
         var (findings, now, by) = (Read(kept), clock.UtcNow(), await Person.NameOf(connection, user.Id()));
@@ -86,7 +86,7 @@ public static class QualifyEndpoints
             }
         );
         if (told.Count > 0)
-            await LeadEndpoints.Tell(connection, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
+            await LeadEndpoints.AppendActivity(connection, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
         await rescore.Run(connection, id, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
@@ -95,15 +95,15 @@ public static class QualifyEndpoints
     private static ProblemHttpResult? Wrong(Answers body, IEnumerable<string> questions)
     {
         if (body.Findings.Keys.Except(questions).FirstOrDefault() is { } unknown)
-            return Trouble.Invalid("question-unknown", $"This pipeline does not ask “{unknown}”.", unknown);
+            return ApiProblems.Invalid("question-unknown", $"This pipeline does not ask “{unknown}”.", unknown);
         foreach (var (key, said) in body.Findings)
         {
             if (said is null || !Enum.IsDefined(said.Certainty) || (said.Evidence ?? "").Length > Finding.LongestEvidence)
-                return Trouble.Invalid("finding-unreadable", $"An answer needs a certainty and at most {Finding.LongestEvidence} letters of evidence.", key);
+                return ApiProblems.Invalid("finding-unreadable", $"An answer needs a certainty and at most {Finding.LongestEvidence} letters of evidence.", key);
             if ((said.SaidBy ?? "").Length > Finding.LongestName)
-                return Trouble.Invalid("finding-unreadable", $"Who said it takes at most {Finding.LongestName} letters.", key);
+                return ApiProblems.Invalid("finding-unreadable", $"Who said it takes at most {Finding.LongestName} letters.", key);
             if (said.Certainty == Certainty.Confirmed && string.IsNullOrWhiteSpace(said.Evidence))
-                return Trouble.Invalid("evidence-missing", "Confirmed needs a line that says by what.", key);
+                return ApiProblems.Invalid("evidence-missing", "Confirmed needs a line that says by what.", key);
         }
         return null;
     }
@@ -115,32 +115,32 @@ public static class QualifyEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
-        Rerouting rerouting,
+        WorkspaceConfiguration workspace,
+        Rerouter rerouter,
         TimeProvider clock
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var asked = body.State == LeadState.Qualified && (await installation.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
+        var asked = body.State == LeadState.Qualified && (await workspace.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
         if (asked)
             await Admission.Lock(connection);
         if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         var (from, pipeline) = await connection.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
         if (!LeadState.MayMove(from, body.State))
-            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
-        var (now, reasons) = (clock.UtcNow(), installation.List(PickList.Reasons));
-        var missing = body.State == LeadState.Qualified ? await Missing(connection, id, pipeline, installation, now) : [];
+            return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+        var (now, reasons) = (clock.UtcNow(), workspace.List(PickList.Reasons));
+        var missing = body.State == LeadState.Qualified ? await Missing(connection, id, pipeline, workspace, now) : [];
         var because = FieldReader.Clean(body.Because ?? "");
         if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
             return refused;
         var wakes = body.WakeAt?.ToUniversalTime();
         if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
-            return Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path);
-        var rival = body.State == LeadState.Disqualified ? installation.Value(PickList.Competitors, body.LostTo) : null;
-        if (body.State == LeadState.Disqualified && body.LostTo is not null && rival is null)
-            return Trouble.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+            return ApiProblems.Invalid(lacks.Code, lacks.Words, lacks.Path);
+        var competitor = body.State == LeadState.Disqualified ? workspace.Value(PickList.Competitors, body.LostTo) : null;
+        if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
+            return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         var before = await connection.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });
         await connection.ExecuteAsync(
             LeadMove.Statement("id = @id"),
@@ -151,21 +151,21 @@ public static class QualifyEndpoints
                 body.Reason,
                 wakes,
                 now,
-                LostTo = rival?.Key,
+                LostTo = competitor?.Key,
                 Because = missing.Count > 0 ? because : null,
             }
         );
         var more = body.State switch
         {
             LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
-            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}{(rival is null ? "" : $", {rival.Label} got it")}",
+            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}{(competitor is null ? "" : $", {competitor.Label} got it")}",
             LeadState.Qualified when missing.Count > 0 => $", as an exception: {because} (not met: {string.Join(" ", missing)})",
             _ when from == LeadState.Disqualified => ", opened again",
             _ => "",
         };
         if (asked)
-            await rerouting.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
-        await LeadEndpoints.Tell(
+            await rerouter.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
+        await LeadEndpoints.AppendActivity(
             connection,
             id,
             "state",
@@ -205,21 +205,21 @@ public static class QualifyEndpoints
             new { id }
         );
         if (undone == 0)
-            return Trouble.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
+            return ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
-    private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection connection, Guid id, string? pipeline, Installation installation, DateTime now) =>
-        (installation.Pipeline(pipeline) ?? installation.Pipeline(null)) is { } asks
-            ? asks.Threshold.Missing((await LeadStore.Load(connection, id, installation.Catalogue, now))!, now.ToInstant())
+    private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection connection, Guid id, string? pipeline, WorkspaceConfiguration workspace, DateTime now) =>
+        (workspace.Pipeline(pipeline) ?? workspace.Pipeline(null)) is { } asks
+            ? asks.Threshold.Missing((await LeadStore.Load(connection, id, workspace.Catalogue, now))!, now.ToInstant())
             : [];
 
     // Whoever may make an exception says why; whoever may not is told what is missing.
     private static ProblemHttpResult? WhyNoException(string because, ClaimsPrincipal user, IReadOnlyList<string> missing)
     {
         if (because.Length == 0 || !user.May(Act.ExceptQualifying))
-            return Trouble.Invalid("not-qualified", string.Join(" ", missing), "state");
-        return because.Length > LongestBecause ? Trouble.Invalid("reason-too-long", $"Say why in at most {LongestBecause} letters.", "because") : null;
+            return ApiProblems.Invalid("not-qualified", string.Join(" ", missing), "state");
+        return because.Length > LongestBecause ? ApiProblems.Invalid("reason-too-long", $"Say why in at most {LongestBecause} letters.", "because") : null;
     }
 }

@@ -9,34 +9,34 @@ using Npgsql;
 namespace DapperLantern.App.Rights;
 
 /// <summary>
-/// Puts in place of a delivery's file one that is written anew from its rows, the emptied ones among them, with the same columns and row numbers:
+/// Puts in place of an import's file one that is written anew from its rows, the emptied ones among them, with the same columns and row numbers:
 /// the file as it came still held whom we erased. Its hash stays, so that the same file is recognised.
 /// </summary>
 public static class ErasedList
 {
     private const int Patience = 600;
 
-    public static async Task Rewrite(NpgsqlConnection connection, Guid delivery, CancellationToken cancel)
+    public static async Task Rewrite(NpgsqlConnection connection, Guid import, CancellationToken cancel)
     {
-        var plan = Json.Read<SiftPlan>(await connection.QuerySingleAsync<string>("select plan::text from delivery where id = @delivery for update", new { delivery }));
-        await using var file = DeliveryContent.Scratch();
+        var plan = Json.Read<SiftPlan>(await connection.QuerySingleAsync<string>("select plan::text from import where id = @import for update", new { import }));
+        await using var file = ImportContent.Scratch();
         await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
         {
             await text.WriteAsync(Csv.Line(plan.Columns.OrderBy(c => c.Index).Select(c => c.Heading)));
-            await using var command = new NpgsqlCommand("select cells from arrival where delivery_id = $1 order by row_number", connection);
-            command.Parameters.Add(new NpgsqlParameter { Value = delivery });
+            await using var command = new NpgsqlCommand("select cells from arrival where import_id = $1 order by row_number", connection);
+            command.Parameters.Add(new NpgsqlParameter { Value = import });
             command.CommandTimeout = Patience;
             await using var row = await command.ExecuteReaderAsync(cancel);
             while (await row.ReadAsync(cancel))
                 await text.WriteAsync(Csv.Line(row.GetFieldValue<string[]>(0)));
         }
-        await connection.ExecuteAsync("delete from delivery_chunk where delivery_id = @delivery", new { delivery });
-        await DeliveryContent.Keep(connection, delivery, file, cancel);
+        await connection.ExecuteAsync("delete from import_chunk where import_id = @import", new { import });
+        await ImportContent.Save(connection, import, file, cancel);
         await connection.ExecuteAsync(
-            "update delivery set size = @Length, reading = @reading::jsonb, plan = @plan::jsonb where id = @delivery",
+            "update import set size = @Length, reading = @reading::jsonb, plan = @plan::jsonb where id = @import",
             new
             {
-                delivery,
+                import,
                 file.Length,
                 // The samples beside the columns may be theirs.
                 plan = Json.Write(plan with { Columns = [.. plan.Columns.Select(c => c with { Samples = [] })] }),

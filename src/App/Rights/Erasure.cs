@@ -12,7 +12,7 @@ namespace DapperLantern.App.Rights;
 /// Erases a person: the records that are them go, what came in that names them is emptied where it stands, their deals stay as the company's
 /// business without them. What they withdrew, and that they are not to be contacted, stays as hashes. Cannot be undone; that is its purpose.
 /// </summary>
-public sealed class Erasure(Installation installation, TimeProvider clock)
+public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     /// <summary>Stands where a name was.</summary>
     public const string Mark = "(erased)";
@@ -35,7 +35,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
             foreach (var value in trail.Emails.Concat(trail.Numbers))
                 await connection.ExecuteAsync(
                     "insert into barred (id, kind, hash, hash_key, why, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @At) on conflict (kind, hash) do nothing",
-                    BarredRow.Of(installation.Hashes, BarredRow.Person, value, "do_not_contact", now)
+                    BarredRow.Of(workspace.Hashes, BarredRow.Person, value, "do_not_contact", now)
                 );
         await connection.ExecuteAsync(
             "insert into erasure (id, at, person_id, counts) values (@id, @now, @person, @counts::jsonb)",
@@ -80,7 +80,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
             """,
         "delete from match_key k using record_merge m where k.record_id = m.gone_id and (m.kept_id = any(@leads) or m.gone_id = any(@leads) or m.kept_id = any(@contacts) or m.gone_id = any(@contacts))",
         "delete from record_merge where kept_id = any(@leads) or gone_id = any(@leads) or kept_id = any(@contacts) or gone_id = any(@contacts)",
-        "delete from twin where a = any(@leads) or b = any(@leads) or a = any(@contacts) or b = any(@contacts)",
+        "delete from duplicate where a = any(@leads) or b = any(@leads) or a = any(@contacts) or b = any(@contacts)",
         "delete from handover where lead_id = any(@leads) or contact_id = any(@contacts)",
     ];
 
@@ -93,36 +93,36 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
     // A row keeps its place and number; it can neither come in nor be taken back.
     private static async Task EmptyRows(NpgsqlConnection connection, PersonTrail trail, CancellationToken cancel)
     {
-        foreach (var rows in trail.Rows.GroupBy(r => r.Delivery))
+        foreach (var rows in trail.Rows.GroupBy(r => r.Import))
         {
             await connection.ExecuteAsync(
                 """
                 with gone as (
                   update arrival a set cells = array[@Mark], broken = null, values = '{}', problems = null, outcome = 'barred', reason = 'Erased at the person''s wish.', same_as_row = null,
                     lead_id = null, email_key = null, phone_key = null, name_key = null, changed = null, left_because = null
-                  from arrival b where a.delivery_id = @delivery and a.row_number = any(@rows) and b.delivery_id = a.delivery_id and b.row_number = a.row_number
+                  from arrival b where a.import_id = @import and a.row_number = any(@rows) and b.import_id = a.import_id and b.row_number = a.row_number
                   returning b.outcome as was),
                 n as (select count(*) filter (where was = 'new') as new, count(*) filter (where was = 'contact') as contact, count(*) filter (where was = 'account') as account,
-                  count(*) filter (where was = 'adds') as adds, count(*) filter (where was = 'twin') as twin, count(*) filter (where was = 'mend') as mend,
+                  count(*) filter (where was = 'adds') as adds, count(*) filter (where was = 'duplicate') as duplicate, count(*) filter (where was = 'mend') as mend,
                   count(*) filter (where was <> 'barred') as barred, count(*) filter (where was not in ('mend', 'barred')) as takeable from gone)
-                update delivery d set rows_new = rows_new - n.new, rows_contact = rows_contact - n.contact, rows_account = rows_account - n.account, rows_adds = rows_adds - n.adds,
-                  rows_twin = rows_twin - n.twin, rows_mend = rows_mend - n.mend, rows_barred = rows_barred + n.barred,
+                update import d set rows_new = rows_new - n.new, rows_contact = rows_contact - n.contact, rows_account = rows_account - n.account, rows_adds = rows_adds - n.adds,
+                  rows_duplicate = rows_duplicate - n.duplicate, rows_mend = rows_mend - n.mend, rows_barred = rows_barred + n.barred,
                   rows_taken = case when d.state = 'taken' then greatest(0, d.rows_taken - n.takeable) else d.rows_taken end
-                from n where d.id = @delivery
+                from n where d.id = @import
                 """,
                 new
                 {
-                    delivery = rows.Key,
+                    import = rows.Key,
                     rows = rows.Select(r => r.Row).ToArray(),
                     Mark,
                 },
                 commandTimeout: Patience
             );
             await connection.ExecuteAsync(
-                "delete from mend where delivery_id = @delivery and (row_number = any(@rows) or exists (select 1 from unnest(@emails) e where position(e in lower(found || ' ' || put)) > 0))",
+                "delete from mend where import_id = @import and (row_number = any(@rows) or exists (select 1 from unnest(@emails) e where position(e in lower(found || ' ' || put)) > 0))",
                 new
                 {
-                    delivery = rows.Key,
+                    import = rows.Key,
                     rows = rows.Select(r => r.Row).ToArray(),
                     emails = trail.Emails.ToArray(),
                 }
@@ -134,7 +134,7 @@ public sealed class Erasure(Installation installation, TimeProvider clock)
     // The contact stays as nobody where deals hang on it; facts about people go from the deals, the rest is the company's.
     private async Task EmptyDeals(NpgsqlConnection connection, PersonTrail trail)
     {
-        var personal = installation.Catalogue.All.Where(f => f.Personal).Select(f => f.Key).ToArray();
+        var personal = workspace.Catalogue.All.Where(f => f.Personal).Select(f => f.Key).ToArray();
         var parameters = new DynamicParameters(PersonRecords.ParametersOf(trail));
         parameters.Add("personal", personal);
         parameters.Add("Mark", Mark);

@@ -46,7 +46,7 @@ public static class PersonRecords
         new(
             "list_rows",
             "rows of lists as they came",
-            "arrival t join delivery d on d.id = t.delivery_id where (t.delivery_id, t.row_number) in (select * from unnest(@deliveries, @rows))",
+            "arrival t join import d on d.id = t.import_id where (t.import_id, t.row_number) in (select * from unnest(@imports, @rows))",
             "'list', d.file_name, 'headings', (select jsonb_agg(c->>'heading' order by (c->>'index')::int) from jsonb_array_elements(d.plan->'columns') c)",
             ["email_key", "phone_key", "name_key"]
         ),
@@ -55,7 +55,7 @@ public static class PersonRecords
             "records merged into theirs",
             "record_merge t where t.kept_id = any(@leads) or t.gone_id = any(@leads) or t.kept_id = any(@contacts) or t.gone_id = any(@contacts)"
         ),
-        new("twins", "questions whether they are somebody else", "twin t where t.a = any(@leads) or t.b = any(@leads) or t.a = any(@contacts) or t.b = any(@contacts)"),
+        new("duplicates", "questions whether they are somebody else", "duplicate t where t.a = any(@leads) or t.b = any(@leads) or t.a = any(@contacts) or t.b = any(@contacts)"),
         new("mails", "messages to them or about them", "outbox t where t.lead_id = any(@leads) or lower(t.to_email) = any(@emails)"),
     ];
 
@@ -67,7 +67,7 @@ public static class PersonRecords
             keys = trail.Keys,
             arrivals = trail.Arrivals,
             emails = trail.Emails.ToArray(),
-            deliveries = trail.Rows.Select(r => r.Delivery).ToArray(),
+            imports = trail.Rows.Select(r => r.Import).ToArray(),
             rows = trail.Rows.Select(r => r.Row).ToArray(),
         };
 

@@ -8,10 +8,10 @@ using Npgsql;
 namespace DapperLantern.App.Rights;
 
 /// <summary>A row of a list.</summary>
-public sealed record TrailRow(Guid Delivery, int Row);
+public sealed record TrailRow(Guid Import, int Row);
 
 /// <summary>
-/// Where we have something about one person: the records that are them, and what came in that names them. Found from a mail address or a lead's
+/// Where we have something about one person: the records that are them, and what came in that names them. Found from an email address or a lead's
 /// number; a lead's other addresses, its contact and the other leads of that contact are followed. A shared telephone number is not.
 /// </summary>
 /// <param name="Keys">The hashes under which consents and bars of this person are kept.</param>
@@ -31,14 +31,14 @@ public sealed record PersonTrail(
 
     public bool IsEmpty => Leads.Length + Contacts.Length + Arrivals.Length + Rows.Count == 0;
 
-    /// <summary>The trail of whoever a mail address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
-    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, Installation installation)
+    /// <summary>The trail of whoever an email address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
+    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, WorkspaceConfiguration workspace)
     {
         var emails = new HashSet<string>();
         var leads = new HashSet<Guid>();
         var contacts = new HashSet<Guid>();
         var written = FieldReader.Clean(who);
-        if (FieldReader.Read(installation.Catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
+        if (FieldReader.Read(workspace.Catalogue["email"], written, default(string)).Value is { IsKnown: true } mail)
             emails.Add(mail.Text!);
         else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
             leads.UnionWith(
@@ -55,7 +55,7 @@ public sealed record PersonTrail(
             size = emails.Count + leads.Count + contacts.Count;
             await Follow(connection, emails, leads, contacts);
         }
-        return await Gather(connection, emails, [.. leads], [.. contacts], installation.Hashes);
+        return await Gather(connection, emails, [.. leads], [.. contacts], workspace.Hashes);
     }
 
     private static async Task Follow(NpgsqlConnection connection, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
@@ -97,12 +97,12 @@ public sealed record PersonTrail(
                 new { leads, contacts }
             )
         ).ToList();
-        var deliveries = await connection.QueryAsync<Guid>("select id from delivery");
+        var imports = await connection.QueryAsync<Guid>("select id from import");
         var parameters = new
         {
             leads,
             emails = emails.ToArray(),
-            keys = deliveries.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray(),
+            keys = imports.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray(),
         };
         var arrivals = await connection.QueryAsync<Guid>(
             "select id from single_arrival where lead_id = any(@leads) or exists (select 1 from unnest(@emails) e where position(e in lower(raw::text)) > 0)",
@@ -111,8 +111,8 @@ public sealed record PersonTrail(
         );
         var rows = await connection.QueryAsync<TrailRow>(
             """
-            select delivery_id as delivery, row_number as row from arrival where lead_id = any(@leads) or email_key = any(@keys)
-              or exists (select 1 from unnest(@emails) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by delivery_id, row_number
+            select import_id as import, row_number as row from arrival where lead_id = any(@leads) or email_key = any(@keys)
+              or exists (select 1 from unnest(@emails) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by import_id, row_number
             """,
             parameters,
             commandTimeout: Patience

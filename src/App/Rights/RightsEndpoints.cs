@@ -9,13 +9,13 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace DapperLantern.App.Rights;
 
 /// <summary>How many records of a kind we have about somebody.</summary>
-public sealed record HeldView(string Key, string Label, int Count);
+public sealed record RecordCountView(string Key, string Label, int Count);
 
 /// <summary>What we have about somebody.</summary>
 /// <param name="Who">As asked for; what to type to confirm an erasure.</param>
-public sealed record HeldPerson(string Who, IReadOnlyList<string> Names, IReadOnlyList<string> Addresses, IReadOnlyList<string> Numbers, IReadOnlyList<HeldView> Held);
+public sealed record PersonDataView(string Who, IReadOnlyList<string> Names, IReadOnlyList<string> Addresses, IReadOnlyList<string> Numbers, IReadOnlyList<RecordCountView> Held);
 
-/// <param name="Who">A mail address, or a lead's number.</param>
+/// <param name="Who">An email address, or a lead's number.</param>
 /// <param name="Confirm">The same again, typed by a person.</param>
 /// <param name="Bar">True when they shall not come in again.</param>
 public sealed record ErasureOrder(string Who, string Confirm, bool Bar = false);
@@ -35,29 +35,29 @@ public static class RightsEndpoints
         group.MapGet("/erasures", List).WithSummary("Erasures that were done");
     }
 
-    private static async Task<Results<Ok<HeldPerson>, ProblemHttpResult>> Look(string who, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<PersonDataView>, ProblemHttpResult>> Look(string who, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        var (trail, wrong) = await Find(connection, who, installation);
+        var (trail, wrong) = await Find(connection, who, workspace);
         if (trail is null)
             return wrong!;
         var counts = await PersonRecords.Count(connection, trail);
-        var held = PersonRecords.All.Where(k => counts.ContainsKey(k.Key)).Select(k => new HeldView(k.Key, k.Label, counts[k.Key]));
-        return TypedResults.Ok(new HeldPerson(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
+        var held = PersonRecords.All.Where(k => counts.ContainsKey(k.Key)).Select(k => new RecordCountView(k.Key, k.Label, counts[k.Key]));
+        return TypedResults.Ok(new PersonDataView(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
     }
 
-    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(Npgsql.NpgsqlConnection connection, string who, Installation installation) =>
-        await PersonTrail.Find(connection, who, installation) switch
+    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(Npgsql.NpgsqlConnection connection, string who, WorkspaceConfiguration workspace) =>
+        await PersonTrail.Find(connection, who, workspace) switch
         {
-            null => (null, Trouble.Invalid("who-unreadable", "Give a mail address, or the number of a lead.", "who")),
-            { IsEmpty: true } => (null, Trouble.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),
+            null => (null, ApiProblems.Invalid("who-unreadable", "Give an email address, or the number of a lead.", "who")),
+            { IsEmpty: true } => (null, ApiProblems.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),
             var trail => (trail, null),
         };
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         var connection = await db.Connection();
-        var (trail, wrong) = await Find(connection, who, installation);
+        var (trail, wrong) = await Find(connection, who, workspace);
         if (trail is null)
             return wrong!;
         var all = await PersonRecords.Give(connection, trail, clock.UtcNow());
@@ -68,22 +68,22 @@ public static class RightsEndpoints
         ErasureOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         Erasure erasure,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
         if (!string.Equals(body.Who.Trim(), body.Confirm.Trim(), StringComparison.OrdinalIgnoreCase))
-            return Trouble.Invalid("not-confirmed", "Type the address or number again, just as above.", "confirm");
+            return ApiProblems.Invalid("not-confirmed", "Type the address or number again, just as above.", "confirm");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
         await Admission.Lock(connection);
-        var (trail, wrong) = await Find(connection, body.Who, installation);
+        var (trail, wrong) = await Find(connection, body.Who, workspace);
         if (trail is null)
             return wrong!;
-        if (await connection.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Delivery).Distinct().ToArray() }) is { } busy)
-            return Trouble.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
+        if (await connection.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Import).Distinct().ToArray() }) is { } busy)
+            return ApiProblems.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
         var counts = await erasure.Erase(connection, trail, body.Bar, user.Id(), cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ErasureView(clock.UtcNow(), user.Identity?.Name ?? "", counts.Values.Sum()));
@@ -91,7 +91,7 @@ public static class RightsEndpoints
 
     // Locked, so that nothing begins to work on them meanwhile.
     private const string AtWork = """
-        with held as (select file_name, state from delivery where id = any(@ids) order by id for update)
+        with held as (select file_name, state from import where id = any(@ids) order by id for update)
         select min(file_name) filter (where state in ('sifting', 'taking', 'taking_back')) from held
         """;
 

@@ -22,7 +22,7 @@ public static class AnswerEndpoints
             .WithTags("Routing")
             .WithSummary("Median and 90th percentile of the time to answer, and the share kept, by rep, team and source");
 
-    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         var (asked, now) = (Math.Clamp(days ?? 90, 1, MostDays), clock.UtcNow());
         var connection = await db.Connection();
@@ -38,7 +38,7 @@ public static class AnswerEndpoints
         var names = (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
         var sources = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
         var teams = await connection.QueryAsync<(string Key, string Name, Guid Person)>("select t.key, t.name, m.person_id from team t join turn m on m.team_key = t.key");
-        var times = leads.ConvertAll(l => (Lead: l, Time: (Minutes(l, installation), l.InTime)));
+        var times = leads.ConvertAll(l => (Lead: l, Time: (Minutes(l, workspace), l.InTime)));
         return TypedResults.Ok(
             new AnswerView(
                 asked,
@@ -55,8 +55,8 @@ public static class AnswerEndpoints
         );
     }
 
-    private static double? Minutes(GivenLead lead, Installation installation) =>
-        lead.Answered is { } answered && installation.Hours.TryGetValue(lead.Owner, out var hours)
+    private static double? Minutes(GivenLead lead, WorkspaceConfiguration workspace) =>
+        lead.Answered is { } answered && workspace.Hours.TryGetValue(lead.Owner, out var hours)
             ? Math.Max(0, hours.Between(lead.Started.ToInstant(), answered.ToInstant()).TotalMinutes)
             : null;
 

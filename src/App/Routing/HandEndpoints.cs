@@ -41,31 +41,31 @@ public static class HandEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
-        Rerouting rerouting,
+        WorkspaceConfiguration workspace,
+        Rerouter rerouter,
         TimeProvider clock
     )
     {
         if (FieldReader.Clean(body.Reason) is not { Length: > 0 and <= 300 } reason)
-            return Trouble.Invalid("reason-missing", "Say in up to 300 letters why you give it back.", "reason");
+            return ApiProblems.Invalid("reason-missing", "Say in up to 300 letters why you give it back.", "reason");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
         if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
             return no;
         if (await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @id", new { id }) is null)
-            return Trouble.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
+            return ApiProblems.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
         var now = clock.UtcNow();
-        var router = (await installation.Rules(connection)).Router;
+        var router = (await workspace.Rules(connection)).Router;
         string words;
         if (router.AskedAt(RoutingMoment.GivenBack))
-            words = (await rerouting.Run(connection, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
+            words = (await rerouter.Run(connection, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
         else
         {
-            await LeadGiving.Give(connection, [new Giving(id, null, null)], now);
+            await OwnerAssigner.Give(connection, [new OwnerAssignment(id, null, null)], now);
             words = "waits on the Desk";
         }
-        await LeadEndpoints.Tell(connection, id, "routed", $"Given back: {reason}; {words}", user, now);
+        await LeadEndpoints.AppendActivity(connection, id, "routed", $"Given back: {reason}; {words}", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
@@ -76,7 +76,7 @@ public static class HandEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -87,30 +87,30 @@ public static class HandEndpoints
             new { id }
         );
         if (lead is not var (owner, state, version))
-            return Trouble.NotFound("lead");
+            return ApiProblems.NotFound("lead");
         if (request.Version() is { } asked && asked != version)
-            return Trouble.Stale();
+            return ApiProblems.Stale();
         if (owner is not null)
-            return Trouble.Conflict("owner-other", "Somebody has this lead already; whoever has it can give it back.");
+            return ApiProblems.Conflict("owner-other", "Somebody has this lead already; whoever has it can give it back.");
         if (state is "handed_over")
-            return Trouble.Invalid("handed-over", "This lead is handed over and cannot be changed.");
+            return ApiProblems.Invalid("handed-over", "This lead is handed over and cannot be changed.");
         if (user.Role() is not (Role.Rep or Role.Qualifier))
-            return Trouble.Forbidden("Reps and qualifiers take leads; give it to one of them.");
+            return ApiProblems.Forbidden("Reps and qualifiers take leads; give it to one of them.");
         var now = clock.UtcNow();
-        var sheet = (await installation.Rules(connection)).Router.Sheet;
-        var due = installation.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await LeadGiving.Give(connection, [new Giving(id, user.Id(), due, sheet.Task)], now);
-        await LeadEndpoints.Tell(connection, id, "routed", "Taken by hand", user, now);
+        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var due = workspace.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        await OwnerAssigner.Give(connection, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now);
+        await LeadEndpoints.AppendActivity(connection, id, "routed", "Taken by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
     }
 
-    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
         var decisions = new List<DecisionView>();
         foreach (var made in await Made(connection, id, MostDecisions))
-            decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, installation.Catalogue)));
+            decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, workspace.Catalogue)));
         return TypedResults.Ok(decisions);
     }
 
@@ -141,17 +141,17 @@ public static class HandEndpoints
         return record;
     }
 
-    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         var connection = await db.Connection();
         if ((await Made(connection, id, 1)).FirstOrDefault() is not { } made)
-            return Trouble.NotFound("routing decision");
+            return ApiProblems.NotFound("routing decision");
         var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
         if (desk.Reps.GetValueOrDefault(person) is not { } rep)
-            return Trouble.NotFound("person");
+            return ApiProblems.NotFound("person");
         var sheet = Json.Read<RuleSheet>(made.Body);
         var teams = desk.Teams.Where(t => t.Turns.Any(p => p.Rep == person)).ToList();
-        var lines = Core.Routing.WhyNot.Of(rep, sheet, made.Rule, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, installation.Catalogue), [.. teams]);
+        var lines = Core.Routing.RoutingWhyNot.Of(rep, sheet, made.Rule, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, workspace.Catalogue), [.. teams]);
         return TypedResults.Ok(new WhyNotView(rep.Name, [.. lines]));
     }
 

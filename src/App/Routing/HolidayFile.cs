@@ -83,7 +83,7 @@ internal static class HolidayFile
     }
 
     /// <summary>Keeps a list of holidays in place of the one that had its key.</summary>
-    public static Task<int> Keep(NpgsqlConnection connection, string key, string name, IReadOnlyDictionary<DateOnly, string> days) =>
+    public static Task<int> Save(NpgsqlConnection connection, string key, string name, IReadOnlyDictionary<DateOnly, string> days) =>
         connection.ExecuteAsync(
             """
             insert into holiday_calendar (key, name) values (@key, @name) on conflict (key) do update set name = excluded.name;

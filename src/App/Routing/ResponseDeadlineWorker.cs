@@ -15,8 +15,8 @@ namespace DapperLantern.App.Routing;
 /// </summary>
 public sealed class ResponseDeadlineWorker(
     NpgsqlDataSource source,
-    Installation installation,
-    Rerouting rerouting,
+    WorkspaceConfiguration workspace,
+    Rerouter rerouter,
     IConfiguration settings,
     TimeProvider clock,
     ILogger<ResponseDeadlineWorker> log
@@ -52,14 +52,14 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Warns the owners of leads of whose time the sheet's share is gone, a batch a transaction. Gives how many.</summary>
     public async Task<int> Warn(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
     {
-        var share = (await installation.Rules(connection)).Router.Sheet.Clock.WarnAtPercent;
+        var share = (await workspace.Rules(connection)).Router.Sheet.Clock.WarnAtPercent;
         if (share == 0)
             return 0;
         var running = await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
             $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
             new { now }
         );
-        var late = running.Where(r => installation.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id);
+        var late = running.Where(r => workspace.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id);
         var warned = 0;
         foreach (var batch in late.Chunk(Batch))
             warned += await Warn(connection, batch, now, cancel);
@@ -76,7 +76,7 @@ public sealed class ResponseDeadlineWorker(
             )
         ).ToList();
         foreach (var lead in due)
-            await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
+            await Rerouter.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
         await connection.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
         await transaction.CommitAsync(cancel);
         return due.Count;
@@ -96,7 +96,7 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
     public async Task<int> RunOut(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
     {
-        var terms = (await installation.Rules(connection)).Router.Sheet.Clock;
+        var terms = (await workspace.Rules(connection)).Router.Sheet.Clock;
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         if (terms.OnExpiry == ClockTerms.PassOn && await connection.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
             await Admission.Lock(connection);
@@ -122,7 +122,7 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
     public async Task<int> Cleared(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
     {
-        var rules = await installation.Rules(connection);
+        var rules = await workspace.Rules(connection);
         if (!rules.Router.AskedAt(RoutingMoment.Cleared))
             return 0;
         const string Waiting = """
@@ -136,9 +136,9 @@ public sealed class ResponseDeadlineWorker(
         await Admission.Lock(connection);
         var leads = (await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
         leads = [.. await connection.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
-        foreach (var lead in await rerouting.Run(connection, leads, RoutingMoment.Cleared, again: true, now))
+        foreach (var lead in await rerouter.Run(connection, leads, RoutingMoment.Cleared, again: true, now))
             if (lead.Owner != lead.Before)
-                await Tell(connection, lead.Lead, $"Cleared the bar; {lead.Words}", now);
+                await AppendActivity(connection, lead.Lead, $"Cleared the bar; {lead.Words}", now);
         await transaction.CommitAsync(cancel);
         return leads.Length;
     }
@@ -147,8 +147,8 @@ public sealed class ResponseDeadlineWorker(
     {
         var who = terms.OnExpiry == ClockTerms.TellManager ? await connection.QueryAsync<Guid>("select id from person where role = 'Manager' and here") : [lead.Owner];
         foreach (var person in who)
-            await Rerouting.Notice(connection, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
-        await Tell(
+            await Rerouter.Notice(connection, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
+        await AppendActivity(
             connection,
             lead.Id,
             terms.OnExpiry == ClockTerms.TellManager ? "The time to answer ran out; the manager was told" : "The time to answer ran out; its owner was reminded",
@@ -161,17 +161,18 @@ public sealed class ResponseDeadlineWorker(
     {
         if (lead.Passes >= terms.PassAtMost)
         {
-            await LeadGiving.Give(connection, [new Giving(lead.Id, null, null)], now);
-            await Tell(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
+            await OwnerAssigner.Give(connection, [new OwnerAssignment(lead.Id, null, null)], now);
+            await AppendActivity(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
             return;
         }
-        var gone = (await rerouting.Run(connection, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
+        var gone = (await rerouter.Run(connection, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
         await connection.ExecuteAsync("update lead set clock_passes = clock_passes + 1 where id = @Id", new { lead.Id });
-        await Rerouting.Notice(connection, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
-        await Tell(connection, lead.Id, $"The time to answer ran out; {gone.Words}", now);
+        await Rerouter.Notice(connection, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
+        await AppendActivity(connection, lead.Id, $"The time to answer ran out; {gone.Words}", now);
     }
 
-    private static Task Tell(NpgsqlConnection connection, Guid lead, string text, DateTime now) => LeadEndpoints.Tell(connection, lead, "routed", text, (Guid?)null, now);
+    private static Task AppendActivity(NpgsqlConnection connection, Guid lead, string text, DateTime now) =>
+        LeadEndpoints.AppendActivity(connection, lead, "routed", text, (Guid?)null, now);
 
     private sealed record LateLead
     {

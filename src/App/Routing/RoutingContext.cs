@@ -36,8 +36,8 @@ public sealed class RoutingContext
 
     public Dictionary<Guid, WorkingHours> Hours { get; } = [];
 
-    /// <summary>Who owns what leads belong to; filled for a batch by <see cref="StandingOwners.Find"/>.</summary>
-    public StandingOwners Standing { get; } = new();
+    /// <summary>Who owns what leads belong to; filled for a batch by <see cref="ExistingOwners.Find"/>.</summary>
+    public ExistingOwners Standing { get; } = new();
 
     /// <summary>Reads and, to <paramref name="hold"/> the turns, locks; that requires an open transaction.</summary>
     public static async Task<RoutingContext> Open(NpgsqlConnection connection, DateTime now, bool hold = true)

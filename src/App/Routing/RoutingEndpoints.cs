@@ -79,12 +79,12 @@ public static class RoutingEndpoints
     public static void MapRouting(this IEndpointRouteBuilder api) =>
         api.MapGet("/routing", Show).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, its draft, the teams and what waits");
 
-    private static async Task<Ok<RoutingView>> Show(LanternDb db, Installation installation, TimeProvider clock) =>
-        TypedResults.Ok(await View(await db.Connection(), installation, clock.UtcNow()));
+    private static async Task<Ok<RoutingView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+        TypedResults.Ok(await View(await db.Connection(), workspace, clock.UtcNow()));
 
-    internal static async Task<RoutingView> View(NpgsqlConnection connection, Installation installation, DateTime now)
+    internal static async Task<RoutingView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, DateTime now)
     {
-        var live = await installation.Rules(connection);
+        var live = await workspace.Rules(connection);
         var desk = await RoutingContext.Open(connection, now, hold: false);
         var (published, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
             "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
@@ -100,20 +100,20 @@ public static class RoutingEndpoints
             live.Number,
             published,
             by,
-            SheetWords.Of(live.Router.Sheet, installation.Catalogue, desk),
-            await Draft(connection, installation, desk),
+            SheetWords.Of(live.Router.Sheet, workspace.Catalogue, desk),
+            await Draft(connection, workspace, desk),
             hits.Where(h => h.Rule is not null).GroupBy(h => h.Rule!).ToDictionary(g => g.Key, g => g.Sum(h => h.Count)),
             hits.Where(h => h.Rule is null && h.Owned).Sum(h => h.Count),
             hits.Where(h => h.Rule is null && !h.Owned).Sum(h => h.Count),
             await Teams(connection, desk, now),
             await Waiting(connection),
-            Names(desk, installation)
+            Names(desk, workspace)
         );
     }
 
-    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, Installation installation, RoutingContext desk) =>
+    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, WorkspaceConfiguration workspace, RoutingContext desk) =>
         await Editions.Draft(connection, Edition.Rules) is { } d
-            ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), installation.Catalogue, desk))
+            ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), workspace.Catalogue, desk))
             : null;
 
     private static async Task<List<WaitingLead>> Waiting(NpgsqlConnection connection)
@@ -127,11 +127,11 @@ public static class RoutingEndpoints
         return [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })];
     }
 
-    private static RuleNames Names(RoutingContext desk, Installation installation) =>
+    private static RuleNames Names(RoutingContext desk, WorkspaceConfiguration workspace) =>
         new(
             [.. desk.Reps.Values.Where(r => r.Here).OrderBy(r => r.Name).Select(r => new Named(r.SignIn, r.Name))],
             [.. desk.Teams.Select(t => new Named(t.Key, t.Name))],
-            [.. installation.Skills.Select(s => new Named(s.Key, s.Label))],
+            [.. workspace.Skills.Select(s => new Named(s.Key, s.Label))],
             [.. RoutingMoment.Choices.Select(c => new Named(c.Key, c.Label))],
             [.. Guard.Kinds.Select(c => new Named(c.Key, c.Label))],
             [.. ClockTerms.Choices.Select(c => new Named(c.Key, c.Label))]

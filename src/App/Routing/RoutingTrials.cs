@@ -18,7 +18,7 @@ namespace DapperLantern.App.Routing;
 public sealed record ListPlayed(ReplayResult Result, int Aside, IReadOnlyDictionary<Guid, (int Row, string Name)> Named);
 
 /// <summary>Plays leads through a sheet: the last that came in, or those of a list. Reads only; nothing is written.</summary>
-public sealed class RoutingTrials(Installation installation, Deliveries deliveries, Sieve sieve, Admission admission)
+public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports imports, Sieve sieve, Admission admission)
 {
     public const int MostLeads = 100_000;
 
@@ -32,15 +32,15 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
     /// <param name="last">How many of the last leads.</param>
     public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, int last, CancellationToken cancel)
     {
-        var catalogue = installation.Catalogue;
+        var catalogue = workspace.Catalogue;
         var rules = new LiveRules(default, 0, new Router(sheet, catalogue));
         var course = new Course(rules.Router, desk.State);
         var fields = rules.Asked.Concat(Also).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().ToList();
         foreach (var batch in (await Read(connection, fields, last, cancel)).Chunk(Batch))
         {
-            var keys = batch.Select(l => StandingKeys.Of(l.Lead.Facts)).ToList();
+            var keys = batch.Select(l => ExistingOwnerKeys.Of(l.Lead.Facts)).ToList();
             // Which leads of a company were open then is told by the play itself.
-            var standing = new StandingOwners();
+            var standing = new ExistingOwners();
             await standing.Find(connection, keys, leads: false);
             for (var i = 0; i < batch.Length; i++)
                 course.Play(batch[i].Lead, keys[i], standing.For(keys[i], batch[i].Lead.At.ToUtc()), batch[i].OpenUntil);
@@ -50,7 +50,7 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
 
     /// <summary>Each row as if it were somebody new, scored by the live model; what it is compared with is what the live sheet would do.</summary>
     /// <param name="person">Who tries it.</param>
-    public async Task<(ListPlayed? Played, ListTrouble? Trouble)> Run(
+    public async Task<(ListPlayed? Played, ListFormatException? Trouble)> Run(
         NpgsqlConnection connection,
         RuleSheet sheet,
         RoutingContext desk,
@@ -61,12 +61,12 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
         CancellationToken cancel
     )
     {
-        var (delivery, trouble) = await deliveries.Open(connection, fileName, content, person, now);
-        if (delivery is null)
+        var (import, trouble) = await imports.Open(connection, fileName, content, person, now);
+        if (import is null)
             return (null, trouble);
-        var (reading, plan) = (Json.Read<ListReading>(delivery.Reading), Json.Read<SiftPlan>(delivery.Plan));
-        var reader = new RowReader(installation.Catalogue, plan with { Columns = sieve.Settle(content, reading, plan) });
-        var (tried, live) = (new Course(new Router(sheet, installation.Catalogue), desk.State), new Course((await installation.Rules(connection)).Router, desk.State));
+        var (reading, plan) = (Json.Read<ListReading>(import.Reading), Json.Read<SiftPlan>(import.Plan));
+        var reader = new RowReader(workspace.Catalogue, plan with { Columns = sieve.Settle(content, reading, plan) });
+        var (tried, live) = (new Course(new Router(sheet, workspace.Catalogue), desk.State), new Course((await workspace.Rules(connection)).Router, desk.State));
         var (aside, named) = (0, new Dictionary<Guid, (int, string)>());
         foreach (var rows in ListFile.Open(content, reading).Rows.Take(MostLeads).Chunk(Batch))
         {
@@ -74,10 +74,10 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
             var fit = rows.Select(r => SiftedRow.Read(reader, r.Number, Sieve.Clean(r.Cells), r.Broken)).Where(r => r.Asked.Reading.Unfit is null).ToList();
             aside += rows.Length - fit.Count;
             var leads = (
-                await admission.Score(connection, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, delivery.Source, null, null, now, [], "")))
+                await admission.Score(connection, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, import.Source, null, null, now, [], "")))
             ).ConvertAll(s => s.Row);
-            var keys = leads.ConvertAll(l => StandingKeys.Of(l.Facts));
-            var standing = new StandingOwners();
+            var keys = leads.ConvertAll(l => ExistingOwnerKeys.Of(l.Facts));
+            var standing = new ExistingOwners();
             await standing.Find(connection, keys);
             for (var i = 0; i < leads.Count; i++)
             {
@@ -94,17 +94,17 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
     // The way of leads through one sheet, in which the first of a company's leads makes its taker the owner of those that come while it is open.
     private sealed class Course(Router router, RoutingState state)
     {
-        private readonly Dictionary<string, (StandingOwner Owner, DateTime Until)> _companies = [];
+        private readonly Dictionary<string, (ExistingOwner Owner, DateTime Until)> _companies = [];
 
         public Replay Replay { get; } = new(router, state);
 
-        public RoutingDecision Play(ReplayLead lead, StandingKeys keys, IReadOnlyList<StandingOwner> standing, DateTime openUntil)
+        public RoutingDecision Play(ReplayLead lead, ExistingOwnerKeys keys, IReadOnlyList<ExistingOwner> standing, DateTime openUntil)
         {
             var company = keys.Organisation.Name;
             var open = company.Length > 0 && _companies.TryGetValue(company, out var had) && had.Until > lead.At.ToUtc() ? had : default;
             var decision = Replay.Play(lead with { Standing = open.Owner is null ? standing : [.. standing, open.Owner] });
             if (company.Length > 0 && decision.Owner is { } owner)
-                _companies[company] = open.Owner is null ? (StandingOwners.OfCompany(owner), openUntil) : open with { Until = Max(open.Until, openUntil) };
+                _companies[company] = open.Owner is null ? (ExistingOwners.OfCompany(owner), openUntil) : open with { Until = Max(open.Until, openUntil) };
             return decision;
         }
 
@@ -128,7 +128,7 @@ public sealed class RoutingTrials(Installation installation, Deliveries deliveri
         await using var row = await command.ExecuteReaderAsync(cancel);
         while (await row.ReadAsync(cancel))
         {
-            var facts = new RecordValues(installation.Catalogue);
+            var facts = new RecordValues(workspace.Catalogue);
             for (var i = 0; i < fields.Count; i++)
                 if (!row.IsDBNull(4 + i))
                     facts[fields[i].Ordinal] = ScoringStream.Value(row, 4 + i, fields[i]);

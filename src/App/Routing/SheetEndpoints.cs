@@ -34,9 +34,9 @@ public static class SheetEndpoints
         see.MapGet("/editions/{number:int}", One).WithSummary("One edition's sheet");
         see.MapGet("/editions/{number:int}/file", Export).WithSummary("One edition as a file: json, csv or dmn").Produces<string>(200, "application/octet-stream");
         var run = api.MapGroup("/routing").Requires(Act.SetUp).WithTags("Routing");
-        run.MapPost("/check", Check).WithSummary("Hold a sheet against itself, the fields and the house");
+        run.MapPost("/check", Check).WithSummary("Hold a sheet against itself, the fields and the staff");
         run.MapPost("/check/holes", Holes).WithSummary("The holes of a sheet with the leads of the last 90 days in them");
-        run.MapPut("/draft", Keep).WithSummary("Keep the draft (If-Match; 0 for a new one)");
+        run.MapPut("/draft", SaveDraft).WithSummary("Keep the draft (If-Match; 0 for a new one)");
         run.MapDelete("/draft", Drop).WithSummary("Drop the draft");
         run.MapPost("/draft/file", Import)
             .WithSummary("Read a draft from a file: json, csv or dmn (If-Match; 0 where there is none)")
@@ -50,55 +50,50 @@ public static class SheetEndpoints
     private static async Task<RuleSheet?> Body(NpgsqlConnection connection, int number) =>
         await Editions.Body(connection, Edition.Rules, number) is { } body ? Json.Read<RuleSheet>(body) : null;
 
-    private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         var connection = await db.Connection();
         return await Body(connection, number) is { } sheet
-            ? TypedResults.Ok(SheetWords.Of(sheet, installation.Catalogue, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))
-            : Trouble.NotFound("edition");
+            ? TypedResults.Ok(SheetWords.Of(sheet, workspace.Catalogue, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))
+            : ApiProblems.NotFound("edition");
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, Installation installation)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, WorkspaceConfiguration workspace)
     {
         if (await Body(await db.Connection(), number) is not { } sheet)
-            return Trouble.NotFound("edition");
+            return ApiProblems.NotFound("edition");
         if (SheetFiles.Find(form ?? "json") is not { } file)
-            return Trouble.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
-        return TypedResults.File(Encoding.UTF8.GetBytes(file.Write(sheet, installation.Catalogue)), file.ContentType, $"rule-sheet-{number}.{file.Ending}");
+            return ApiProblems.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+        return TypedResults.File(Encoding.UTF8.GetBytes(file.Write(sheet, workspace.Catalogue)), file.ContentType, $"rule-sheet-{number}.{file.Ending}");
     }
 
-    private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
         var connection = await db.Connection();
         var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
-        var report = await Report(connection, sheet, desk, installation);
+        var report = await Report(connection, sheet, desk, workspace);
         return TypedResults.Ok(
-            new CheckView(
-                report.Findings,
-                [.. report.Holes.Select(h => HoleOf(h, null, installation.Catalogue))],
-                report.Whole,
-                SheetWords.Of(sheet, installation.Catalogue, desk).Words
-            )
+            new CheckView(report.Findings, [.. report.Holes.Select(h => HoleOf(h, null, workspace.Catalogue))], report.Whole, SheetWords.Of(sheet, workspace.Catalogue, desk).Words)
         );
     }
 
     private static ProblemHttpResult Unsound() =>
-        Trouble.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
+        ApiProblems.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
 
-    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, Installation installation) =>
-        SheetCheck.Check(sheet, installation.Catalogue, SheetWords.House(desk, installation), (await installation.Model(connection)).Model.Bars);
+    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, WorkspaceConfiguration workspace) =>
+        SheetCheck.Check(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace), (await workspace.Model(connection)).Model.Bars);
 
-    private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
         var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var report = await Report(connection, sheet, await RoutingContext.Open(connection, now, hold: false), installation);
+        var report = await Report(connection, sheet, await RoutingContext.Open(connection, now, hold: false), workspace);
         var holes = new List<HoleView>();
         foreach (var hole in report.Holes)
-            holes.Add(HoleOf(hole, await Fell(connection, hole, installation.Catalogue, now), installation.Catalogue));
+            holes.Add(HoleOf(hole, await Fell(connection, hole, workspace.Catalogue, now), workspace.Catalogue));
         return TypedResults.Ok(holes);
     }
 
@@ -121,23 +116,23 @@ public static class SheetEndpoints
             leads
         );
 
-    private static async Task<Results<Ok<DraftSheet>, ProblemHttpResult>> Keep(
+    private static async Task<Results<Ok<DraftSheet>, ProblemHttpResult>> SaveDraft(
         SheetOrder body,
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         if (request.Version() is not { } version)
-            return Trouble.DraftVersionMissing();
+            return ApiProblems.DraftVersionMissing();
         if (body.Sheet is null || SheetSound.Made(body.Sheet) is not { } sheet)
             return Unsound();
         var connection = await db.Connection();
         if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), body.Note, version, user))
-            return Trouble.Stale();
-        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, installation, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))!);
+            return ApiProblems.Stale();
+        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, workspace, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))!);
     }
 
     private static async Task<NoContent> Drop(LanternDb db)
@@ -151,70 +146,76 @@ public static class SheetEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         if (request.Version() is not { } version)
-            return Trouble.DraftVersionMissing();
+            return ApiProblems.DraftVersionMissing();
         if (SheetFiles.Find(form ?? "json") is not { } file)
-            return Trouble.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+            return ApiProblems.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
         using var reader = new StreamReader(request.Body, new UTF8Encoding(false, throwOnInvalidBytes: false));
-        var reading = file.Read(await reader.ReadToEndAsync(), installation.Catalogue);
+        var reading = file.Read(await reader.ReadToEndAsync(), workspace.Catalogue);
         if (reading.Sheet is not { } sheet)
-            return Trouble.Invalid(reading.Problems[0].Code, reading.Problems[0].Words, reading.Problems[0].Path);
+            return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words, reading.Problems[0].Path);
         var connection = await db.Connection();
         if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), "From a file", version, user))
-            return Trouble.Stale();
+            return ApiProblems.Stale();
         var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
-        return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(connection, installation, desk))!, reading.Problems));
+        return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(connection, workspace, desk))!, reading.Problems));
     }
 
     private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Publish(
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
         if (request.Version() is not { } version)
-            return Trouble.DraftVersionMissing();
+            return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        if (await Editions.Held(connection, Edition.Rules, version) is not var (id, body))
-            return Trouble.Stale();
-        await Editions.HoldLive(connection, Edition.Rules, installation);
-        if (await Unfit(connection, body, "This cannot go live yet", installation, clock) is { } unfit)
+        if (await Editions.Find(connection, Edition.Rules, version) is not var (id, body))
+            return ApiProblems.Stale();
+        await Editions.HoldLive(connection, Edition.Rules, workspace);
+        if (await Unfit(connection, body, "This cannot go live yet", workspace, clock) is { } unfit)
             return unfit;
         await Editions.GoLive(connection, Edition.Rules, id, user, clock.UtcNow());
         await transaction.CommitAsync();
-        await installation.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
+        await workspace.Changed();
+        return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
     }
 
-    private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Back(int number, ClaimsPrincipal user, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Back(
+        int number,
+        ClaimsPrincipal user,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        TimeProvider clock
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await Editions.Old(connection, Edition.Rules, number) is not { } body)
-            return Trouble.NotFound("old edition");
-        await Editions.HoldLive(connection, Edition.Rules, installation);
+            return ApiProblems.NotFound("old edition");
+        await Editions.HoldLive(connection, Edition.Rules, workspace);
         if (await Editions.IsLive(connection, Edition.Rules, number))
-            return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
+            return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
         // A field, a person or a team may have gone since.
-        if (await Unfit(connection, body, $"Edition {number} cannot go live again", installation, clock) is { } unfit)
+        if (await Unfit(connection, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
             return unfit;
         await Editions.GoLive(connection, Edition.Rules, await Editions.Again(connection, Edition.Rules, number), user, clock.UtcNow());
         await transaction.CommitAsync();
-        await installation.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(connection, installation, clock.UtcNow()));
+        await workspace.Changed();
+        return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
     }
 
-    private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, Installation installation, TimeProvider clock)
+    private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         // Held, so that nobody empties a team between this and its going live.
-        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingContext.Open(connection, clock.UtcNow()), installation);
-        return report.Blocking is { } blocks ? Trouble.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
+        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingContext.Open(connection, clock.UtcNow()), workspace);
+        return report.Blocking is { } blocks ? ApiProblems.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
     }
 }

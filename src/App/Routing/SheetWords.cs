@@ -7,7 +7,7 @@ using DapperLantern.Core.Routing;
 
 namespace DapperLantern.App.Routing;
 
-/// <summary>A rule sheet as people read it, and the house it is held against.</summary>
+/// <summary>A rule sheet as people read it, and the staff it is held against.</summary>
 internal static class SheetWords
 {
     public static SheetView Of(RuleSheet sheet, FieldCatalogue catalogue, RoutingContext desk) =>
@@ -48,7 +48,7 @@ internal static class SheetWords
             _ => $"{string.Join(", ", values.SkipLast(1))} or {values[^1]}",
         };
 
-    public static string To(Outcome to, RoutingContext desk)
+    public static string To(RuleOutcome to, RoutingContext desk)
     {
         var words = to switch
         {
@@ -61,13 +61,13 @@ internal static class SheetWords
         return to.Else is { } otherwise ? $"{words}; else {To(otherwise, desk)}" : words;
     }
 
-    public static SheetHouse House(RoutingContext desk, Installation installation) =>
+    public static SheetStaff Staff(RoutingContext desk, WorkspaceConfiguration workspace) =>
         new(
             desk.Reps.Values.ToFrozenDictionary(
                 r => r.SignIn,
-                r => new HousePerson(r.SignIn, r.Name, r.Here, desk.Hours[r.Id].HasHours, r.StandIn is { } id ? desk.Reps.GetValueOrDefault(id)?.SignIn : null, r.Serves)
+                r => new StaffPerson(r.SignIn, r.Name, r.Here, desk.Hours[r.Id].HasHours, r.StandIn is { } id ? desk.Reps.GetValueOrDefault(id)?.SignIn : null, r.Serves)
             ),
             desk.Teams.ToFrozenDictionary(t => t.Key, t => t.Turns.Select(p => desk.Reps.GetValueOrDefault(p.Rep)?.SignIn).OfType<string>().ToImmutableArray()),
-            [.. installation.Skills.Select(s => s.Key)]
+            [.. workspace.Skills.Select(s => s.Key)]
         );
 }

@@ -15,22 +15,22 @@ public sealed record TeamOrder(string Name, bool OnlyInHours, IReadOnlyList<Plac
 /// <summary>Teams with their places in turn.</summary>
 public static class TeamEndpoints
 {
-    internal static void MapTeams(this IEndpointRouteBuilder house)
+    internal static void MapTeams(this IEndpointRouteBuilder staff)
     {
-        house.MapPost("/teams", Make).WithSummary("Make a team");
-        house.MapPut("/teams/{key}", Change).WithSummary("Change a team's name and places; who stays keeps what they are owed");
-        house.MapDelete("/teams/{key}", Drop).WithSummary("Take a team away that no live rule names");
+        staff.MapPost("/teams", Make).WithSummary("Make a team");
+        staff.MapPut("/teams/{key}", Change).WithSummary("Change a team's name and places; who stays keeps what they are owed");
+        staff.MapDelete("/teams/{key}", Drop).WithSummary("Take a team away that no live rule names");
     }
 
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Make(TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Make(TeamOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
             return unfit;
         var name = FieldReader.Clean(body.Name);
         var key = Folding.Heading(name).Replace(' ', '-');
-        return await HouseEndpoints.Change(
+        return await StaffEndpoints.Change(
             db,
-            installation,
+            workspace,
             clock,
             async connection =>
             {
@@ -45,17 +45,17 @@ public static class TeamEndpoints
                 );
                 return made == 0 ? 0 : await Places(connection, key, body.Places, made);
             },
-            Trouble.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name")
+            ApiProblems.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name")
         );
     }
 
-    private static async Task<Results<Ok<HouseView>, ProblemHttpResult>> Change(string key, TeamOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(string key, TeamOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
             return unfit;
-        return await HouseEndpoints.Change(
+        return await StaffEndpoints.Change(
             db,
-            installation,
+            workspace,
             clock,
             async connection =>
             {
@@ -70,15 +70,15 @@ public static class TeamEndpoints
                 );
                 return found == 0 ? 0 : await Places(connection, key, body.Places, found);
             },
-            Trouble.NotFound("team")
+            ApiProblems.NotFound("team")
         );
     }
 
     private static ProblemHttpResult? Unfit(TeamOrder body) =>
         FieldReader.Clean(body.Name) is not { Length: > 0 and <= 60 } name || Folding.Heading(name).Length == 0
-            ? Trouble.Invalid("name-missing", "A team needs a name of up to 60 letters.", "name")
-        : body.Places.Any(p => p.Weight is < 1 or > 100) ? Trouble.Invalid("weight-range", "A place has 1 to 100 turns.", "places")
-        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? Trouble.Invalid("place-twice", "Somebody stands twice in the team.", "places")
+            ? ApiProblems.Invalid("name-missing", "A team needs a name of up to 60 letters.", "name")
+        : body.Places.Any(p => p.Weight is < 1 or > 100) ? ApiProblems.Invalid("weight-range", "A place has 1 to 100 turns.", "places")
+        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? ApiProblems.Invalid("place-twice", "Somebody stands twice in the team.", "places")
         : null;
 
     private static async Task<int> Places(NpgsqlConnection connection, string key, IReadOnlyList<PlaceOrder> places, int found)
@@ -107,12 +107,12 @@ public static class TeamEndpoints
         return found;
     }
 
-    private static Task<Results<Ok<HouseView>, ProblemHttpResult>> Drop(string key, LanternDb db, Installation installation, TimeProvider clock) =>
-        HouseEndpoints.Change(
+    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Drop(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+        StaffEndpoints.Change(
             db,
-            installation,
+            workspace,
             clock,
             connection => connection.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }),
-            Trouble.NotFound("team")
+            ApiProblems.NotFound("team")
         );
 }

@@ -88,14 +88,14 @@ public static class TryEndpoints
         PlayOrder body,
         RoutingTrials trials,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
         var (connection, now) = (await db.Connection(), clock.UtcNow());
         var desk = await RoutingContext.Open(connection, now, hold: false);
-        if (Readable(body.Sheet, desk, installation) is not { } sheet)
+        if (Readable(body.Sheet, desk, workspace) is not { } sheet)
             return Unreadable();
         var result = await trials.Run(connection, sheet, desk, body.Last, cancel);
         var days = Math.Max(1, (now - (result.From?.ToUtc() ?? now)).TotalDays);
@@ -114,34 +114,34 @@ public static class TryEndpoints
         ClaimsPrincipal user,
         RoutingTrials trials,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
         if (list.File.Length > LargestList)
-            return Trouble.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
+            return ApiProblems.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
         var (connection, now) = (await db.Connection(), clock.UtcNow());
         var desk = await RoutingContext.Open(connection, now, hold: false);
-        if (SheetFiles.Find("json")!.Read(list.Sheet, installation.Catalogue).Sheet is not { } written || Readable(written, desk, installation) is not { } tried)
+        if (SheetFiles.Find("json")!.Read(list.Sheet, workspace.Catalogue).Sheet is not { } written || Readable(written, desk, workspace) is not { } tried)
             return Unreadable();
         await using var content = list.File.OpenReadStream();
         var (played, trouble) = await trials.Run(connection, tried, desk, list.File.NameOr("list"), content, user.Id(), now, cancel);
         if (played is null)
-            return Trouble.Invalid(trouble!.Type, trouble.Sentence);
+            return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
         var view = View(played.Result, desk, played.Named, share => desk.Reps[share.Rep].Open + share.Now);
         return TypedResults.Ok(view with { Aside = played.Aside, Changes = [.. view.Changes.Select(c => c with { Lead = null })] });
     }
 
-    private static RuleSheet? Readable(RuleSheet given, RoutingContext desk, Installation installation) =>
-        SheetSound.Made(given) is { } sheet && !SheetCheck.Form(sheet, installation.Catalogue, SheetWords.House(desk, installation)).Any(IsUnreadable) ? sheet : null;
+    private static RuleSheet? Readable(RuleSheet given, RoutingContext desk, WorkspaceConfiguration workspace) =>
+        SheetSound.Made(given) is { } sheet && !SheetCheck.Form(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace)).Any(IsUnreadable) ? sheet : null;
 
     // What can be read can be tried, even when it could not go live.
     private static bool IsUnreadable(SheetFinding finding) =>
         finding.Problem.Code is "field-unknown" or "field-around" or "operator-unfit" or "value-missing" or "number-unreadable";
 
     private static ProblemHttpResult Unreadable() =>
-        Trouble.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
+        ApiProblems.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
 
     // Of each lead that goes elsewhere its number and name; of each person how many would be open.
     private static PlayView View(ReplayResult result, RoutingContext desk, IReadOnlyDictionary<Guid, (int Number, string Name)> named, Func<ReplayShare, double> expected)
@@ -187,9 +187,9 @@ public static class TryEndpoints
         );
     }
 
-    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), installation.Catalogue);
+        var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), workspace.Catalogue);
         var desk = await RoutingContext.Open(connection, now, hold: false);
         if (SheetSound.Made(body.Sheet) is not { } sheet || !Router.CanRead(sheet, catalogue))
             return Unreadable();
@@ -197,25 +197,25 @@ public static class TryEndpoints
         if (body.Lead is { } id)
         {
             if (await LeadRecord.Find(connection, id, catalogue, now) is not { } found)
-                return Trouble.NotFound("lead");
+                return ApiProblems.NotFound("lead");
             lead = found;
         }
         foreach (var (key, written) in body.Facts)
         {
             if (catalogue.Find(key) is not { Origin: not FieldOrigin.Arrival } field)
-                return Trouble.Invalid("field-unknown", new Problem("field-unknown", key, key).Words, key);
+                return ApiProblems.Invalid("field-unknown", new Problem("field-unknown", key, key).Words, key);
             var read = FieldReader.Read(field, written, body.Facts.GetValueOrDefault("country"));
             if (read.Problem is { } problem)
-                return Trouble.Invalid(problem.Code, problem.Words, key);
+                return ApiProblems.Invalid(problem.Code, problem.Words, key);
             lead[field.Ordinal] = read.Value;
         }
-        await desk.Standing.Find(connection, [StandingKeys.Of(lead)], body.Lead is { } self ? [self] : null);
+        await desk.Standing.Find(connection, [ExistingOwnerKeys.Of(lead)], body.Lead is { } self ? [self] : null);
         var router = new Router(sheet, catalogue);
-        var decision = router.Decide(new RoutingAsk(lead, now.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(lead)), Moment = body.Moment }, desk.State);
+        var decision = router.Decide(new RoutingAsk(lead, now.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(lead)), Moment = body.Moment }, desk.State);
         return TypedResults.Ok(
             new TryView(
                 decision.Owner is { } owner ? desk.Reps[owner].Name : null,
-                router.Tell(decision, lead),
+                router.Explain(decision, lead),
                 [.. decision.Rule is null && decision.Owner is not null ? [] : router.Verdicts(lead, body.Moment, now.ToInstant())],
                 decision.AnswerWithin is { } within ? (int)within.TotalMinutes : null,
                 decision is { Owner: { } who, AnswerWithin: { } time } ? desk.DueAt(who, now, time) : null,

@@ -13,7 +13,7 @@ public sealed record ModelOrder(ScoringModel Model, string Note = "");
 
 /// <summary>A draft read from a file.</summary>
 /// <param name="Problems">What could not be read and was left out.</param>
-public sealed record ImportView(DraftModel Draft, IReadOnlyList<Problem> Problems);
+public sealed record ModelImportView(DraftModel Draft, IReadOnlyList<Problem> Problems);
 
 /// <summary>Drafting, publishing and going back with scoring models; see <see cref="Editions"/>.</summary>
 public static class EditionEndpoints
@@ -25,7 +25,7 @@ public static class EditionEndpoints
         see.MapGet("/editions/{number:int}", One).WithSummary("One edition's model");
         see.MapGet("/editions/{number:int}/file", Export).WithSummary("One edition as a file").Produces<string>(200, "application/json");
         var run = api.MapGroup("/scoring").Requires(Act.SetUp).WithTags("Scoring");
-        run.MapPut("/draft", Keep).WithSummary("Keep the draft (If-Match; 0 for a new one)");
+        run.MapPut("/draft", SaveDraft).WithSummary("Keep the draft (If-Match; 0 for a new one)");
         run.MapDelete("/draft", Drop).WithSummary("Drop the draft");
         run.MapPost("/draft/file", Import)
             .WithSummary("Read a draft from a file; the draft there is, is replaced (If-Match; 0 where there is none)")
@@ -36,27 +36,27 @@ public static class EditionEndpoints
 
     private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(await db.Connection(), Edition.Scoring));
 
-    private static async Task<Results<Ok<ModelView>, ProblemHttpResult>> One(int number, LanternDb db, Installation installation) =>
-        await Body(await db.Connection(), number) is { } model ? TypedResults.Ok(ModelView.Of(model, installation.Catalogue)) : Trouble.NotFound("edition");
+    private static async Task<Results<Ok<ModelView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace) =>
+        await Body(await db.Connection(), number) is { } model ? TypedResults.Ok(ModelView.Of(model, workspace.Catalogue)) : ApiProblems.NotFound("edition");
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, LanternDb db) =>
         await Body(await db.Connection(), number) is { } model
             ? TypedResults.File(Encoding.UTF8.GetBytes(ModelFile.Write(model)), "application/json", $"scoring-model-{number}.json")
-            : Trouble.NotFound("edition");
+            : ApiProblems.NotFound("edition");
 
     private static async Task<ScoringModel?> Body(NpgsqlConnection connection, int number) =>
         await Editions.Body(connection, Edition.Scoring, number) is { } body ? Json.Read<ScoringModel>(body) : null;
 
-    private static async Task<Results<Ok<DraftModel>, ProblemHttpResult>> Keep(
+    private static async Task<Results<Ok<DraftModel>, ProblemHttpResult>> SaveDraft(
         ModelOrder body,
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation
+        WorkspaceConfiguration workspace
     ) =>
-        request.Version() is not { } version ? Trouble.DraftVersionMissing()
-        : await Write(await db.Connection(), body.Model, body.Note, version, user) ? TypedResults.Ok((await ScoringEndpoints.Draft(await db.Connection(), installation))!)
-        : Trouble.Stale();
+        request.Version() is not { } version ? ApiProblems.DraftVersionMissing()
+        : await Write(await db.Connection(), body.Model, body.Note, version, user) ? TypedResults.Ok((await ScoringEndpoints.Draft(await db.Connection(), workspace))!)
+        : ApiProblems.Stale();
 
     private static Task<bool> Write(NpgsqlConnection connection, ScoringModel model, string? note, int version, ClaimsPrincipal user) =>
         Editions.Write(connection, Edition.Scoring, Json.Write(model), note, version, user);
@@ -67,51 +67,51 @@ public static class EditionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> Import(HttpRequest request, ClaimsPrincipal user, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<ModelImportView>, ProblemHttpResult>> Import(HttpRequest request, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
         if (request.Version() is not { } version)
-            return Trouble.DraftVersionMissing();
+            return ApiProblems.DraftVersionMissing();
         using var reader = new StreamReader(request.Body, new UTF8Encoding(false, throwOnInvalidBytes: false));
         var reading = ModelFile.Read(await reader.ReadToEndAsync());
         if (reading.Model is not { } model)
-            return Trouble.Invalid(reading.Problems[0].Code, reading.Problems[0].Words);
+            return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words);
         var connection = await db.Connection();
         return await Write(connection, model, "From a file", version, user)
-            ? TypedResults.Ok(new ImportView((await ScoringEndpoints.Draft(connection, installation))!, reading.Problems))
-            : Trouble.Stale();
+            ? TypedResults.Ok(new ModelImportView((await ScoringEndpoints.Draft(connection, workspace))!, reading.Problems))
+            : ApiProblems.Stale();
     }
 
     private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Publish(
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
-        Rescoring rescoring,
+        WorkspaceConfiguration workspace,
+        BatchRescorer rescorer,
         RescoreRunner runner,
         ScoreMaps maps,
         TimeProvider clock
     )
     {
         if (request.Version() is not { } version)
-            return Trouble.DraftVersionMissing();
+            return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        if (await Editions.Held(connection, Edition.Scoring, version) is not var (id, body))
-            return Trouble.Stale();
-        await Editions.HoldLive(connection, Edition.Scoring, installation);
-        if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), installation.Catalogue) is { } blocks)
-            return Trouble.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
-        await GoLive(connection, id, user, rescoring, clock);
+        if (await Editions.Find(connection, Edition.Scoring, version) is not var (id, body))
+            return ApiProblems.Stale();
+        await Editions.HoldLive(connection, Edition.Scoring, workspace);
+        if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
+            return ApiProblems.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
+        await GoLive(connection, id, user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(connection, installation, runner, maps);
+        return await Done(connection, workspace, runner, maps);
     }
 
     private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Back(
         int number,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
-        Rescoring rescoring,
+        WorkspaceConfiguration workspace,
+        BatchRescorer rescorer,
         RescoreRunner runner,
         ScoreMaps maps,
         TimeProvider clock
@@ -120,28 +120,28 @@ public static class EditionEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         if (await Editions.Old(connection, Edition.Scoring, number) is not { } body)
-            return Trouble.NotFound("old edition");
-        await Editions.HoldLive(connection, Edition.Scoring, installation);
+            return ApiProblems.NotFound("old edition");
+        await Editions.HoldLive(connection, Edition.Scoring, workspace);
         if (await Editions.IsLive(connection, Edition.Scoring, number))
-            return TypedResults.Ok(await ScoringEndpoints.View(connection, installation, maps));
+            return TypedResults.Ok(await ScoringEndpoints.View(connection, workspace, maps));
         // A field or a value may have gone since.
-        if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), installation.Catalogue) is { } blocks)
-            return Trouble.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
-        await GoLive(connection, await Editions.Again(connection, Edition.Scoring, number), user, rescoring, clock);
+        if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
+            return ApiProblems.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
+        await GoLive(connection, await Editions.Again(connection, Edition.Scoring, number), user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(connection, installation, runner, maps);
+        return await Done(connection, workspace, runner, maps);
     }
 
-    private static async Task GoLive(NpgsqlConnection connection, Guid edition, ClaimsPrincipal user, Rescoring rescoring, TimeProvider clock)
+    private static async Task GoLive(NpgsqlConnection connection, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
     {
         await Editions.GoLive(connection, Edition.Scoring, edition, user, clock.UtcNow());
-        await rescoring.Begin(connection, edition);
+        await rescorer.Begin(connection, edition);
     }
 
-    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(NpgsqlConnection connection, Installation installation, RescoreRunner runner, ScoreMaps maps)
+    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(NpgsqlConnection connection, WorkspaceConfiguration workspace, RescoreRunner runner, ScoreMaps maps)
     {
-        await installation.Changed();
+        await workspace.Changed();
         runner.Wake();
-        return TypedResults.Ok(await ScoringEndpoints.View(connection, installation, maps));
+        return TypedResults.Ok(await ScoringEndpoints.View(connection, workspace, maps));
     }
 }

@@ -10,7 +10,7 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class EngagementDecayWorker(NpgsqlDataSource source, Installation installation, TimeProvider clock, ILogger<EngagementDecayWorker> log) : LastingService(log)
+public sealed class EngagementDecayWorker(NpgsqlDataSource source, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<EngagementDecayWorker> log) : LastingService(log)
 {
     private const int Batch = 1000;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
@@ -35,19 +35,27 @@ public sealed class EngagementDecayWorker(NpgsqlDataSource source, Installation 
     {
         await using var transaction = await connection.BeginTransactionAsync(cancel);
         var due = (
-            await connection.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Glow, string Move)>(
-                "select id, fit, fit_low, fit_high, glow, next_move from lead where look_again_at <= @now order by look_again_at limit @Batch for update skip locked",
+            await connection.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Decay, string Move)>(
+                "select id, fit, fit_low, fit_high, decay, next_move from lead where look_again_at <= @now order by look_again_at limit @Batch for update skip locked",
                 new { now, Batch }
             )
         ).ToList();
         if (due.Count == 0)
             return 0;
-        var bars = (await installation.Model(connection)).Model.Bars;
-        var found = due.Select(d => Standing.Of(new FitRange(d.Fit, d.Low, d.High), d.Glow is null ? Glow.None : GlowSql.Read(d.Glow), Cleared.Of(d.Move), bars, now.ToInstant()))
+        var bars = (await workspace.Model(connection)).Model.Bars;
+        var found = due.Select(d =>
+                LeadScoreState.Of(
+                    new FitRange(d.Fit, d.Low, d.High),
+                    d.Decay is null ? EngagementDecay.None : EngagementDecaySql.Read(d.Decay),
+                    Cleared.Of(d.Move),
+                    bars,
+                    now.ToInstant()
+                )
+            )
             .ToList();
         await connection.ExecuteAsync(
             """
-            update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = @now, glow = case when x.out then null else l.glow end
+            update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = @now, decay = case when x.out then null else l.decay end
             from unnest(@ids, @engagements, @bands, @moves, @untils, @agains, @outs) x(id, engagement, band, move, until, again, out) where l.id = x.id
             """,
             new
@@ -59,7 +67,7 @@ public sealed class EngagementDecayWorker(NpgsqlDataSource source, Installation 
                 moves = found.Select(f => f.Move).ToArray(),
                 untils = found.Select(f => f.MoveUntil?.ToUtc()).ToArray(),
                 agains = found.Select(f => f.LookAgain?.ToUtc()).ToArray(),
-                outs = found.Select(f => f.Glow.Embers.IsEmpty).ToArray(),
+                outs = found.Select(f => f.Decay.Terms.IsEmpty).ToArray(),
             }
         );
         await transaction.CommitAsync(cancel);

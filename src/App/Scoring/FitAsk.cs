@@ -20,14 +20,14 @@ public static class FitAsk
     public static void MapFitAsk(this IEndpointRouteBuilder api) =>
         api.MapPost("/scoring/fit", Ask).Requires(Act.WorkLeads).WithTags("Scoring").WithSummary("Fit of facts as they are written, and the fact to ask next; nothing is kept");
 
-    private static async Task<Ok<FitSoFar>> Ask(FitOrder body, LanternDb db, Installation installation, TimeProvider clock)
+    private static async Task<Ok<FitSoFar>> Ask(FitOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var live = await installation.Model(await db.Connection());
-        var facts = new RecordValues(installation.Catalogue);
+        var live = await workspace.Model(await db.Connection());
+        var facts = new RecordValues(workspace.Catalogue);
         var country = body.Facts.GetValueOrDefault("country");
         // What cannot be read yet, since it is half written, is not known yet.
         foreach (var (key, text) in body.Facts.Where(f => f.Value.Length <= 500))
-            if (installation.Catalogue.Find(key) is { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
+            if (workspace.Catalogue.Find(key) is { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
                 facts[field.Ordinal] = FieldReader.Read(field, text, country).Value;
         var fit = live.Fit.Explain(facts, clock.UtcNow().ToInstant());
         return TypedResults.Ok(new FitSoFar(fit.Score, fit.Low, fit.High, live.Model.Bars.Fit, fit.Unknown.FirstOrDefault()));

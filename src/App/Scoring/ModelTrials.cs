@@ -35,7 +35,7 @@ public sealed class ModelTrial
 }
 
 /// <summary>Tries models in the background. Nothing is written, and what is remembered is only a saving: each process keeps the last few for a while.</summary>
-public sealed class ModelTrials(NpgsqlDataSource source, Installation installation, Patience patience, TimeProvider clock)
+public sealed class ModelTrials(NpgsqlDataSource source, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     private const int Most = 3;
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(600);
@@ -76,21 +76,21 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     }
 
     // A field or value that changes makes another catalogue.
-    private string KeyOf(ScoringModel model) => Json.Write(model with { Bars = new Bars(0, 0), Names = MoveNames.Usual }) + installation.Catalogue.GetHashCode();
+    private string KeyOf(ScoringModel model) => Json.Write(model with { Bars = new Bars(0, 0), Names = MoveNames.Usual }) + workspace.Catalogue.GetHashCode();
 
     private async Task Run(ModelTrial trial, ScoringModel model, RoutingContext desk)
     {
         await using var connection = await source.OpenConnectionAsync();
         await using (var count = new NpgsqlCommand($"select count(*)::int from lead l where {ScoringStream.Open}", connection))
             trial.All = (int)(await count.ExecuteScalarAsync())!;
-        var (fit, engagement) = (new FitScore(model, installation.Catalogue), new EngagementScore(model));
-        var rules = await installation.Rules(connection);
+        var (fit, engagement) = (new FitScore(model, workspace.Catalogue), new EngagementScore(model));
+        var rules = await workspace.Rules(connection);
         var teamOf = TeamsOfPeople(trial, desk);
         var asked = rules.Asked.Concat(["company", "website", "email", "last_name", "street", "postal_code"]);
-        var stream = new ScoringStream(installation.Catalogue, [model], ScoringStream.Open, asked);
+        var stream = new ScoringStream(workspace.Catalogue, [model], ScoringStream.Open, asked);
         for (var after = Guid.Empty; await stream.Next(connection, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
         {
-            await desk.Standing.Find(connection, [.. leads.Where(l => l.Owner is null).Select(l => StandingKeys.Of(l.Facts))]);
+            await desk.Standing.Find(connection, [.. leads.Where(l => l.Owner is null).Select(l => ExistingOwnerKeys.Of(l.Facts))]);
             foreach (var lead in leads)
                 trial.Leads.Add(
                     new TriedLead(
@@ -120,7 +120,7 @@ public sealed class ModelTrials(NpgsqlDataSource source, Installation installati
     {
         if (lead.Owner is { } owner)
             return teamOf.GetValueOrDefault(owner, (sbyte)-1);
-        var ask = new RoutingAsk(lead.Facts, trial.At.ToInstant()) { Standing = desk.Standing.For(StandingKeys.Of(lead.Facts)) };
+        var ask = new RoutingAsk(lead.Facts, trial.At.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(lead.Facts)) };
         var decision = rules.Router.Decide(ask, desk.State);
         return decision.Owner is { } would ? teamOf.GetValueOrDefault(would, (sbyte)-1) : (sbyte)-1;
     }

@@ -17,28 +17,28 @@ public static class OutcomeEndpoints
         group.MapPost("/suggestion", Suggest).WithSummary("Points that the outcomes speak for, for a model; nothing is changed");
     }
 
-    private static async Task<Ok<OutcomeReport>> Live(LanternDb db, Installation installation, OutcomeReports outcomes, CancellationToken cancel)
+    private static async Task<Ok<OutcomeReport>> Live(LanternDb db, WorkspaceConfiguration workspace, OutcomeReports outcomes, CancellationToken cancel)
     {
         var connection = await db.Connection();
-        return TypedResults.Ok(await outcomes.Of(connection, (await installation.Model(connection)).Model, cancel));
+        return TypedResults.Ok(await outcomes.Of(connection, (await workspace.Model(connection)).Model, cancel));
     }
 
     private static async Task<Results<Ok<OutcomeReport>, ProblemHttpResult>> Given(
         ScoringModel body,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, installation) is { } no ? no : TypedResults.Ok(await outcomes.Of(await db.Connection(), body, cancel));
+    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(await outcomes.Of(await db.Connection(), body, cancel));
 
     private static async Task<Results<Ok<PointSuggestion>, ProblemHttpResult>> Suggest(
         ScoringModel body,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, installation) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, installation.Catalogue, await outcomes.Outcomes(await db.Connection(), cancel)));
+    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(await db.Connection(), cancel)));
 
-    private static ProblemHttpResult? WhyNot(ScoringModel model, Installation installation) =>
-        ModelCheck.Blocking(model, installation.Catalogue) is { } blocks ? Trouble.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;
+    private static ProblemHttpResult? WhyNot(ScoringModel model, WorkspaceConfiguration workspace) =>
+        ModelCheck.Blocking(model, workspace.Catalogue) is { } blocks ? ApiProblems.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;
 }

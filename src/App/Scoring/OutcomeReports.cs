@@ -10,14 +10,14 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Models held against outcomes. Read and computed anew each time while that is quick; where it takes long, outcomes and reports are remembered for some minutes: what was decided within two years does not change by the hour.
 /// </summary>
-public sealed class OutcomeReports(OutcomeReading reading, Installation installation, Patience patience, TimeProvider clock)
+public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     private const int Most = 20;
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(200);
     private static readonly TimeSpan Good = TimeSpan.FromMinutes(10);
     private readonly SemaphoreSlim _one = new(1);
     private readonly Dictionary<string, OutcomeReport> _reports = [];
-    private List<Outcome> _outcomes = [];
+    private List<LeadOutcome> _outcomes = [];
     private DateTime _until;
 
     public async Task<OutcomeReport> Of(NpgsqlConnection connection, ScoringModel model, CancellationToken cancel)
@@ -27,7 +27,7 @@ public sealed class OutcomeReports(OutcomeReading reading, Installation installa
         lock (_reports)
             if (_until > clock.UtcNow() && _reports.TryGetValue(key, out var known))
                 return known;
-        var report = OutcomeReport.Of(model, installation.Catalogue, outcomes);
+        var report = OutcomeReport.Of(model, workspace.Catalogue, outcomes);
         lock (_reports)
         {
             if (_reports.Count >= Most)
@@ -37,7 +37,7 @@ public sealed class OutcomeReports(OutcomeReading reading, Installation installa
     }
 
     /// <summary>What became of leads, as old as ten minutes where there are many.</summary>
-    public async Task<IReadOnlyList<Outcome>> Outcomes(NpgsqlConnection connection, CancellationToken cancel)
+    public async Task<IReadOnlyList<LeadOutcome>> Outcomes(NpgsqlConnection connection, CancellationToken cancel)
     {
         // One reads; who asks meanwhile waits for what it finds.
         await _one.WaitAsync(cancel);

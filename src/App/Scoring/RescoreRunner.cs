@@ -8,7 +8,8 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
 /// </summary>
-public sealed class RescoreRunner(NpgsqlDataSource source, Installation installation, Rescoring rescoring, TimeProvider clock, ILogger<RescoreRunner> log) : LastingService(log)
+public sealed class RescoreRunner(NpgsqlDataSource source, WorkspaceConfiguration workspace, BatchRescorer rescorer, TimeProvider clock, ILogger<RescoreRunner> log)
+    : LastingService(log)
 {
     private const int MostTries = 5;
     private readonly SemaphoreSlim _wake = new(0);
@@ -44,7 +45,7 @@ public sealed class RescoreRunner(NpgsqlDataSource source, Installation installa
     {
         try
         {
-            await rescoring.Run(connection, run, cancel);
+            await rescorer.Run(connection, run, cancel);
         }
         catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
         {
@@ -59,12 +60,12 @@ public sealed class RescoreRunner(NpgsqlDataSource source, Installation installa
     // Two who come to it at once: the second finds the first one's run.
     private async Task Daily(NpgsqlConnection connection)
     {
-        if (await NotYetToday(connection) is null || !(await installation.Model(connection)).Model.Moves)
+        if (await NotYetToday(connection) is null || !(await workspace.Model(connection)).Model.Moves)
             return;
         await using var transaction = await connection.BeginTransactionAsync();
         await connection.ExecuteAsync("select pg_advisory_xact_lock(@key)", new { key = SessionLock.KeyOf(Guid.Empty) });
         if (await NotYetToday(connection) is { } live)
-            await rescoring.Begin(connection, live, again: true);
+            await rescorer.Begin(connection, live, again: true);
         await transaction.CommitAsync();
     }
 

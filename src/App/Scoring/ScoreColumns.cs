@@ -20,7 +20,7 @@ public static class ScoreColumns
         new("fit_high", NpgsqlDbType.Integer, s => s.Standing.Fit.High),
         new("engagement", NpgsqlDbType.Integer, s => s.Standing.Engagement),
         new("next_move", NpgsqlDbType.Text, s => s.Standing.Move),
-        new("glow", Doubles, s => GlowSql.Write(s.Standing.Glow)),
+        new("decay", Doubles, s => EngagementDecaySql.Write(s.Standing.Decay)),
         new("band", NpgsqlDbType.Integer, s => s.Standing.Band),
         new("move_until", NpgsqlDbType.TimestampTz, s => s.Standing.MoveUntil?.ToUtc()),
         new("look_again_at", NpgsqlDbType.TimestampTz, s => s.Standing.LookAgain?.ToUtc()),

@@ -14,7 +14,7 @@ public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary
 /// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for twenty times as long as it took, a minute at most, and a new
 /// one made in the background.
 /// </summary>
-public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation, Patience patience, TimeProvider clock)
+public sealed class ScoreMaps(NpgsqlDataSource source, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
     private static readonly TimeSpan LongestFresh = TimeSpan.FromMinutes(1);
@@ -28,7 +28,7 @@ public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation
 
     public async Task<ScoreMapCounts> Of(NpgsqlConnection connection)
     {
-        var edition = (await installation.Model(connection)).Edition;
+        var edition = (await workspace.Model(connection)).Edition;
         if (_took < patience.For(Quick) || _last is not { } last || _edition != edition)
             return await Count(connection, edition);
         if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)
@@ -46,12 +46,12 @@ public sealed class ScoreMaps(NpgsqlDataSource source, Installation installation
         var counted = (
             await connection.QueryAsync<(int Fit, int Band, string Move, int Leads)>(
                 $"""
-                select least(l.fit / 5, 19), least(case when l.look_again_at <= @now then engagement_at(l.glow, @day) / 5 else l.band end, 19), {GlowSql.MoveAt(
+                select least(l.fit / 5, 19), least(case when l.look_again_at <= @now then engagement_at(l.decay, @day) / 5 else l.band end, 19), {EngagementDecaySql.MoveAt(
                     "@now"
                 )}, count(*)::int
                 from lead l where {ScoringStream.Open} group by 1, 2, 3
                 """,
-                new { now, day = Glow.DayOf(now.ToInstant()) }
+                new { now, day = EngagementDecay.DayOf(now.ToInstant()) }
             )
         ).ToList();
         (_took, _edition) = (watch.Elapsed, edition);

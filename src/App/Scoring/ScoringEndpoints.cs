@@ -64,12 +64,12 @@ public static class ScoringEndpoints
         api.MapGet("/scoring/run", Progress).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("How far all leads are scored by the live edition");
     }
 
-    private static async Task<Ok<ScoringView>> Show(LanternDb db, Installation installation, ScoreMaps maps) =>
-        TypedResults.Ok(await View(await db.Connection(), installation, maps));
+    private static async Task<Ok<ScoringView>> Show(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps) =>
+        TypedResults.Ok(await View(await db.Connection(), workspace, maps));
 
-    internal static async Task<ScoringView> View(NpgsqlConnection connection, Installation installation, ScoreMaps maps)
+    internal static async Task<ScoringView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, ScoreMaps maps)
     {
-        var live = await installation.Model(connection);
+        var live = await workspace.Model(connection);
         var (at, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
             "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
             new { live.Edition }
@@ -79,18 +79,18 @@ public static class ScoringEndpoints
             live.Number,
             at,
             by,
-            ModelView.Of(live.Model, installation.Catalogue),
+            ModelView.Of(live.Model, workspace.Catalogue),
             map.At,
             map.Cells,
             [.. NextMove.Named(live.Model.Names).Select(c => new QuarterCount(c.Key, c.Label, map.Quarters.GetValueOrDefault(c.Key)))],
-            await Draft(connection, installation),
+            await Draft(connection, workspace),
             await Run(connection)
         );
     }
 
-    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, Installation installation) =>
+    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
         await Editions.Draft(connection, Edition.Scoring) is { } d
-            ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), installation.Catalogue))
+            ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), workspace.Catalogue))
             : null;
 
     private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) =>

@@ -36,7 +36,7 @@ public sealed class ScoringStream
         _catalogue = catalogue;
         _fields = [.. models.SelectMany(m => m.Fields).Concat(also ?? []).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().Where(f => f.Origin != FieldOrigin.Arrival)];
         _leads = $"""
-            select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.glow, l.scored_at{string.Concat(_fields.Select(f => $", {Column(f)}"))}
+            select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.decay, l.scored_at{string.Concat(_fields.Select(f => $", {Column(f)}"))}
             from lead l where l.id > @after and {where} order by l.id limit {Batch}
             """;
     }
@@ -87,7 +87,7 @@ public sealed class ScoringStream
                     Word(row.GetString(3)),
                     row.IsDBNull(4) ? null : row.GetGuid(4),
                     row.GetInt32(5),
-                    row.IsDBNull(6) ? 0 : GlowSql.Read(row.GetFieldValue<double[]>(6)).Score(moment),
+                    row.IsDBNull(6) ? 0 : EngagementDecaySql.Read(row.GetFieldValue<double[]>(6)).Score(moment),
                     row.IsDBNull(7) ? null : row.GetDateTime(7),
                     []
                 )

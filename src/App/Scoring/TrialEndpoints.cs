@@ -50,9 +50,9 @@ public static class TrialEndpoints
         group.MapPost("/movers", Movers).WithSummary("The leads that would go from one next move to another, at most 100");
     }
 
-    private static async Task<Ok<TrialView>> Try(ScoringModel body, ModelTrials trials, Installation installation, LanternDb db)
+    private static async Task<Ok<TrialView>> Try(ScoringModel body, ModelTrials trials, WorkspaceConfiguration workspace, LanternDb db)
     {
-        var findings = ModelCheck.Check(body, installation.Catalogue);
+        var findings = ModelCheck.Check(body, workspace.Catalogue);
         if (findings.Any(f => f.Blocks))
             return TypedResults.Ok(new TrialView(0, 0, [], [], [], [], [], findings));
         var trial = await trials.Of(body);
@@ -102,13 +102,13 @@ public static class TrialEndpoints
             )
         ).ToDictionary(t => t.Team, t => (t.Open, t.Capacity));
 
-    private static async Task<Results<Ok<List<Mover>>, ProblemHttpResult>> Movers(MoversOrder body, ModelTrials trials, Installation installation, LanternDb db)
+    private static async Task<Results<Ok<List<Mover>>, ProblemHttpResult>> Movers(MoversOrder body, ModelTrials trials, WorkspaceConfiguration workspace, LanternDb db)
     {
-        if (ModelCheck.Blocking(body.Model, installation.Catalogue) is not null)
-            return Trouble.Invalid("model-unfit", "This model cannot be computed; mend what is marked first.", "model");
+        if (ModelCheck.Blocking(body.Model, workspace.Catalogue) is not null)
+            return ApiProblems.Invalid("model-unfit", "This model cannot be computed; mend what is marked first.", "model");
         var trial = await trials.Of(body.Model);
         if (!trial.IsDone)
-            return Trouble.Conflict("trial-running", "The model is still being tried; ask again in a moment.");
+            return ApiProblems.Conflict("trial-running", "The model is still being tried; ask again in a moment.");
         var found = trial
             .Leads.Where(l => l.Move == body.From && MoveOf(l, body.Model.Bars) == body.To)
             .OrderByDescending(l => l.Fit + l.Engagement)

@@ -19,6 +19,6 @@ public static class SearchEndpoints
 
     private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, SearchQueries queries) =>
         text.Length > LongestText
-            ? Trouble.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
+            ? ApiProblems.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
             : TypedResults.Ok(await queries.Find(await db.Connection(), SearchAsk.Read(text), user.May(Act.SeeDeals)));
 }

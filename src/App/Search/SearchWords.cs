@@ -67,7 +67,7 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
             new { Names },
             commandTimeout: Patience
         );
-        await SetupEntries.Keep(connection, Entry, Json.Write(new Counted(now, await Leads(connection), await Last(connection))));
+        await SetupEntries.Save(connection, Entry, Json.Write(new Counted(now, await Leads(connection), await Last(connection))));
         await transaction.CommitAsync(cancel);
     }
 
@@ -85,7 +85,7 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
             new { names = $"{NamesOfLeads} where number > {counted.Last} and number <= {last}" },
             commandTimeout: Patience
         );
-        await SetupEntries.Keep(connection, Entry, Json.Write(counted with { Last = last }));
+        await SetupEntries.Save(connection, Entry, Json.Write(counted with { Last = last }));
         await transaction.CommitAsync(cancel);
     }
 

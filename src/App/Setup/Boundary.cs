@@ -26,7 +26,7 @@ public static class Boundary
                 if (problem is null)
                     await next(http);
                 else
-                    await Trouble.Of(400, "request-unreadable", problem).ExecuteAsync(http);
+                    await ApiProblems.Of(400, "request-unreadable", problem).ExecuteAsync(http);
             }
         );
 
@@ -34,20 +34,20 @@ public static class Boundary
     public static ProblemHttpResult? Fault(Exception error) =>
         error switch
         {
-            BadHttpRequestException { StatusCode: 413 } => Trouble.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
-            BadHttpRequestException e => Trouble.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
+            BadHttpRequestException { StatusCode: 413 } => ApiProblems.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
+            BadHttpRequestException e => ApiProblems.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
             DbUpdateException { InnerException: PostgresException inner } => Fault(inner),
             // Two waited for each other. The one that is told has changed nothing.
-            PostgresException { SqlState: PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure } => Trouble.Conflict(
+            PostgresException { SqlState: PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure } => ApiProblems.Conflict(
                 "at-the-same-time",
                 "Somebody else was changing the same thing at this moment. Nothing was changed; try again."
             ),
             // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
-            PostgresException { SqlState: ['2', '2', ..] } => Trouble.Invalid(
+            PostgresException { SqlState: ['2', '2', ..] } => ApiProblems.Invalid(
                 "value-unfit",
                 "A value is beyond what can be kept: a number or a date out of range, or text that is none. Nothing was changed."
             ),
-            InvalidDataException => Trouble.Of(400, "request-unreadable", "The form that came cannot be read. Nothing was kept."),
+            InvalidDataException => ApiProblems.Of(400, "request-unreadable", "The form that came cannot be read. Nothing was kept."),
             _ => null,
         };
 

@@ -66,7 +66,7 @@ public static class Editions
     public static Task Drop(NpgsqlConnection connection, string kind) => connection.ExecuteAsync("delete from edition where kind = @kind and state = 'draft'", new { kind });
 
     /// <summary>The draft of a version, held until the transaction ends; null when it is not that one any more.</summary>
-    public static Task<(Guid Id, string Body)?> Held(NpgsqlConnection connection, string kind, int version) =>
+    public static Task<(Guid Id, string Body)?> Find(NpgsqlConnection connection, string kind, int version) =>
         connection.QuerySingleOrDefaultAsync<(Guid, string)?>(
             "select id, body::text from edition where kind = @kind and state = 'draft' and version = @version for update",
             new { kind, version }
@@ -97,15 +97,15 @@ public static class Editions
     }
 
     /// <summary>
-    /// Holds the live edition of a kind until the transaction ends, with the installation read as it is from then on: what an edition asks cannot be removed between its check and its
+    /// Holds the live edition of a kind until the transaction ends, with the workspace read as it is from then on: what an edition asks cannot be removed between its check and its
     /// going live.
     /// </summary>
-    public static async Task HoldLive(NpgsqlConnection connection, string kind, Installation installation)
+    public static async Task HoldLive(NpgsqlConnection connection, string kind, WorkspaceConfiguration workspace)
     {
         // The row alone is not enough: after the wait another one is the live one.
         await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('edition ' || @kind))", new { kind });
         await connection.ExecuteAsync("select 1 from edition where kind = @kind and state = 'live' for update", new { kind });
-        await installation.Load();
+        await workspace.Load();
     }
 
     /// <summary>True where the live edition says the same as an old one, so that there is nothing to go back to. The caller holds the live edition.</summary>

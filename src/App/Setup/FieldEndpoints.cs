@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Setup;
 
-/// <summary>A field this installation added. <see cref="Known"/>: records that have a value.</summary>
+/// <summary>A field this workspace added. <see cref="Known"/>: records that have a value.</summary>
 /// <param name="Lands">The record it belongs to once a lead is handed over.</param>
 /// <param name="OnLead">False for a field that only those records have.</param>
 /// <param name="Choices">For a choice field, its values.</param>
@@ -16,7 +16,7 @@ public sealed record CustomFieldView(
     FieldType Type,
     bool Personal,
     string Currency,
-    Landing Lands,
+    TargetRecord Lands,
     bool OnLead,
     IReadOnlyList<ChoiceView> Choices,
     int Known
@@ -29,7 +29,7 @@ public sealed record NewField(
     bool Personal = false,
     string Currency = "EUR",
     IReadOnlyList<string>? Choices = null,
-    Landing Lands = Landing.Deal,
+    TargetRecord Lands = TargetRecord.Deal,
     bool OnLead = true
 );
 
@@ -50,10 +50,10 @@ public static class FieldEndpoints
         group.MapDelete("/{key}", Remove).WithSummary("Remove a field no lead has a value of");
     }
 
-    private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, Installation installation)
+    private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        var fields = Custom(installation.Catalogue).ToList();
+        var fields = Custom(workspace.Catalogue).ToList();
         var known = (
             await connection.QueryAsync<(string Key, int Count)>($"select k, ({CountOf})::int from unnest(@keys) k", new { keys = fields.Select(f => f.Key).ToArray() })
         ).ToDictionary(k => k.Key, k => k.Count);
@@ -66,7 +66,7 @@ public static class FieldEndpoints
                     f.Personal,
                     f.Currency,
                     f.Lands,
-                    installation.Catalogue.Find(f.Key) is not null,
+                    workspace.Catalogue.Find(f.Key) is not null,
                     f.Type == FieldType.Choice ? [.. f.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : [],
                     known[f.Key]
                 ))
@@ -74,67 +74,67 @@ public static class FieldEndpoints
         );
     }
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewField body, LanternDb db, Installation installation)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewField body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var label = FieldReader.Clean(body.Label);
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
-            return Trouble.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
-        if (installation.Catalogue.All.Any(f => f.Key == key || (f.Origin != FieldOrigin.Finding && Folding.Heading(f.Label) == Folding.Heading(label))))
-            return Trouble.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
+            return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
+        if (workspace.Catalogue.All.Any(f => f.Key == key || (f.Origin != FieldOrigin.Finding && Folding.Heading(f.Label) == Folding.Heading(label))))
+            return ApiProblems.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
         if (body.Type == FieldType.Money && !Core.Deals.Currencies.IsCode(body.Currency))
-            return Trouble.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
+            return ApiProblems.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
         if (body.Type == FieldType.Choice && ChoicesOf(body.Choices) is null)
-            return Trouble.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+            return ApiProblems.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var fields = await Held(db);
+            var fields = await Load(db);
             if (fields.Count >= MostFields)
-                return Trouble.Conflict("too-many-fields", $"An installation has at most {MostFields} fields of its own.");
+                return ApiProblems.Conflict("too-many-fields", $"An workspace has at most {MostFields} fields of its own.");
             fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency, body.Lands, body.OnLead));
-            await Keep(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
+            await Save(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
             await transaction.CommitAsync();
         }
-        await installation.Changed();
+        await workspace.Changed();
         return TypedResults.Created($"/api/custom-fields/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var label = FieldReader.Clean(body.Label);
         if (label.Length is 0 or > 60)
-            return Trouble.Invalid("label-missing", "Name the field in up to 60 letters.", "label");
+            return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters.", "label");
         if (body.Choices is not null && ChoicesOf(body.Choices) is null)
-            return Trouble.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+            return ApiProblems.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var fields = await Held(db);
+            var fields = await Load(db);
             var at = fields.FindIndex(f => f.Key == key);
             if (at < 0)
-                return Trouble.NotFound("field of your own");
+                return ApiProblems.NotFound("field of your own");
             fields[at] = fields[at] with { Label = label };
-            await Keep(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(Custom(installation.Catalogue).First(f => f.Key == key), ChoicesOf(body.Choices)) : null);
+            await Save(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(Custom(workspace.Catalogue).First(f => f.Key == key), ChoicesOf(body.Choices)) : null);
             await transaction.CommitAsync();
         }
-        await installation.Changed();
+        await workspace.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(string key, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(string key, LanternDb db, WorkspaceConfiguration workspace)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var fields = await Held(db);
+            var fields = await Load(db);
             if (fields.RemoveAll(f => f.Key == key) == 0)
-                return Trouble.NotFound("field of your own");
+                return ApiProblems.NotFound("field of your own");
             if (await (await db.Connection()).QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
-                return Trouble.Conflict("field-used", "There are values in this field, so it stays.");
+                return ApiProblems.Conflict("field-used", "There are values in this field, so it stays.");
             if (await Editions.Asking(await db.Connection(), key) is { Count: > 0 } asking)
-                return Trouble.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
-            await Keep(db, fields, key, null);
+                return ApiProblems.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
+            await Save(db, fields, key, null);
             await transaction.CommitAsync();
         }
-        await installation.Changed();
+        await workspace.Changed();
         return TypedResults.NoContent();
     }
 
@@ -147,7 +147,7 @@ public static class FieldEndpoints
         """;
 
     // The rows are locked, so that two people who add a field at once add both.
-    private static async Task<List<CustomField>> Held(LanternDb db)
+    private static async Task<List<CustomField>> Load(LanternDb db)
     {
         var connection = await db.Connection();
         await connection.ExecuteAsync(
@@ -156,7 +156,7 @@ public static class FieldEndpoints
         return Json.Read<List<CustomField>>(await connection.QuerySingleAsync<string>("select body::text from setup_entry where key = 'custom-fields'"));
     }
 
-    private static async Task Keep(LanternDb db, List<CustomField> fields, string key, List<Choice>? choices)
+    private static async Task Save(LanternDb db, List<CustomField> fields, string key, List<Choice>? choices)
     {
         var connection = await db.Connection();
         await connection.ExecuteAsync("update setup_entry set body = @body::jsonb where key = 'custom-fields'", new { body = Json.Write(fields) });

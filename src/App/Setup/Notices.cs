@@ -56,6 +56,6 @@ public static class NoticeEndpoints
     public static void MapNotices(this IEndpointRouteBuilder api) =>
         api.MapGet("/notices/live", Live).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
 
-    private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, SignIn.SessionWatch sessions, CancellationToken cancel) =>
+    private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, SignIn.SessionWatcher sessions, CancellationToken cancel) =>
         TypedResults.ServerSentEvents(sessions.While(user, stop => notices.For(user.Id(), user.Zone(), stop), cancel));
 }

@@ -88,7 +88,7 @@ public static class Outage
         http.Response.Headers.RetryAfter = RetryAfterSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
         if (!http.Request.Path.StartsWithSegments("/f") && !http.Request.Path.StartsWithSegments("/consent"))
         {
-            await Trouble
+            await ApiProblems
                 .Of(503, "database-away", "The database does not answer at the moment. Nothing was changed, and what you wrote is still here; try again in a few seconds.")
                 .ExecuteAsync(http);
             return;

@@ -8,7 +8,7 @@ using Npgsql;
 namespace DapperLantern.App.Setup;
 
 /// <summary>
-/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailDoors"/>. A row is claimed, sent and marked by itself, no transaction open
+/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailTransports"/>. A row is claimed, sent and marked by itself, no transaction open
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
@@ -20,7 +20,7 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
     // Begun and neither sent nor put off: the process ended. It is sent again, with the same Message-ID.
     private static readonly TimeSpan InDoubt = TimeSpan.FromMinutes(5);
 
-    private readonly IMailTransport? _door = MailDoors.Of(configuration);
+    private readonly IMailTransport? _door = MailTransports.Of(configuration);
     private readonly MailboxAddress? _sender = Sender(configuration["Outbox:From"]);
 
     /// <summary>The pause after so many failed tries, from 1: a minute, doubled, at most a day.</summary>
@@ -73,7 +73,7 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
               order by coalesce(next_at, created_at) limit 1 for update skip locked),
             claimed as (update outbox o set claimed_at = @now, tries = tries + 1 from next where o.id = next.id returning o.*)
             select o.id, o.subject, o.text, o.language, o.created_at, o.tries, coalesce(p.display_name, '') as name, coalesce(p.email, o.to_email, '') as email, o.person_id is null as outside,
-              coalesce(p.time_zone, 'UTC') as zone, l.id as lead, l.company, l.country, l.wants
+              coalesce(p.time_zone, 'UTC') as zone, l.id as lead, l.company, l.country, l.interest
             from claimed o left join person p on p.id = o.person_id left join lead l on l.id = o.lead_id and o.person_id is not null
             """,
             new { now, doubtful = now - InDoubt }
@@ -112,7 +112,7 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
         Guid? Lead,
         string? Company,
         string? Country,
-        string? Wants
+        string? Interest
     );
 
     // Behind each mail to somebody outside stands the page on which they withdraw (headers: RFC 2369 and RFC 8058).
@@ -141,7 +141,7 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
         if (row.Lead is { } lead)
         {
             var from = string.Join(", ", new[] { row.Company, row.Country is null ? null : Core.Fields.Countries.NameOf(row.Country) ?? row.Country }.OfType<string>());
-            lines.AddRange(new[] { from, row.Wants is null ? "" : $"\u201c{row.Wants}\u201d", $"{links.Address}/leads/{lead}" }.Where(l => l.Length > 0));
+            lines.AddRange(new[] { from, row.Interest is null ? "" : $"\u201c{row.Interest}\u201d", $"{links.Address}/leads/{lead}" }.Where(l => l.Length > 0));
         }
         return string.Join("\n\n", lines);
     }

@@ -31,7 +31,7 @@ public enum Act
     CoinTags,
     AnswerPersons,
     ExportLeads,
-    SettleTwins,
+    SettleDuplicates,
     KeepLists,
     ExceptQualifying,
 }
@@ -59,7 +59,7 @@ public static class Permissions
         [Act.SetUp] = Leads,
         [Act.CoinTags] = [.. Leads, Role.Marketer],
         [Act.AnswerPersons] = Leads,
-        [Act.SettleTwins] = [.. Leads, Role.Manager],
+        [Act.SettleDuplicates] = [.. Leads, Role.Manager],
         [Act.KeepLists] = [.. Leads, Role.Manager],
         [Act.ExceptQualifying] = [.. Leads, Role.Manager],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],

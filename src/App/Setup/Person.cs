@@ -44,7 +44,7 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>SHA-256 of the private address of the person's calendar; null where there is none.</summary>
     public byte[]? CalendarHash { get; set; }
 
-    /// <summary>The hours with some holidays; <see cref="Installation.Hours"/> has everybody's.</summary>
+    /// <summary>The hours with some holidays; <see cref="WorkspaceConfiguration.Hours"/> has everybody's.</summary>
     public WorkingHours Hours(FrozenSet<LocalDate> holidays) =>
         new(Zone, new LocalTime(WorksFrom.Hour, WorksFrom.Minute), new LocalTime(WorksTo.Hour, WorksTo.Minute)) { Days = WorksDays, Holidays = holidays };
 

@@ -11,7 +11,7 @@ namespace DapperLantern.App.Setup;
 
 /// <summary>A list whose values are added where they are needed: kinds, roles, segments, reasons, competitors.</summary>
 /// <param name="MayAdd">True for who reads it, when they may add to it.</param>
-public sealed record KeptListView(string Key, IReadOnlyList<ChoiceView> Values, bool MayAdd);
+public sealed record PickListView(string Key, IReadOnlyList<ChoiceView> Values, bool MayAdd);
 
 public sealed record NewValue(string Label);
 
@@ -44,7 +44,7 @@ public static class PickList
 }
 
 /// <summary>Adding a value is one act where it is needed.</summary>
-public static class KeptListEndpoints
+public static class PickListEndpoints
 {
     private const int MostValues = 200;
     private const int LongestLabel = 60;
@@ -57,29 +57,29 @@ public static class KeptListEndpoints
         group.MapPatch("/{list}/{key}", Rename).Requires(Act.KeepLists).WithSummary("Call a value otherwise");
     }
 
-    private static Results<Ok<KeptListView>, ProblemHttpResult> Open(string list, ClaimsPrincipal user, Installation installation) =>
+    private static Results<Ok<PickListView>, ProblemHttpResult> Open(string list, ClaimsPrincipal user, WorkspaceConfiguration workspace) =>
         PickList.Is(list)
-            ? TypedResults.Ok(new KeptListView(list, [.. installation.List(list).Select(c => new ChoiceView(c.Key, c.Label))], user.May(Act.KeepLists)))
-            : Trouble.NotFound("list");
+            ? TypedResults.Ok(new PickListView(list, [.. workspace.List(list).Select(c => new ChoiceView(c.Key, c.Label))], user.May(Act.KeepLists)))
+            : ApiProblems.NotFound("list");
 
-    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
             return wrong;
         var key = Folding.Heading(label).Replace(' ', '_');
         if (key.Length == 0)
-            return Trouble.Invalid("label-missing", "A name has letters or digits.", "label");
+            return ApiProblems.Invalid("label-missing", "A name has letters or digits.", "label");
         Choice? known = null;
         var trouble = await Change(
             db,
-            installation,
+            workspace,
             list,
             values =>
             {
                 known = values.FirstOrDefault(v => v.Key == key || Folding.Heading(v.Label) == Folding.Heading(label));
                 if (known is null && values.Count >= MostValues)
-                    return Trouble.Conflict("list-full", $"A list has at most {MostValues} values.");
+                    return ApiProblems.Conflict("list-full", $"A list has at most {MostValues} values.");
                 if (known is null)
                     values.Add(new Choice(key, label));
                 return null;
@@ -88,22 +88,22 @@ public static class KeptListEndpoints
         return trouble is not null ? trouble : TypedResults.Ok(new ChoiceView(known?.Key ?? key, known?.Label ?? label));
     }
 
-    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Rename(string list, string key, NewValue body, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Rename(string list, string key, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
             return wrong;
         var trouble = await Change(
             db,
-            installation,
+            workspace,
             list,
             values =>
             {
                 var at = values.FindIndex(v => v.Key == key);
                 if (at < 0)
-                    return Trouble.NotFound("value");
+                    return ApiProblems.NotFound("value");
                 if (values.Where((_, i) => i != at).Any(v => Folding.Heading(v.Label) == Folding.Heading(label)))
-                    return Trouble.Conflict("value-exists", $"There is \u201c{label}\u201d in the list already.");
+                    return ApiProblems.Conflict("value-exists", $"There is \u201c{label}\u201d in the list already.");
                 values[at] = values[at] with { Label = label };
                 return null;
             }
@@ -114,13 +114,13 @@ public static class KeptListEndpoints
     private static (string Label, ProblemHttpResult? Wrong) Read(string list, NewValue body)
     {
         var label = FieldReader.Clean(body.Label ?? "");
-        return !PickList.Is(list) ? (label, Trouble.NotFound("list"))
-            : label.Length is 0 or > LongestLabel ? (label, Trouble.Invalid("label-missing", $"Name it in up to {LongestLabel} letters.", "label"))
+        return !PickList.Is(list) ? (label, ApiProblems.NotFound("list"))
+            : label.Length is 0 or > LongestLabel ? (label, ApiProblems.Invalid("label-missing", $"Name it in up to {LongestLabel} letters.", "label"))
             : (label, null);
     }
 
     // The row is held, so that two who add at once both find their value.
-    private static async Task<ProblemHttpResult?> Change(LanternDb db, Installation installation, string list, Func<List<Choice>, ProblemHttpResult?> change)
+    private static async Task<ProblemHttpResult?> Change(LanternDb db, WorkspaceConfiguration workspace, string list, Func<List<Choice>, ProblemHttpResult?> change)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
@@ -137,7 +137,7 @@ public static class KeptListEndpoints
             );
             await transaction.CommitAsync();
         }
-        await installation.Changed();
+        await workspace.Changed();
         return null;
     }
 }

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.HttpOverrides;
 
 namespace DapperLantern.App.Setup;
 
-/// <summary>How this installation is reached: at which address, through which proxies.</summary>
+/// <summary>How this workspace is reached: at which address, through which proxies.</summary>
 internal static class Proxy
 {
     /// <summary>True where the public address is one of TLS.</summary>

@@ -26,7 +26,7 @@ public sealed record PasswordOrder(string Old, string New);
 /// <summary>A session as its owner sees it. <see cref="This"/>: the one that asks.</summary>
 public sealed record SessionLine(Guid Id, string Person, string Agent, string Address, DateTime StartedAt, DateTime SeenAt, bool Stays, bool This);
 
-/// <summary>A sign-in of the demo, shown on the sign-in page of a demo installation only.</summary>
+/// <summary>A sign-in of the demo, shown on the sign-in page of a demo workspace only.</summary>
 public sealed record DemoSignIn(string Name, string DisplayName, Role Role, string Password);
 
 /// <summary>A person leads can be given to.</summary>
@@ -34,7 +34,7 @@ public sealed record PersonView(Guid Id, string Name, string Initials, Role Role
 
 public static class SessionEndpoints
 {
-    /// <summary>The one password of the demo's people; a demo installation only.</summary>
+    /// <summary>The one password of the demo's people; a demo workspace only.</summary>
     public const string DemoPassword = "lantern-demo-1";
 
     private const string DeviceCookie = "lantern-device";
@@ -70,7 +70,7 @@ public static class SessionEndpoints
         if (await guard.Wait(connection, tried) is > 0 and var seconds)
         {
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
-            return Trouble.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {(seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes")}.");
+            return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {(seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes")}.");
         }
         var person = await users.FindByNameAsync(name);
         if (!await guard.Check(person, password))
@@ -97,7 +97,7 @@ public static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static ProblemHttpResult WrongSignIn => Trouble.Invalid("wrong-sign-in", "The name or the password is not right.");
+    private static ProblemHttpResult WrongSignIn => ApiProblems.Invalid("wrong-sign-in", "The name or the password is not right.");
 
     private static async Task<Ok<SessionView>> Current(HttpContext http, ClaimsPrincipal user, LanternDb db, IAntiforgery antiforgery)
     {
@@ -145,14 +145,14 @@ public static class SessionEndpoints
         var connection = await db.Connection();
         var tried = new SignInTry(person.UserName!, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
         if (await guard.Wait(connection, tried) is > 0 and var seconds)
-            return Trouble.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {seconds} seconds.");
+            return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {seconds} seconds.");
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
         {
             await guard.Failed(connection, tried);
-            return Trouble.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
+            return ApiProblems.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
         }
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
-            return Trouble.Invalid("password-unfit", why, "new");
+            return ApiProblems.Invalid("password-unfit", why, "new");
         person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
         await users.UpdateSecurityStampAsync(person);
         await sessions.EndAll(connection, person.Id, "password", but: user.Session());
@@ -175,7 +175,7 @@ public static class SessionEndpoints
     {
         var me = user.Id();
         if (!await db.Set<SessionRow>().AnyAsync(s => s.Id == id && s.EndedAt == null && (s.PersonId == me || user.Role() == Role.Administrator)))
-            return Trouble.NotFound("session");
+            return ApiProblems.NotFound("session");
         await sessions.End(await db.Connection(), [id], "ended");
         return TypedResults.NoContent();
     }
@@ -198,7 +198,7 @@ public static class SessionEndpoints
     }
 }
 
-/// <summary>Whether this is a demo installation.</summary>
+/// <summary>Whether this is a demo workspace.</summary>
 public sealed class DemoOptions
 {
     public bool Enabled { get; set; }

@@ -26,7 +26,7 @@ public static class ConditionCheck
     {
         if (field is null or { Origin: FieldOrigin.Arrival })
             return [new Problem("field-unknown", test.Field, test.Field)];
-        if (field.Origin == FieldOrigin.Around && reach == ConditionReach.Record)
+        if (field.Origin == FieldOrigin.Related && reach == ConditionReach.Record)
             return [new Problem("field-around", field.Key, field.Label)];
         if (!Fits(test.Operator, field.Type))
             return [new Problem("operator-unfit", field.Key, ConditionJson.NameOf(test.Operator))];

@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 
 namespace DapperLantern.Core.Fields;
 
-/// <summary>The fields that every installation has: a line for each, with the headings that lists have for it.</summary>
+/// <summary>The fields that every workspace has: a line for each, with the headings that lists have for it.</summary>
 public static class BuiltInFields
 {
     /// <summary>The two values of a yes-or-no field, as five languages write them.</summary>
@@ -52,7 +52,7 @@ public static class BuiltInFields
         "revenue"
     );
 
-    /// <summary>The facts every installation has, in the order in which screens show them.</summary>
+    /// <summary>The facts every workspace has, in the order in which screens show them.</summary>
     public static ImmutableArray<FieldDefinition> Facts { get; } =
     [
         Fact("first_name", "First name", FieldType.Name, true, "first name|first|given name|given names|forename|vorname|rufname|prenom|nombre|nombre de pila|fornavn"),
@@ -81,7 +81,7 @@ public static class BuiltInFields
         ),
         Fact(
             "email",
-            "Mail",
+            "Email",
             FieldType.Email,
             true,
             "mail|email|e mail|emails|email 1|email 2|e mail 1|e mail 2|work email|business email|email address|e mail address|mail address|e mail adresse|courriel|adresse e mail|adresse email|adresse mail|mel|correo electronico 1|direccion de correo|direccion de correo electronico|e postadresse|correo|correo electronico|epost|e post|e postadresse"
@@ -172,8 +172,8 @@ public static class BuiltInFields
             Currency = "EUR",
         },
         Fact(
-            "wants",
-            "Wants",
+            "interest",
+            "Interest",
             FieldType.Text,
             false,
             "wants|interest|interests|interested in|product|products|enquiry|request|interesse|interessen|anfrage|wunsch|produkt|produkte|interet|interets|produit|produits|demande|interes|intereses|producto|productos|interesser|onsker|produkter"
@@ -259,9 +259,9 @@ public static class BuiltInFields
         {
             Headings = [.. headings.Split('|').Concat(ForeignHeadings.Of(key)).Distinct()],
             Lands =
-                OfContact.Contains(key) ? Landing.Contact
-                : OfAccount.Contains(key) ? Landing.Account
-                : Landing.Deal,
+                OfContact.Contains(key) ? TargetRecord.Contact
+                : OfAccount.Contains(key) ? TargetRecord.Account
+                : TargetRecord.Deal,
         };
 
     private static FieldDefinition System(string key, string label, FieldType type) => new(key, label, type, FieldOrigin.System);

@@ -8,7 +8,15 @@ namespace DapperLantern.Core.Fields;
 /// <param name="Currency">For an amount of money; ISO 4217.</param>
 /// <param name="Lands">The record it belongs to once a lead is handed over.</param>
 /// <param name="OnLead">False for a field that only those records have.</param>
-public sealed record CustomField(string Key, string Label, FieldType Type, bool Personal = false, string Currency = "EUR", Landing Lands = Landing.Deal, bool OnLead = true);
+public sealed record CustomField(
+    string Key,
+    string Label,
+    FieldType Type,
+    bool Personal = false,
+    string Currency = "EUR",
+    TargetRecord Lands = TargetRecord.Deal,
+    bool OnLead = true
+);
 
 /// <summary>
 /// All attributes of a lead. To add a built-in fact, add one line to <see cref="BuiltInFields.Facts"/> and make a migration with
@@ -22,33 +30,33 @@ public sealed class FieldCatalogue
     private FieldCatalogue(ImmutableArray<FieldDefinition> fields, ImmutableArray<FieldDefinition> beyond, ImmutableArray<FieldDefinition> around)
     {
         Fields = [.. fields.Select((f, i) => f with { Ordinal = i })];
-        Around = [.. around.Select((f, i) => f with { Ordinal = fields.Length + i })];
+        Related = [.. around.Select((f, i) => f with { Ordinal = fields.Length + i })];
         _byKey = Fields.ToFrozenDictionary(f => f.Key);
-        _around = Around.Where(f => !_byKey.ContainsKey(f.Key)).ToFrozenDictionary(f => f.Key);
-        Beyond = beyond;
+        _around = Related.Where(f => !_byKey.ContainsKey(f.Key)).ToFrozenDictionary(f => f.Key);
+        RecordOnly = beyond;
         Findings = [.. Fields.Where(f => f.Origin == FieldOrigin.Finding)];
         PersonalDate = Fields.FirstOrDefault(f => f is { Origin: FieldOrigin.Custom, Type: FieldType.Date, Personal: true });
     }
 
     public ImmutableArray<FieldDefinition> Fields { get; }
 
-    /// <summary>The first date of an installation's own that is about a person, such as a date of birth; null when it has none.</summary>
+    /// <summary>The first date of an workspace's own that is about a person, such as a date of birth; null when it has none.</summary>
     public FieldDefinition? PersonalDate { get; }
 
     /// <summary>The answers to the questions of qualifying: weak, confirmed, or unknown.</summary>
     public ImmutableArray<FieldDefinition> Findings { get; }
 
     /// <summary>Fields that no lead has, only contacts, accounts or deals.</summary>
-    public ImmutableArray<FieldDefinition> Beyond { get; }
+    public ImmutableArray<FieldDefinition> RecordOnly { get; }
 
     /// <summary>What is gathered from around a lead: conditions on the database may ask it, a record by itself does not have it.</summary>
-    public ImmutableArray<FieldDefinition> Around { get; }
+    public ImmutableArray<FieldDefinition> Related { get; }
 
     /// <summary>The facts a contact, account or deal may have: those that land on it, and its own.</summary>
-    public IEnumerable<FieldDefinition> FactsOf(Landing record) => Facts.Concat(Beyond).Where(f => f.Lands == record);
+    public IEnumerable<FieldDefinition> FactsOf(TargetRecord record) => Facts.Concat(RecordOnly).Where(f => f.Lands == record);
 
     /// <summary>Every field there is, on whatever record.</summary>
-    public IEnumerable<FieldDefinition> All => Fields.Concat(Beyond).Concat(Around);
+    public IEnumerable<FieldDefinition> All => Fields.Concat(RecordOnly).Concat(Related);
 
     /// <exception cref="KeyNotFoundException">There is no such field.</exception>
     public FieldDefinition this[string key] => _byKey[key];
@@ -86,7 +94,7 @@ public sealed class FieldCatalogue
             .DistinctBy(q => q.Key)
             .Select(q => new FieldDefinition(Questions.FieldOf(q.Key), q.Label, FieldType.Choice, FieldOrigin.Finding) { Choices = Questions.Certainties });
 
-    // What an installation asks of the surroundings of a lead. How each is gathered stands with the SQL reading.
+    // What an workspace asks of the surroundings of a lead. How each is gathered stands with the SQL reading.
     private static IEnumerable<FieldDefinition> MakeAround(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>
         [
             Gathered("tag", "Tag", FieldType.Choice, true),
@@ -109,7 +117,7 @@ public sealed class FieldCatalogue
 
     private static readonly ImmutableArray<Choice> ConsentStates = [new("given", "Given"), new("withdrawn", "Withdrawn")];
 
-    /// <summary>Key of the field that says how a row's person answered to the delivery's campaign.</summary>
+    /// <summary>Key of the field that says how a row's person answered to the import's campaign.</summary>
     public const string Response = "campaign_response";
 
     /// <summary>Key of the field whose text becomes a note in the story of the lead.</summary>
@@ -118,7 +126,7 @@ public sealed class FieldCatalogue
     /// <summary>Longest note a list may bring, in UTF-16 units.</summary>
     public const int LongestNote = 5000;
 
-    /// <summary>Builds the catalogue of an installation.</summary>
+    /// <summary>Builds the catalogue of an workspace.</summary>
     /// <param name="valueLists">Allowed values by field key; a key that names no choice field is ignored.</param>
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
     public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
@@ -147,5 +155,5 @@ public sealed class FieldCatalogue
     private static FieldDefinition WithValues(FieldDefinition field, IReadOnlyDictionary<string, ImmutableArray<Choice>>? lists) =>
         lists is not null && lists.TryGetValue(field.Key, out var values) ? field with { Choices = values } : field;
 
-    private static FieldDefinition Gathered(string key, string label, FieldType type, bool many = false) => new(key, label, type, FieldOrigin.Around) { Many = many };
+    private static FieldDefinition Gathered(string key, string label, FieldType type, bool many = false) => new(key, label, type, FieldOrigin.Related) { Many = many };
 }

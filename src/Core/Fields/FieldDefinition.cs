@@ -31,11 +31,11 @@ public enum FieldOrigin
     System,
     Arrival,
     Finding,
-    Around,
+    Related,
 }
 
 /// <summary>The record a fact belongs to once the lead is handed over.</summary>
-public enum Landing
+public enum TargetRecord
 {
     Contact,
     Account,
@@ -62,7 +62,7 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
     /// <summary>True when a record may have several values at once, of which a test asks for any.</summary>
     public bool Many { get; init; }
 
-    /// <summary>Position in <see cref="FieldCatalogue.Fields"/>, after which those of <see cref="FieldCatalogue.Around"/> come; set by the catalogue, -1 outside one.</summary>
+    /// <summary>Position in <see cref="FieldCatalogue.Fields"/>, after which those of <see cref="FieldCatalogue.Related"/> come; set by the catalogue, -1 outside one.</summary>
     public int Ordinal { get; init; } = -1;
 
     /// <summary>The values allowed, for <see cref="FieldType.Choice"/>; empty otherwise or when any key is allowed.</summary>
@@ -89,7 +89,7 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
     }
 
     /// <summary>Where the fact lands at handover.</summary>
-    public Landing Lands { get; init; } = Landing.Deal;
+    public TargetRecord Lands { get; init; } = TargetRecord.Deal;
 
     /// <summary>Headings that mean this field in lists people send, lower case, without accents or punctuation.</summary>
     public ImmutableArray<string> Headings { get; init; } = [];

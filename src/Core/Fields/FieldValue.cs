@@ -108,7 +108,7 @@ public sealed class RecordValues(FieldCatalogue catalogue)
             if (ordinal < _values.Length)
                 _values[ordinal] = value;
             else
-                (_around ??= new FieldValue[Catalogue.Around.Length])[ordinal - _values.Length] = value;
+                (_around ??= new FieldValue[Catalogue.Related.Length])[ordinal - _values.Length] = value;
         }
     }
 

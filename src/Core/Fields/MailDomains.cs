@@ -2,7 +2,7 @@ using System.Collections.Frozen;
 
 namespace DapperLantern.Core.Fields;
 
-/// <summary>The domain behind a mail address, where it says something about the employer.</summary>
+/// <summary>The domain behind an email address, where it says something about the employer.</summary>
 public static class MailDomains
 {
     private static readonly FrozenSet<string> Free = EmbeddedTable.Lines("free-mail.tsv").ToFrozenSet();

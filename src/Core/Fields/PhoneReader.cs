@@ -42,14 +42,14 @@ public static partial class PhoneReader
 
     private static readonly SearchValues<char> Dialling = SearchValues.Create("+0123456789 ().-/\u00a0");
 
-    private enum Standing
+    private enum Validity
     {
         None,
         Possible,
         Whole,
     }
 
-    private readonly record struct Reading(Standing Standing, PhoneNumber? Number)
+    private readonly record struct Reading(Validity Standing, PhoneNumber? Number)
     {
         public string E164 => Number is null ? "" : Util.Format(Number, PhoneNumberFormat.E164);
     }
@@ -87,14 +87,14 @@ public static partial class PhoneReader
         if (DateOrMachine().IsMatch(text))
             return ReadResult.Bad("phone-unreadable", field, text);
         var readings = Readings(dialled, country).ToList();
-        if (readings is [{ Standing: Standing.Whole } one])
+        if (readings is [{ Standing: Validity.Whole } one])
             return ReadResult.Good(one.E164, extension);
-        var whole = readings.Where(r => r.Standing == Standing.Whole).Select(r => r.E164).Distinct().ToList();
+        var whole = readings.Where(r => r.Standing == Validity.Whole).Select(r => r.E164).Distinct().ToList();
         if (whole.Count > 1)
             return ReadResult.Bad("phone-two-readings", field, text);
         if (whole.Count == 1)
             return ReadResult.Good(whole[0], extension);
-        return readings.Any(r => r.Standing == Standing.Possible) ? ReadResult.Good(AsWritten(text)) : ReadResult.Bad("phone-unreadable", field, text);
+        return readings.Any(r => r.Standing == Validity.Possible) ? ReadResult.Good(AsWritten(text)) : ReadResult.Bad("phone-unreadable", field, text);
     }
 
     /// <summary>Numbers that were probably meant, in E.164: the two readings of one, those of several in one cell, or with O and l taken for digits.</summary>
@@ -107,7 +107,7 @@ public static partial class PhoneReader
             .Prepend(digits)
             .Where(p => !p.Any(char.IsLetter))
             .SelectMany(p => Readings(p, country))
-            .Where(r => r.Standing == Standing.Whole)
+            .Where(r => r.Standing == Validity.Whole)
             .Select(r => r.E164)
             .Distinct();
     }
@@ -152,7 +152,7 @@ public static partial class PhoneReader
     private static IEnumerable<Reading> Trunk(string text)
     {
         var without = Parse(TrunkInside().Replace(text, "$1 "), "ZZ");
-        return without.Standing == Standing.Whole ? [without] : [Parse(text, "ZZ"), without];
+        return without.Standing == Validity.Whole ? [without] : [Parse(text, "ZZ"), without];
     }
 
     // A number without plus is a national one, or an international one that lost its plus.
@@ -164,17 +164,17 @@ public static partial class PhoneReader
         var home = Parse(text, country);
         // Where calls within the country begin with a zero, a number without one lacks its area code, unless a spreadsheet took the zero away.
         if (
-            home.Standing == Standing.Whole
+            home.Standing == Validity.Whole
             && !digits.StartsWith('0')
             && Util.GetNddPrefixForRegion(country, true) == "0"
             && !LostZero().IsMatch(text)
-            && abroad.Standing != Standing.Whole
+            && abroad.Standing != Validity.Whole
         )
-            home = home with { Standing = Standing.Possible };
+            home = home with { Standing = Validity.Possible };
         // The library takes the country code off by itself where that alone gives a number: then there is one reading.
-        if (abroad.Standing == Standing.Whole && (home.Standing != Standing.Whole || digits.Length > LongestInUse))
+        if (abroad.Standing == Validity.Whole && (home.Standing != Validity.Whole || digits.Length > LongestInUse))
             return [abroad];
-        return abroad.Standing == Standing.Whole ? [home, abroad] : [home];
+        return abroad.Standing == Validity.Whole ? [home, abroad] : [home];
     }
 
     private static Reading Parse(string text, string region)
@@ -183,11 +183,11 @@ public static partial class PhoneReader
         {
             var number = Util.Parse(text, region);
             if (Util.IsValidNumber(number) || IsForFiction(number))
-                return new Reading(Standing.Whole, number);
+                return new Reading(Validity.Whole, number);
             var possible =
                 text.Count(char.IsAsciiDigit) >= FewestDigits
                 && Util.IsPossibleNumberWithReason(number) is PhoneNumberUtil.ValidationResult.IS_POSSIBLE or PhoneNumberUtil.ValidationResult.IS_POSSIBLE_LOCAL_ONLY;
-            return new Reading(possible ? Standing.Possible : Standing.None, number);
+            return new Reading(possible ? Validity.Possible : Validity.None, number);
         }
         catch (NumberParseException)
         {

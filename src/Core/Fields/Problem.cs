@@ -14,8 +14,8 @@ public static class ProblemWords
 {
     private static readonly Dictionary<string, string> Sentences = new()
     {
-        ["email-unreadable"] = "\u201c{0}\u201d is not a mail address; it needs the form name@place.",
-        ["email-several"] = "\u201c{0}\u201d holds several mail addresses; choose the one to keep.",
+        ["email-unreadable"] = "\u201c{0}\u201d is not an email address; it needs the form name@place.",
+        ["email-several"] = "\u201c{0}\u201d holds several email addresses; choose the one to keep.",
         ["phone-letters"] = "\u201c{0}\u201d holds letters where a telephone number has digits.",
         ["phone-two-readings"] = "\u201c{0}\u201d can be read with the country code in front and without; write it with a plus, or choose.",
         ["phone-unreadable"] = "\u201c{0}\u201d is not a telephone number we can dial; write it with its country code, or give the country.",
@@ -33,7 +33,7 @@ public static class ProblemWords
         ["cell-error"] = "The sheet shows the error {0} here.",
         ["text-too-long"] = "The text is longer than is kept here; shorten it, or make a note of it.",
         ["no-name"] = "Neither a person nor a company is named.",
-        ["no-way-to-reach"] = "There is no mail address or telephone number that works.",
+        ["no-way-to-reach"] = "There is no email address or telephone number that works.",
         ["row-headings"] = "This row repeats the headings; it names nobody.",
         ["row-total"] = "This row adds up the list (\u201c{0}\u201d); it names nobody.",
         ["row-remark"] = "This row only holds a remark (\u201c{0}\u201d); it names nobody.",
@@ -57,11 +57,11 @@ public static class ProblemWords
         ["too-many-fields"] = "A form has at most 40 fields; this one has {0}.",
         ["field-twice"] = "\u201c{0}\u201d is asked twice.",
         ["form-no-name"] = "Make a name or the company required: without either there is no lead.",
-        ["form-no-way-to-reach"] = "Make the mail address or a telephone number required: without one nobody can be answered.",
+        ["form-no-way-to-reach"] = "Make the email address or a telephone number required: without one nobody can be answered.",
         ["purpose-unknown"] = "There is no purpose \u201c{0}\u201d.",
         ["consent-without-words"] = "Say in words what people agree to.",
         ["consent-twice"] = "\u201c{0}\u201d is asked for twice.",
-        ["confirmation-needs-mail"] = "A consent confirmed by mail needs the mail address among the fields.",
+        ["confirmation-needs-mail"] = "A consent confirmed by email needs the email address among the fields.",
         ["title-missing"] = "Give the form a title.",
         ["thanks-missing"] = "Say thank you, or give an address to go to.",
         ["words-too-long"] = "A text of a form has at most {0} letters.",

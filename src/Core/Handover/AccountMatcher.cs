@@ -8,7 +8,7 @@ public sealed record Organisation(string Domain, string Name, string Country)
 {
     public static Organisation Of(RecordValues lead) => new(DomainOf(lead), Folding.Company(lead.Text("company")), lead.Text("country") ?? "");
 
-    /// <summary>The web domain is the website's, else that of a company mail address; empty when there is none.</summary>
+    /// <summary>The web domain is the website's, else that of a company email address; empty when there is none.</summary>
     public static string DomainOf(RecordValues lead) => lead.Text("website") ?? MailDomains.Company(lead.Text("email")) ?? "";
 }
 

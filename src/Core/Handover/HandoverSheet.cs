@@ -13,7 +13,7 @@ public enum Settled
     Taken,
 
     /// <summary>What stood there stays, and the lead's value stays readable on the lead.</summary>
-    TheirsStays,
+    KeepExisting,
 
     /// <summary>It is left behind because the person said so.</summary>
     Dropped,
@@ -22,7 +22,7 @@ public enum Settled
 /// <summary>One known fact with the place where it lands.</summary>
 /// <param name="Existing">What the record it lands on says now, when it exists and says something; in shown form.</param>
 /// <param name="Differs">True when that is not the same; ours stays unless the person takes the lead's.</param>
-public sealed record LandingLine(string Field, string Label, string Value, string Stored, Landing On, string? Existing, bool Differs)
+public sealed record LandingLine(string Field, string Label, string Value, string Stored, TargetRecord On, string? Existing, bool Differs)
 {
     /// <summary>What becomes of it, by what the person chose.</summary>
     /// <param name="take">Keys where the lead's value replaces that of the existing record.</param>
@@ -31,7 +31,7 @@ public sealed record LandingLine(string Field, string Label, string Value, strin
         drop.Contains(Field) ? Settled.Dropped
         : !Differs ? Settled.Carried
         : take.Contains(Field) ? Settled.Taken
-        : Settled.TheirsStays;
+        : Settled.KeepExisting;
 }
 
 /// <summary>What becomes of a lead that has, or has not, an organisation.</summary>
@@ -97,7 +97,7 @@ public static class HandoverPlanner
     public static Carried Count(
         RecordValues lead,
         HandoverSheet sheet,
-        IReadOnlyDictionary<Landing, IReadOnlyDictionary<string, string>> written,
+        IReadOnlyDictionary<TargetRecord, IReadOnlyDictionary<string, string>> written,
         IReadOnlyCollection<string> take,
         IReadOnlyCollection<string> drop
     )
@@ -109,7 +109,7 @@ public static class HandoverPlanner
             known++;
             var line = lines.GetValueOrDefault(field.Key);
             var how = line?.Settle(take, drop);
-            if (how is Settled.Dropped or Settled.TheirsStays)
+            if (how is Settled.Dropped or Settled.KeepExisting)
                 left.Add(new FactLeft(field.Key, field.Label, line!.Value, how.Value));
             else if (line is not null && written.GetValueOrDefault(line.On)?.GetValueOrDefault(field.Key) is { } there && SameFact(field.Key, there, value.ToString()))
                 found++;
@@ -119,11 +119,11 @@ public static class HandoverPlanner
 
     private static LandingLine Line(FieldDefinition field, FieldValue value, AccountKind makes, HandoverTargets targets, bool along)
     {
-        var on = field.Lands == Landing.Account && makes == AccountKind.None || field.Lands == Landing.Deal && along ? Landing.Contact : field.Lands;
+        var on = field.Lands == TargetRecord.Account && makes == AccountKind.None || field.Lands == TargetRecord.Deal && along ? TargetRecord.Contact : field.Lands;
         var existing = on switch
         {
-            Landing.Contact => targets.Contact?.GetValueOrDefault(field.Key),
-            Landing.Account => targets.Account?.GetValueOrDefault(field.Key),
+            TargetRecord.Contact => targets.Contact?.GetValueOrDefault(field.Key),
+            TargetRecord.Account => targets.Account?.GetValueOrDefault(field.Key),
             _ => null,
         };
         var stored = value.ToString();

@@ -16,7 +16,7 @@ public static class Beside
         };
 
     /// <summary>Fills what is not known yet; a name only where neither part of one is known.</summary>
-    public static void Keep(RecordValues values, FieldDefinition field, ReadResult read)
+    public static void FillBlank(RecordValues values, FieldDefinition field, ReadResult read)
     {
         if (read.Beside is null)
             return;

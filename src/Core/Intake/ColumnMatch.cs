@@ -27,7 +27,7 @@ public sealed record ColumnMatch(
     string? Proposed = null
 );
 
-/// <summary>How a delivery's columns become facts.</summary>
+/// <summary>How an import's columns become facts.</summary>
 /// <param name="Country">Two-letter code taken where a row names no country; null for none.</param>
 /// <param name="AsideUnread">True to set a row aside for mending when any matched value cannot be read; false leaves that field blank.</param>
 public sealed record SiftPlan(ImmutableArray<ColumnMatch> Columns, string? Country = null, bool AsideUnread = false);

@@ -2,14 +2,14 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Intake;
 
-/// <summary>What people put right in a delivery's rows.</summary>
+/// <summary>What people put right in an import's rows.</summary>
 /// <param name="Row">The one row meant, or null: every row whose field holds <paramref name="Found"/>.</param>
 /// <param name="Field">Catalogue key.</param>
 /// <param name="Found">The value as it came; empty for one row's field, whatever stood there.</param>
 /// <param name="Put">What is read instead; empty leaves the field blank and settles the problem.</param>
 public sealed record Mend(int? Row, string Field, string Found, string Put);
 
-/// <summary>The mends of a delivery, looked up while reading. A later mend of the same thing holds; one row's own holds over one for all alike.</summary>
+/// <summary>The mends of an import, looked up while reading. A later mend of the same thing holds; one row's own holds over one for all alike.</summary>
 public sealed class Mends
 {
     private readonly Dictionary<(string Field, string Found), string> _alike = [];

@@ -57,7 +57,7 @@ public sealed class RowReader
             TakeApart(values, composite, Cell(cells, index), row, problems);
         PutMended(values, row, problems);
         foreach (var (field, read) in problems.Beside)
-            Beside.Keep(values, field, read);
+            Beside.FillBlank(values, field, read);
         AddPlace(values, problems);
         var unfit = WhyUnfit(values);
         return unfit is not null && RowLook.Of(cells, _headings) is { } other && _mends.FieldsOf(row).FirstOrDefault() is null

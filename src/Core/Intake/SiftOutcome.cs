@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 
 namespace DapperLantern.Core.Intake;
 
-/// <summary>What a row of a delivery becomes. Every row has exactly one, so that read = the sum of the outcomes.</summary>
+/// <summary>What a row of an import becomes. Every row has exactly one, so that read = the sum of the outcomes.</summary>
 public static class SiftOutcome
 {
     /// <summary>A new lead.</summary>
@@ -18,7 +18,7 @@ public static class SiftOutcome
     public const string Adds = "adds";
 
     /// <summary>The same person as an earlier row of the file; adds to what that row becomes.</summary>
-    public const string Twin = "twin";
+    public const string Duplicate = "duplicate";
 
     /// <summary>Cannot become anything until somebody mends it.</summary>
     public const string Mend = "mend";
@@ -26,22 +26,22 @@ public static class SiftOutcome
     /// <summary>Must not come in.</summary>
     public const string Barred = "barred";
 
-    public static ImmutableArray<string> All { get; } = [New, Contact, Account, Adds, Twin, Mend, Barred];
+    public static ImmutableArray<string> All { get; } = [New, Contact, Account, Adds, Duplicate, Mend, Barred];
 
     /// <summary>Outcomes that make a lead.</summary>
     public static ImmutableArray<string> MakeLead { get; } = [New, Contact, Account];
 
     /// <summary>Outcomes that add to a lead.</summary>
-    public static ImmutableArray<string> AddToLead { get; } = [Adds, Twin];
+    public static ImmutableArray<string> AddToLead { get; } = [Adds, Duplicate];
 }
 
-/// <summary>How the rows of a delivery divide.</summary>
-public sealed record SiftCounts(int Read, int New, int Contact, int Account, int Adds, int Twin, int Mend, int Barred)
+/// <summary>How the rows of an import divide.</summary>
+public sealed record SiftCounts(int Read, int New, int Contact, int Account, int Adds, int Duplicate, int Mend, int Barred)
 {
     public static SiftCounts None { get; } = new(0, 0, 0, 0, 0, 0, 0, 0);
 
     /// <summary>Rows that become or add to a lead.</summary>
-    public int Takeable => New + Contact + Account + Adds + Twin;
+    public int Takeable => New + Contact + Account + Adds + Duplicate;
 
     /// <summary>True when every row read has an outcome.</summary>
     public bool Balances => Read == Takeable + Mend + Barred;
@@ -56,7 +56,7 @@ public sealed record SiftCounts(int Read, int New, int Contact, int Account, int
                 SiftOutcome.Contact => this with { Contact = Contact + rows },
                 SiftOutcome.Account => this with { Account = Account + rows },
                 SiftOutcome.Adds => this with { Adds = Adds + rows },
-                SiftOutcome.Twin => this with { Twin = Twin + rows },
+                SiftOutcome.Duplicate => this with { Duplicate = Duplicate + rows },
                 SiftOutcome.Mend => this with { Mend = Mend + rows },
                 SiftOutcome.Barred => this with { Barred = Barred + rows },
                 _ => throw new ArgumentException($"no outcome \"{outcome}\"", nameof(outcome)),

@@ -10,7 +10,7 @@ public enum KnownKind : byte
     Contact,
 }
 
-/// <summary>Somebody we have, who shares a mail address or telephone with a row.</summary>
+/// <summary>Somebody we have, who shares an email address or telephone with a row.</summary>
 /// <param name="Row">For an earlier row of the file, its number; else 0.</param>
 /// <param name="Name">For people: "1204 Ragna Sollid", "row 12".</param>
 public sealed record KnownPerson(KnownKind Kind, Guid Id, int Row, string Name, Identity Identity);
@@ -18,7 +18,7 @@ public sealed record KnownPerson(KnownKind Kind, Guid Id, int Row, string Name, 
 /// <summary>What a row would become, and why.</summary>
 /// <param name="Reason">For people; empty for a plain new lead.</param>
 /// <param name="Known">The lead, earlier row or contact found; null when none was.</param>
-public sealed record Verdict(string Outcome, string Reason, KnownPerson? Known = null);
+public sealed record SiftVerdict(string Outcome, string Reason, KnownPerson? Known = null);
 
 /// <summary>Decides what a row becomes, from what was read and who is known. Pure; the same input gives the same verdict.</summary>
 public static class Sifter
@@ -26,32 +26,32 @@ public static class Sifter
     /// <param name="barred">Why this person must not come in; null when nothing bars them.</param>
     /// <param name="known">Those who share an address or number with the row, oldest first.</param>
     /// <param name="account">Name of the account the row's company is; null when it is none of ours.</param>
-    public static Verdict Decide(RowReading row, Identity identity, string? barred, IReadOnlyList<KnownPerson> known, string? account, bool asideUnread, Matcher matcher)
+    public static SiftVerdict Decide(RowReading row, Identity identity, string? barred, IReadOnlyList<KnownPerson> known, string? account, bool asideUnread, Matcher matcher)
     {
         var matches = known.Count == 0 ? [] : Weigh(known, identity, matcher);
-        // Too little for a lead may be enough to know one by: who answered a campaign often comes as a bare mail address.
+        // Too little for a lead may be enough to know one by: who answered a campaign often comes as a bare email address.
         if (row.Unfit is { } unfit && (barred is not null || Same(matches, KnownKind.Lead) is null))
-            return new Verdict(SiftOutcome.Mend, unfit.Words);
+            return new SiftVerdict(SiftOutcome.Mend, unfit.Words);
         if (barred is not null)
-            return new Verdict(SiftOutcome.Barred, barred);
+            return new SiftVerdict(SiftOutcome.Barred, barred);
         if (asideUnread && row.Problems.Length > 0)
-            return new Verdict(SiftOutcome.Mend, string.Join(' ', row.Problems.Select(p => p.Words)));
+            return new SiftVerdict(SiftOutcome.Mend, string.Join(' ', row.Problems.Select(p => p.Words)));
         if (known.Count == 0)
             return account is null ? Plain : OfAccount(account);
 
         if (Same(matches, KnownKind.Lead) is var (lead, why))
-            return new Verdict(SiftOutcome.Adds, $"Already lead {lead.Name}: {why}.", lead);
+            return new SiftVerdict(SiftOutcome.Adds, $"Already lead {lead.Name}: {why}.", lead);
         if (Same(matches, KnownKind.EarlierRow) is var (earlier, alike))
-            return new Verdict(SiftOutcome.Twin, $"The same person as {earlier.Name}: {alike}.", earlier);
+            return new SiftVerdict(SiftOutcome.Duplicate, $"The same person as {earlier.Name}: {alike}.", earlier);
         if (Same(matches, KnownKind.Contact) is var (contact, evidence))
-            return new Verdict(SiftOutcome.Contact, $"A new lead of the contact {contact.Name}: {evidence}.", contact);
+            return new SiftVerdict(SiftOutcome.Contact, $"A new lead of the contact {contact.Name}: {evidence}.", contact);
         var doubt = Words(Doubt(matches));
-        return account is null ? new Verdict(SiftOutcome.New, doubt) : new Verdict(SiftOutcome.Account, $"{OfAccount(account).Reason} {doubt}".TrimEnd());
+        return account is null ? new SiftVerdict(SiftOutcome.New, doubt) : new SiftVerdict(SiftOutcome.Account, $"{OfAccount(account).Reason} {doubt}".TrimEnd());
     }
 
-    private static Verdict Plain { get; } = new(SiftOutcome.New, "");
+    private static SiftVerdict Plain { get; } = new(SiftOutcome.New, "");
 
-    private static Verdict OfAccount(string account) => new(SiftOutcome.Account, $"A new lead from the account {account}.");
+    private static SiftVerdict OfAccount(string account) => new(SiftOutcome.Account, $"A new lead from the account {account}.");
 
     private static (KnownPerson Person, MatchResult Match)[] Weigh(IReadOnlyList<KnownPerson> known, Identity identity, Matcher matcher)
     {
@@ -74,7 +74,7 @@ public static class Sifter
     }
 
     private static (KnownPerson Person, MatchResult Match)? Doubt((KnownPerson Person, MatchResult Match)[] matches) =>
-        matches.Where(m => m.Match.Twin).OrderByDescending(m => m.Match.Bits).Select(m => ((KnownPerson, MatchResult)?)m).FirstOrDefault();
+        matches.Where(m => m.Match.Duplicate).OrderByDescending(m => m.Match.Bits).Select(m => ((KnownPerson, MatchResult)?)m).FirstOrDefault();
 
     private static string Words((KnownPerson Person, MatchResult Match)? doubt) =>
         doubt is var (person, match) ? $"May be the same as {(person.Kind == KnownKind.Lead ? "lead " : "")}{person.Name}: {match.Words}." : "";

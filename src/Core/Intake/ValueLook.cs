@@ -72,7 +72,7 @@ public static partial class ValueLooks
     public static string Words(ValueLook look) =>
         look switch
         {
-            ValueLook.Email => "mail addresses",
+            ValueLook.Email => "email addresses",
             ValueLook.Web => "web addresses",
             ValueLook.Machine => "addresses of machines",
             ValueLook.YesNo => "yes or no",

@@ -17,7 +17,7 @@ public static class LeadState
     public static ImmutableArray<Choice> Choices { get; } =
     [new(New, "New"), new(InWork, "In work"), new(OnHold, "On hold"), new(Qualified, "Qualified"), new(HandedOver, "Handed over"), new(Disqualified, "Disqualified")];
 
-    /// <summary>Why a lead is disqualified, as shipped; an installation may have its own.</summary>
+    /// <summary>Why a lead is disqualified, as shipped; an workspace may have its own.</summary>
     public static ImmutableArray<Choice> Reasons { get; } =
     [
         new("too_dear", "Too dear"),

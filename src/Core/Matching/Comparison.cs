@@ -60,17 +60,17 @@ public static class Comparisons
         new("name_order", "Order of names", [new("swapped", "first and last name the other way round", .02, .04)]),
         new(
             "email",
-            "Mail",
+            "Email",
             [
-                new("same", "same mail address", .6, 1e-10) { Given = true },
+                new("same", "same email address", .6, 1e-10) { Given = true },
                 new("nobody", "same office address, and no name beside it", .3, 1e-9) { Given = true },
-                new("near", "mail addresses differ by a slip", .06, 2e-6) { Given = true },
+                new("near", "email addresses differ by a slip", .06, 2e-6) { Given = true },
                 new("local", "same name before the @ at another place", .05, .001) { Given = true },
-                new("firm", "same mail address at a company under another first name", .02, 1.2e-6) { Given = true },
-                new("family", "same mail address under another first name", .01, .00002) { Given = true },
+                new("firm", "same email address at a company under another first name", .02, 1.2e-6) { Given = true },
+                new("family", "same email address under another first name", .01, .00002) { Given = true },
                 new("office", "same office address", .03, .01) { Given = true },
-                new("beside", "different mail addresses at one company", .007, 1) { Given = true },
-                new("other", "different mail addresses", .24, 1),
+                new("beside", "different email addresses at one company", .007, 1) { Given = true },
+                new("other", "different email addresses", .24, 1),
             ]
         ),
         new(

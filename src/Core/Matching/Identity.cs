@@ -46,7 +46,7 @@ public sealed class Identity(string email, string phone, string firstName, strin
     public string LastName { get; } = lastName;
     public string Company { get; } = company;
 
-    /// <summary>The web domain of the employer: the website's, else that of a company mail address.</summary>
+    /// <summary>The web domain of the employer: the website's, else that of a company email address.</summary>
     public string Domain
     {
         get => _domain ??= _record?.Text("website") ?? MailDomains.Company(Email) ?? "";
@@ -85,10 +85,10 @@ public sealed class Identity(string email, string phone, string firstName, strin
         init => _country = value;
     }
 
-    /// <summary>A personal date of an installation's own, such as a date of birth; the first such field counts.</summary>
+    /// <summary>A personal date of an workspace's own, such as a date of birth; the first such field counts.</summary>
     public LocalDate? Born { get; init; }
 
-    /// <summary>The first name with its spellings made one, see <see cref="NameForm"/>; where none is given, what the mail address says beside the last name: "marit" or "m".</summary>
+    /// <summary>The first name with its spellings made one, see <see cref="NameForm"/>; where none is given, what the email address says beside the last name: "marit" or "m".</summary>
     public string First => _first ??= FirstName.Length > 0 ? NameForm.Of(FirstName) : Mailboxes.FirstNameIn(Email, Last);
 
     /// <summary>The last name with its spellings made one, see <see cref="NameForm"/>.</summary>

@@ -3,7 +3,7 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.Core.Matching;
 
-/// <summary>Mail addresses that stand for an office rather than a person.</summary>
+/// <summary>Email addresses that stand for an office rather than a person.</summary>
 public static class Mailboxes
 {
     private static readonly FrozenSet<string> Offices = FrozenSet.Create(

@@ -32,7 +32,7 @@ public static class MatchEstimator
         return new MatchEstimate(odds.ToModel(), [.. learnt.Select(l => (l.By, (IReadOnlyList<double>)l.Likelihoods, l.Share))], sharing.Sum(s => s.Looks.Values.Sum()));
     }
 
-    // Colleagues and relatives share these keys, and they, not twins, are what such pairs would teach.
+    // Colleagues and relatives share these keys, and they, not duplicates, are what such pairs would teach.
     private static bool IsOfAGroup(BlockKind kind) => kind is BlockKind.Organisation or BlockKind.NameAndPlace or BlockKind.Address or BlockKind.Phone;
 
     private static void LearnU(Odds odds, IReadOnlyDictionary<Levels, long> chance)

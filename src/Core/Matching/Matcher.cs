@@ -16,7 +16,7 @@ public sealed record MatchResult(ImmutableArray<Evidence> Evidence, MatchBars Ba
     public bool Same => Bits >= Bars.Link;
 
     /// <summary>A person is asked.</summary>
-    public bool Twin => Bits >= Bars.Ask && Bits < Bars.Link;
+    public bool Duplicate => Bits >= Bars.Ask && Bits < Bars.Link;
 
     /// <summary>What speaks for it, in words.</summary>
     public string Words => string.Join(", ", Evidence.Where(e => e.Bits > 0).Select(e => e.Words));

@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Routing;
 
 /// <summary>A lead that came in before, as it is played again.</summary>
 /// <param name="Owner">Who got it then; null when it waited.</param>
-public sealed record ReplayLead(Guid Id, RecordValues Facts, Instant At, IReadOnlyList<StandingOwner> Standing, Guid? Owner);
+public sealed record ReplayLead(Guid Id, RecordValues Facts, Instant At, IReadOnlyList<ExistingOwner> Standing, Guid? Owner);
 
 /// <summary>What somebody got then, and would get.</summary>
 /// <param name="Ready">Leads to hand over among those that the sheet would give.</param>

@@ -15,7 +15,7 @@ public sealed partial class Router
     private ImmutableArray<Func<RecordValues, Instant, string?>> _failures;
 
     /// <summary>The reasons, in the order in which they were met; the last one decided.</summary>
-    public ImmutableArray<TraceLine> Tell(RoutingDecision decision, RecordValues lead)
+    public ImmutableArray<TraceLine> Explain(RoutingDecision decision, RecordValues lead)
     {
         var last = decision.Steps.Length - 1;
         return [.. decision.Steps.Select((step, i) => new TraceLine(Words(step, lead), i == last, step.Kind, step.Rep?.Id))];

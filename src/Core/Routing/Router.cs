@@ -53,7 +53,7 @@ public sealed partial class Router
         if (at < 0)
         {
             if (RoutingMoment.Stays(ask.Moment) && ask.Owner is not null)
-                return Keep(null, ask, state, steps);
+                return PreserveOwner(null, ask, state, steps);
             steps.Add(new TraceStep(TraceKind.Outcome, Words: "No rule fits, so it waits on the Desk."));
             return Waits(null, steps);
         }
@@ -85,7 +85,7 @@ public sealed partial class Router
         return null;
     }
 
-    private static Guid? Standing(Guard guard, StandingOwner standing, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    private static Guid? Standing(Guard guard, ExistingOwner standing, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         if (!state.Reps.TryGetValue(standing.Rep, out var rep))
             return null;
@@ -102,7 +102,7 @@ public sealed partial class Router
 
     private static bool TooLong(Guard guard, Rep rep, Instant now) => guard.AwayDays is { } days && (rep.AwayUntil is not { } until || until - now > Duration.FromDays(days));
 
-    private RoutingDecision Follow(Rule rule, Outcome to, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    private RoutingDecision Follow(Rule rule, RuleOutcome to, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         for (var outcome = to; outcome is not null; outcome = outcome.Else)
         {
@@ -112,18 +112,18 @@ public sealed partial class Router
                 return Waits(rule, steps);
             }
             if (outcome.Keep)
-                return Keep(rule, ask, state, steps);
+                return PreserveOwner(rule, ask, state, steps);
             var (taker, team) = Take(outcome, ask, state, steps);
             if (taker is { } owner)
                 return Given(owner, rule, team, steps);
         }
         if (RoutingMoment.Stays(ask.Moment) && ask.Owner is not null)
-            return Keep(rule, ask, state, steps);
+            return PreserveOwner(rule, ask, state, steps);
         steps.Add(new TraceStep(TraceKind.Outcome, Words: "Nobody else is named, so it waits on the Desk."));
         return Waits(rule, steps);
     }
 
-    private (Guid? Taker, Team? Team) Take(Outcome outcome, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    private (Guid? Taker, Team? Team) Take(RuleOutcome outcome, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         var needs = new LeadNeeds(outcome.Speaking ? ask.Lead[_language].Text : null, outcome.Skills, null, null, false, ask.NotAgain);
         if (outcome.Person is { } name)
@@ -151,7 +151,7 @@ public sealed partial class Router
         return null;
     }
 
-    private RoutingDecision Keep(Rule? rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
+    private RoutingDecision PreserveOwner(Rule? rule, RoutingAsk ask, RoutingState state, ImmutableArray<TraceStep>.Builder steps)
     {
         var owner = ask.Owner is { } id && id != ask.NotAgain ? state.Find(id) : null;
         steps.Add(

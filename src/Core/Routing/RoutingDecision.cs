@@ -6,7 +6,7 @@ namespace DapperLantern.Core.Routing;
 
 /// <summary>Somebody who already owns what the lead belongs to, with the words for it: "owns the account Fjordnær Laks".</summary>
 /// <param name="Kind">The guard it answers to; see <see cref="Guard"/>.</param>
-public sealed record StandingOwner(Guid Rep, string Kind, string Words);
+public sealed record ExistingOwner(Guid Rep, string Kind, string Words);
 
 /// <summary>A lead to be decided on.</summary>
 /// <param name="Lead">Its values, scores included.</param>
@@ -15,7 +15,7 @@ public sealed record RoutingAsk(RecordValues Lead, Instant Now)
     /// <summary>One of <see cref="RoutingMoment"/>.</summary>
     public string Moment { get; init; } = RoutingMoment.Arrival;
 
-    public IReadOnlyList<StandingOwner> Standing { get; init; } = [];
+    public IReadOnlyList<ExistingOwner> Standing { get; init; } = [];
 
     /// <summary>Who has it now; null for nobody.</summary>
     public Guid? Owner { get; init; }
@@ -48,7 +48,7 @@ public enum TraceKind : byte
     Outcome,
 }
 
-/// <summary>A step of a decision as it was taken; <see cref="Router.Tell"/> puts it into words.</summary>
+/// <summary>A step of a decision as it was taken; <see cref="Router.Explain"/> puts it into words.</summary>
 /// <param name="Rule">Place of the rule in the sheet; -1 for none.</param>
 internal readonly record struct TraceStep(TraceKind Kind, int Rule = -1, Rep? Rep = null, PassOver Why = PassOver.No, string Words = "", Team? Team = null);
 

@@ -26,11 +26,11 @@ public sealed record RuleSheet(ImmutableArray<string> Columns, ImmutableArray<Ru
     public static RuleSheet Empty { get; } = new([], [], 480, "First call");
 }
 
-/// <param name="Key">Stable within the installation.</param>
+/// <param name="Key">Stable within the workspace.</param>
 /// <param name="Name">For people, in traces: "Norway, fish farming".</param>
 /// <param name="When">All of what its cells want; each part asks one field.</param>
 /// <param name="AnswerWithinMinutes">Working minutes until a lead must be answered; null for what the sheet says.</param>
-public sealed record Rule(string Key, string Name, Condition When, Outcome To, int? AnswerWithinMinutes = null)
+public sealed record Rule(string Key, string Name, Condition When, RuleOutcome To, int? AnswerWithinMinutes = null)
 {
     /// <summary>The moments it holds at; empty for arrival and giving back, when a lead needs somebody. At the others it stays with whom it is unless a rule says so.</summary>
     public ImmutableArray<string> Moments { get; init; } = [];
@@ -51,7 +51,7 @@ public sealed record Rule(string Key, string Name, Condition When, Outcome To, i
 /// Where a rule sends a lead: exactly one of a person (by sign-in name), a team in turn (by key), all who serve its country in turn, kept with whom it is, or held
 /// for the coordinator with a reason.
 /// </summary>
-public sealed record Outcome(string? Person = null, string? Team = null, string? Hold = null)
+public sealed record RuleOutcome(string? Person = null, string? Team = null, string? Hold = null)
 {
     public bool Serving { get; init; }
     public bool Keep { get; init; }
@@ -63,7 +63,7 @@ public sealed record Outcome(string? Person = null, string? Team = null, string?
     public ImmutableArray<string> Skills { get; init; } = [];
 
     /// <summary>What to do where nobody of these can take it; null for the Desk. It has none of its own.</summary>
-    public Outcome? Else { get; init; }
+    public RuleOutcome? Else { get; init; }
 
     /// <summary>How many of the five ways are named; one is right.</summary>
     [JsonIgnore]

@@ -31,14 +31,14 @@ public sealed record SheetReport(ImmutableArray<SheetFinding> Findings, Immutabl
 
 /// <summary>Somebody a sheet may name.</summary>
 /// <param name="StandIn">Sign-in name of who stands in while away.</param>
-public sealed record HousePerson(string SignIn, string Name, bool Here, bool HasHours, string? StandIn, FrozenSet<string> Serves);
+public sealed record StaffPerson(string SignIn, string Name, bool Here, bool HasHours, string? StandIn, FrozenSet<string> Serves);
 
 /// <summary>Who is there for a sheet to send leads to.</summary>
 /// <param name="Teams">Sign-in names of the members by key of the team.</param>
-public sealed record SheetHouse(FrozenDictionary<string, HousePerson> Persons, FrozenDictionary<string, ImmutableArray<string>> Teams, FrozenSet<string> Skills);
+public sealed record SheetStaff(FrozenDictionary<string, StaffPerson> Persons, FrozenDictionary<string, ImmutableArray<string>> Teams, FrozenSet<string> Skills);
 
 /// <summary>
-/// Holds a rule sheet against the catalogue, the house and itself, and finds every rule that can never be reached, every overlap, every hole and every contradiction,
+/// Holds a rule sheet against the catalogue, the staff and itself, and finds every rule that can never be reached, every overlap, every hole and every contradiction,
 /// and none that is not there: each rule takes a box of the space of all leads, and the boxes before it are taken away from it in order.
 /// </summary>
 public static class SheetCheck
@@ -50,17 +50,17 @@ public static class SheetCheck
     private const int MostOverlaps = 5;
 
     /// <param name="bars">Of the live scoring model; null where there is none.</param>
-    public static SheetReport Check(RuleSheet sheet, FieldCatalogue catalogue, SheetHouse house, Bars? bars)
+    public static SheetReport Check(RuleSheet sheet, FieldCatalogue catalogue, SheetStaff staff, Bars? bars)
     {
-        var findings = SheetForm.Check(sheet, catalogue, house).ToList();
+        var findings = SheetForm.Check(sheet, catalogue, staff).ToList();
         // What cannot be read takes no leads, so it is left out of the space.
         var readable = Enumerable.Range(0, Math.Min(sheet.Rules.Length, MostRules)).Where(i => SheetForm.IsReadable(sheet.Rules[i], catalogue)).ToImmutableArray();
         if (findings.Any(f => f.Problem.Code is "text-mixed" or "date-mixed" or "too-many-columns" or "too-many-rules"))
             return new SheetReport([.. findings], [], true);
         // Where a lead stays with whom it is, no rule is no hole: as if a last rule took it.
-        var stays = new Rule("", "", Condition.Always, new Outcome { Keep = true }) { Moments = [.. RoutingMoment.Choices.Select(c => c.Key).Where(RoutingMoment.Stays)] };
+        var stays = new Rule("", "", Condition.Always, new RuleOutcome { Keep = true }) { Moments = [.. RoutingMoment.Choices.Select(c => c.Key).Where(RoutingMoment.Stays)] };
         var space = SpaceBuilder.Build(sheet, [.. readable.Select(i => sheet.Rules[i]), stays], catalogue, bars, MostHoles);
-        var check = new Boxes(space, sheet, readable);
+        var check = new RuleGeometry(space, sheet, readable);
         try
         {
             findings.AddRange(check.Rules());
@@ -73,13 +73,13 @@ public static class SheetCheck
     }
 
     /// <summary>Only what can be said line by line, without the space.</summary>
-    public static IEnumerable<SheetFinding> Form(RuleSheet sheet, FieldCatalogue catalogue, SheetHouse house) => SheetForm.Check(sheet, catalogue, house);
+    public static IEnumerable<SheetFinding> Form(RuleSheet sheet, FieldCatalogue catalogue, SheetStaff staff) => SheetForm.Check(sheet, catalogue, staff);
 
     private static ImmutableArray<SheetFinding> InOrder(List<SheetFinding> findings) => [.. findings.OrderBy(f => RuleOf(f.Problem.Path)).ThenBy(f => !f.Blocks)];
 
     private static int RuleOf(string path) => path.Split('/') is ["rules", var at, ..] && int.TryParse(at, out var rule) ? rule : -1;
 
-    private sealed class Boxes(Space space, RuleSheet sheet, ImmutableArray<int> places)
+    private sealed class RuleGeometry(Space space, RuleSheet sheet, ImmutableArray<int> places)
     {
         public IEnumerable<SheetFinding> Rules()
         {
@@ -141,7 +141,7 @@ public static class SheetCheck
             return one.AnswerWithinMinutes == other.AnswerWithinMinutes && one.Task == other.Task && one.Urgent == other.Urgent && SameOutcome(one.To, other.To);
         }
 
-        private static bool SameOutcome(Outcome? a, Outcome? b) =>
+        private static bool SameOutcome(RuleOutcome? a, RuleOutcome? b) =>
             a is null || b is null
                 ? a == b
                 : (a.Person, a.Team, a.Hold, a.Serving, a.Keep, a.Speaking) == (b.Person, b.Team, b.Hold, b.Serving, b.Keep, b.Speaking)

@@ -16,13 +16,13 @@ internal static class SheetForm
     public static bool IsReadable(Rule rule, FieldCatalogue catalogue) =>
         rule.When is not null && !ConditionCheck.Check(rule.When, catalogue).Any() && RuleCells.Of(rule.When).Mixed.IsEmpty;
 
-    public static IEnumerable<SheetFinding> Check(RuleSheet sheet, FieldCatalogue catalogue, SheetHouse house) =>
+    public static IEnumerable<SheetFinding> Check(RuleSheet sheet, FieldCatalogue catalogue, SheetStaff staff) =>
         Columns(sheet, catalogue)
-            .Concat(Terms(sheet, house))
+            .Concat(Terms(sheet, staff))
             .Concat(
                 sheet
                     .Rules.Take(SheetCheck.MostRules)
-                    .SelectMany((rule, i) => Named(sheet, i).Concat(Condition(rule, $"rules/{i}", catalogue)).Concat(Outcome(rule, $"rules/{i}/to", house)))
+                    .SelectMany((rule, i) => Named(sheet, i).Concat(Condition(rule, $"rules/{i}", catalogue)).Concat(Outcome(rule, $"rules/{i}/to", staff)))
             );
 
     private static SheetFinding Wrong(string code, string path, string found = "") => new(new Problem(code, path, found), true, []);
@@ -58,7 +58,7 @@ internal static class SheetForm
     private static IEnumerable<(string Key, List<Test> Tests)> Tests(RuleSheet sheet, FieldCatalogue catalogue) =>
         sheet.Rules.Where(r => IsReadable(r, catalogue)).SelectMany(r => ConditionFields.Tests(r.When)).GroupBy(t => t.Field).Select(g => (g.Key, g.ToList()));
 
-    private static IEnumerable<SheetFinding> Terms(RuleSheet sheet, SheetHouse house)
+    private static IEnumerable<SheetFinding> Terms(RuleSheet sheet, SheetStaff staff)
     {
         if (sheet.AnswerWithinMinutes is < 1 or > Most)
             yield return Wrong("minutes-range", "answerWithinMinutes", $"{sheet.AnswerWithinMinutes}");
@@ -71,8 +71,8 @@ internal static class SheetForm
                 yield return Wrong("guard-unfit", $"guards/{i}", sheet.Guards[i].Kind);
         if (sheet.Clock.WarnAtPercent is < 0 or > 99 || sheet.Clock.PassAtMost is < 0 or > 20 || ClockTerms.Choices.All(c => c.Key != sheet.Clock.OnExpiry))
             yield return Wrong("clock-unfit", "clock");
-        foreach (var person in house.Persons.Values.Where(p => p.Here).OrderBy(p => p.Name, StringComparer.Ordinal))
-            if (InCircle(person, house))
+        foreach (var person in staff.Persons.Values.Where(p => p.Here).OrderBy(p => p.Name, StringComparer.Ordinal))
+            if (InCircle(person, staff))
                 yield return Wrong("stand-in-circle", "persons", person.Name);
     }
 
@@ -119,47 +119,47 @@ internal static class SheetForm
             : field.Choices.All(c => c.Key != value)
         select Odd("value-gone", path, value);
 
-    private static IEnumerable<SheetFinding> Outcome(Rule rule, string path, SheetHouse house)
+    private static IEnumerable<SheetFinding> Outcome(Rule rule, string path, SheetStaff staff)
     {
         if (rule.To is not { } to || to.Ways != 1)
             return [Wrong("outcome-missing", path)];
-        var named = Goal(to, path, house);
+        var named = Goal(to, path, staff);
         if (to.Else is { } otherwise)
-            named = named.Concat(otherwise.Ways != 1 || otherwise.Else is not null ? [Wrong("outcome-missing", path)] : Goal(otherwise, path, house));
+            named = named.Concat(otherwise.Ways != 1 || otherwise.Else is not null ? [Wrong("outcome-missing", path)] : Goal(otherwise, path, staff));
         return named;
     }
 
-    private static IEnumerable<SheetFinding> Goal(Outcome to, string path, SheetHouse house)
+    private static IEnumerable<SheetFinding> Goal(RuleOutcome to, string path, SheetStaff staff)
     {
         if (to.Hold is { } reason && (string.IsNullOrWhiteSpace(reason) || reason.Length > LongestWords))
             yield return Wrong("hold-reason", path);
-        foreach (var skill in to.Skills.Where(s => !house.Skills.Contains(s)))
+        foreach (var skill in to.Skills.Where(s => !staff.Skills.Contains(s)))
             yield return Wrong("skill-gone", path, skill);
         if (to.Person is { } name)
         {
-            if (house.Persons.GetValueOrDefault(name) is not { Here: true } person)
+            if (staff.Persons.GetValueOrDefault(name) is not { Here: true } person)
                 yield return Wrong("person-gone", path, name);
             else if (!person.HasHours)
                 yield return Wrong("no-hours", path, person.Name);
         }
         if (to.Team is { } team)
         {
-            if (!house.Teams.TryGetValue(team, out var members))
+            if (!staff.Teams.TryGetValue(team, out var members))
                 yield return Wrong("team-gone", path, team);
-            else if (members.Count(m => house.Persons.GetValueOrDefault(m) is { Here: true }) == 0)
+            else if (members.Count(m => staff.Persons.GetValueOrDefault(m) is { Here: true }) == 0)
                 yield return Wrong("team-empty", path, team);
             else
-                foreach (var member in members.Select(m => house.Persons.GetValueOrDefault(m)).Where(p => p is { Here: true, HasHours: false }))
+                foreach (var member in members.Select(m => staff.Persons.GetValueOrDefault(m)).Where(p => p is { Here: true, HasHours: false }))
                     yield return Wrong("no-hours", path, member!.Name);
         }
-        if (to.Serving && house.Persons.Values.All(p => !p.Here || p.Serves.Count == 0))
+        if (to.Serving && staff.Persons.Values.All(p => !p.Here || p.Serves.Count == 0))
             yield return Wrong("nobody-serves", path);
     }
 
-    private static bool InCircle(HousePerson person, SheetHouse house)
+    private static bool InCircle(StaffPerson person, SheetStaff staff)
     {
         var seen = new HashSet<string>();
-        for (var at = person; at.StandIn is { } next && seen.Add(at.SignIn) && house.Persons.TryGetValue(next, out var standing); at = standing)
+        for (var at = person; at.StandIn is { } next && seen.Add(at.SignIn) && staff.Persons.TryGetValue(next, out var standing); at = standing)
             if (standing.SignIn == person.SignIn)
                 return true;
         return false;

@@ -38,7 +38,7 @@ public static class SheetTable
 
     private static string YesNo(bool value) => value ? "yes" : "";
 
-    private static string Goal(Outcome to) =>
+    private static string Goal(RuleOutcome to) =>
         to switch
         {
             { Person: { } person } => $"person {person}",
@@ -108,22 +108,22 @@ public static class SheetTable
         }
     }
 
-    private static Outcome? GoalOf(string text, string place, List<Problem> problems)
+    private static RuleOutcome? GoalOf(string text, string place, List<Problem> problems)
     {
         var words = text.Trim();
         if (words == "who serves the country")
-            return new Outcome { Serving = true };
+            return new RuleOutcome { Serving = true };
         if (words == "whoever has it")
-            return new Outcome { Keep = true };
+            return new RuleOutcome { Keep = true };
         if (words.Split(' ', 2) is [var kind, var named] && named.Trim() is { Length: > 0 } goal)
             switch (kind)
             {
                 case "person":
-                    return new Outcome(Person: goal);
+                    return new RuleOutcome(Person: goal);
                 case "team":
-                    return new Outcome(Team: goal);
+                    return new RuleOutcome(Team: goal);
                 case "hold":
-                    return new Outcome(Hold: goal);
+                    return new RuleOutcome(Hold: goal);
             }
         problems.Add(new Problem("goal-unreadable", place, words));
         return null;

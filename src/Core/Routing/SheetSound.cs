@@ -33,7 +33,7 @@ public static class SheetSound
             To = OutcomeOf(rule.To),
         };
 
-    private static Outcome OutcomeOf(Outcome to) =>
+    private static RuleOutcome OutcomeOf(RuleOutcome to) =>
         to with
         {
             Skills = [.. OrNone(to.Skills).Where(s => s is not null)],

@@ -6,8 +6,8 @@ namespace DapperLantern.Core.Scoring;
 /// <summary>Engagement with its reasons.</summary>
 /// <param name="Score">0 to 100 at the asked moment, the sum of <see cref="Contributions"/>.</param>
 /// <param name="Contributions">Heaviest first; whole points by largest remainder, so that they add up to the digit.</param>
-/// <param name="Glow">What the score follows from at later moments.</param>
-public sealed record EngagementResult(int Score, ImmutableArray<Contribution> Contributions, Glow Glow);
+/// <param name="Decay">What the score follows from at later moments.</param>
+public sealed record EngagementResult(int Score, ImmutableArray<Contribution> Contributions, EngagementDecay Decay);
 
 /// <summary>
 /// The engagement part of a model, compiled; safe to share between threads. Each event gives its signal's points, less where newer ones have used up the
@@ -20,9 +20,9 @@ public sealed class EngagementScore
     private readonly EngagementSignal[] _signals;
     private readonly SignalMatch _match;
 
-    // Signals of one half-life share an ember.
+    // Signals of one half-life share a decay term.
     private readonly double[] _halfLives;
-    private readonly int[] _ember;
+    private readonly int[] _term;
 
     public EngagementScore(ScoringModel model)
     {
@@ -30,29 +30,29 @@ public sealed class EngagementScore
         _signals = [.. model.Engagement];
         _match = new SignalMatch(model);
         _halfLives = [.. model.Engagement.Select(s => s.HalfLifeDays).Distinct()];
-        _ember = [.. _signals.Select(s => Array.IndexOf(_halfLives, s.HalfLifeDays))];
+        _term = [.. _signals.Select(s => Array.IndexOf(_halfLives, s.HalfLifeDays))];
     }
 
     /// <summary>What is left at a moment of all that happened up to it.</summary>
-    public Glow At(IReadOnlyList<LeadEvent> events, Instant now)
+    public EngagementDecay At(IReadOnlyList<LeadEvent> events, Instant now)
     {
         var work = ScratchBuffer.OfThread;
         Give(events, now, work);
         return Collected(work, events, now);
     }
 
-    /// <summary>The score alone, without the glow and without allocating: what <see cref="At"/> gives at the same moment.</summary>
+    /// <summary>The score alone, without the decay and without allocating: what <see cref="At"/> gives at the same moment.</summary>
     public int Score(IReadOnlyList<LeadEvent> events, Instant now)
     {
         var work = ScratchBuffer.OfThread;
         Give(events, now, work);
-        var day = Glow.DayOf(now);
-        Span<double> embers = stackalloc double[_halfLives.Length];
+        var day = EngagementDecay.DayOf(now);
+        Span<double> terms = stackalloc double[_halfLives.Length];
         foreach (var grant in work.Grants)
-            embers[_ember[grant.Signal]] += Weight(grant, day);
+            terms[_term[grant.Signal]] += Weight(grant, day);
         var sum = SilentAt(work) is var silent && day >= silent ? _model.Silence!.Points : 0;
-        for (var i = embers.Length - 1; i >= 0; i--)
-            sum = embers[i] + sum;
+        for (var i = terms.Length - 1; i >= 0; i--)
+            sum = terms[i] + sum;
         return Saturation.Whole(Saturation.Of(sum, _model.SaturatesFrom));
     }
 
@@ -61,22 +61,22 @@ public sealed class EngagementScore
     {
         var work = ScratchBuffer.OfThread;
         Give(events, now, work);
-        var glow = Collected(work, events, now);
-        var day = Glow.DayOf(now);
+        var decay = Collected(work, events, now);
+        var day = EngagementDecay.DayOf(now);
         var weights = new List<(Contribution Words, double Weight)>();
         foreach (var grant in work.Grants)
             weights.Add((Reason(events[grant.Event], grant, now), Weight(grant, day)));
-        if (day >= glow.SilentAt)
-            weights.Add((new Contribution("silence", $"Silent for {(int)(day - work.LastSign)} days", 0), glow.SilencePoints));
+        if (day >= decay.SilentAt)
+            weights.Add((new Contribution("silence", $"Silent for {(int)(day - work.LastSign)} days", 0), decay.SilencePoints));
 
-        var sum = glow.Sum(day);
-        var exact = Saturation.Of(sum, glow.Knee);
+        var sum = decay.Sum(day);
+        var exact = Saturation.Of(sum, decay.Knee);
         if (sum < 0)
             weights.Add((new Contribution("limit", "Engagement does not go below 0", 0), -sum));
         else if (exact < sum)
             weights.Add((new Contribution("limit", $"Over {_model.SaturatesFrom:0} together, more counts for less", 0), exact - sum));
         var score = Saturation.Whole(exact);
-        return new EngagementResult(score, WholePoints.Share(weights, score), glow);
+        return new EngagementResult(score, WholePoints.Share(weights, score), decay);
     }
 
     /// <summary>What each event gave when it happened, by its place in the list; those that gave nothing are left out.</summary>
@@ -101,7 +101,7 @@ public sealed class EngagementScore
     {
         var work = ScratchBuffer.OfThread;
         Give(events, now, work);
-        var day = Glow.DayOf(now);
+        var day = EngagementDecay.DayOf(now);
         return
         [
             .. work
@@ -112,20 +112,20 @@ public sealed class EngagementScore
         ];
     }
 
-    private Glow Collected(ScratchBuffer work, IReadOnlyList<LeadEvent> events, Instant now)
+    private EngagementDecay Collected(ScratchBuffer work, IReadOnlyList<LeadEvent> events, Instant now)
     {
         if (work.Grants.Count == 0 && (events.Count == 0 || _model.Silence is not { Points: > 0 }))
-            return Glow.None;
-        var day = Glow.DayOf(now);
+            return EngagementDecay.None;
+        var day = EngagementDecay.DayOf(now);
         Span<double> sums = stackalloc double[_halfLives.Length];
         Span<bool> used = stackalloc bool[_halfLives.Length];
         foreach (var grant in work.Grants)
-            (sums[_ember[grant.Signal]], used[_ember[grant.Signal]]) = (sums[_ember[grant.Signal]] + Weight(grant, day), true);
-        var embers = ImmutableArray.CreateBuilder<DecayTerm>();
+            (sums[_term[grant.Signal]], used[_term[grant.Signal]]) = (sums[_term[grant.Signal]] + Weight(grant, day), true);
+        var terms = ImmutableArray.CreateBuilder<DecayTerm>();
         for (var i = 0; i < sums.Length; i++)
             if (used[i])
-                embers.Add(new DecayTerm(sums[i], _halfLives[i]));
-        return new Glow(_model.SaturatesFrom, _model.Silence?.Points ?? 0, day, SilentAt(work), embers.ToImmutable());
+                terms.Add(new DecayTerm(sums[i], _halfLives[i]));
+        return new EngagementDecay(_model.SaturatesFrom, _model.Silence?.Points ?? 0, day, SilentAt(work), terms.ToImmutable());
     }
 
     private double SilentAt(ScratchBuffer work) => _model.Silence is { } silence && double.IsFinite(work.LastSign) ? work.LastSign + silence.Days : double.PositiveInfinity;

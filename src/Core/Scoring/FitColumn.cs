@@ -33,7 +33,7 @@ internal sealed record FitCell(FitAnswer[] Answers, (int Group, int Points, int 
 /// <param name="Places">Places of the criteria in the model.</param>
 /// <param name="Groups">The group of each criterion.</param>
 /// <param name="Tests">At most <see cref="MostTests"/>.</param>
-internal sealed record FitAsking(FieldDefinition Field, int[] Places, FitCriterion[] Criteria, int[] Groups, Test[] Tests)
+internal sealed record FieldCriteria(FieldDefinition Field, int[] Places, FitCriterion[] Criteria, int[] Groups, Test[] Tests)
 {
     public const int MostTests = 64;
 
@@ -54,9 +54,9 @@ internal sealed record FitAsking(FieldDefinition Field, int[] Places, FitCriteri
 }
 
 /// <summary>Looks up what the value of one field says.</summary>
-internal abstract class FitColumn(FitAsking asking)
+internal abstract class FitColumn(FieldCriteria asking)
 {
-    public FitAsking Asking { get; } = asking;
+    public FieldCriteria Asking { get; } = asking;
 
     protected FitCell Unknown { get; } = Make(asking, [.. asking.Criteria.Select(c => new FitAnswer(-1, 0, c.Least, c.Most))], 0, false);
 
@@ -80,7 +80,7 @@ internal abstract class FitColumn(FitAsking asking)
         return new FitAnswer(-1, 0, 0, 0);
     }
 
-    private static FitCell Make(FitAsking asking, FitAnswer[] answers, ulong tests, bool known) =>
+    private static FitCell Make(FieldCriteria asking, FitAnswer[] answers, ulong tests, bool known) =>
         new(
             answers,
             [
@@ -94,7 +94,7 @@ internal abstract class FitColumn(FitAsking asking)
             known
         );
 
-    public static FitColumn Compile(FitAsking asking, FieldCatalogue catalogue) =>
+    public static FitColumn Compile(FieldCriteria asking, FieldCatalogue catalogue) =>
         asking.Field.IsNumeric ? new Numbers(asking)
         : asking.All.All(t => t.Operator == TestOperator.In) ? new Values(asking)
         : new Texts(asking, catalogue);
@@ -105,7 +105,7 @@ internal abstract class FitColumn(FitAsking asking)
         private readonly FitCell _none;
         private readonly FrozenDictionary<string, FitCell> _cells;
 
-        public Values(FitAsking asking)
+        public Values(FieldCriteria asking)
             : base(asking)
         {
             _at = asking.Field.Ordinal;
@@ -123,7 +123,7 @@ internal abstract class FitColumn(FitAsking asking)
         private readonly decimal[] _ends;
         private readonly FitCell[] _cells;
 
-        public Numbers(FitAsking asking)
+        public Numbers(FieldCriteria asking)
             : base(asking)
         {
             _at = asking.Field.Ordinal;
@@ -167,7 +167,7 @@ internal abstract class FitColumn(FitAsking asking)
     }
 
     // Free texts come again and again ("Operations manager"), and looking through one costs more than finding it again.
-    private sealed class Texts(FitAsking asking, FieldCatalogue catalogue) : FitColumn(asking)
+    private sealed class Texts(FieldCriteria asking, FieldCatalogue catalogue) : FitColumn(asking)
     {
         private sealed record Seen(string Text, FitCell Cell);
 

@@ -60,11 +60,11 @@ public sealed class FitScore
         _groups = [.. model.Groups];
         _groupOf = [.. model.Fit.Select(c => Array.FindIndex(_groups, g => g.Key == c.Group) is >= 0 and var at ? at : _groups.Length)];
         var good = model.Fit.Select((c, place) => (Criterion: c, Place: place)).Where(c => !c.Criterion.Lines.Any(l => ConditionCheck.Check(l.When, catalogue).Any())).ToList();
-        var alone = good.ToLookup(c => FitAsking.FieldOf(c.Criterion, catalogue));
+        var alone = good.ToLookup(c => FieldCriteria.FieldOf(c.Criterion, catalogue));
         var tests = alone[null]
             .SelectMany(c => c.Criterion.Lines)
             .SelectMany(l => ConditionFields.Tests(l.When))
-            .Where(t => FitAsking.Fits(t, catalogue))
+            .Where(t => FieldCriteria.Fits(t, catalogue))
             .Distinct()
             .ToLookup(t => catalogue.Asked(t.Field)!);
         _columns =
@@ -74,13 +74,13 @@ public sealed class FitScore
                 .OfType<FieldDefinition>()
                 .Concat(tests.Select(t => t.Key))
                 .Distinct()
-                .Select(field => FitColumn.Compile(Asking(field, [.. alone[field].Select(c => c.Place)], [.. tests[field].Take(FitAsking.MostTests)]), catalogue)),
+                .Select(field => FitColumn.Compile(Asking(field, [.. alone[field].Select(c => c.Place)], [.. tests[field].Take(FieldCriteria.MostTests)]), catalogue)),
         ];
         _broken = [.. Enumerable.Range(0, model.Fit.Length).Except(good.Select(c => c.Place))];
         _questions = [.. alone[null].Select(c => (new FitQuestion(c.Criterion, PlaceOf, catalogue), c.Place))];
     }
 
-    private FitAsking Asking(FieldDefinition field, int[] places, Test[] tests) =>
+    private FieldCriteria Asking(FieldDefinition field, int[] places, Test[] tests) =>
         new(field, places, [.. places.Select(p => _model.Fit[p])], [.. places.Select(p => _groupOf[p])], tests);
 
     private (int Column, int Bit)? PlaceOf(Test test)

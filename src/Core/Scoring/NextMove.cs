@@ -13,7 +13,7 @@ public static class NextMove
 
     public static ImmutableArray<Choice> Choices { get; } = Named(MoveNames.Usual);
 
-    /// <summary>The four with an installation's own names.</summary>
+    /// <summary>The four with an workspace's own names.</summary>
     public static ImmutableArray<Choice> Named(MoveNames names) => [new(HandOver, names.HandOver), new(Nurture, names.Nurture), new(Check, names.Check), new(Park, names.Park)];
 }
 

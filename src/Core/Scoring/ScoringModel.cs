@@ -95,7 +95,7 @@ public sealed record EngagementSignal(
 /// <summary>Points, usually negative, for a lead that was active once and has been silent for the given days.</summary>
 public sealed record Silence(int Days, double Points);
 
-/// <summary>What an installation calls the four quarters.</summary>
+/// <summary>What an workspace calls the four quarters.</summary>
 public sealed record MoveNames(string HandOver, string Nurture, string Check, string Park)
 {
     public static MoveNames Usual { get; } = new("Hand over", "Nurture", "Check", "Park");

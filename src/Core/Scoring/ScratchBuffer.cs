@@ -48,7 +48,7 @@ internal sealed class ScratchBuffer
             ref readonly var e = ref events[i];
             if (e.At > now)
                 continue;
-            var day = Glow.DayOf(e.At);
+            var day = EngagementDecay.DayOf(e.At);
             sorted &= day <= last;
             _ordered.Add((i, last = day));
         }

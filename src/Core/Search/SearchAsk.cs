@@ -8,7 +8,7 @@ namespace DapperLantern.Core.Search;
 /// <param name="Digits">The digits of a telephone number as dialled from anywhere, without the zeros in front; null where it is none.</param>
 /// <param name="IsInternational">True where the digits begin with a country code.</param>
 /// <param name="Number">The number of a lead: "1182", "L-1182"; null where it is none.</param>
-/// <param name="Email">The whole text where it is a mail address, in the form in which they are kept; else null.</param>
+/// <param name="Email">The whole text where it is an email address, in the form in which they are kept; else null.</param>
 public sealed record SearchAsk(ImmutableArray<string> Words, string? Digits, bool IsInternational, int? Number, string? Email)
 {
     public const int MostWords = 6;

@@ -26,7 +26,7 @@ export function Writing({ sheet }: { sheet: Schema["CampaignSheet"] }) {
     <section aria-label="Writing to its members">
       <h2>Writing to its members</h2>
       <div style={{ display: "grid", gap: 10 }}>
-        <ChoiceBox label="What the mail is for" value={purpose} options={purposes.data ?? []} onChange={setPurpose} />
+        <ChoiceBox label="What the email is for" value={purpose} options={purposes.data ?? []} onChange={setPurpose} />
         <ChoiceBox label="To whom" value={response} options={[{ key: all, label: "all members" }, ...sheet.rates.map((r) => ({ key: r.response, label: `who is at “${r.label}”` }))]} onChange={setResponse} />
         {addresses.data && (
           <>

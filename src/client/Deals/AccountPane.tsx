@@ -6,7 +6,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
 import { day, money } from "../parts/format";
-import { KeptTicks } from "../parts/KeptList";
+import { KeptTicks } from "../parts/PickList";
 import { WhyPane } from "../parts/WhyPane";
 import { usePeople } from "../Leads/queries";
 import { StoryList } from "../Leads/Story";

@@ -7,7 +7,7 @@ import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { KeptChoice, useKeptLabels } from "../parts/KeptList";
+import { PickListChoice, useKeptLabels } from "../parts/PickList";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { tell } from "../parts/Toast";
 import { useSettled } from "../parts/useSettled";
@@ -48,8 +48,8 @@ export function AccountsPage() {
           </Head>
           <Filters>
             <TextBox label="Name begins with" value={sought} onChange={setSought} />
-            <KeptChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
-            <KeptChoice list="segments" label="Segment" none="any" value={segment} onChange={setSegment} />
+            <PickListChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
+            <PickListChoice list="segments" label="Segment" none="any" value={segment} onChange={setSegment} />
           </Filters>
           {list.isPending && <Skeleton />}
           {list.isError && <Trouble error={list.error} />}

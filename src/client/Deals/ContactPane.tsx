@@ -6,7 +6,7 @@ import { useActing } from "../parts/acting";
 import { Button } from "../parts/Button";
 import { Fold } from "../parts/Fold";
 import { day, money } from "../parts/format";
-import { KeptChoice } from "../parts/KeptList";
+import { PickListChoice } from "../parts/PickList";
 import { WhyPane } from "../parts/WhyPane";
 import { StoryList } from "../Leads/Story";
 import { useMay, useSession } from "../Setup/session";
@@ -33,7 +33,7 @@ export function ContactPane({ contact }: { contact: Contact }) {
         {contact.ownerName && `${contact.ownerName} looks after them.`}
       </p>
       {contact.barred && <Aside style={{ borderColor: "var(--bad)", marginBottom: 10 }}>Wants no contact from us.</Aside>}
-      {may ? <KeptChoice list="contact-kinds" label="Kind" none="none in particular" value={contact.kind} onChange={(kind) => void change({ kind }, "The kind is kept.")} /> : <p style={{ fontSize: 14 }}>{contact.kindName}</p>}
+      {may ? <PickListChoice list="contact-kinds" label="Kind" none="none in particular" value={contact.kind} onChange={(kind) => void change({ kind }, "The kind is kept.")} /> : <p style={{ fontSize: 14 }}>{contact.kindName}</p>}
       <Reports contact={contact} may={may} onChange={change} />
       <Places contact={contact} may={may} onChange={change} />
       <Fold title={`Deals, ${contact.deals.length}`} open>

@@ -5,7 +5,7 @@ import { api, must } from "../api/client";
 import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { KeptChoice, useKeptLabels } from "../parts/KeptList";
+import { PickListChoice, useKeptLabels } from "../parts/PickList";
 import { Empty, Skeleton, Trouble } from "../parts/States";
 import { useSettled } from "../parts/useSettled";
 import { ContactPane } from "./ContactPane";
@@ -39,8 +39,8 @@ export function ContactsPage() {
             </div>
           </Head>
           <Filters>
-            <TextBox label="Name or mail" value={sought} onChange={setSought} />
-            <KeptChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
+            <TextBox label="Name or email" value={sought} onChange={setSought} />
+            <PickListChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
           </Filters>
           {list.isPending && <Skeleton />}
           {list.isError && <Trouble error={list.error} />}
@@ -52,7 +52,7 @@ export function ContactsPage() {
                   <th>Contact</th>
                   <th>Account</th>
                   <th>Kind</th>
-                  {!id && <th>Mail</th>}
+                  {!id && <th>Email</th>}
                   {!id && <th>Phone</th>}
                 </tr>
               </thead>

@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Fold } from "../parts/Fold";
-import { KeptChoice } from "../parts/KeptList";
+import { PickListChoice } from "../parts/PickList";
 import { small } from "../parts/theme";
 import { DealMessage } from "./DealMessage";
 import { ContactFinder } from "./Finder";
@@ -51,7 +51,7 @@ export function DealPeople({ sheet, may }: { sheet: Schema["DealSheet"]; may: bo
             )}
           </div>
           {may ? (
-            <KeptChoice hideLabel list="deal-roles" label={`The part ${p.name} has`} none="no part in particular" value={p.role} onChange={(role) => void (p.id === nobody ? join(p.contactId, role) : recast(p.id, p.contactId, role))} />
+            <PickListChoice hideLabel list="deal-roles" label={`The part ${p.name} has`} none="no part in particular" value={p.role} onChange={(role) => void (p.id === nobody ? join(p.contactId, role) : recast(p.id, p.contactId, role))} />
           ) : (
             <small>{p.roleName ?? "no part in particular"}</small>
           )}

@@ -15,7 +15,7 @@ import { Findings } from "../Leads/Qualifying";
 import { Big, Bigs, WhyPane } from "../parts/WhyPane";
 import { DealPeople } from "./DealPeople";
 import { DealProducts } from "./DealProducts";
-import { DealRivals } from "./DealRivals";
+import { DealCompetitors } from "./DealCompetitors";
 import { DealSteps } from "./DealSteps";
 import type { Move } from "./moving";
 import { RecordFacts } from "./RecordFacts";
@@ -60,7 +60,7 @@ export function DealWhy({ sheet, view, mayMove, onMove }: Props) {
         <DealSteps sheet={sheet} may={may} />
         <DealPeople sheet={sheet} may={may} />
         <DealProducts sheet={sheet} may={may} />
-        <DealRivals sheet={sheet} may={may} />
+        <DealCompetitors sheet={sheet} may={may} />
         {sheet.findings.some((f) => f.finding.certainty !== "unknown") && (
           <Fold title="What was found out">
             <Findings questions={sheet.findings} />

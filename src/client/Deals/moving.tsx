@@ -3,7 +3,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day } from "../parts/format";
-import { KeptChoice, useUnkept } from "../parts/KeptList";
+import { PickListChoice, useUnkept } from "../parts/PickList";
 import { tell, tellTrouble } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 
@@ -36,15 +36,15 @@ type Props = { deal: Deal; onLose: (why: { lostReason: string; lostTo: string | 
 /** Why a deal is lost, and to whom. */
 export function Losing({ deal, onLose, onLeave }: Props) {
   const [reason, setReason] = useState<string>();
-  const [rival, setRival] = useState("");
+  const [competitor, setCompetitor] = useState("");
   const isUnkept = useUnkept();
   return (
     <Overlay title={`${deal.name} is lost`} isOpen onClose={onLeave} width={460}>
       <div style={{ display: "grid", gap: 12 }}>
-        <KeptChoice list="lost-reasons" label="Why is it lost?" value={reason ?? null} onChange={setReason} />
-        <KeptChoice list="competitors" label="Who got it?" none="nobody we know of" value={rival} onChange={setRival} />
+        <PickListChoice list="lost-reasons" label="Why is it lost?" value={reason ?? null} onChange={setReason} />
+        <PickListChoice list="competitors" label="Who got it?" none="nobody we know of" value={competitor} onChange={setCompetitor} />
         <div>
-          <Button look="main" isDisabled={!reason || isUnkept} onPress={() => reason && onLose({ lostReason: reason, lostTo: rival || null })}>
+          <Button look="main" isDisabled={!reason || isUnkept} onPress={() => reason && onLose({ lostReason: reason, lostTo: competitor || null })}>
             Close as lost
           </Button>
           <Button look="quiet" onPress={onLeave}>

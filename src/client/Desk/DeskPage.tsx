@@ -71,12 +71,12 @@ const more: Record<string, string> = {
   unrouted: "/leads?owner=none&state=open",
   qualified: "/handover",
   cleared: "/leads?move=hand_over&state=open",
-  twins: "/leads/twins",
+  duplicates: "/leads/duplicates",
   undecided: "/leads?state=in_work&order=last_touch_at",
   idle: "/leads?state=in_work&order=-last_touch_at",
 };
 
-const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "twin" ? `/leads/twins/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "delivery" ? `/intake/${item.id}` : item.kind === "message" ? "/setup/sent" : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
+const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "duplicate" ? `/leads/duplicates/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "import" ? `/intake/${item.id}` : item.kind === "message" ? "/setup/sent" : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
 
 /** The first screen: what waits for a person, dearest delay first. */
 export function DeskPage() {

@@ -1,6 +1,6 @@
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { KeptChoice } from "../parts/KeptList";
+import { PickListChoice } from "../parts/PickList";
 import { small } from "../parts/theme";
 import { states } from "../Leads/words";
 
@@ -39,7 +39,7 @@ export function Along({ leads, along, onChange }: Props) {
               {l.name} <small>{[l.jobTitle, states[l.state]?.toLowerCase(), l.ownerName, l.mine ? null : "not yours to hand over"].filter(Boolean).join(", ")}</small>
             </span>
           </label>
-          {l.id in along && <KeptChoice hideLabel list="deal-roles" label={`The part ${l.name} has`} none="no part in particular" value={along[l.id]!} onChange={(role) => onChange({ ...along, [l.id]: role })} />}
+          {l.id in along && <PickListChoice hideLabel list="deal-roles" label={`The part ${l.name} has`} none="no part in particular" value={along[l.id]!} onChange={(role) => onChange({ ...along, [l.id]: role })} />}
         </Row>
       ))}
     </>

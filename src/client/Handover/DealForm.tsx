@@ -4,7 +4,7 @@ import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { money } from "../parts/format";
 import { NumberText } from "../parts/NumberText";
-import { KeptChoice } from "../parts/KeptList";
+import { PickListChoice } from "../parts/PickList";
 import { amountOf, draftOf, inCurrency, withProducts, type DealDraft, type Sheet } from "./landing";
 import { ProductLines } from "./ProductLines";
 
@@ -49,7 +49,7 @@ export function DealForm({ sheet, deal, onChange, trouble }: Props) {
         <DayBox label="Expected close" value={deal.closes} onChange={(closes) => onChange({ ...deal, closes })} error={said("expectedClose")} />
       </div>
       <div className="two">
-        <KeptChoice list="deal-roles" label="Their part in it" none="no part in particular" value={deal.role} onChange={(role) => onChange({ ...deal, role })} error={said("role")} />
+        <PickListChoice list="deal-roles" label="Their part in it" none="no part in particular" value={deal.role} onChange={(role) => onChange({ ...deal, role })} error={said("role")} />
       </div>
       <div className="all">
         <ProductLines products={deal.products} list={sheet.products} currency={deal.currency} onChange={(products) => onChange(withProducts(deal, products))} error={said("products")} />

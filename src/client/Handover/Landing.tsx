@@ -6,7 +6,7 @@ import { api, must, TroubleError } from "../api/client";
 import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { useUnkept } from "../parts/KeptList";
+import { useUnkept } from "../parts/PickList";
 import { numberOf } from "../parts/numbers";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";

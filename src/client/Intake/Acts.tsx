@@ -8,13 +8,13 @@ import { tell, tellTrouble } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { inWords, takeable } from "./OutcomeBar";
 
-/** What can be done with a delivery as it stands: take in, take back, go on. */
-export function Acts({ delivery, unkept }: { delivery: Schema["DeliveryView"]; unkept?: string }) {
+/** What can be done with an import as it stands: take in, take back, go on. */
+export function Acts({ imported, unkept }: { imported: Schema["ImportView"]; unkept?: string }) {
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
   const navigate = useNavigate();
   const may = useMay("runIntake");
-  const path = { params: { path: { id: delivery.id } } };
+  const path = { params: { path: { id: imported.id } } };
 
   const act = async (work: () => Promise<void>) => {
     setBusy(true);
@@ -29,46 +29,46 @@ export function Acts({ delivery, unkept }: { delivery: Schema["DeliveryView"]; u
   };
   const back = (force = false) =>
     act(async () => {
-      const done = await must(api.POST("/api/deliveries/{id}/take-back", { ...path, body: { force } }));
+      const done = await must(api.POST("/api/imports/{id}/take-back", { ...path, body: { force } }));
       if (done.state === "taken_back") tell(done.left ? `Taken back, but for ${count(done.left, "row")} that people changed since.` : "Taken back; everything is as it was before.");
     });
   const take = () =>
     act(async () => {
       if (unkept) throw new Error(`${unkept} Nothing was taken in.`);
-      const done = await must(api.POST("/api/deliveries/{id}/take-in", path));
+      const done = await must(api.POST("/api/imports/{id}/take-in", path));
       if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, () => back(), true);
     });
-  const sift = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/sift", path))));
+  const sift = () => act(async () => void (await must(api.POST("/api/imports/{id}/sift", path))));
   const [sure, setSure] = useState(false);
   const remove = () =>
     act(async () => {
-      await must(api.DELETE("/api/deliveries/{id}", path));
-      tell(`${delivery.fileName} is removed.`);
+      await must(api.DELETE("/api/imports/{id}", path));
+      tell(`${imported.fileName} is removed.`);
       void navigate("/intake");
     });
-  const again = () => act(async () => void (await must(api.POST("/api/deliveries/{id}/try-again", path))));
+  const again = () => act(async () => void (await must(api.POST("/api/imports/{id}/try-again", path))));
 
   if (!may) return null;
   return (
     <Cluster>
-      {delivery.trouble && (
+      {imported.trouble && (
         <Button look="main" isDisabled={busy} onPress={() => void again()}>
           Try again
         </Button>
       )}
-      {delivery.state === "sifted" && (
-        <Button look="main" isDisabled={busy || takeable(delivery.counts) === 0} onPress={() => void take()}>
-          {busy ? "Taking in …" : `Take ${whole(takeable(delivery.counts))} in`}
+      {imported.state === "sifted" && (
+        <Button look="main" isDisabled={busy || takeable(imported.counts) === 0} onPress={() => void take()}>
+          {busy ? "Taking in …" : `Take ${whole(takeable(imported.counts))} in`}
         </Button>
       )}
-      {delivery.state === "taken" && (
+      {imported.state === "taken" && (
         <>
-          {delivery.waiting > 0 && (
+          {imported.waiting > 0 && (
             <Button look="main" isDisabled={busy} onPress={() => void take()}>
-              Take {count(delivery.waiting, "mended row")} in
+              Take {count(imported.waiting, "mended row")} in
             </Button>
           )}
-          <Button isDisabled={busy} onPress={() => void navigate(`/leads?source=${delivery.source}`)}>
+          <Button isDisabled={busy} onPress={() => void navigate(`/leads?source=${imported.source}`)}>
             See the leads
           </Button>
           <Button look="bad" isDisabled={busy} onPress={() => void back()}>
@@ -76,24 +76,24 @@ export function Acts({ delivery, unkept }: { delivery: Schema["DeliveryView"]; u
           </Button>
         </>
       )}
-      {delivery.state === "taken_back" && (
+      {imported.state === "taken_back" && (
         <Button look="main" isDisabled={busy} onPress={() => void sift()}>
           Sift it again
         </Button>
       )}
-      {["sifting", "sifted", "taken_back"].includes(delivery.state) &&
+      {["sifting", "sifted", "taken_back"].includes(imported.state) &&
         (sure ? (
           <Button look="bad" isDisabled={busy} onPress={() => void remove()}>
             Yes, remove it with its file
           </Button>
         ) : (
           <Button look="quiet" isDisabled={busy} onPress={() => setSure(true)}>
-            {delivery.state === "sifting" ? "Stop and remove" : "Remove"}
+            {imported.state === "sifting" ? "Stop and remove" : "Remove"}
           </Button>
         ))}
-      {delivery.state === "taken_back" && delivery.left > 0 && (
+      {imported.state === "taken_back" && imported.left > 0 && (
         <Button look="bad" isDisabled={busy} onPress={() => void back(true)}>
-          Take the {count(delivery.left, "left row")} back too
+          Take the {count(imported.left, "left row")} back too
         </Button>
       )}
     </Cluster>

@@ -29,8 +29,8 @@ const List = styled.ul`
 const Shown = 5;
 
 /** Values that could not be read, alike ones together: put right in all their rows at once. */
-export function Alike({ delivery }: { delivery: Schema["DeliveryView"] }) {
-  const problems = useProblems(delivery);
+export function Alike({ imported }: { imported: Schema["ImportView"] }) {
+  const problems = useProblems(imported);
   const [all, setAll] = useState(false);
   const list = problems.data ?? [];
   if (list.length === 0) return null;
@@ -39,7 +39,7 @@ export function Alike({ delivery }: { delivery: Schema["DeliveryView"] }) {
       <h2>Values that could not be read</h2>
       <List>
         {list.slice(0, all ? undefined : Shown).map((g) => (
-          <Group key={`${g.field} ${g.found}`} delivery={delivery} group={g} />
+          <Group key={`${g.field} ${g.found}`} imported={imported} group={g} />
         ))}
       </List>
       {list.length > Shown && !all && (
@@ -51,8 +51,8 @@ export function Alike({ delivery }: { delivery: Schema["DeliveryView"] }) {
   );
 }
 
-function Group({ delivery, group }: { delivery: Schema["DeliveryView"]; group: Schema["ProblemGroup"] }) {
-  const { mend, busy } = useMend(delivery.id);
+function Group({ imported, group }: { imported: Schema["ImportView"]; group: Schema["ProblemGroup"] }) {
+  const { mend, busy } = useMend(imported.id);
   const [other, setOther] = useState(false);
   const put = (value: string) => mend({ field: group.field, found: group.found, put: value, row: 0 });
   return (

@@ -35,9 +35,9 @@ const Drop = styled(DropZone)`
 `;
 
 const states: Record<string, string> = { sifting: "being sifted", sifted: "in the sieve", taking: "being taken in", taken: "taken in", taking_back: "being taken back", taken_back: "taken back" };
-const channels: Record<string, string> = { form: "Form", list: "List", mail: "Mail", phone: "Telephone", http: "HTTP" };
+const channels: Record<string, string> = { form: "Form", list: "List", mail: "Email", phone: "Telephone", http: "HTTP" };
 
-/** Everything that brings leads in: the sources, and the tray of deliveries. */
+/** Everything that brings leads in: the sources, and the tray of imports. */
 export function IntakePage() {
   const intake = useIntake();
   return (
@@ -53,7 +53,7 @@ export function IntakePage() {
           <DropBox />
           {intake.isPending && <Skeleton />}
           {intake.isError && <Trouble error={intake.error} />}
-          {intake.data && <Deliveries list={intake.data.deliveries} />}
+          {intake.data && <Imports list={intake.data.imports} />}
           {intake.data && <FormList />}
           {intake.data && <CampaignList />}
           {intake.data && <Sources list={intake.data.sources} />}
@@ -77,7 +77,7 @@ function DropBox() {
     try {
       const sieve = await dropList(file, (share) => setBusy({ name: file.name, share }));
       await refresh();
-      void navigate(`/intake/${sieve.delivery.id}`);
+      void navigate(`/intake/${sieve.import.id}`);
     } catch (e) {
       setError(e);
     } finally {
@@ -111,12 +111,12 @@ function DropBox() {
   );
 }
 
-function Deliveries({ list }: { list: Schema["DeliveryView"][] }) {
+function Imports({ list }: { list: Schema["ImportView"][] }) {
   const { timeZone } = useSession();
   if (!list.length) return <Empty>Each list that comes in stands here with what became of its rows, and can be taken back.</Empty>;
   return (
-    <section aria-label="Deliveries" style={{ marginBottom: 34 }}>
-      <h2>Deliveries</h2>
+    <section aria-label="Imports" style={{ marginBottom: 34 }}>
+      <h2>Imports</h2>
       <Table>
         <thead>
           <tr>
@@ -137,7 +137,7 @@ function Deliveries({ list }: { list: Schema["DeliveryView"][] }) {
               <td>{d.sourceName}</td>
               <td>
                 <OutcomeBar counts={d.counts} />
-                <Cap>{d.work ? <Progress delivery={d} /> : inWords(d.counts)}</Cap>
+                <Cap>{d.work ? <Progress imported={d} /> : inWords(d.counts)}</Cap>
               </td>
               <td>{states[d.state]}</td>
               <td>

@@ -64,7 +64,7 @@ export function Matching({ sieve, fixed, change }: Props) {
         const m = { ...old, ...edit(old) };
         return { target: m.target ?? "", dates: m.said ? m.dates : null, decimals: m.said ? m.decimals : null };
       });
-      return must(api.PUT("/api/deliveries/{id}/matching", { params: { path: { id: sieve.delivery.id } }, body: { columns, country: sieve.country ?? "", asideUnread: sieve.asideUnread, ...more } }));
+      return must(api.PUT("/api/imports/{id}/matching", { params: { path: { id: sieve.import.id } }, body: { columns, country: sieve.country ?? "", asideUnread: sieve.asideUnread, ...more } }));
     });
   // A field that takes one column goes to the column chosen last; the one that had it before is kept with the row, and says so.
   const choose = (column: Match, target: string) => {

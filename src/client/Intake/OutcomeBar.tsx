@@ -10,7 +10,7 @@ export const outcomes = [
   { key: "contact", label: "of a contact", color: tint(78) },
   { key: "account", label: "from an account", color: tint(60) },
   { key: "adds", label: "to known leads", color: tint(42) },
-  { key: "twin", label: "twin in the file", color: tint(26) },
+  { key: "duplicate", label: "duplicate in the file", color: tint(26) },
   { key: "mend", label: "to mend", color: "var(--lamp)" },
   { key: "barred", label: "barred", color: "var(--bad)" },
 ] as const;
@@ -18,7 +18,7 @@ export const outcomes = [
 export type OutcomeKey = (typeof outcomes)[number]["key"];
 
 /** Rows that become or add to a lead. */
-export const takeable = (c: Schema["SiftCounts"]) => c.new + c.contact + c.account + c.adds + c.twin;
+export const takeable = (c: Schema["SiftCounts"]) => c.new + c.contact + c.account + c.adds + c.duplicate;
 
 /** The counts in words, what there is none of left out. */
 export const inWords = (c: Schema["SiftCounts"]) =>
@@ -40,7 +40,7 @@ const Part = styled.span<{ $height: number }>`
   min-width: 3px;
 `;
 
-/** A delivery's rows divided by outcome. */
+/** An import's rows divided by outcome. */
 export function OutcomeBar({ counts, height = 10, onChoose }: { counts: Schema["SiftCounts"]; height?: number; onChoose?: (outcome: string) => void }) {
   return (
     <Bar role="img" aria-label={`${whole(counts.read)} rows: ${inWords(counts)}`}>

@@ -23,18 +23,18 @@ const Line = styled.p`
 const doing: Record<string, string> = { sifting: "Sifting", taking: "Taking in", taking_back: "Taking back" };
 
 /** Work under way: count, rate, time left. It goes on when the page is left. */
-export function Progress({ delivery }: { delivery: Schema["DeliveryView"] }) {
-  const work = delivery.work;
+export function Progress({ imported }: { imported: Schema["ImportView"] }) {
+  const work = imported.work;
   if (!work) return null;
   const share = work.toDo > 0 ? Math.min(1, work.done / work.toDo) : undefined;
   const words = [
-    `${doing[delivery.state]} ${whole(work.done)}${work.toDo ? ` of ${whole(work.toDo)}` : ""} rows`,
+    `${doing[imported.state]} ${whole(work.done)}${work.toDo ? ` of ${whole(work.toDo)}` : ""} rows`,
     work.rowsASecond > 0 && `${whole(work.rowsASecond)} a second`,
     work.secondsLeft != null && (work.secondsLeft < 90 ? `${count(work.secondsLeft, "second")} left` : `${Math.round(work.secondsLeft / 60)} min left`),
   ].filter(Boolean);
   return (
     <div style={{ marginBottom: 16 }}>
-      <Track role="progressbar" aria-label={doing[delivery.state]} aria-valuenow={share === undefined ? undefined : Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
+      <Track role="progressbar" aria-label={doing[imported.state]} aria-valuenow={share === undefined ? undefined : Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
         <span style={{ width: `${(share ?? 0.06) * 100}%` }} />
       </Track>
       <Line role="status">{words.join(" · ")}. You can leave this page; it goes on.</Line>

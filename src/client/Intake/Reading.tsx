@@ -22,11 +22,11 @@ const Row = styled.div`
 const encodings: Record<string, string> = { "utf-8": "UTF-8", "utf-16": "UTF-16", "utf-16BE": "UTF-16, big-endian", "windows-1252": "Windows-1252", "iso-8859-1": "ISO 8859-1", "iso-8859-15": "ISO 8859-15", "windows-1250": "Windows-1250", "windows-1251": "Windows-1251", "iso-8859-2": "ISO 8859-2", "koi8-r": "KOI8-R", "koi8-u": "KOI8-U", macintosh: "Mac Roman", shift_jis: "Shift JIS", gb18030: "GB 18030", big5: "Big5", "euc-jp": "EUC-JP", "euc-kr": "EUC-KR" };
 /** Two readings of the same letters, side by side, where they do not tell which is meant. */
 export function Doubt({ sieve, change, busy }: { sieve: Schema["SieveView"]; change: Change; busy: boolean }) {
-  const { reading, delivery } = sieve;
+  const { reading, import: imported } = sieve;
   const { doubt } = reading;
   if (!doubt) return null;
   const read = (encoding: string) =>
-    change(() => must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: delivery.id } }, body: { encoding, separator: reading.separator, sheet: reading.sheet, headingRow: reading.headingRow } })));
+    change(() => must(api.PUT("/api/imports/{id}/reading", { params: { path: { id: imported.id } }, body: { encoding, separator: reading.separator, sheet: reading.sheet, headingRow: reading.headingRow } })));
   return (
     <Notice>
       <b>Which of these is spelt right?</b> The letters of the file can be read in two ways.
@@ -84,7 +84,7 @@ export function Reading({ sieve, onDone }: { sieve: Schema["SieveView"]; onDone:
     setBusy(true);
     setError(undefined);
     try {
-      await must(api.PUT("/api/deliveries/{id}/reading", { params: { path: { id: sieve.delivery.id } }, body: { encoding: to.encoding, separator: to.separator, sheet: to.sheet, headingRow: row.trim() ? Number(row) || 0 : null } }));
+      await must(api.PUT("/api/imports/{id}/reading", { params: { path: { id: sieve.import.id } }, body: { encoding: to.encoding, separator: to.separator, sheet: to.sheet, headingRow: row.trim() ? Number(row) || 0 : null } }));
       await refresh();
       onDone();
     } catch (e) {

@@ -20,16 +20,16 @@ const Soft = styled.div`
   font-size: 13px;
 `;
 
-const plain: Record<string, string> = { new: "A new lead", mend: "Nothing yet", adds: "Adds to a lead", twin: "Adds to its twin", contact: "A new lead", account: "A new lead", barred: "Does not come in" };
+const plain: Record<string, string> = { new: "A new lead", mend: "Nothing yet", adds: "Adds to a lead", duplicate: "Adds to its duplicate", contact: "A new lead", account: "A new lead", barred: "Does not come in" };
 
-type Props = { row: Schema["RowView"]; delivery: Schema["DeliveryView"] };
+type Props = { row: Schema["RowView"]; imported: Schema["ImportView"] };
 
 /** A row as it came, what it becomes, what it changes, and what can be mended in it. */
-export function RowLine({ row, delivery }: Props) {
+export function RowLine({ row, imported }: Props) {
   const value = (key: string) => row.values.find((v) => v.key === key)?.value;
   const name = [value("first_name"), value("last_name")].filter(Boolean).join(" ");
   const place = [value("company"), value("country")].filter(Boolean).join(", ");
-  const came = delivery.state === "taken" && row.outcome !== "mend" && row.outcome !== "barred";
+  const came = imported.state === "taken" && row.outcome !== "mend" && row.outcome !== "barred";
   return (
     <tr>
       <td className="n">{row.number}</td>
@@ -62,16 +62,16 @@ export function RowLine({ row, delivery }: Props) {
           </Soft>
         ))}
         {row.left && <Soft>{row.left}</Soft>}
-        <Mends row={row} delivery={delivery} />
+        <Mends row={row} imported={imported} />
       </td>
     </tr>
   );
 }
 
 // What stands in the way: a missing address or name for a row set aside, and every value that could not be read.
-function Mends({ row, delivery }: Props) {
-  const { mend, busy } = useMend(delivery.id);
-  const may = useMay("runIntake") && (delivery.state === "sifted" || (delivery.state === "taken" && row.outcome === "mend"));
+function Mends({ row, imported }: Props) {
+  const { mend, busy } = useMend(imported.id);
+  const may = useMay("runIntake") && (imported.state === "sifted" || (imported.state === "taken" && row.outcome === "mend"));
   const put = (field: string) => (value: string) => mend({ field, put: value, row: row.number, found: "" });
   const problems = row.problems.filter((p) => p.field);
   const known = (key: string) => row.values.some((v) => v.key === key);
@@ -94,7 +94,7 @@ function Mends({ row, delivery }: Props) {
           {may && row.outcome === "mend" && <MendBox label={`${p.label} of row ${row.number}`} value={p.found} onPut={put(p.field)} />}
         </div>
       ))}
-      {may && unreachable && <MendBox label={`Mail of row ${row.number}`} onPut={put("email")} />}
+      {may && unreachable && <MendBox label={`Email of row ${row.number}`} onPut={put("email")} />}
       {may && nameless && <MendBox label={`Last name of row ${row.number}`} onPut={put("last_name")} />}
     </>
   );

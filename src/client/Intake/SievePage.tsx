@@ -18,7 +18,7 @@ import { Progress } from "./Progress";
 import { Doubt, Reading, readingWords } from "./Reading";
 import { SiftedRows } from "./SiftedRows";
 import { Terms } from "./Terms";
-import { useDelivery, type Change } from "./queries";
+import { useImport, type Change } from "./queries";
 
 const Said = styled.p`
   font-size: 15px;
@@ -41,10 +41,10 @@ const Part = styled.details`
   }
 `;
 
-/** A delivery opened: what was read, how each column is matched, what each row would become. */
+/** An import opened: what was read, how each column is matched, what each row would become. */
 export function SievePage() {
   const { id = "" } = useParams();
-  const sieve = useDelivery(id);
+  const sieve = useImport(id);
   if (sieve.isPending) return <Skeleton />;
   if (sieve.isError) return <Trouble error={sieve.error} />;
   return <Opened key={id} sieve={sieve.data} />;
@@ -60,15 +60,15 @@ const after: Record<string, string> = {
 };
 
 function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
-  const { delivery } = sieve;
-  const { counts } = delivery;
+  const { import: imported } = sieve;
+  const { counts } = imported;
   const [outcome, setOutcome] = useState<string | null>(counts.mend > 0 ? "mend" : null);
   const [reading, setReading] = useState(false);
   const [busy, setBusy] = useState(false);
   const [unkept, setUnkept] = useState<string>();
   const refresh = useRefresh();
   const may = useMay("runIntake");
-  const open = delivery.state === "sifted" || delivery.state === "taken_back";
+  const open = imported.state === "sifted" || imported.state === "taken_back";
   const change: Change = (send) => {
     setBusy(true);
     void send()
@@ -81,9 +81,9 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
         <Inner>
           <Head>
             <div>
-              <h1>{delivery.fileName}</h1>
+              <h1>{imported.fileName}</h1>
               <p>
-                {readingWords(sieve.reading)}. Dropped by {delivery.by}.{" "}
+                {readingWords(sieve.reading)}. Dropped by {imported.by}.{" "}
                 {may && open && !reading && (
                   <Button look="quiet" onPress={() => setReading(true)}>
                     Read it otherwise
@@ -91,11 +91,11 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
                 )}
               </p>
             </div>
-            <Acts delivery={delivery} unkept={unkept} />
+            <Acts imported={imported} unkept={unkept} />
           </Head>
           {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
           {may && open && sieve.reading.doubt && <Doubt sieve={sieve} change={change} busy={busy} />}
-          {may && open && delivery.source === "" && (
+          {may && open && imported.source === "" && (
             <Notice>
               <b>Where does this list come from?</b> Its name does not say, and what it counts as follows from it.
               <Whence>
@@ -106,7 +106,7 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
                   placeholder="choose before you take it in"
                   options={sieve.choices.sources.map((s) => ({ key: s.key, label: s.countsAs ? `${s.label}: ${s.countsAs}` : s.label }))}
                   isDisabled={busy}
-                  onChange={(source) => change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: delivery.id } }, body: { source, constants: sieve.constants, policies: sieve.policies } })))}
+                  onChange={(source) => change(() => must(api.PUT("/api/imports/{id}/terms", { params: { path: { id: imported.id } }, body: { source, constants: sieve.constants, policies: sieve.policies } })))}
                 />
               </Whence>
             </Notice>
@@ -116,20 +116,20 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
               <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.
             </Notice>
           )}
-          {delivery.trouble && (
+          {imported.trouble && (
             <Notice role="alert">
-              <b>The work stopped.</b> {delivery.trouble}
+              <b>The work stopped.</b> {imported.trouble}
             </Notice>
           )}
-          <Progress delivery={delivery} />
+          <Progress imported={imported} />
           <Said>
-            <b>{whole(counts.read)} rows read</b>: {whole(takeable(counts))} {delivery.state === "taken" ? "came" : "can come"} in, {whole(counts.mend)} wait to be mended, {whole(counts.barred)} are barred. {after[delivery.state]}
+            <b>{whole(counts.read)} rows read</b>: {whole(takeable(counts))} {imported.state === "taken" ? "came" : "can come"} in, {whole(counts.mend)} wait to be mended, {whole(counts.barred)} are barred. {after[imported.state]}
           </Said>
           <SiftedRows
-            delivery={delivery}
+            imported={imported}
             outcome={outcome}
             onOutcome={setOutcome}
-            before={may && (delivery.state === "sifted" || delivery.state === "taken") ? <Alike delivery={delivery} /> : null}
+            before={may && (imported.state === "sifted" || imported.state === "taken") ? <Alike imported={imported} /> : null}
           />
         </Inner>
       </Pane>
@@ -138,7 +138,7 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
           <summary>Columns</summary>
           <Matching sieve={sieve} fixed={!may || !open || busy} change={change} />
         </Part>
-        <Part open={delivery.source === "" || undefined}>
+        <Part open={imported.source === "" || undefined}>
           <summary>For all rows</summary>
           <Terms sieve={sieve} fixed={!may || !open || busy} change={change} onOpen={setUnkept} />
         </Part>

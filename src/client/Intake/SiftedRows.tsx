@@ -46,35 +46,35 @@ const Foot = styled.div`
   align-items: center;
 `;
 
-type Props = { delivery: Schema["DeliveryView"]; outcome: string | null; onOutcome: (outcome: string | null) => void; before: ReactNode };
+type Props = { imported: Schema["ImportView"]; outcome: string | null; onOutcome: (outcome: string | null) => void; before: ReactNode };
 
 /** The bar divided by outcome; a segment opens its rows. */
-export function SiftedRows({ delivery, outcome, onOutcome, before }: Props) {
+export function SiftedRows({ imported, outcome, onOutcome, before }: Props) {
   const [after, setAfter] = useState(0);
   const may = useMay("runIntake");
-  const rows = useRows(delivery.id, outcome, after, [delivery.counts, delivery.state]);
+  const rows = useRows(imported.id, outcome, after, [imported.counts, imported.state]);
   const choose = (key: string | null) => {
     setAfter(0);
     onOutcome(key);
   };
-  const shown = outcomes.filter((o) => delivery.counts[o.key] > 0 || o.key === "new");
+  const shown = outcomes.filter((o) => imported.counts[o.key] > 0 || o.key === "new");
   const label = outcome === "left" ? "left" : outcomes.find((o) => o.key === outcome)?.label;
   return (
     <>
-      <OutcomeBar counts={delivery.counts} height={18} onChoose={(key) => choose(key)} />
+      <OutcomeBar counts={imported.counts} height={18} onChoose={(key) => choose(key)} />
       <Legend role="group" aria-label="Rows by outcome">
         {shown.map((o) => (
           <Segment key={o.key} type="button" $on={outcome === o.key} aria-pressed={outcome === o.key} onClick={() => choose(outcome === o.key ? null : o.key)}>
             <i style={{ background: o.color }} />
             <span>
-              <b>{whole(delivery.counts[o.key])}</b> {o.label}
+              <b>{whole(imported.counts[o.key])}</b> {o.label}
             </span>
           </Segment>
         ))}
-        {delivery.left > 0 && (
+        {imported.left > 0 && (
           <Segment type="button" $on={outcome === "left"} aria-pressed={outcome === "left"} onClick={() => choose("left")}>
             <span>
-              <b>{whole(delivery.left)}</b> left as changed since
+              <b>{whole(imported.left)}</b> left as changed since
             </span>
           </Segment>
         )}
@@ -92,12 +92,12 @@ export function SiftedRows({ delivery, outcome, onOutcome, before }: Props) {
               <th className="n">Row</th>
               <th style={{ width: "24%" }}>Person and company</th>
               <th style={{ width: "26%" }}>Reached by</th>
-              <th>{delivery.state === "sifted" || delivery.state === "sifting" ? "Would become" : "Became"}</th>
+              <th>{imported.state === "sifted" || imported.state === "sifting" ? "Would become" : "Became"}</th>
             </tr>
           </thead>
           <tbody>
             {rows.data.rows.map((r) => (
-              <RowLine key={r.number} row={r} delivery={delivery} />
+              <RowLine key={r.number} row={r} imported={imported} />
             ))}
           </tbody>
         </Table>
@@ -105,8 +105,8 @@ export function SiftedRows({ delivery, outcome, onOutcome, before }: Props) {
       <Foot>
         {after > 0 && <Button onPress={() => setAfter(0)}>First rows</Button>}
         {rows.data?.next != null && <Button onPress={() => setAfter(rows.data?.next ?? 0)}>Next rows</Button>}
-        {may && delivery.counts.read > 0 && (
-          <a href={`/api/deliveries/${delivery.id}/rows.csv${outcome ? `?outcome=${outcome}` : ""}`} download>
+        {may && imported.counts.read > 0 && (
+          <a href={`/api/imports/${imported.id}/rows.csv${outcome ? `?outcome=${outcome}` : ""}`} download>
             Download {label ? "these rows" : "all rows"} with their reasons
           </a>
         )}

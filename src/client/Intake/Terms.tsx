@@ -32,23 +32,23 @@ const policies = [
   { key: "newestWins", label: "newest wins" },
 ];
 
-type Policy = Schema["DeliveryPolicies"]["all"];
+type Policy = Schema["ImportPolicies"]["all"];
 type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change; onOpen: (why: string | undefined) => void };
 
 /** What holds for all rows: source, campaign, owner or team, consent, tags; and how known leads take new values. */
 export function Terms({ sieve, fixed, change, onOpen }: Props) {
   const { constants, policies: policy, choices } = sieve;
-  const send = (more: Partial<Schema["DeliveryConstants"]>, source = sieve.delivery.source, by: Partial<Schema["DeliveryPolicies"]> = {}) =>
-    change(() => must(api.PUT("/api/deliveries/{id}/terms", { params: { path: { id: sieve.delivery.id } }, body: { source, constants: { ...constants, ...more }, policies: { ...policy, ...by } } })));
+  const send = (more: Partial<Schema["ImportConstants"]>, source = sieve.import.source, by: Partial<Schema["ImportPolicies"]> = {}) =>
+    change(() => must(api.PUT("/api/imports/{id}/terms", { params: { path: { id: sieve.import.id } }, body: { source, constants: { ...constants, ...more }, policies: { ...policy, ...by } } })));
   const given = constants.owner ? `owner:${constants.owner}` : constants.team ? `team:${constants.team}` : none;
   const give = (key: string) => send({ owner: key.startsWith("owner:") ? key.slice(6) : null, team: key.startsWith("team:") ? key.slice(5) : null });
   const tags = constants.tags ?? [];
-  const countsAs = choices.sources.find((s) => s.key === sieve.delivery.source)?.countsAs;
+  const countsAs = choices.sources.find((s) => s.key === sieve.import.source)?.countsAs;
   const matched = sieve.targets.filter((t) => sieve.matching.some((m) => m.target === t.key) && t.type);
   return (
     <Stack>
       <div>
-        <ChoiceBox label="Where the list comes from" value={sieve.delivery.source || null} options={choices.sources} placeholder="say where, before it is taken in" isDisabled={fixed} onChange={(s) => send({}, s)} />
+        <ChoiceBox label="Where the list comes from" value={sieve.import.source || null} options={choices.sources} placeholder="say where, before it is taken in" isDisabled={fixed} onChange={(s) => send({}, s)} />
         {countsAs !== undefined && <Counts>{countsAs ? `Each row counts as: ${countsAs}.` : "By itself it counts as nothing for engagement."}</Counts>}
       </div>
       <ChoiceBox label="Campaign" value={constants.campaign ?? none} isDisabled={fixed} options={[{ key: none, label: "the source's own" }, ...choices.campaigns]} onChange={(c) => send({ campaign: c === none ? null : c })} />
@@ -93,7 +93,7 @@ function Consent({ sieve, fixed, onOpen, onChange }: { sieve: Schema["SieveView"
   const now = sieve.constants.consent;
   const [purpose, setPurpose] = useState(now?.purpose ?? none);
   const [wording, setWording] = useState(now?.wording ?? "");
-  const [on, setOn] = useState((now?.at ?? sieve.delivery.createdAt).slice(0, 10));
+  const [on, setOn] = useState((now?.at ?? sieve.import.createdAt).slice(0, 10));
   const changed = purpose !== (now?.purpose ?? none) || (purpose !== none && (wording !== (now?.wording ?? "") || on !== now?.at.slice(0, 10)));
   // What is typed and not kept must not be passed over when the list is taken in.
   useEffect(() => onOpen(changed ? "The consent you wrote is not kept yet: keep it, or set it back, before you take the list in." : undefined), [changed, onOpen]);

@@ -5,30 +5,30 @@ import { upload } from "../api/upload";
 import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
 
-/** Sends a change of an opened delivery and shows what came of it. */
+/** Sends a change of an opened imported and shows what came of it. */
 export type Change = (send: () => Promise<unknown>) => void;
 
 const lookAgain = 700;
-const atWork = (d: Schema["DeliveryView"] | undefined) => !!d?.work && !d.trouble;
+const atWork = (d: Schema["ImportView"] | undefined) => !!d?.work && !d.trouble;
 
-export const useIntake = () => useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")), refetchInterval: (q) => (q.state.data?.deliveries.some(atWork) ? lookAgain * 2 : false) });
+export const useIntake = () => useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")), refetchInterval: (q) => (q.state.data?.imports.some(atWork) ? lookAgain * 2 : false) });
 
-export const useDelivery = (id: string) =>
-  useQuery({ queryKey: ["delivery", id], queryFn: () => must(api.GET("/api/deliveries/{id}", { params: { path: { id } } })), refetchInterval: (q) => (atWork(q.state.data?.delivery) ? lookAgain : false) });
+export const useImport = (id: string) =>
+  useQuery({ queryKey: ["import", id], queryFn: () => must(api.GET("/api/imports/{id}", { params: { path: { id } } })), refetchInterval: (q) => (atWork(q.state.data?.import) ? lookAgain : false) });
 
 export const useRows = (id: string, outcome: string | null, after: number, sifted: unknown) =>
   useQuery({
-    queryKey: ["delivery-rows", id, outcome, after, sifted],
-    queryFn: () => must(api.GET("/api/deliveries/{id}/rows", { params: { path: { id }, query: { outcome: outcome ?? undefined, after } } })),
+    queryKey: ["import-rows", id, outcome, after, sifted],
+    queryFn: () => must(api.GET("/api/imports/{id}/rows", { params: { path: { id }, query: { outcome: outcome ?? undefined, after } } })),
     placeholderData: (before) => before,
   });
 
 /** Values that could not be read; asked for only while nothing is under way. */
-export const useProblems = (delivery: Schema["DeliveryView"]) =>
+export const useProblems = (imported: Schema["ImportView"]) =>
   useQuery({
-    queryKey: ["delivery-problems", delivery.id, delivery.counts, delivery.state],
-    queryFn: () => must(api.GET("/api/deliveries/{id}/problems", { params: { path: { id: delivery.id } } })),
-    enabled: !delivery.work,
+    queryKey: ["import-problems", imported.id, imported.counts, imported.state],
+    queryFn: () => must(api.GET("/api/imports/{id}/problems", { params: { path: { id: imported.id } } })),
+    enabled: !imported.work,
     placeholderData: (before) => before,
   });
 
@@ -36,10 +36,10 @@ export const useProblems = (delivery: Schema["DeliveryView"]) =>
 export function useMend(id: string) {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
-  const refresh = () => Promise.all([["delivery", id], ["delivery-rows", id], ["delivery-problems", id], ["intake"]].map((queryKey) => client.invalidateQueries({ queryKey })));
+  const refresh = () => Promise.all([["import", id], ["import-rows", id], ["import-problems", id], ["intake"]].map((queryKey) => client.invalidateQueries({ queryKey })));
   const undo = async (mend: number) => {
     try {
-      await must(api.DELETE("/api/deliveries/{id}/mends/{mend}", { params: { path: { id, mend } } }));
+      await must(api.DELETE("/api/imports/{id}/mends/{mend}", { params: { path: { id, mend } } }));
     } finally {
       await refresh();
     }
@@ -47,7 +47,7 @@ export function useMend(id: string) {
   const mend = async (order: Schema["MendOrder"]): Promise<string | undefined> => {
     setBusy(true);
     try {
-      const done = await must(api.POST("/api/deliveries/{id}/mends", { params: { path: { id } }, body: order }));
+      const done = await must(api.POST("/api/imports/{id}/mends", { params: { path: { id } }, body: order }));
       tell(`Put right in ${count(done.rows, "row")}.`, () => undo(done.id));
       await refresh();
       return undefined;
@@ -64,4 +64,4 @@ export function useMend(id: string) {
 export const dropLetter = (file: File): Promise<Schema["LetterResult"][]> => upload("/api/letters", "files", file, () => undefined);
 
 /** Sends a list to the sieve; progress is the share sent, 0 to 1. */
-export const dropList = (file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> => upload("/api/deliveries", "file", file, onProgress);
+export const dropList = (file: File, onProgress: (share: number) => void): Promise<Schema["SieveView"]> => upload("/api/imports", "file", file, onProgress);

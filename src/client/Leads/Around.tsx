@@ -62,7 +62,7 @@ const Said = styled.button`
   }
 `;
 
-const states: Record<string, string> = { given: "given", withdrawn: "withdrawn", asked: "to be confirmed by mail", unknown: "not known" };
+const states: Record<string, string> = { given: "given", withdrawn: "withdrawn", asked: "to be confirmed by email", unknown: "not known" };
 const marks: Record<string, string> = { given: "✓", withdrawn: "✕", asked: "…", unknown: "–" };
 
 /** What stands around the facts: tags, what may be done with the person's data, files. */

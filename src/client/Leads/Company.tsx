@@ -36,7 +36,7 @@ export function Company({ lead }: { lead: Sheet }) {
         {lead.company.map((c) => (
           <li key={c.id}>
             <Link to={`/leads/${c.id}`}>{c.name}</Link>
-            <small>{[states[c.state]?.toLowerCase(), c.owner ?? "no owner", c.wants].filter(Boolean).join(" · ")}</small>
+            <small>{[states[c.state]?.toLowerCase(), c.owner ?? "no owner", c.interest].filter(Boolean).join(" · ")}</small>
           </li>
         ))}
       </ul>

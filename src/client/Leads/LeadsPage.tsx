@@ -96,7 +96,7 @@ export function LeadsPage() {
           <Sentence where={work.where} fields={fields} text={work.text} order={orderWords(work.order, fields)} onChange={setWhere} onClearText={() => set({ text: null })} />
           <Under>
             <Total work={work} page={first} />
-            {wide && <ToTwins />}
+            {wide && <ToDuplicates />}
             {wide && mayTick && work.show === "rows" && (
               <Word onPress={() => setTicked(ticked ? null : new Set())} aria-pressed={!!ticked}>
                 Several at once
@@ -163,8 +163,8 @@ function useMayTick(work: Work) {
 }
 
 /** To the pairs that may be one, for who may settle them. */
-function ToTwins() {
-  return useMay("settleTwins") ? <Link to="/leads/twins">Twins</Link> : null;
+function ToDuplicates() {
+  return useMay("settleDuplicates") ? <Link to="/leads/duplicates">Duplicates</Link> : null;
 }
 
 type Page = NonNullable<ReturnType<typeof useLeadPages>["data"]>["pages"][number];

@@ -41,10 +41,10 @@ const asked: [string, string][] = [
   ["last_name", "Last name"],
   ["company", "Company"],
   ["job_title", "Job title"],
-  ["email", "Mail"],
+  ["email", "Email"],
   ["phone", "Phone"],
   ["country", "Country"],
-  ["wants", "Wants"],
+  ["interest", "Interest"],
 ];
 
 const heats = [

@@ -171,10 +171,10 @@ function Exception({ onQualify, busy }: { onQualify: (why: string) => void; busy
   );
 }
 
-type Said = Record<string, Schema["Said"]>;
+type Said = Record<string, Schema["QualificationAnswer"]>;
 type Question = Schema["QuestionView"];
 
-const asFound = ({ finding }: Question): Schema["Said"] => ({ certainty: finding.certainty, evidence: finding.evidence, saidBy: finding.saidBy ?? "", saidOn: finding.saidOn ?? null });
+const asFound = ({ finding }: Question): Schema["QualificationAnswer"] => ({ certainty: finding.certainty, evidence: finding.evidence, saidBy: finding.saidBy ?? "", saidOn: finding.saidOn ?? null });
 
 function Editor({ lead, onDone }: { lead: Sheet; onDone: () => void }) {
   const { questions, pipeline } = lead.qualifying;
@@ -221,7 +221,7 @@ function Editor({ lead, onDone }: { lead: Sheet; onDone: () => void }) {
   );
 }
 
-type AnswerProps = { question: Question; said: Schema["Said"]; onChange: (change: Partial<Schema["Said"]>) => void; error?: string };
+type AnswerProps = { question: Question; said: Schema["QualificationAnswer"]; onChange: (change: Partial<Schema["QualificationAnswer"]>) => void; error?: string };
 
 // Who said it and when is asked once there is something that can be said.
 function Answer({ question: { label, hint }, said, onChange, error }: AnswerProps) {

@@ -6,7 +6,7 @@ import { inDays } from "../parts/days";
 import { day } from "../parts/format";
 import { useSession } from "../Setup/session";
 import { morningOf } from "./Activities/queries";
-import { KeptChoice, useUnkept } from "../parts/KeptList";
+import { PickListChoice, useUnkept } from "../parts/PickList";
 import { small } from "../parts/theme";
 import { type Sheet, type StateChange } from "./queries";
 import { useFields } from "../Conditions/useFields";
@@ -35,10 +35,10 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
   const { timeZone } = useSession();
   const [wakes, setWakes] = useState(inDays(usual, timeZone));
   const [reason, setReason] = useState<string>();
-  const [rival, setRival] = useState("");
+  const [competitor, setCompetitor] = useState("");
   const isUnkept = useUnkept();
   const hold = state === "on_hold";
-  const give = () => (hold ? onGive({ state, wakeAt: morningOf(wakes, timeZone) }) : reason && onGive({ state, reason, lostTo: rival || null }));
+  const give = () => (hold ? onGive({ state, wakeAt: morningOf(wakes, timeZone) }) : reason && onGive({ state, reason, lostTo: competitor || null }));
   return (
     <Row
       onSubmit={(e) => {
@@ -52,8 +52,8 @@ export function StateAsk({ state, onGive, onLeave }: { state: string; onGive: (t
         }
       }}
     >
-      {hold ? <DayBox label="Wakes on" value={wakes} onChange={setWakes} autoFocus /> : <KeptChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
-      {!hold && <KeptChoice list="competitors" label="Who got it" none="nobody we know of" value={rival} onChange={setRival} />}
+      {hold ? <DayBox label="Wakes on" value={wakes} onChange={setWakes} autoFocus /> : <PickListChoice list="state_reason" label="Why" value={reason ?? null} onChange={setReason} />}
+      {!hold && <PickListChoice list="competitors" label="Who got it" none="nobody we know of" value={competitor} onChange={setCompetitor} />}
       <Button type="submit" look="main" isDisabled={isUnkept || (hold ? !wakes : !reason)}>
         {hold ? "Put on hold" : "Disqualify"}
       </Button>

@@ -21,7 +21,7 @@ export type Work = {
   changed: boolean;
 };
 
-const usual: Column[] = ["next_move", "source", "wants", "owner", "state", "clock_due_at"].map((field) => ({ field }));
+const usual: Column[] = ["next_move", "source", "interest", "owner", "state", "clock_due_at"].map((field) => ({ field }));
 
 const readColumns = (text: string): Column[] =>
   text.split(",").filter(Boolean).map((part) => {

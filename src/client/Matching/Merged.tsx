@@ -5,7 +5,7 @@ import { moment } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useRefresh, useSession } from "../Setup/session";
-import { twinActs, useMerges } from "./queries";
+import { duplicateActs, useMerges } from "./queries";
 
 const Box = styled.details`
   padding: 12px 18px 24px;
@@ -38,7 +38,7 @@ export function Merged() {
   const apart = async (id: string) => {
     setBusy(true);
     try {
-      const { left } = await twinActs.apart(id);
+      const { left } = await duplicateActs.apart(id);
       tell(left.length ? `They are two again. Changed since the merge, so left: ${left.join(", ")}.` : "They are two again, each as it was.");
     } catch (e) {
       tellTrouble(e);

@@ -5,8 +5,8 @@ import { Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { day } from "../parts/format";
 import { small } from "../parts/theme";
-import { TwinWhy } from "./TwinWhy";
-import { twinActs, useTwin, type TwinSheet } from "./queries";
+import { DuplicateWhy } from "./DuplicateWhy";
+import { duplicateActs, useDuplicate, type DuplicateSheet } from "./queries";
 
 const Sheet = styled.table`
   width: 100%;
@@ -82,11 +82,11 @@ type Settle = (act: () => Promise<unknown>, told: string, undo: (done: unknown) 
 const kinds: Record<string, string> = { lead: "lead", contact: "contact", account: "account" };
 
 /** A pair with what each says; the better value is chosen and can be chosen otherwise. Enter merges, `x` says they are two. */
-export function SideBySide({ twin: first, onSettle }: { twin: TwinSheet; onSettle: Settle }) {
+export function SideBySide({ duplicate: first, onSettle }: { duplicate: DuplicateSheet; onSettle: Settle }) {
   const [keep, setKeep] = useState(first.keep.id);
   // The same pair with the other one kept, once that is asked for.
-  const swapped = useTwin(keep === first.keep.id ? undefined : first.id, keep);
-  const twin = keep !== first.keep.id && swapped.data ? swapped.data : first;
+  const swapped = useDuplicate(keep === first.keep.id ? undefined : first.id, keep);
+  const duplicate = keep !== first.keep.id && swapped.data ? swapped.data : first;
   const [said, setSaid] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
   const go = useRef<HTMLButtonElement>(null);
@@ -98,30 +98,30 @@ export function SideBySide({ twin: first, onSettle }: { twin: TwinSheet; onSettl
     await onSettle(...how);
     setBusy(false);
   };
-  const merge = () => settle(() => twinActs.merge(twin.id, twin.keep.id, said), `${twin.go.name} and ${twin.keep.name} are one ${kinds[twin.kind]} now.`, async (done) => {
-      await twinActs.apart((done as { merge: string }).merge);
+  const merge = () => settle(() => duplicateActs.merge(duplicate.id, duplicate.keep.id, said), `${duplicate.go.name} and ${duplicate.keep.name} are one ${kinds[duplicate.kind]} now.`, async (done) => {
+      await duplicateActs.apart((done as { merge: string }).merge);
       // Taken apart they would be two; undone, they are what they were: a question.
-      await twinActs.ask(twin.id);
+      await duplicateActs.ask(duplicate.id);
     });
-  const distinct = () => settle(() => twinActs.distinct(twin.id), "They are two, and will not be asked about again.", () => twinActs.ask(twin.id));
+  const distinct = () => settle(() => duplicateActs.distinct(duplicate.id), "They are two, and will not be asked about again.", () => duplicateActs.ask(duplicate.id));
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       if ((e.target as HTMLElement).closest("input:not([type=radio]), textarea, [role=dialog], [role=listbox]") || e.ctrlKey || e.metaKey) return;
       if (e.key === "x") void distinct();
-      if (e.key === "s") setKeep(twin.go.id);
+      if (e.key === "s") setKeep(duplicate.go.id);
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   });
-  const differ = twin.facts.filter((f) => f.take !== "both");
-  const alike = twin.facts.filter((f) => f.take === "both");
+  const differ = duplicate.facts.filter((f) => f.take !== "both");
+  const alike = duplicate.facts.filter((f) => f.take === "both");
   return (
     <>
-      <Pane $sheet as="article" aria-label={`${twin.keep.name} and ${twin.go.name}`}>
+      <Pane $sheet as="article" aria-label={`${duplicate.keep.name} and ${duplicate.go.name}`}>
         <Inner>
           <Head>
             <div>
-              <h1>{twin.kind === "account" ? "One company, or two?" : "One person, or two?"}</h1>
+              <h1>{duplicate.kind === "account" ? "One company, or two?" : "One person, or two?"}</h1>
               <p>
                 {differ.length === 0 ? "They say the same in everything." : `They differ in ${differ.length} ${differ.length === 1 ? "fact" : "facts"}; the better value is chosen.`}
               </p>
@@ -144,12 +144,12 @@ export function SideBySide({ twin: first, onSettle }: { twin: TwinSheet; onSettl
             <thead>
               <tr>
                 <th scope="col">
-                  <Button look="quiet" onPress={() => setKeep(twin.go.id)}>
+                  <Button look="quiet" onPress={() => setKeep(duplicate.go.id)}>
                     Swap
                   </Button>
                 </th>
-                <SideHead of="Stays" kind={twin.kind} head={twin.keep} />
-                <SideHead of="Goes into it" kind={twin.kind} head={twin.go} />
+                <SideHead of="Stays" kind={duplicate.kind} head={duplicate.keep} />
+                <SideHead of="Goes into it" kind={duplicate.kind} head={duplicate.go} />
               </tr>
             </thead>
             <tbody>
@@ -191,12 +191,12 @@ export function SideBySide({ twin: first, onSettle }: { twin: TwinSheet; onSettl
           </Sheet>
         </Inner>
       </Pane>
-      <TwinWhy twin={twin} />
+      <DuplicateWhy duplicate={duplicate} />
     </>
   );
 }
 
-function SideHead({ of, kind, head }: { of: string; kind: string; head: TwinSheet["keep"] }) {
+function SideHead({ of, kind, head }: { of: string; kind: string; head: DuplicateSheet["keep"] }) {
   return (
     <th scope="col">
       {of}

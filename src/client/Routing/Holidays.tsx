@@ -8,9 +8,9 @@ import { TextBox } from "../parts/Field";
 import { count, day } from "../parts/format";
 import { tell, tellTrouble } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useHouseChange } from "./queries";
+import { useStaffChange } from "./queries";
 
-type House = Schema["HouseView"];
+type Staff = Schema["StaffView"];
 
 /** A heading with what can be done under it. */
 export const Head = styled.div`
@@ -54,12 +54,12 @@ const sendAs = { bodySerializer: (text: unknown) => String(text), headers: { "Co
 const titleOf = (file: string) => file.replace(/\.\w+$/, "").replace(/[-_]+/g, " ").slice(0, 60);
 
 /** The lists of holidays people go by; each comes from an iCalendar file. */
-export function Holidays({ house, maySetUp }: { house: House; maySetUp: boolean }) {
+export function Holidays({ staff, maySetUp }: { staff: Staff; maySetUp: boolean }) {
   const [file, setFile] = useState<File>();
-  const change = useHouseChange();
-  const goingBy = (key: string) => house.people.filter((p) => p.holidays === key).map((p) => p.name);
-  const drop = (list: House["calendars"][number]) =>
-    change.mutate(() => must(api.DELETE("/api/house/calendars/{key}", { params: { path: list } })), { onError: tellTrouble, onSuccess: () => tell(`${list.name} is gone`) });
+  const change = useStaffChange();
+  const goingBy = (key: string) => staff.people.filter((p) => p.holidays === key).map((p) => p.name);
+  const drop = (list: Staff["calendars"][number]) =>
+    change.mutate(() => must(api.DELETE("/api/staff/calendars/{key}", { params: { path: list } })), { onError: tellTrouble, onSuccess: () => tell(`${list.name} is gone`) });
   return (
     <>
       <Head>
@@ -71,8 +71,8 @@ export function Holidays({ house, maySetUp }: { house: House; maySetUp: boolean 
         )}
       </Head>
       <Lists>
-        {house.calendars.length === 0 && <li>No holidays are known; every working day counts.</li>}
-        {house.calendars.map((c) => (
+        {staff.calendars.length === 0 && <li>No holidays are known; every working day counts.</li>}
+        {staff.calendars.map((c) => (
           <li key={c.key}>
             <span>
               {c.name}, {count(c.days, "day")}
@@ -87,18 +87,18 @@ export function Holidays({ house, maySetUp }: { house: House; maySetUp: boolean 
           </li>
         ))}
       </Lists>
-      {file && <HolidayForm file={file} house={house} onClose={() => setFile(undefined)} />}
+      {file && <HolidayForm file={file} staff={staff} onClose={() => setFile(undefined)} />}
     </>
   );
 }
 
-function HolidayForm({ file, house, onClose }: { file: File; house: House; onClose: () => void }) {
+function HolidayForm({ file, staff, onClose }: { file: File; staff: Staff; onClose: () => void }) {
   const [name, setName] = useState(titleOf(file.name));
   const [leftOut, setLeftOut] = useState<string[]>([]);
-  const change = useHouseChange();
-  const same = house.calendars.find((c) => c.name.toLowerCase() === name.trim().toLowerCase());
+  const change = useStaffChange();
+  const same = staff.calendars.find((c) => c.name.toLowerCase() === name.trim().toLowerCase());
   const keep = () =>
-    change.mutate(async () => must(api.POST("/api/house/calendars", { params: { query: { name } }, body: await file.text(), ...sendAs })), {
+    change.mutate(async () => must(api.POST("/api/staff/calendars", { params: { query: { name } }, body: await file.text(), ...sendAs })), {
       onSuccess: (answer) => {
         tell(`${name.trim()} is kept; people go by it once it is chosen for them`);
         if (answer.leftOut?.length) setLeftOut(answer.leftOut);

@@ -7,17 +7,17 @@ import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
 import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
 import { Ticks } from "../parts/Ticks";
-import { useHouseChange } from "./queries";
+import { useStaffChange } from "./queries";
 
 const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((label, i) => ({ key: String(1 << i), label }));
 
-type Props = { member: Schema["HouseMember"]; house: Schema["HouseView"]; onClose: () => void; onHandOn: () => void };
+type Props = { member: Schema["StaffMember"]; staff: Schema["StaffView"]; onClose: () => void; onHandOn: () => void };
 
 /** When somebody works, how much they take, and what of. */
-export function MemberForm({ member, house, onClose, onHandOn }: Props) {
+export function MemberForm({ member, staff, onClose, onHandOn }: Props) {
   const [form, setForm] = useState(member);
   const [serves, setServes] = useState(member.serves.join(", "));
-  const change = useHouseChange();
+  const change = useStaffChange();
   const set = (part: Partial<typeof form>) => setForm({ ...form, ...part });
   const keep = () => {
     const { timeZone, worksFrom, worksTo, worksDays, holidays, capacity, capacityToday, languages, skills, here } = form;
@@ -25,7 +25,7 @@ export function MemberForm({ member, house, onClose, onHandOn }: Props) {
     change.mutate(
       () =>
         must(
-          api.PUT("/api/house/people/{id}", {
+          api.PUT("/api/staff/people/{id}", {
             params: { path: { id: member.id } },
             body: { timeZone, worksFrom, worksTo, worksDays, holidays, capacity, capacityToday, languages, skills, serves: places, here },
           }),
@@ -52,14 +52,14 @@ export function MemberForm({ member, house, onClose, onHandOn }: Props) {
           <ChoiceBox
             label="Holidays"
             value={form.holidays ?? "-"}
-            options={[{ key: "-", label: "none" }, ...house.calendars.map((c) => ({ key: c.key, label: c.name }))]}
+            options={[{ key: "-", label: "none" }, ...staff.calendars.map((c) => ({ key: c.key, label: c.name }))]}
             onChange={(key) => set({ holidays: key === "-" ? null : key })}
           />
           <NumberBox label="Open leads at most" shown="Open leads at most" least={1} most={10000} whole value={form.capacity} onChange={(capacity) => set({ capacity })} />
           <MaybeNumberBox label="New leads a day at most" shown="New ones a day at most" least={1} most={1000} whole placeholder="any number" value={form.capacityToday ?? undefined} onChange={(v) => set({ capacityToday: v ?? null })} />
         </div>
-        <Ticks label="Speaks" options={house.languages.map((l) => ({ key: l.key, label: l.name }))} value={[...form.languages]} onChange={(languages) => set({ languages })} />
-        <Ticks label="Skills" options={house.skills.map((l) => ({ key: l.key, label: l.name }))} value={[...form.skills]} onChange={(skills) => set({ skills })} />
+        <Ticks label="Speaks" options={staff.languages.map((l) => ({ key: l.key, label: l.name }))} value={[...form.languages]} onChange={(languages) => set({ languages })} />
+        <Ticks label="Skills" options={staff.skills.map((l) => ({ key: l.key, label: l.name }))} value={[...form.skills]} onChange={(skills) => set({ skills })} />
         <TextBox label="Serves: countries and regions by code, such as NO, US-WA" value={serves} onChange={setServes} />
         <Ticks label="Works here" options={[{ key: "here", label: "yes; without it they get no leads" }]} value={form.here ? ["here"] : []} onChange={(keys) => set({ here: keys.length > 0 })} />
         {!form.here && member.here && member.open > 0 && <p style={{ fontSize: 14 }}>Their leads, {count(member.open, "open one")} among them, will wait on the Desk for a new owner. Hand them on first if the rules are to say who gets them.</p>}

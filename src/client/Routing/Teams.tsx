@@ -14,7 +14,7 @@ import { BulkForm } from "../Leads/Bulk/BulkForm";
 import { useFollow } from "../Leads/Bulk/queries";
 import { Head, Holidays } from "./Holidays";
 import { MemberForm } from "./MemberForm";
-import { useHouse, useHouseChange } from "./queries";
+import { useStaff, useStaffChange } from "./queries";
 import type { Routing } from "./sheet";
 
 const Grid = styled.div`
@@ -72,22 +72,22 @@ const Who = styled.button`
   }
 `;
 
-type House = Schema["HouseView"];
+type Staff = Schema["StaffView"];
 type Team = Routing["teams"][number];
 
 /** The teams with their turns and load, who is away, and what each can do. */
 export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boolean }) {
-  const house = useHouse();
-  const change = useHouseChange();
+  const staff = useStaff();
+  const change = useStaffChange();
   const [member, setMember] = useState<string>();
   const [team, setTeam] = useState<Team | "new">();
   const [away, setAway] = useState(false);
   const [leaver, setLeaver] = useState<string>();
   const [followed, setFollowed] = useState<string | null>(null);
   useFollow(followed, setFollowed);
-  if (house.isPending) return <Skeleton />;
-  if (house.isError) return <Trouble error={house.error} />;
-  const chosen = house.data.people.find((p) => p.id === member);
+  if (staff.isPending) return <Skeleton />;
+  if (staff.isError) return <Trouble error={staff.error} />;
+  const chosen = staff.data.people.find((p) => p.id === member);
   return (
     <>
       <Grid>
@@ -103,7 +103,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
             </header>
             <ul>
               {t.members.map((m) => (
-                <Member key={m.id} member={m} skills={house.data.skills} onChoose={maySetUp ? () => setMember(m.id) : undefined} />
+                <Member key={m.id} member={m} skills={staff.data.skills} onChoose={maySetUp ? () => setMember(m.id) : undefined} />
               ))}
             </ul>
             <small>
@@ -126,8 +126,8 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
         )}
       </Head>
       <ul style={{ listStyle: "none", padding: 0, fontSize: 14 }}>
-        {house.data.absences.length === 0 && <li>Nobody is away, now or later.</li>}
-        {house.data.absences.map((a) => (
+        {staff.data.absences.length === 0 && <li>Nobody is away, now or later.</li>}
+        {staff.data.absences.map((a) => (
           <li key={a.id} style={{ padding: "4px 0" }}>
             {a.name}, {day(a.starts)} to {day(new Date(Date.parse(a.ends) - 1).toISOString())}
             {a.why && `, ${a.why.toLowerCase()}`}
@@ -140,7 +140,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
             {maySetUp && (
               <Button
                 look="quiet"
-                onPress={() => change.mutate(() => must(api.DELETE("/api/house/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellTrouble, onSuccess: () => tell(`${a.name} is not away`) })}
+                onPress={() => change.mutate(() => must(api.DELETE("/api/staff/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellTrouble, onSuccess: () => tell(`${a.name} is not away`) })}
               >
                 Take away
               </Button>
@@ -148,11 +148,11 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
           </li>
         ))}
       </ul>
-      <Holidays house={house.data} maySetUp={maySetUp} />
-      {chosen && <MemberForm key={chosen.id} member={chosen} house={house.data} onClose={() => setMember(undefined)} onHandOn={() => (setMember(undefined), setLeaver(chosen.id))} />}
+      <Holidays staff={staff.data} maySetUp={maySetUp} />
+      {chosen && <MemberForm key={chosen.id} member={chosen} staff={staff.data} onClose={() => setMember(undefined)} onHandOn={() => (setMember(undefined), setLeaver(chosen.id))} />}
       {leaver && <BulkForm kind="onward" which={{ where: openOf(leaver) }} onClose={() => setLeaver(undefined)} onOrdered={setFollowed} />}
-      {team && <TeamForm team={team === "new" ? null : team} house={house.data} onClose={() => setTeam(undefined)} />}
-      {away && <AwayForm house={house.data} onClose={() => setAway(false)} />}
+      {team && <TeamForm team={team === "new" ? null : team} staff={staff.data} onClose={() => setTeam(undefined)} />}
+      {away && <AwayForm staff={staff.data} onClose={() => setAway(false)} />}
     </>
   );
 }
@@ -166,7 +166,7 @@ const openOf = (person: string) =>
     ],
   });
 
-type MemberProps = { member: Team["members"][number]; skills: House["skills"]; onChoose?: () => void };
+type MemberProps = { member: Team["members"][number]; skills: Staff["skills"]; onChoose?: () => void };
 
 function Member({ member: m, skills, onChoose }: MemberProps) {
   const share = m.open / m.capacity;
@@ -205,17 +205,17 @@ function Member({ member: m, skills, onChoose }: MemberProps) {
   );
 }
 
-function TeamForm({ team, house, onClose }: { team: Team | null; house: House; onClose: () => void }) {
+function TeamForm({ team, staff, onClose }: { team: Team | null; staff: Staff; onClose: () => void }) {
   const [name, setName] = useState(team?.name ?? "");
   const [onlyInHours, setOnlyInHours] = useState(team?.onlyInHours ?? false);
   const [places, setPlaces] = useState(team?.members.map((m) => ({ person: m.id, weight: m.weight })) ?? []);
-  const change = useHouseChange();
+  const change = useStaffChange();
   const body = { name, onlyInHours, places };
   const keep = () =>
-    change.mutate(() => (team ? must(api.PUT("/api/house/teams/{key}", { params: { path: { key: team.key } }, body })) : must(api.POST("/api/house/teams", { body }))), {
+    change.mutate(() => (team ? must(api.PUT("/api/staff/teams/{key}", { params: { path: { key: team.key } }, body })) : must(api.POST("/api/staff/teams", { body }))), {
       onSuccess: () => (tell(team ? "The team is changed" : "The team is made"), onClose()),
     });
-  const drop = () => change.mutate(() => must(api.DELETE("/api/house/teams/{key}", { params: { path: { key: team!.key } } })), { onSuccess: () => (tell("The team is gone"), onClose()) });
+  const drop = () => change.mutate(() => must(api.DELETE("/api/staff/teams/{key}", { params: { path: { key: team!.key } } })), { onSuccess: () => (tell("The team is gone"), onClose()) });
   return (
     <Overlay title={team ? team.name : "A new team"} isOpen onClose={onClose} width={520}>
       <form
@@ -228,7 +228,7 @@ function TeamForm({ team, house, onClose }: { team: Team | null; house: House; o
         <TextBox label="Name" value={name} onChange={setName} error={change.error?.message} autoFocus />
         <Ticks label="Turns" options={[{ key: "hours", label: "pass over who is not at work just now" }]} value={onlyInHours ? ["hours"] : []} onChange={(keys) => setOnlyInHours(keys.length > 0)} />
         <ul style={{ listStyle: "none", padding: 0, margin: 0, maxHeight: 300, overflow: "auto", fontSize: 14 }} aria-label="People of the team">
-          {house.people.map((p) => {
+          {staff.people.map((p) => {
             const place = places.find((x) => x.person === p.id);
             return (
               <li key={p.id} style={{ display: "flex", justifyContent: "space-between", gap: 10, alignItems: "center", minHeight: 34 }}>
@@ -270,21 +270,21 @@ function TeamForm({ team, house, onClose }: { team: Team | null; house: House; o
   );
 }
 
-function AwayForm({ house, onClose }: { house: House; onClose: () => void }) {
-  const [person, setPerson] = useState(house.people[0]?.id ?? "");
+function AwayForm({ staff, onClose }: { staff: Staff; onClose: () => void }) {
+  const [person, setPerson] = useState(staff.people[0]?.id ?? "");
   const [standIn, setStandIn] = useState("-");
   const [starts, setStarts] = useState("");
   const [ends, setEnds] = useState("");
   const [why, setWhy] = useState("");
-  const change = useHouseChange();
-  const people = house.people.map((p) => ({ key: p.id, label: p.name }));
+  const change = useStaffChange();
+  const people = staff.people.map((p) => ({ key: p.id, label: p.name }));
   return (
     <Overlay title="An absence" isOpen onClose={onClose} width={460}>
       <form
         style={{ display: "grid", gap: 12 }}
         onSubmit={(e) => {
           e.preventDefault();
-          change.mutate(() => must(api.POST("/api/house/absences", { body: { person, starts, ends, standIn: standIn === "-" ? null : standIn, why } })), { onSuccess: () => (tell("The absence is entered"), onClose()) });
+          change.mutate(() => must(api.POST("/api/staff/absences", { body: { person, starts, ends, standIn: standIn === "-" ? null : standIn, why } })), { onSuccess: () => (tell("The absence is entered"), onClose()) });
         }}
       >
         <ChoiceBox label="Who" value={person} options={people} onChange={setPerson} />

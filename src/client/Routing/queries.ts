@@ -5,7 +5,7 @@ import type { Sheet } from "./sheet";
 
 export const useRouting = () => useQuery({ queryKey: ["routing"], queryFn: () => must(api.GET("/api/routing")) });
 
-export const useHouse = () => useQuery({ queryKey: ["house"], queryFn: () => must(api.GET("/api/house")) });
+export const useStaff = () => useQuery({ queryKey: ["staff"], queryFn: () => must(api.GET("/api/staff")) });
 
 export const useEditions = () => useQuery({ queryKey: ["routing", "editions"], queryFn: () => must(api.GET("/api/routing/editions")) });
 
@@ -34,12 +34,12 @@ export function usePlay(sheet: Sheet | undefined, last: number) {
 }
 
 /** What was changed, and everything that shows it. */
-export function useHouseChange() {
+export function useStaffChange() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (ask: () => Promise<Schema["HouseView"]>) => ask(),
-    onSuccess: async (house) => {
-      client.setQueryData(["house"], house);
+    mutationFn: (ask: () => Promise<Schema["StaffView"]>) => ask(),
+    onSuccess: async (staff) => {
+      client.setQueryData(["staff"], staff);
       await Promise.all([client.invalidateQueries({ queryKey: ["routing"] }), client.invalidateQueries({ queryKey: ["people"] })]);
     },
   });

@@ -150,7 +150,7 @@ function Row({ words, share, most }: { words: string; share: Schema["Share"]; mo
   );
 }
 
-const verdicts: Record<Schema["Verdict"], string> = { tells: "tells", nothing: "tells nothing", opposite: "the opposite", unsure: "too few to say" };
+const verdicts: Record<Schema["LineVerdict"], string> = { tells: "tells", nothing: "tells nothing", opposite: "the opposite", unsure: "too few to say" };
 
 function Worths({ report }: { report: Report }) {
   const rows = [

@@ -185,7 +185,7 @@ function Right({ scoring, model, draft, trial, next, chosen, onChoose, findings,
   return (
     <WhyPane title="How it is read">
       <div style={{ display: "grid", gap: 10, fontSize: 14 }}>
-        <p>Fit asks what kind of customer they are; each answer gives points, up to 100. Engagement asks what they did lately; each deed gives points that halve with time.</p>
+        <p>Fit asks what kind of customer they are; each answer gives points, up to 100. Engagement asks what they did lately; each activity gives points that halve with time.</p>
         <p>
           Fit of {model.bars.fit} and engagement of {model.bars.engagement} together say {model.names.handOver.toLowerCase()}.
         </p>

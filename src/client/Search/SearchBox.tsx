@@ -133,7 +133,7 @@ export function SearchBox(props: { onNew: () => void; onKeys: () => void }) {
       <Input ref={box} id="find" placeholder="Search" autoComplete="off" onKeyDownCapture={enter} />
       <kbd aria-hidden>/</kbd>
       <Hung placement="bottom end">
-        <List renderEmptyState={() => <Section as="p">{text.trim() ? "looking …" : "Names, companies, mail, telephone numbers, notes; or what to do."}</Section>}>
+        <List renderEmptyState={() => <Section as="p">{text.trim() ? "looking …" : "Names, companies, email, telephone numbers, notes; or what to do."}</Section>}>
           {text.trim() && current && hits.length === 0 && (
             <Line id="nothing" textValue="nothing" isDisabled>
               <small>Nothing found by these words.</small>

@@ -25,7 +25,7 @@ export function useCommands({ onNew, onKeys }: { onNew: () => void; onKeys: () =
   const navigate = useNavigate();
   const views = useViews();
   const mayCapture = useMay("workLeads");
-  const maySettle = useMay("settleTwins");
+  const maySettle = useMay("settleDuplicates");
   const signOut = useSignOut();
   const to = (path: string) => () => void navigate(path);
   const setups = useSetups();
@@ -33,7 +33,7 @@ export function useCommands({ onNew, onKeys }: { onNew: () => void; onKeys: () =
     ...stops.map((s) => ({ id: `go ${s.key}`, label: s.name, group: "Go to", run: to(s.path) })),
     { id: "go follow-ups", label: "Your follow-ups", group: "Go to", also: "tasks calendar day overdue meetings", run: to("/desk/follow-ups") },
     ...setups.map((s) => ({ id: `setup ${s.key}`, label: s.label, group: "Go to", also: "setup", run: to(s.path) })),
-    ...(maySettle ? [{ id: "go twins", label: "Twins to settle", group: "Go to", also: "duplicates merge", run: to("/leads/twins") }] : []),
+    ...(maySettle ? [{ id: "go duplicates", label: "Possible duplicates", group: "Go to", also: "pairs merge the same twice", run: to("/leads/duplicates") }] : []),
     ...(views.data ?? []).map((v) => ({ id: `view ${v.id}`, label: v.name, group: "View", run: to(`/leads?view=${v.id}`) })),
     ...(mayCapture ? [{ id: "new", label: "New lead", group: "Do", also: "add telephone call", run: onNew }] : []),
     { id: "keys", label: "Keys", group: "Do", also: "keyboard help", run: onKeys },

@@ -3,7 +3,7 @@ import type { Command } from "./commands";
 import { commandsFor, continues } from "./fitting";
 
 const command = (label: string, group = "Go to", also?: string): Command => ({ id: label, label, group, also, run: () => {} });
-const all = [command("Routing"), command("Reports"), command("Whom not to contact"), command("Night", "Do", "dark theme")];
+const all = [command("Routing"), command("Reports"), command("Do not contact"), command("Night", "Do", "dark theme")];
 const labels = (text: string) => commandsFor(all, text).map((c) => c.label);
 
 describe("what was found for a text", () => {
@@ -21,7 +21,7 @@ describe("what was found for a text", () => {
 describe("commands of the search box", () => {
   it("are found by the beginnings of their words, in any order", () => {
     expect(labels("rou")).toEqual(["Routing"]);
-    expect(labels("contact not")).toEqual(["Whom not to contact"]);
+    expect(labels("contact not")).toEqual(["Do not contact"]);
   });
   it("are found by their group and their other words", () => {
     expect(labels("go r")).toEqual(["Routing", "Reports"]);

@@ -18,7 +18,7 @@ export function BarredPage() {
   const refresh = useRefresh();
   const { timeZone } = useSession();
   return (
-    <SetupPage title="Whom not to contact" intro="Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data." query={barred}>
+    <SetupPage title="Do not contact" intro="Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data." query={barred}>
       {(data) => (
         <>
           <Bar />
@@ -75,7 +75,7 @@ function Bar() {
   const options = Object.entries(whys).filter(([key]) => kind === "domain" || key === "do_not_contact");
   return (
     <Adding onAdd={bar}>
-      <TextBox label={kind === "domain" ? "Web domain" : "Mail address, or telephone number with country code"} value={value} onChange={setValue} error={trouble?.message} />
+      <TextBox label={kind === "domain" ? "Web domain" : "Email address, or telephone number with country code"} value={value} onChange={setValue} error={trouble?.message} />
       <ChoiceBox
         label="Who"
         value={kind}

@@ -21,7 +21,7 @@ const kinds: [Kind, string][] = [
   ["yesNo", "yes or no"],
   ["date", "a date"],
   ["money", "an amount of money"],
-  ["email", "a mail address"],
+  ["email", "an email address"],
   ["phone", "a telephone number"],
   ["domain", "a web domain"],
   ["country", "a country"],

@@ -33,7 +33,7 @@ export function MatchingPage() {
       tellTrouble(e);
     } finally {
       setBusy(false);
-      void queries.invalidateQueries({ queryKey: ["twins"] });
+      void queries.invalidateQueries({ queryKey: ["duplicates"] });
     }
   };
   return (
@@ -41,7 +41,7 @@ export function MatchingPage() {
       {(now) => (
         <>
           <p>
-            From {now.ask.toFixed(1)} bits a person is asked, from {now.link.toFixed(1)} two records are linked by themselves; the more records there are, the more is asked. Pairs that wait are under <Link to="/leads/twins">Twins</Link>.
+            From {now.ask.toFixed(1)} bits a person is asked, from {now.link.toFixed(1)} two records are linked by themselves; the more records there are, the more is asked. Pairs that wait are under <Link to="/leads/duplicates">Duplicates</Link>.
           </p>
           <Cluster style={{ margin: "12px 0 14px" }}>
             <Button look={now.draft ? "plain" : "main"} isDisabled={busy} onPress={() => void run(acts.learn, "Learnt; look at the draft before it is published.")}>

@@ -48,7 +48,7 @@ export function PersonsPage() {
   const done = useQuery({ queryKey: ["erasures"], queryFn: () => must(api.GET("/api/persons/erasures")) });
   const person = useQuery({ queryKey: ["person", who], enabled: !!who, queryFn: () => must(api.GET("/api/persons", { params: { query: { who } } })) });
   return (
-    <SetupPage title="One person's data" intro="Somebody may ask what you have about them, and to be forgotten. Find them by mail address, or by the number of a lead." query={done}>
+    <SetupPage title="One person's data" intro="Somebody may ask what you have about them, and to be forgotten. Find them by email address, or by the number of a lead." query={done}>
       {(erasures) => (
         <>
           <Ask
@@ -58,7 +58,7 @@ export function PersonsPage() {
               else setParams(written.trim() ? { who: written.trim() } : {});
             }}
           >
-            <TextBox label="Mail address, or number of a lead" value={written} onChange={setWritten} error={who && person.error && !person.isFetching ? person.error.message : undefined} />
+            <TextBox label="Email address, or number of a lead" value={written} onChange={setWritten} error={who && person.error && !person.isFetching ? person.error.message : undefined} />
             <Button look="main" type="submit" isDisabled={!written.trim() || person.isFetching}>
               {person.isFetching ? "Looking …" : "Look"}
             </Button>
@@ -71,7 +71,7 @@ export function PersonsPage() {
   );
 }
 
-function Person({ person, onErased }: { person: Schema["HeldPerson"]; onErased: () => void }) {
+function Person({ person, onErased }: { person: Schema["PersonDataView"]; onErased: () => void }) {
   return (
     <section aria-label="What we have" style={{ maxWidth: 560, marginBottom: 34 }}>
       <h2>{person.names.join(", ") || person.who}</h2>
@@ -96,7 +96,7 @@ function Person({ person, onErased }: { person: Schema["HeldPerson"]; onErased: 
   );
 }
 
-function Forget({ person, onErased }: { person: Schema["HeldPerson"]; onErased: () => void }) {
+function Forget({ person, onErased }: { person: Schema["PersonDataView"]; onErased: () => void }) {
   const [typed, setTyped] = useState("");
   const [bar, setBar] = useState(false);
   const [busy, setBusy] = useState(false);

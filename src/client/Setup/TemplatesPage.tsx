@@ -124,7 +124,7 @@ function MessageEditor({ template, onKeep, onLeave, onDrop }: MessageProps) {
       <TextBox label="Name" value={now.label} onChange={(label) => setNow({ ...now, label })} autoFocus />
       <ChoiceBox label="Needs their consent to" value={now.purpose ?? ""} options={[{ key: "", label: "nothing: it answers what they asked" }, ...purposes]} onChange={(purpose) => setNow({ ...now, purpose: purpose || null })} />
       <TextBox label="Subject" value={now.subject} onChange={(subject) => setNow({ ...now, subject })} />
-      <TextBox label="Message" lines value={now.text} onChange={(text) => setNow({ ...now, text })} hint="Facts stand in double braces: {{ first_name }}, {{ company }}, {{ wants | default: 'measuring water' }}. {{ me }} is whoever writes." />
+      <TextBox label="Message" lines value={now.text} onChange={(text) => setNow({ ...now, text })} hint="Facts stand in double braces: {{ first_name }}, {{ company }}, {{ interest | default: 'measuring water' }}. {{ me }} is whoever writes." />
       <Acts ready={!!now.label.trim() && !!now.subject.trim() && !!now.text.trim()} onLeave={onLeave} onDrop={onDrop} />
     </Form>
   );

@@ -777,7 +777,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house": {
+    "/api/staff": {
         parameters: {
             query?: never;
             header?: never;
@@ -800,7 +800,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -1624,7 +1624,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AroundView"];
+                        "application/json": components["schemas"]["LeadContextView"];
                     };
                 };
             };
@@ -1904,7 +1904,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sources and deliveries */
+        /** Sources and imports */
         get: {
             parameters: {
                 query?: never;
@@ -1933,14 +1933,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}": {
+    "/api/imports/{id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** A delivery in the sieve */
+        /** An import in the sieve */
         get: {
             parameters: {
                 query?: never;
@@ -1965,7 +1965,7 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        /** Stop a delivery that is not taken in, and remove it with its file */
+        /** Stop an import that is not taken in, and remove it with its file */
         delete: {
             parameters: {
                 query?: never;
@@ -1991,7 +1991,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries": {
+    "/api/imports": {
         parameters: {
             query?: never;
             header?: never;
@@ -2033,7 +2033,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/reading": {
+    "/api/imports/{id}/reading": {
         parameters: {
             query?: never;
             header?: never;
@@ -2075,7 +2075,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/matching": {
+    "/api/imports/{id}/matching": {
         parameters: {
             query?: never;
             header?: never;
@@ -2117,7 +2117,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/terms": {
+    "/api/imports/{id}/terms": {
         parameters: {
             query?: never;
             header?: never;
@@ -2125,7 +2125,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Source, constants and policies of a delivery not taken in yet */
+        /** Source, constants and policies of an import not taken in yet */
         put: {
             parameters: {
                 query?: never;
@@ -2159,7 +2159,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/sift": {
+    "/api/imports/{id}/sift": {
         parameters: {
             query?: never;
             header?: never;
@@ -2168,7 +2168,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Sift a delivery that was taken back, to take it in anew */
+        /** Sift an import that was taken back, to take it in anew */
         post: {
             parameters: {
                 query?: never;
@@ -2197,7 +2197,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/take-in": {
+    "/api/imports/{id}/take-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -2224,7 +2224,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["DeliveryView"];
+                        "application/json": components["schemas"]["ImportView"];
                     };
                 };
             };
@@ -2235,7 +2235,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/take-back": {
+    "/api/imports/{id}/take-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -2244,7 +2244,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo a delivery wholly, in the background */
+        /** Undo an import wholly, in the background */
         post: {
             parameters: {
                 query?: never;
@@ -2266,7 +2266,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["DeliveryView"];
+                        "application/json": components["schemas"]["ImportView"];
                     };
                 };
             };
@@ -2277,7 +2277,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/try-again": {
+    "/api/imports/{id}/try-again": {
         parameters: {
             query?: never;
             header?: never;
@@ -2304,7 +2304,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["DeliveryView"];
+                        "application/json": components["schemas"]["ImportView"];
                     };
                 };
             };
@@ -2315,14 +2315,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/rows": {
+    "/api/imports/{id}/rows": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Rows of a delivery by outcome; "left" for those that taking back left */
+        /** Rows of an import by outcome; "left" for those that taking back left */
         get: {
             parameters: {
                 query?: {
@@ -2356,7 +2356,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/problems": {
+    "/api/imports/{id}/problems": {
         parameters: {
             query?: never;
             header?: never;
@@ -2394,7 +2394,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/rows.csv": {
+    "/api/imports/{id}/rows.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -2432,7 +2432,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/mends": {
+    "/api/imports/{id}/mends": {
         parameters: {
             query?: never;
             header?: never;
@@ -2474,7 +2474,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{id}/mends/{mend}": {
+    "/api/imports/{id}/mends/{mend}": {
         parameters: {
             query?: never;
             header?: never;
@@ -5078,7 +5078,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ImportView"];
+                        "application/json": components["schemas"]["ModelImportView"];
                     };
                 };
             };
@@ -5406,7 +5406,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hold a sheet against itself, the fields and the house */
+        /** Hold a sheet against itself, the fields and the staff */
         post: {
             parameters: {
                 query?: never;
@@ -5775,7 +5775,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/people/{id}": {
+    "/api/staff/people/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -5805,7 +5805,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5817,7 +5817,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/teams": {
+    "/api/staff/teams": {
         parameters: {
             query?: never;
             header?: never;
@@ -5846,7 +5846,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5857,7 +5857,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/teams/{key}": {
+    "/api/staff/teams/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -5887,7 +5887,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5911,7 +5911,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5921,7 +5921,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/absences": {
+    "/api/staff/absences": {
         parameters: {
             query?: never;
             header?: never;
@@ -5950,7 +5950,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5961,7 +5961,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/absences/{id}": {
+    "/api/staff/absences/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -5989,7 +5989,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -5999,7 +5999,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/skills": {
+    "/api/staff/skills": {
         parameters: {
             query?: never;
             header?: never;
@@ -6027,7 +6027,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -6039,7 +6039,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/calendars": {
+    "/api/staff/calendars": {
         parameters: {
             query?: never;
             header?: never;
@@ -6072,7 +6072,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -6083,7 +6083,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/house/calendars/{key}": {
+    "/api/staff/calendars/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -6111,7 +6111,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HouseView"];
+                        "application/json": components["schemas"]["StaffView"];
                     };
                 };
             };
@@ -6268,7 +6268,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptListView"];
+                        "application/json": components["schemas"]["PickListView"];
                     };
                 };
             };
@@ -7192,7 +7192,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deals/{id}/rivals": {
+    "/api/deals/{id}/competitors": {
         parameters: {
             query?: never;
             header?: never;
@@ -7212,7 +7212,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["RivalsOnDeal"];
+                    "application/json": components["schemas"]["CompetitorsOnDeal"];
                 };
             };
             responses: {
@@ -7611,7 +7611,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["CampaignSaid"];
+                    "application/json": components["schemas"]["CampaignOrder"];
                 };
             };
             responses: {
@@ -7674,7 +7674,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["CampaignSaid"];
+                    "application/json": components["schemas"]["CampaignOrder"];
                 };
             };
             responses: {
@@ -7979,7 +7979,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whom not to contact */
+        /** Do not contact */
         get: {
             parameters: {
                 query?: never;
@@ -8211,7 +8211,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HeldPerson"];
+                        "application/json": components["schemas"]["PersonDataView"];
                     };
                 };
             };
@@ -8336,7 +8336,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins": {
+    "/api/duplicates": {
         parameters: {
             query?: never;
             header?: never;
@@ -8361,7 +8361,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TwinList"];
+                        "application/json": components["schemas"]["DuplicateList"];
                     };
                 };
             };
@@ -8374,7 +8374,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins/{id}": {
+    "/api/duplicates/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -8401,7 +8401,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TwinSheet"];
+                        "application/json": components["schemas"]["DuplicateSheet"];
                     };
                 };
             };
@@ -8414,7 +8414,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins/{id}/merge": {
+    "/api/duplicates/{id}/merge": {
         parameters: {
             query?: never;
             header?: never;
@@ -8456,7 +8456,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins/{id}/distinct": {
+    "/api/duplicates/{id}/distinct": {
         parameters: {
             query?: never;
             header?: never;
@@ -8492,7 +8492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins/{id}/ask": {
+    "/api/duplicates/{id}/ask": {
         parameters: {
             query?: never;
             header?: never;
@@ -8528,7 +8528,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/twins/look": {
+    "/api/duplicates/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -9126,7 +9126,7 @@ export interface components {
             story: components["schemas"]["StoryView"][];
         };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleTwins" | "keepLists" | "exceptQualifying";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying";
         AddressCopy: {
             kind: string;
             /** Format: uuid */
@@ -9229,7 +9229,7 @@ export interface components {
         };
         Answers: {
             findings: {
-                [key: string]: components["schemas"]["Said"];
+                [key: string]: components["schemas"]["QualificationAnswer"];
             };
             pipeline?: null | string;
         };
@@ -9239,11 +9239,6 @@ export interface components {
             /** Format: uuid */
             back: string;
             left: string[];
-        };
-        AroundView: {
-            tags: components["schemas"]["LeadTagView"][];
-            consents: components["schemas"]["ConsentView"][];
-            campaigns: components["schemas"]["LeadCampaignView"][];
         };
         BackfillDone: {
             /** Format: uuid */
@@ -9470,7 +9465,7 @@ export interface components {
             known: boolean;
             responses: components["schemas"]["MemberResponse"][];
         };
-        CampaignSaid: {
+        CampaignOrder: {
             name: string;
             kind: string;
             /** Format: date */
@@ -9600,7 +9595,7 @@ export interface components {
             name: string;
             state: string;
             owner: null | string;
-            wants: null | string;
+            interest: null | string;
         };
         ColumnChange: {
             target: string;
@@ -9636,6 +9631,19 @@ export interface components {
             said: boolean;
             /** @description A target that the values look like and the heading does not say: a person is asked; null for none. */
             proposed?: null | string;
+        };
+        CompetitorOnDeal: {
+            competitor: string;
+            /** @default  */
+            note: string;
+        };
+        CompetitorView: {
+            competitor: string;
+            name: string;
+            note: string;
+        };
+        CompetitorsOnDeal: {
+            competitors: components["schemas"]["CompetitorOnDeal"][];
         };
         /**
          * @description A condition over the field catalogue. Views, rules, scoring lines and exports all use this one language. Written as JSON:
@@ -9791,7 +9799,7 @@ export interface components {
              * @description Mean points of the won minus mean points of the lost.
              */
             pull: number;
-            verdict: components["schemas"]["Verdict"];
+            verdict: components["schemas"]["LineVerdict"];
             lines: components["schemas"]["LineWorth"][];
         };
         CustomFieldView: {
@@ -9800,7 +9808,7 @@ export interface components {
             type: components["schemas"]["FieldType"];
             personal: boolean;
             currency: string;
-            lands: components["schemas"]["Landing"];
+            lands: components["schemas"]["TargetRecord"];
             onLead: boolean;
             choices: components["schemas"]["ChoiceView"][];
             /** Format: int32 */
@@ -9921,7 +9929,7 @@ export interface components {
             products: components["schemas"]["DealProductView"][];
             /** Format: double */
             productTotal: null | number;
-            rivals: components["schemas"]["RivalView"][];
+            competitors: components["schemas"]["CompetitorView"][];
             stages: components["schemas"]["StageStay"][];
             tasks: components["schemas"]["TaskView"][];
             findings: components["schemas"]["QuestionView"][];
@@ -9964,54 +9972,6 @@ export interface components {
             owner: null | string;
             lines: components["schemas"]["TraceLine"][];
             verdicts: components["schemas"]["RuleVerdict"][];
-        };
-        DeliveryChoices: {
-            sources: components["schemas"]["SourceChoice"][];
-            campaigns: components["schemas"]["ChoiceView"][];
-            responses: components["schemas"]["ChoiceView"][];
-            owners: components["schemas"]["ChoiceView"][];
-            teams: components["schemas"]["ChoiceView"][];
-            tags: components["schemas"]["ChoiceView"][];
-            purposes: components["schemas"]["ChoiceView"][];
-            encodings: string[];
-            countries: components["schemas"]["ChoiceView"][];
-        };
-        DeliveryConstants: {
-            campaign?: null | string;
-            /** Format: uuid */
-            owner?: null | string;
-            team?: null | string;
-            consent?: null | components["schemas"]["ConsentGiven"];
-            /** Format: date-time */
-            saidAt?: null | string;
-            response?: null | string;
-            tags?: null | string[];
-        };
-        DeliveryPolicies: {
-            all?: components["schemas"]["MergePolicy"];
-            fields?: null | {
-                [key: string]: components["schemas"]["MergePolicy"];
-            };
-        };
-        DeliveryView: {
-            /** Format: uuid */
-            id: string;
-            fileName: string;
-            source: string;
-            sourceName: string;
-            state: string;
-            /** Format: date-time */
-            createdAt: string;
-            /** Format: date-time */
-            takenAt: null | string;
-            by: string;
-            counts: components["schemas"]["SiftCounts"];
-            work: null | components["schemas"]["WorkView"];
-            trouble: null | string;
-            /** Format: int32 */
-            waiting: number;
-            /** Format: int32 */
-            left: number;
         };
         DemoSignIn: {
             name: string;
@@ -10076,6 +10036,60 @@ export interface components {
             text: string;
             missing: string[];
             mayNot: null | string;
+        };
+        DuplicateFact: {
+            field: string;
+            label: string;
+            keep: null | string;
+            go: null | string;
+            take: string;
+            why: string;
+        };
+        DuplicateHead: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            line: string;
+            /** Format: date-time */
+            createdAt: string;
+        };
+        DuplicateItem: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            a: string;
+            b: string;
+            /** Format: double */
+            bits: number;
+            sure: boolean;
+            words: string;
+        };
+        DuplicateList: {
+            duplicates: components["schemas"]["DuplicateItem"][];
+            /** Format: int32 */
+            all: number;
+            /** Format: double */
+            ask: number;
+            /** Format: double */
+            link: number;
+            looking: components["schemas"]["HuntProgress"];
+            odds: null | string;
+        };
+        DuplicateSheet: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            state: string;
+            keep: components["schemas"]["DuplicateHead"];
+            go: components["schemas"]["DuplicateHead"];
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            ask: number;
+            /** Format: double */
+            link: number;
+            evidence: components["schemas"]["Evidence"][];
+            facts: components["schemas"]["DuplicateFact"][];
         };
         EditionLine: {
             /** Format: int32 */
@@ -10563,19 +10577,6 @@ export interface components {
             goesAlong: components["schemas"]["GoesAlong"];
             became: null | components["schemas"]["BecameView"];
         };
-        HeldPerson: {
-            who: string;
-            names: string[];
-            addresses: string[];
-            numbers: string[];
-            held: components["schemas"]["HeldView"][];
-        };
-        HeldView: {
-            key: string;
-            label: string;
-            /** Format: int32 */
-            count: number;
-        };
         HoleView: {
             where: string;
             condition: components["schemas"]["Condition"];
@@ -10594,38 +10595,6 @@ export interface components {
             /** Format: date */
             to: null | string;
         };
-        HouseMember: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            role: components["schemas"]["Role"];
-            timeZone: string;
-            /** Format: time */
-            worksFrom: string;
-            /** Format: time */
-            worksTo: string;
-            /** Format: int32 */
-            worksDays: number;
-            holidays: null | string;
-            /** Format: int32 */
-            capacity: number;
-            /** Format: int32 */
-            capacityToday: null | number;
-            languages: string[];
-            skills: string[];
-            serves: string[];
-            here: boolean;
-            /** Format: int32 */
-            open: number;
-        };
-        HouseView: {
-            people: components["schemas"]["HouseMember"][];
-            absences: components["schemas"]["AbsenceView"][];
-            calendars: components["schemas"]["HolidayList"][];
-            languages: components["schemas"]["Named"][];
-            skills: components["schemas"]["Named"][];
-            leftOut?: null | string[];
-        };
         HuntProgress: {
             /** Format: int32 */
             done: number;
@@ -10637,13 +10606,57 @@ export interface components {
         /** Format: binary */
         IFormFile: string;
         IFormFileCollection: components["schemas"]["IFormFile"][];
+        ImportChoices: {
+            sources: components["schemas"]["SourceChoice"][];
+            campaigns: components["schemas"]["ChoiceView"][];
+            responses: components["schemas"]["ChoiceView"][];
+            owners: components["schemas"]["ChoiceView"][];
+            teams: components["schemas"]["ChoiceView"][];
+            tags: components["schemas"]["ChoiceView"][];
+            purposes: components["schemas"]["ChoiceView"][];
+            encodings: string[];
+            countries: components["schemas"]["ChoiceView"][];
+        };
+        ImportConstants: {
+            campaign?: null | string;
+            /** Format: uuid */
+            owner?: null | string;
+            team?: null | string;
+            consent?: null | components["schemas"]["ConsentGiven"];
+            /** Format: date-time */
+            saidAt?: null | string;
+            response?: null | string;
+            tags?: null | string[];
+        };
+        ImportPolicies: {
+            all?: components["schemas"]["MergePolicy"];
+            fields?: null | {
+                [key: string]: components["schemas"]["MergePolicy"];
+            };
+        };
         ImportView: {
-            draft: components["schemas"]["DraftModel"];
-            problems: components["schemas"]["Problem"][];
+            /** Format: uuid */
+            id: string;
+            fileName: string;
+            source: string;
+            sourceName: string;
+            state: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            takenAt: null | string;
+            by: string;
+            counts: components["schemas"]["SiftCounts"];
+            work: null | components["schemas"]["WorkView"];
+            trouble: null | string;
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            left: number;
         };
         IntakeView: {
             sources: components["schemas"]["SourceView"][];
-            deliveries: components["schemas"]["DeliveryView"][];
+            imports: components["schemas"]["ImportView"][];
         };
         ItemProblem: {
             code: string;
@@ -10657,23 +10670,13 @@ export interface components {
             event?: null | components["schemas"]["EventKept"];
             problem?: null | components["schemas"]["ItemProblem"];
         };
-        KeptListView: {
-            key: string;
-            values: components["schemas"]["ChoiceView"][];
-            mayAdd: boolean;
-        };
-        /**
-         * @description The record a fact belongs to once the lead is handed over.
-         * @enum {unknown}
-         */
-        Landing: "contact" | "account" | "deal";
         /** @description One known fact with the place where it lands. */
         LandingLine: {
             field: string;
             label: string;
             value: string;
             stored: string;
-            on: components["schemas"]["Landing"];
+            on: components["schemas"]["TargetRecord"];
             /** @description What the record it lands on says now, when it exists and says something; in shown form. */
             existing: null | string;
             /** @description True when that is not the same; ours stays unless the person takes the lead's. */
@@ -10685,6 +10688,11 @@ export interface components {
             response: string;
             /** Format: date-time */
             at: string;
+        };
+        LeadContextView: {
+            tags: components["schemas"]["LeadTagView"][];
+            consents: components["schemas"]["ConsentView"][];
+            campaigns: components["schemas"]["LeadCampaignView"][];
         };
         LeadCount: {
             /** Format: int32 */
@@ -10710,7 +10718,7 @@ export interface components {
             number: number;
             name: string;
             company: null | string;
-            wants: null | string;
+            interest: null | string;
             state: string;
             sourceName: string;
             /** Format: uuid */
@@ -10807,6 +10815,11 @@ export interface components {
             bits: number;
             same: boolean;
         };
+        /**
+         * @description What the outcomes say of a criterion or signal.
+         * @enum {unknown}
+         */
+        LineVerdict: "tells" | "nothing" | "opposite" | "unsure";
         LineView: {
             /** Format: int32 */
             desk: number;
@@ -11064,6 +11077,10 @@ export interface components {
             blocks: boolean;
             words?: null | string;
         };
+        ModelImportView: {
+            draft: components["schemas"]["DraftModel"];
+            problems: components["schemas"]["Problem"][];
+        };
         ModelOrder: {
             model: components["schemas"]["ScoringModel"];
             /** @default  */
@@ -11080,7 +11097,7 @@ export interface components {
             /** Format: int32 */
             leads: number;
         };
-        /** @description What an installation calls the four quarters. */
+        /** @description What an workspace calls the four quarters. */
         MoveNames: {
             handOver: string;
             nurture: string;
@@ -11141,7 +11158,7 @@ export interface components {
             /** @default EUR */
             currency: string;
             choices?: null | string[];
-            lands?: components["schemas"]["Landing"];
+            lands?: components["schemas"]["TargetRecord"];
             /** @default true */
             onLead: boolean;
         };
@@ -11255,22 +11272,6 @@ export interface components {
             /** Format: double */
             price: number;
         };
-        /**
-         * @description Where a rule sends a lead: exactly one of a person (by sign-in name), a team in turn (by key), all who serve its country in turn, kept with whom it is, or held
-         *     for the coordinator with a reason.
-         */
-        Outcome: {
-            person?: null | string;
-            team?: null | string;
-            hold?: null | string;
-            serving?: boolean;
-            keep?: boolean;
-            /** @description True to pass over who does not speak the lead's language, where that is known. */
-            speaking?: boolean;
-            /** @description Skills a person must have; keys. */
-            skills?: string[];
-            else?: null | components["schemas"]["Outcome"];
-        };
         /** @description A model held against what became of leads. */
         OutcomeReport: {
             all: components["schemas"]["Share"];
@@ -11295,6 +11296,13 @@ export interface components {
             old: string;
             new: string;
         };
+        PersonDataView: {
+            who: string;
+            names: string[];
+            addresses: string[];
+            numbers: string[];
+            held: components["schemas"]["RecordCountView"][];
+        };
         PersonOnDeal: {
             /** Format: uuid */
             contactId: string;
@@ -11307,6 +11315,11 @@ export interface components {
             initials: string;
             role: components["schemas"]["Role"];
             away: boolean;
+        };
+        PickListView: {
+            key: string;
+            values: components["schemas"]["ChoiceView"][];
+            mayAdd: boolean;
         };
         PipelineChoice: {
             key: string;
@@ -11492,6 +11505,14 @@ export interface components {
             stored: string;
             label: string;
         };
+        QualificationAnswer: {
+            certainty: components["schemas"]["Certainty"];
+            evidence: string;
+            /** @default  */
+            saidBy: string;
+            /** Format: date */
+            saidOn?: null | string;
+        };
         QualifyingView: {
             pipeline: string;
             pipelineName: string;
@@ -11613,6 +11634,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RecordCountView: {
+            key: string;
+            label: string;
+            /** Format: int32 */
+            count: number;
+        };
         RecordSheet: {
             /** Format: uuid */
             id: string;
@@ -11662,19 +11689,6 @@ export interface components {
             doubts: string[];
             refused: null | string;
         };
-        RivalOnDeal: {
-            rival: string;
-            /** @default  */
-            note: string;
-        };
-        RivalView: {
-            rival: string;
-            name: string;
-            note: string;
-        };
-        RivalsOnDeal: {
-            rivals: components["schemas"]["RivalOnDeal"][];
-        };
         /** @enum {unknown} */
         Role: "administrator" | "coordinator" | "manager" | "rep" | "qualifier" | "marketer";
         RoutingView: {
@@ -11722,13 +11736,13 @@ export interface components {
             left: null | string;
         };
         Rule: {
-            /** @description Stable within the installation. */
+            /** @description Stable within the workspace. */
             key: string;
             /** @description For people, in traces: "Norway, fish farming". */
             name: string;
             /** @description All of what its cells want; each part asks one field. */
             when: components["schemas"]["Condition"];
-            to: components["schemas"]["Outcome"];
+            to: components["schemas"]["RuleOutcome"];
             /**
              * Format: int32
              * @description Working minutes until a lead must be answered; null for what the sheet says.
@@ -11750,6 +11764,22 @@ export interface components {
             moments: components["schemas"]["Named"][];
             guards: components["schemas"]["Named"][];
             onExpiry: components["schemas"]["Named"][];
+        };
+        /**
+         * @description Where a rule sends a lead: exactly one of a person (by sign-in name), a team in turn (by key), all who serve its country in turn, kept with whom it is, or held
+         *     for the coordinator with a reason.
+         */
+        RuleOutcome: {
+            person?: null | string;
+            team?: null | string;
+            hold?: null | string;
+            serving?: boolean;
+            keep?: boolean;
+            /** @description True to pass over who does not speak the lead's language, where that is known. */
+            speaking?: boolean;
+            /** @description Skills a person must have; keys. */
+            skills?: string[];
+            else?: null | components["schemas"]["RuleOutcome"];
         };
         /** @description The ordered routing rules of an edition, a decision table: a row each rule, a column each field asked. The first rule that holds decides. */
         RuleSheet: {
@@ -11794,14 +11824,6 @@ export interface components {
             /** Format: date-time */
             endedAt: null | string;
             trouble: null | string;
-        };
-        Said: {
-            certainty: components["schemas"]["Certainty"];
-            evidence: string;
-            /** @default  */
-            saidBy: string;
-            /** Format: date */
-            saidOn?: null | string;
         };
         ScorePoint: {
             /** Format: int32 */
@@ -11969,7 +11991,7 @@ export interface components {
          * @description What becomes of one known fact of a lead.
          * @enum {unknown}
          */
-        Settled: "carried" | "taken" | "theirsStays" | "dropped";
+        Settled: "carried" | "taken" | "keepExisting" | "dropped";
         /** @description So many won of so many, with how sure that is. */
         Share: {
             /** Format: int32 */
@@ -12020,18 +12042,18 @@ export interface components {
             words: components["schemas"]["RuleWords"][];
         };
         SieveView: {
-            delivery: components["schemas"]["DeliveryView"];
+            import: components["schemas"]["ImportView"];
             reading: components["schemas"]["ListReading"];
             matching: components["schemas"]["ColumnMatch"][];
             country: null | string;
             asideUnread: boolean;
-            constants: components["schemas"]["DeliveryConstants"];
-            policies: components["schemas"]["DeliveryPolicies"];
+            constants: components["schemas"]["ImportConstants"];
+            policies: components["schemas"]["ImportPolicies"];
             targets: components["schemas"]["TargetView"][];
-            choices: components["schemas"]["DeliveryChoices"];
+            choices: components["schemas"]["ImportChoices"];
             sameFileAs: null | string;
         };
-        /** @description How the rows of a delivery divide. */
+        /** @description How the rows of an import divide. */
         SiftCounts: {
             /** Format: int32 */
             read: number;
@@ -12044,7 +12066,7 @@ export interface components {
             /** Format: int32 */
             adds: number;
             /** Format: int32 */
-            twin: number;
+            duplicate: number;
             /** Format: int32 */
             mend: number;
             /** Format: int32 */
@@ -12076,7 +12098,7 @@ export interface components {
             evidence: number;
             /** Format: double */
             pull: number;
-            verdict: components["schemas"]["Verdict"];
+            verdict: components["schemas"]["LineVerdict"];
         };
         /** @description Points, usually negative, for a lead that was active once and has been silent for the given days. */
         Silence: {
@@ -12153,6 +12175,38 @@ export interface components {
             words: string;
             /** Format: int32 */
             points: number;
+        };
+        StaffMember: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            timeZone: string;
+            /** Format: time */
+            worksFrom: string;
+            /** Format: time */
+            worksTo: string;
+            /** Format: int32 */
+            worksDays: number;
+            holidays: null | string;
+            /** Format: int32 */
+            capacity: number;
+            /** Format: int32 */
+            capacityToday: null | number;
+            languages: string[];
+            skills: string[];
+            serves: string[];
+            here: boolean;
+            /** Format: int32 */
+            open: number;
+        };
+        StaffView: {
+            people: components["schemas"]["StaffMember"][];
+            absences: components["schemas"]["AbsenceView"][];
+            calendars: components["schemas"]["HolidayList"][];
+            languages: components["schemas"]["Named"][];
+            skills: components["schemas"]["Named"][];
+            leftOut?: null | string[];
         };
         StageSetup: {
             key: string;
@@ -12293,6 +12347,11 @@ export interface components {
             /** @default false */
             force: boolean;
         };
+        /**
+         * @description The record a fact belongs to once the lead is handed over.
+         * @enum {unknown}
+         */
+        TargetRecord: "contact" | "account" | "deal";
         TargetView: {
             key: string;
             label: string;
@@ -12350,8 +12409,8 @@ export interface components {
         };
         TermsChange: {
             source: string;
-            constants: components["schemas"]["DeliveryConstants"];
-            policies: components["schemas"]["DeliveryPolicies"];
+            constants: components["schemas"]["ImportConstants"];
+            policies: components["schemas"]["ImportPolicies"];
         };
         TokenMade: {
             view: components["schemas"]["TokenView"];
@@ -12427,70 +12486,11 @@ export interface components {
             due: null | string;
             task: string;
         };
-        TwinFact: {
-            field: string;
-            label: string;
-            keep: null | string;
-            go: null | string;
-            take: string;
-            why: string;
-        };
-        TwinHead: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            line: string;
-            /** Format: date-time */
-            createdAt: string;
-        };
-        TwinItem: {
-            /** Format: uuid */
-            id: string;
-            kind: string;
-            a: string;
-            b: string;
-            /** Format: double */
-            bits: number;
-            sure: boolean;
-            words: string;
-        };
-        TwinList: {
-            twins: components["schemas"]["TwinItem"][];
-            /** Format: int32 */
-            all: number;
-            /** Format: double */
-            ask: number;
-            /** Format: double */
-            link: number;
-            looking: components["schemas"]["HuntProgress"];
-            odds: null | string;
-        };
-        TwinSheet: {
-            /** Format: uuid */
-            id: string;
-            kind: string;
-            state: string;
-            keep: components["schemas"]["TwinHead"];
-            go: components["schemas"]["TwinHead"];
-            /** Format: double */
-            bits: number;
-            /** Format: double */
-            ask: number;
-            /** Format: double */
-            link: number;
-            evidence: components["schemas"]["Evidence"][];
-            facts: components["schemas"]["TwinFact"][];
-        };
         ValueView: {
             key: string;
             label: string;
             value: string;
         };
-        /**
-         * @description What the outcomes say of a criterion or signal.
-         * @enum {unknown}
-         */
-        Verdict: "tells" | "nothing" | "opposite" | "unsure";
         /** @description What rules a lead out, whatever else is good about it: its fit is 0. */
         Veto: {
             key: string;

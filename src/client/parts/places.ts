@@ -20,7 +20,7 @@ const setups = [
   ["sources", "Sources", "setUp"],
   ["tags", "Tags", "coinTags"],
   ["matching", "How records are matched", "setUp"],
-  ["barred", "Whom not to contact", "runIntake"],
+  ["barred", "Do not contact", "runIntake"],
   ["persons", "One person's data", "answerPersons"],
   ["templates", "Templates", "setUp"],
   ["sent", "What was sent", "setUp"],

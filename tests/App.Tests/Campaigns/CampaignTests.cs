@@ -60,9 +60,9 @@ public sealed class CampaignTests(ServerFixture fixture) : IClassFixture<ServerF
             constants,
             policies = sieve.Policies,
         };
-        (await _lucie.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", terms)).Status.ShouldBe(HttpStatusCode.OK);
-        (await _lucie.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
-        return sieve.Delivery.Id;
+        (await _lucie.Put($"/api/imports/{sieve.Import.Id}/terms", terms)).Status.ShouldBe(HttpStatusCode.OK);
+        (await _lucie.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>().State.ShouldBe("taken");
+        return sieve.Import.Id;
     }
 
     [Theory]
@@ -137,7 +137,7 @@ public sealed class CampaignTests(ServerFixture fixture) : IClassFixture<ServerF
         (await Scalar<string>($"select kind from lead_event e join lead l on l.id = e.lead_id where l.email = 'una@{_key}.example'")).ShouldBe("webinar.attended");
         (await Scalar<string>($"select kind from lead_event e join lead l on l.id = e.lead_id where l.email = 'pia@{_key}.example'")).ShouldBe("event.registered");
 
-        await _lucie.Post($"/api/deliveries/{id}/take-back");
+        await _lucie.Post($"/api/imports/{id}/take-back");
         (await Sheet()).Campaign.Members.ShouldBe(0);
     }
 
@@ -161,8 +161,8 @@ public sealed class CampaignTests(ServerFixture fixture) : IClassFixture<ServerF
             constants = new { },
             policies = sieve.Policies,
         };
-        await _lucie.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", terms);
-        (await _lucie.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Problem.ShouldBe("response-without-campaign");
+        await _lucie.Put($"/api/imports/{sieve.Import.Id}/terms", terms);
+        (await _lucie.Post($"/api/imports/{sieve.Import.Id}/take-in")).Problem.ShouldBe("response-without-campaign");
     }
 
     [Fact]

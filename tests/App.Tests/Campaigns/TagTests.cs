@@ -21,7 +21,7 @@ public sealed class TagTests(ServerFixture fixture) : IClassFixture<ServerFixtur
 
     private async Task<TagView> Tag(string key) => (await _lucie.Read<TagsView>("/api/tags")).Tags.Single(t => t.Key == key);
 
-    private async Task<string[]> OnLead() => [.. (await _lucie.Read<AroundView>($"/api/leads/{_lead}/around")).Tags.Select(t => t.Key)];
+    private async Task<string[]> OnLead() => [.. (await _lucie.Read<LeadContextView>($"/api/leads/{_lead}/around")).Tags.Select(t => t.Key)];
 
     [Fact]
     public async Task ATagIsCoinedByTheConventionByThoseWhoMay()
@@ -159,7 +159,7 @@ public sealed class ConsentTests(ServerFixture fixture) : IClassFixture<ServerFi
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();
         var lead = await connection.QuerySingleAsync<Guid>("select id from lead where email = 'ragna@fjordnaer.example'");
-        async Task<ConsentView> Call() => (await ingrid.Read<AroundView>($"/api/leads/{lead}/around")).Consents.Single(c => c.Purpose == "call");
+        async Task<ConsentView> Call() => (await ingrid.Read<LeadContextView>($"/api/leads/{lead}/around")).Consents.Single(c => c.Purpose == "call");
         (await Call()).State.ShouldBe("unknown");
         (await ingrid.Post($"/api/leads/{lead}/consents", new { purpose = "call", state = "given" })).Problem.ShouldBe("consent-without-words");
         (
@@ -209,17 +209,17 @@ public sealed class ConsentTests(ServerFixture fixture) : IClassFixture<ServerFi
                 new
                 {
                     kind = "domain",
-                    value = "https://www.rival-buoys.example/",
+                    value = "https://www.competitor-buoys.example/",
                     why = "competitor",
                 }
             )
         ).Status.ShouldBe(HttpStatusCode.Created);
         (await ingrid.Post("/api/leads", Sheet("quay@elsewhere.example"))).Problem.ShouldBe("barred");
-        (await ingrid.Post("/api/leads", Sheet("q@sales.rival-buoys.example"))).Problem.ShouldBe("barred");
+        (await ingrid.Post("/api/leads", Sheet("q@sales.competitor-buoys.example"))).Problem.ShouldBe("barred");
         var list = await ingrid.Read<List<BarredView>>("/api/barred");
         // A person is kept as a mark: the address itself is nowhere.
         list.ShouldContain(b => b.Kind == "person" && b.Shown == null);
-        foreach (var b in list.Where(b => b.Kind == "person" || b.Shown == "rival-buoys.example"))
+        foreach (var b in list.Where(b => b.Kind == "person" || b.Shown == "competitor-buoys.example"))
             (await ingrid.Delete($"/api/barred/{b.Id}")).Status.ShouldBe(HttpStatusCode.NoContent);
         (await ingrid.Post("/api/leads", Sheet("quay@elsewhere.example"))).Status.ShouldBe(HttpStatusCode.Created);
         (

@@ -20,7 +20,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     // Far ahead, so that nothing here is due for whoever looks at leads whose engagement falls.
     private static readonly DateTime Now = new(2036, 11, 23, 12, 0, 0, DateTimeKind.Utc);
     private static readonly string[] Texts = ["Fjordnær", "LAKS", "50%", "a_b", "ÆØÅ\\", "ß", "x"];
-    private static readonly string[] TextFields = ["company", "city", "wants", "water_body"];
+    private static readonly string[] TextFields = ["company", "city", "interest", "water_body"];
     private static readonly string[] NumberFields = ["sites", "employees", "fit", "calls"];
     private static readonly string[] MomentFields = ["created_at", "clock_due_at", "last_call_at"];
     private static readonly string[] AroundFields = ["tag", "event"];
@@ -48,7 +48,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     [Fact]
     public async Task ThePredicateAndTheSqlAgreeOnEveryRecord()
     {
-        var catalogue = fixture.Server.Services.GetRequiredService<Installation>().Catalogue;
+        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
         await using var connection = await fixture.Server.Connect();
         var records = await Fill(connection, catalogue);
         AnyCondition.Sample(
@@ -82,12 +82,18 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
             random.Next(4) == 0 ? null : string.Concat(Enumerable.Range(0, random.Next(1, 3)).Select(_ => Texts[random.Next(Texts.Length)])) + (random.Next(2) == 0 ? "" : "laks");
         DateTime Moment() => Now.AddDays(-random.Next(-2, 6)).AddTicks(random.Next(-1, 2) * 10);
         // Kept as of some days ago, so that of many band and move have changed by now.
-        Standing Stands(int fit)
+        LeadScoreState Stands(int fit)
         {
             var at = Now.AddDays(-random.NextDouble() * 30).ToInstant();
-            var embers = Enumerable.Range(0, random.Next(4)).Select(i => new DecayTerm(random.NextDouble() * 90, 5 + 13 * i));
-            var glow = new Glow(50, -10, Glow.DayOf(at), random.Next(3) == 0 ? double.PositiveInfinity : Glow.DayOf(at) + random.Next(40), [.. embers]);
-            return Standing.Of(new FitRange(fit, fit, fit), glow, default, new Bars(4, 40), at);
+            var terms = Enumerable.Range(0, random.Next(4)).Select(i => new DecayTerm(random.NextDouble() * 90, 5 + 13 * i));
+            var decay = new EngagementDecay(
+                50,
+                -10,
+                EngagementDecay.DayOf(at),
+                random.Next(3) == 0 ? double.PositiveInfinity : EngagementDecay.DayOf(at) + random.Next(40),
+                [.. terms]
+            );
+            return LeadScoreState.Of(new FitRange(fit, fit, fit), decay, default, new Bars(4, 40), at);
         }
         var people = (await connection.QueryAsync<Guid>("select id from person where here order by id")).ToList();
         for (var i = 0; i < 300; i++)
@@ -95,14 +101,14 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
             var stands = Stands(random.Next(9));
             await connection.ExecuteAsync(
                 """
-                insert into lead (id, source, state, next_move, created_at, last_touch_at, clock_due_at, company, city, wants, sites, employees, fit, fit_low, fit_high, engagement, glow, band, move_until, look_again_at, owner_id, custom)
-                values (gen_random_uuid(), 'test', 'new', @move, @created, @created, @due, @company, @city, @wants, @sites, @employees, @fit, 0, 0, @engagement, @glow, @band, @until, @again, @owner, @custom::jsonb)
+                insert into lead (id, source, state, next_move, created_at, last_touch_at, clock_due_at, company, city, interest, sites, employees, fit, fit_low, fit_high, engagement, decay, band, move_until, look_again_at, owner_id, custom)
+                values (gen_random_uuid(), 'test', 'new', @move, @created, @created, @due, @company, @city, @interest, @sites, @employees, @fit, 0, 0, @engagement, @decay, @band, @until, @again, @owner, @custom::jsonb)
                 """,
                 new
                 {
                     move = stands.Move,
                     engagement = stands.Engagement,
-                    glow = GlowSql.Write(stands.Glow),
+                    decay = EngagementDecaySql.Write(stands.Decay),
                     band = stands.Band,
                     until = stands.MoveUntil?.ToUtc(),
                     again = stands.LookAgain?.ToUtc(),
@@ -110,7 +116,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
                     due = random.Next(3) == 0 ? (DateTime?)null : Moment(),
                     company = Text(),
                     city = Text(),
-                    wants = Text(),
+                    interest = Text(),
                     sites = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
                     employees = random.Next(3) == 0 ? (decimal?)null : random.Next(9),
                     fit = stands.Fit.Score,

@@ -18,7 +18,6 @@ namespace DapperLantern.App.Tests.Data;
 public sealed class SecretsTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
     private const string OtherKey = "YW5vdGhlciBrZXksIGFsc28gMzIgYnl0ZXMgbG9uZyE=";
-    private const string BeforeKeys = "20261129154332_MendFirst";
 
     private TestServer Server => fixture.Server;
     private PersonHash Hashes => Server.Services.GetRequiredService<PersonHash>();
@@ -137,26 +136,6 @@ public sealed class SecretsTests(ServerFixture fixture) : IClassFixture<ServerFi
         Hashes.Of(text).ShouldBe(Hashes.Keyed(Plain(text)));
         Hashes.Of(text).ShouldNotBe(Plain(text));
         new PersonHash(Convert.FromBase64String(OtherKey)).Of(text).ShouldNotBe(Hashes.Of(text));
-    }
-
-    [Fact]
-    public async Task WhoWasBarredBeforeThereWasAKeyStaysBarred()
-    {
-        var name = await EmptyDatabase();
-        await using (var db = new LanternDb(new DbContextOptionsBuilder<LanternDb>().UseNpgsql(OnDatabase(name)).UseSnakeCaseNamingConvention().Options))
-            await db.Database.GetService<IMigrator>().MigrateAsync(BeforeKeys);
-        await using (var before = new NpgsqlConnection(OnDatabase(name)))
-        {
-            foreach (var number in new[] { "+4722334455", "+4915112345678" })
-                await before.ExecuteAsync(
-                    "insert into barred (id, kind, hash, hash_key, why, at) values (gen_random_uuid(), 'person', @hash, @key, 'do_not_contact', now())",
-                    new { hash = Plain(number), key = PersonHash.KeyOf(Plain(number)) }
-                );
-        }
-        await using var server = await TestServer.Serve(name, $"--ConnectionStrings:Migrations={OnDatabase(name)}");
-        await using var connection = await server.Connect();
-        foreach (var number in new[] { "+4722334455", "+4915112345678" })
-            (await connection.QuerySingleAsync<byte[]>("select hash from barred where hash_key = @key", new { key = Hashes.KeyOf(number) })).ShouldBe(Hashes.Of(number));
     }
 
     [Fact]

@@ -218,9 +218,9 @@ public sealed class DealTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         sheet.People.Where(p => p.ContactId == other).Select(p => p.RoleName).ShouldBe(["Lawyer"]);
         (await client.Post($"/api/deals/{deal.Id}/people", new { contactId = other, role = "wizard" })).Problem.ShouldBe("role-unknown");
         (await client.Read<ContactSheet>($"/api/contacts/{other}")).Deals.Single(d => d.Id == deal.Id).Roles.ShouldBe(["Lawyer"]);
-        (await client.Put($"/api/deals/{deal.Id}/rivals", new { rivals = new[] { new { rival = "kelpline", note = "cheaper" } } }))
+        (await client.Put($"/api/deals/{deal.Id}/competitors", new { competitors = new[] { new { competitor = "kelpline", note = "cheaper" } } }))
             .Read<DealSheet>()
-            .Rivals.Single()
+            .Competitors.Single()
             .Name.ShouldBe("Kelpline Data");
         var left = (await client.Delete($"/api/deals/{deal.Id}/people/{sheet.People.Single(p => p.ContactId == other).Id}")).Read<DealSheet>();
         left.People.ShouldAllBe(p => p.ContactId != other);
@@ -265,7 +265,7 @@ public sealed class DealTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         };
         var answers = await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => client.Post($"/api/deals/{deal.Id}/messages", message)));
         var sent = answers[0].Read<DealMessageSent>();
-        (sent.To.Count, sent.Left.Single().Why).ShouldBe((1, "They are on the list of whom not to contact."));
+        (sent.To.Count, sent.Left.Single().Why).ShouldBe((1, "They are on the do-not-contact list."));
         var first = await fixture.Server.Scalar<string>($"select facts->>'first_name' from contact where id = '{ids[0]}'");
         (await fixture.Server.Scalar<string>("select string_agg(text, '|') from outbox where subject = 'The terms'")).ShouldBe($"Dear {first}, here are the terms.");
         (await client.Post($"/api/deals/{deal.Id}/messages", message with { roles = ["buyer"] })).Problem.ShouldBe("nobody");

@@ -167,7 +167,7 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
             a.Read<ChoiceView>().Key
         );
         made.Distinct().ShouldBe(["inspector"]);
-        (await ingrid.Read<KeptListView>("/api/lists/contact-kinds")).Values.Count(v => v.Label == "Inspector").ShouldBe(1);
+        (await ingrid.Read<PickListView>("/api/lists/contact-kinds")).Values.Count(v => v.Label == "Inspector").ShouldBe(1);
         var contact = await Id("select id from contact limit 1");
         (await ingrid.Patch($"/api/contacts/{contact}", new { kind = "inspector" })).Read<ContactSheet>().KindName.ShouldBe("Inspector");
         (await ingrid.Patch($"/api/contacts/{contact}", new { kind = "nonsense" })).Problem.ShouldBe("kind-unknown");
@@ -197,12 +197,12 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
         );
         await using var connection = await fixture.Server.Connect();
         await connection.ExecuteAsync(
-            "insert into twin (id, kind, a, b, bits, sure, evidence, state, found_at) values (gen_random_uuid(), 'contact', least(@keep, @go), greatest(@keep, @go), 20, false, '[]', 'open', now())",
+            "insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at) values (gen_random_uuid(), 'contact', least(@keep, @go), greatest(@keep, @go), 20, false, '[]', 'open', now())",
             new { keep, go }
         );
         var parts = await fixture.Server.Scalar<int>($"select count(*)::int from deal_person where contact_id in ('{keep}', '{go}')");
-        var twin = await Id($"select id from twin where a in ('{keep}', '{go}') and b in ('{keep}', '{go}')");
-        (await ingrid.Post($"/api/twins/{twin}/merge", new { keep, take = new { } })).Status.ShouldBe(HttpStatusCode.OK);
+        var duplicate = await Id($"select id from duplicate where a in ('{keep}', '{go}') and b in ('{keep}', '{go}')");
+        (await ingrid.Post($"/api/duplicates/{duplicate}/merge", new { keep, take = new { } })).Status.ShouldBe(HttpStatusCode.OK);
         (await fixture.Server.Scalar<int>($"select count(*)::int from deal_person where contact_id = '{keep}'")).ShouldBe(parts);
     }
 }

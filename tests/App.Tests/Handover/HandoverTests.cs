@@ -60,7 +60,7 @@ public sealed class HandoverTests : IAsyncLifetime
               (select string_agg(to_jsonb(a)::text, E'\n' order by id) from account a), E'\n', (select string_agg(to_jsonb(c)::text, E'\n' order by id) from contact c), E'\n',
               (select string_agg(to_jsonb(d)::text, E'\n' order by id) from deal d), E'\n', (select string_agg(to_jsonb(p)::text, E'\n' order by id) from deal_person p), E'\n',
               (select string_agg(to_jsonb(p)::text, E'\n' order by id) from contact_account p), E'\n', (select string_agg(to_jsonb(p)::text, E'\n' order by id) from deal_product p), E'\n',
-              (select string_agg((to_jsonb(l) - array['version', 'last_touch_at', 'glow', 'engagement', 'band', 'next_move', 'move_until', 'look_again_at', 'scored_at'])::text, E'\n' order by id) from lead l), E'\n',
+              (select string_agg((to_jsonb(l) - array['version', 'last_touch_at', 'decay', 'engagement', 'band', 'next_move', 'move_until', 'look_again_at', 'scored_at'])::text, E'\n' order by id) from lead l), E'\n',
               (select string_agg(to_jsonb(t)::text, E'\n' order by id) from task t), E'\n',
               (select string_agg(to_jsonb(t)::text, E'\n' order by id) from story_entry t where kind not in ('handed_over', 'taken_back')))
             """
@@ -171,7 +171,7 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task WhatWasFilledInOnAKnownAccountAndContactIsGivenBackUnlessSomebodyChangedItSince()
+    public async Task FactsFilledInByAHandoverAreTakenBackUnlessChangedSince()
     {
         var first = (await HandOver()).Read<BecameView>();
         await _ingrid.Patch($"/api/accounts/{first.AccountId}/facts", new { facts = new { city = "" }, was = new { city = "Brønnøysund" } });
@@ -233,7 +233,7 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task OfEightLeadsOfOneCompanyHandedOverAtOnceOneMakesTheAccountAndTheOthersJoinIt()
+    public async Task EightLeadsOfOneCompanyHandedOverAtOnceShareOneAccount()
     {
         await using var second = await _server.Beside();
         var other = await second.SignIn("harald.quist");
@@ -261,12 +261,12 @@ public sealed class HandoverTests : IAsyncLifetime
     [Fact]
     public async Task WhatIsLeftBehindIsLeftByNameAndCounted()
     {
-        var order = Order(await Sheet()) with { Drop = ["sites", "wants"] };
+        var order = Order(await Sheet()) with { Drop = ["sites", "interest"] };
         var became = (await _ingrid.Post($"/api/leads/{_ragna}/handover", order)).Read<BecameView>();
         (became.Carried!.Known, became.Carried.Found).ShouldBe((11, 9));
-        became.Carried.Left.Select(l => l.Field).ShouldBe(["sites", "wants"], ignoreOrder: true);
+        became.Carried.Left.Select(l => l.Field).ShouldBe(["sites", "interest"], ignoreOrder: true);
         (await Scalar<bool>($"select facts ? 'sites' from account where id = '{became.AccountId}'")).ShouldBeFalse();
-        (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).Story[0].Text.ShouldContain("left behind on purpose: sites, wants");
+        (await _ingrid.Read<LeadSheet>($"/api/leads/{_ragna}")).Story[0].Text.ShouldContain("left behind on purpose: sites, interest");
     }
 
     [Fact]
@@ -291,7 +291,7 @@ public sealed class HandoverTests : IAsyncLifetime
     {
         var arne = await Colleague("fjordnaer.example");
         await Execute(
-            $"update lead set company_key = (select company_key from lead where id = '{_ragna}'), state = 'on_hold', wake_at = now() + interval '9 days', wants = 'pH probes' where id = '{arne}'"
+            $"update lead set company_key = (select company_key from lead where id = '{_ragna}'), state = 'on_hold', wake_at = now() + interval '9 days', interest = 'pH probes' where id = '{arne}'"
         );
         var before = await Everything();
         var sheet = await Sheet();
@@ -302,7 +302,7 @@ public sealed class HandoverTests : IAsyncLifetime
         deal.People.Select(p => (p.Name, p.RoleName)).ShouldBe([("Ragna Sollid", null), ("Arne Fjeld", "User")]);
         var along = (await _ingrid.Read<LeadSheet>($"/api/leads/{arne}")).Became!;
         (along.DealId, along.AccountId, along.Carried!.IsWhole).ShouldBe((became.DealId, became.AccountId, true));
-        (await Scalar<string>($"select facts->>'wants' from contact where id = '{along.ContactId}'")).ShouldBe("pH probes");
+        (await Scalar<string>($"select facts->>'interest' from contact where id = '{along.ContactId}'")).ShouldBe("pH probes");
         (await _ingrid.Read<TakeBackLook>($"/api/leads/{_ragna}/handover/take-back")).Along.ShouldBe(["Arne Fjeld"]);
         // What was done with somebody who came along is not thrown away either.
         await _ingrid.Patch($"/api/contacts/{along.ContactId}/facts", new { facts = new { job_title = "Skipper" }, was = new { } });
@@ -420,7 +420,7 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task OfManyAtOnceThoseOfOneCompanyShareTheAccountAndOnePersonTwiceIsOneContact()
+    public async Task OfManyAtOnceACompanyIsOneAccountAndAPersonOneContact()
     {
         var (arne, again) = (await Colleague("fjordnaer.example"), await Colleague("fjordnaer.example"));
         await Execute($"update lead set phone = '+4790999001' where id = '{again}'");

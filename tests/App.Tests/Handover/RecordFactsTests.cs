@@ -70,7 +70,7 @@ public sealed class RecordFactsTests(ServerFixture fixture) : IClassFixture<Serv
         var lead = await fixture.Server.Scalar<Guid>("select id from lead where state = 'qualified' and company is not null order by number limit 1");
         var version = (await _ingrid.Read<LeadSheet>($"/api/leads/{lead}")).Version;
         (await _ingrid.Patch($"/api/leads/{lead}", new { facts = new Dictionary<string, string> { [key] = "7" } }, version)).Status.ShouldBe(HttpStatusCode.OK);
-        (await _ingrid.Read<HandoverPreview>($"/api/leads/{lead}/handover")).Lines.Single(l => l.Field == key).On.ShouldBe(Landing.Account);
+        (await _ingrid.Read<HandoverPreview>($"/api/leads/{lead}/handover")).Lines.Single(l => l.Field == key).On.ShouldBe(TargetRecord.Account);
     }
 
     [Fact]
@@ -98,6 +98,6 @@ public sealed class RecordFactsTests(ServerFixture fixture) : IClassFixture<Serv
     {
         var tor = await fixture.Server.SignIn("tor.vik");
         var others = await fixture.Server.Scalar<Guid>("select d.id from deal d join person p on p.id = d.owner_id where p.user_name <> 'tor.vik' limit 1");
-        (await tor.Patch($"/api/deals/{others}/facts", new RecordChange(new() { ["wants"] = "x" }, []))).Problem.ShouldBeOneOf("not-yours");
+        (await tor.Patch($"/api/deals/{others}/facts", new RecordChange(new() { ["interest"] = "x" }, []))).Problem.ShouldBeOneOf("not-yours");
     }
 }

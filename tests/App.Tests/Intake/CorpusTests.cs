@@ -5,7 +5,7 @@ using DapperLantern.App.Intake;
 namespace DapperLantern.App.Tests.Intake;
 
 /// <summary>
-/// The lists nobody should send, in <c>tests/corpus</c>, each with what is to become of it in <c>expected.tsv</c>: rows read, new, adds, twins, to
+/// The lists nobody should send, in <c>tests/corpus</c>, each with what is to become of it in <c>expected.tsv</c>: rows read, new, adds, duplicates, to
 /// mend, barred; or the trouble it is refused with.
 /// </summary>
 public sealed class CorpusTests(ServerFixture fixture) : IClassFixture<ServerFixture>
@@ -26,9 +26,9 @@ public sealed class CorpusTests(ServerFixture fixture) : IClassFixture<ServerFix
         string found;
         if (answer.Status == HttpStatusCode.OK)
         {
-            var counts = answer.Read<SieveView>().Delivery.Counts;
+            var counts = answer.Read<SieveView>().Import.Counts;
             counts.Balances.ShouldBeTrue(counts.ToString());
-            found = $"{counts.Read}\t{counts.New}\t{counts.Adds}\t{counts.Twin}\t{counts.Mend}\t{counts.Barred}";
+            found = $"{counts.Read}\t{counts.New}\t{counts.Adds}\t{counts.Duplicate}\t{counts.Mend}\t{counts.Barred}";
         }
         else
         {

@@ -27,12 +27,12 @@ public sealed class IntakeTests : IAsyncLifetime
         return (await connection.ExecuteScalarAsync<T>(sql))!;
     }
 
-    // Everything a delivery could touch, but for the deliveries themselves, which are kept.
+    // Everything an import could touch, but for the imports themselves, which are kept.
     private Task<string> Fingerprint() =>
         Scalar<string>(
             """
             select md5(concat(
-              (select string_agg(md5((to_jsonb(l) - array['version', 'engagement', 'next_move', 'glow', 'band', 'move_until', 'look_again_at', 'scored_at'])::text), '' order by id) from lead l),
+              (select string_agg(md5((to_jsonb(l) - array['version', 'engagement', 'next_move', 'decay', 'band', 'move_until', 'look_again_at', 'scored_at'])::text), '' order by id) from lead l),
               (select string_agg(md5(s::text), '' order by id) from story_entry s), (select string_agg(md5(e::text), '' order by id) from lead_event e),
               (select string_agg(md5(t::text), '' order by id) from task t), (select string_agg(md5(d::text), '' order by id) from routing_decision d),
               (select string_agg(u::text, '' order by team_key, person_id) from turn u), (select string_agg(r::text, '' order by person_id) from rep_load r where open > 0),
@@ -41,7 +41,7 @@ public sealed class IntakeTests : IAsyncLifetime
         );
 
     private async Task<IReadOnlyList<RowView>> Rows(SieveView sieve, string outcome) =>
-        (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome={outcome}")).Rows;
+        (await _ingrid.Read<RowPage>($"/api/imports/{sieve.Import.Id}/rows?outcome={outcome}")).Rows;
 
     private static void Balances(SiftCounts counts) => counts.Balances.ShouldBeTrue(counts.ToString());
 
@@ -50,7 +50,7 @@ public sealed class IntakeTests : IAsyncLifetime
     {
         var before = await Fingerprint();
         var sieve = await _ingrid.DropDemo(Expo);
-        sieve.Delivery.Counts.ShouldBe(new SiftCounts(61, 57, 0, 0, 1, 1, 2, 0));
+        sieve.Import.Counts.ShouldBe(new SiftCounts(61, 57, 0, 0, 1, 1, 2, 0));
         sieve.Matching.Single(m => m.Heading == "Exhibitor").Target.ShouldBe("company");
         sieve.Matching.Single(m => m.Heading == "Scanned at").Target.ShouldBeNull();
         (await Fingerprint()).ShouldBe(before);
@@ -63,9 +63,9 @@ public sealed class IntakeTests : IAsyncLifetime
         var adds = (await Rows(sieve, "adds")).Single();
         adds.Reason.ShouldStartWith("Already lead");
         adds.Changes.ShouldContain(c => c.Label == "Phone" && c.Before == "" && c.After == "+44 1632 960143");
-        (await Rows(sieve, "twin")).Single().Reason.ShouldStartWith("The same person as row");
+        (await Rows(sieve, "duplicate")).Single().Reason.ShouldStartWith("The same person as row");
         var aside = await Rows(sieve, "mend");
-        aside.ShouldAllBe(r => r.Reason.Contains("no mail address or telephone number", StringComparison.Ordinal));
+        aside.ShouldAllBe(r => r.Reason.Contains("no email address or telephone number", StringComparison.Ordinal));
         aside.ShouldContain(r => r.Raw.Contains("Nordskjær Fisk", StringComparison.Ordinal));
     }
 
@@ -73,20 +73,20 @@ public sealed class IntakeTests : IAsyncLifetime
     public async Task TakenInEachNewLeadIsScoredRoutedTaskedAndTold()
     {
         var sieve = await _ingrid.DropDemo(Expo);
-        var done = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>();
+        var done = (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>();
         done.State.ShouldBe("taken");
         Balances(done.Counts);
-        var id = sieve.Delivery.Id;
-        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}'")).ShouldBe(57);
-        (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.delivery_id = '{id}'")).ShouldBe(57);
+        var id = sieve.Import.Id;
+        (await Scalar<int>($"select count(*)::int from lead where import_id = '{id}'")).ShouldBe(57);
+        (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.import_id = '{id}'")).ShouldBe(57);
         (
             await Scalar<int>(
-                $"select count(*)::int from lead l where l.delivery_id = '{id}' and (l.owner_id is null) = exists (select 1 from task t where t.lead_id = l.id and t.owner_id = l.owner_id)"
+                $"select count(*)::int from lead l where l.import_id = '{id}' and (l.owner_id is null) = exists (select 1 from task t where t.lead_id = l.id and t.owner_id = l.owner_id)"
             )
         ).ShouldBe(0);
-        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and owner_id is not null and clock_due_at is null")).ShouldBe(0);
-        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}' and fit > 0")).ShouldBeGreaterThan(50);
-        (await Scalar<int>($"select count(*)::int from lead l where delivery_id = '{id}' and country = 'FR' and owner_id is null")).ShouldBe(1);
+        (await Scalar<int>($"select count(*)::int from lead where import_id = '{id}' and owner_id is not null and clock_due_at is null")).ShouldBe(0);
+        (await Scalar<int>($"select count(*)::int from lead where import_id = '{id}' and fit > 0")).ShouldBeGreaterThan(50);
+        (await Scalar<int>($"select count(*)::int from lead l where import_id = '{id}' and country = 'FR' and owner_id is null")).ShouldBe(1);
     }
 
     [Fact]
@@ -94,7 +94,7 @@ public sealed class IntakeTests : IAsyncLifetime
     {
         var sieve = await _ingrid.DropDemo(Expo);
         var before = await Scalar<int>("select count(*)::int from lead");
-        var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")));
+        var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")));
         answers.ShouldAllBe(a => a.Status == HttpStatusCode.OK);
         (await Scalar<int>("select count(*)::int from lead")).ShouldBe(before + 57);
     }
@@ -106,7 +106,7 @@ public sealed class IntakeTests : IAsyncLifetime
         var lucie = await other.SignIn("lucie.armand");
         var (mine, hers) = (await _ingrid.DropDemo(Expo), await lucie.DropDemo(Expo));
         var before = await Scalar<int>("select count(*)::int from lead");
-        await Task.WhenAll(_ingrid.Post($"/api/deliveries/{mine.Delivery.Id}/take-in"), lucie.Post($"/api/deliveries/{hers.Delivery.Id}/take-in"));
+        await Task.WhenAll(_ingrid.Post($"/api/imports/{mine.Import.Id}/take-in"), lucie.Post($"/api/imports/{hers.Import.Id}/take-in"));
         (await Scalar<int>("select count(*)::int from lead")).ShouldBe(before + 57);
         (await Scalar<int>("select coalesce(sum(credit), 0)::int from turn")).ShouldBe(0);
     }
@@ -116,12 +116,12 @@ public sealed class IntakeTests : IAsyncLifetime
     {
         var sieve = await _ingrid.DropDemo(Expo);
         var before = await Fingerprint();
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in");
         (await Fingerprint()).ShouldNotBe(before);
-        var back = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>();
+        var back = (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>();
         (back.State, back.Left).ShouldBe(("taken_back", 0));
         (await Fingerprint()).ShouldBe(before);
-        (await Scalar<int>($"select count(*)::int from arrival where delivery_id = '{sieve.Delivery.Id}'")).ShouldBe(61);
+        (await Scalar<int>($"select count(*)::int from arrival where import_id = '{sieve.Import.Id}'")).ShouldBe(61);
     }
 
     [Fact]
@@ -131,14 +131,14 @@ public sealed class IntakeTests : IAsyncLifetime
         var tor = await _ingrid.Post("/api/leads", new { source = "telephone", facts = new { last_name = "Bakke", email = "bakke@skjaer-laks.example" } });
         var list = "Mail,City,Website\nhovland@skjaer-laks.example,Bergen,skjaer-laks.example\nbakke@skjaer-laks.example,Bergen,skjaer-laks.example\n"u8.ToArray();
         var sieve = (await _ingrid.Drop("skjer.csv", list)).Read<SieveView>();
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in");
         var (left, given) = (ragna.Read<LeadMade>().Id, tor.Read<LeadMade>().Id);
         await Edit(left, "Voss");
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>().Left.ShouldBe(1);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().Left.ShouldBe(1);
         // Given back already, so what is written now is nobody's but the person's who wrote it.
         await Edit(given, "Molde");
         await _ingrid.Patch($"/api/leads/{left}", new { facts = new { website = "voss.example" } }, await Version(left));
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back", new { force = true })).Read<DeliveryView>().Left.ShouldBe(0);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back", new { force = true })).Read<ImportView>().Left.ShouldBe(0);
         (await Scalar<string>($"select city || ' ' || coalesce(website, '-') from lead where id = '{given}'")).ShouldBe("Molde -");
         (await Scalar<string>($"select coalesce(city, '-') || ' ' || website from lead where id = '{left}'")).ShouldBe("- voss.example");
     }
@@ -166,21 +166,21 @@ public sealed class IntakeTests : IAsyncLifetime
         );
         var list = "First name,Last name,Handy,Phone\nUna,Skaar,+47 40612345,\nUna,Skaar,,+47 40 61 23 45\n"u8.ToArray();
         var sieve = (await _ingrid.Drop("mobile.csv", list)).Read<SieveView>();
-        (sieve.Delivery.Counts.Read, sieve.Delivery.Counts.Adds).ShouldBe((2, 2));
+        (sieve.Import.Counts.Read, sieve.Import.Counts.Adds).ShouldBe((2, 2));
     }
 
     [Fact]
     public async Task TakingBackLeavesWhatPeopleWorkedOn()
     {
         var sieve = await _ingrid.DropDemo(Expo);
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
-        var lead = await Scalar<Guid>($"select id from lead where delivery_id = '{sieve.Delivery.Id}' limit 1");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in");
+        var lead = await Scalar<Guid>($"select id from lead where import_id = '{sieve.Import.Id}' limit 1");
         await _ingrid.Post($"/api/leads/{lead}/touches", new { kind = "note", text = "Spoke at the stand." });
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>().Left.ShouldBe(1);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().Left.ShouldBe(1);
         (await Rows(sieve, "left")).Single().Left!.ShouldContain("worked on the lead");
         (await _ingrid.Get($"/api/leads/{lead}")).Status.ShouldBe(HttpStatusCode.OK);
         // Told otherwise, it goes too.
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back", new { force = true })).Status.ShouldBe(HttpStatusCode.OK);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back", new { force = true })).Status.ShouldBe(HttpStatusCode.OK);
         (await _ingrid.Get($"/api/leads/{lead}")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 
@@ -189,7 +189,7 @@ public sealed class IntakeTests : IAsyncLifetime
     {
         var ragna = await Scalar<Guid>("select id from lead where email = 'ragna@fjordnaer.example'");
         var sieve = await _ingrid.DropDemo(Expo);
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in");
         var sheet = await _ingrid.Read<LeadSheet>($"/api/leads/{ragna}");
         var phone = sheet.Facts.Single(f => f.Key == "phone");
         (phone.Stored, phone.From).ShouldBe(("+441632960143", "Northern Waters Expo, badge scans"));
@@ -200,11 +200,11 @@ public sealed class IntakeTests : IAsyncLifetime
     public async Task TheSameFileAgainIsRecognisedAndWouldMakeNobodyTwice()
     {
         var first = await _ingrid.DropDemo(Expo);
-        await _ingrid.Post($"/api/deliveries/{first.Delivery.Id}/take-in");
+        await _ingrid.Post($"/api/imports/{first.Import.Id}/take-in");
         var again = await _ingrid.DropDemo(Expo);
         again.SameFileAs.ShouldNotBeNull();
-        again.Delivery.Counts.New.ShouldBe(0);
-        Balances(again.Delivery.Counts);
+        again.Import.Counts.New.ShouldBe(0);
+        Balances(again.Import.Counts);
     }
 
     [Fact]
@@ -212,11 +212,11 @@ public sealed class IntakeTests : IAsyncLifetime
     {
         var sieve = await _ingrid.DropDemo(Expo);
         var columns = sieve.Matching.Select(m => new { target = m.Target is "email" or "phone" ? "" : m.Target ?? "" }).ToList();
-        var changed = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Read<SieveView>();
+        var changed = (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns })).Read<SieveView>();
         // Without a way to reach them nobody can come in; one is known by name, company and place all the same.
-        changed.Delivery.Counts.ShouldBe(Enumerable.Repeat(SiftOutcome.Mend, 60).Append(SiftOutcome.Adds).Aggregate(SiftCounts.None, (c, o) => c.With(o, 1)));
+        changed.Import.Counts.ShouldBe(Enumerable.Repeat(SiftOutcome.Mend, 60).Append(SiftOutcome.Adds).Aggregate(SiftCounts.None, (c, o) => c.With(o, 1)));
         columns[0] = columns[1] = new { target = "company" };
-        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Problem.ShouldBe("field-twice");
+        (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns })).Problem.ShouldBe("field-twice");
     }
 
     public static TheoryData<string, byte[], string> BadFiles =>
@@ -237,7 +237,7 @@ public sealed class IntakeTests : IAsyncLifetime
         answer.Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
         answer.Problem.ShouldBe(problem);
         answer.Sentence.ShouldContain("Nothing was kept");
-        (await _ingrid.DropDemo(Expo)).Delivery.Counts.Read.ShouldBe(61);
+        (await _ingrid.DropDemo(Expo)).Import.Counts.Read.ShouldBe(61);
     }
 
     [Fact]
@@ -247,8 +247,8 @@ public sealed class IntakeTests : IAsyncLifetime
         var answer = await _ingrid.Drop("broken.csv", Encoding.UTF8.GetBytes("Name,Mail\nFirst One,first@broken.example\n\"Second,second@broken.example\n" + rows));
         answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
         var sieve = answer.Read<SieveView>();
-        Balances(sieve.Delivery.Counts);
-        sieve.Delivery.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 61).With(SiftOutcome.Mend, 1));
+        Balances(sieve.Import.Counts);
+        sieve.Import.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 61).With(SiftOutcome.Mend, 1));
         var broken = (await Rows(sieve, "mend")).Single();
         broken.Reason.ShouldContain("never closed");
         broken.Raw.ShouldContain("second@broken.example");
@@ -263,7 +263,7 @@ public sealed class IntakeTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task ReadIsAlwaysTheSumOfTheOutcomesAndTakenBackEverythingIsAsItWasWhateverTheRows()
+    public async Task RowsReadAreTheSumOfOutcomesAndTakingBackRestoresEverything()
     {
         var random = new Random(3);
         string[] cells = ["Tor Vik", "", "tor@vik.example", "a@b.example", "x", "\"q,1\"", "+441632960143", "Norway", "\"two\nlines\""];
@@ -274,13 +274,13 @@ public sealed class IntakeTests : IAsyncLifetime
             for (var r = 0; r < rows; r++)
                 text.AppendLine("r," + string.Join(',', Enumerable.Range(0, random.Next(2, 6)).Select(_ => cells[random.Next(cells.Length)])));
             var sieve = (await _ingrid.Drop($"random{n}.csv", Encoding.UTF8.GetBytes(text.ToString()))).Read<SieveView>();
-            Balances(sieve.Delivery.Counts);
-            sieve.Delivery.Counts.Read.ShouldBe(rows);
+            Balances(sieve.Import.Counts);
+            sieve.Import.Counts.Read.ShouldBe(rows);
             var before = await Fingerprint();
-            Balances((await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>().Counts);
+            Balances((await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>().Counts);
             if (n % 2 == 0)
                 continue;
-            await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back");
+            await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back");
             (await Fingerprint()).ShouldBe(before);
         }
     }

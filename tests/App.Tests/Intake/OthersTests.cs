@@ -116,7 +116,7 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
     }
 
     [Fact]
-    public async Task ListsOfARepHaveNoContactDataOfColleaguesAndReadingManyIsStoppedAndTold()
+    public async Task ARepsListsHideContactDataOfColleaguesAndReadingManyIsStopped()
     {
         await using var server = await TestServer.Start("--Reading:PeoplePerHour=5");
         var (tor, ingrid) = (await server.SignIn("tor.vik"), await server.SignIn("ingrid.brekke"));

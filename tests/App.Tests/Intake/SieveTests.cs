@@ -35,16 +35,16 @@ public sealed class SieveTests : IAsyncLifetime
     }
 
     private async Task<IReadOnlyList<RowView>> Rows(SieveView sieve, string outcome) =>
-        (await _ingrid.Read<RowPage>($"/api/deliveries/{sieve.Delivery.Id}/rows?outcome={outcome}")).Rows;
+        (await _ingrid.Read<RowPage>($"/api/imports/{sieve.Import.Id}/rows?outcome={outcome}")).Rows;
 
-    private async Task<DeliveryView> Take(SieveView sieve) => (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>();
+    private async Task<ImportView> Take(SieveView sieve) => (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>();
 
-    private Task<SieveView> Reopen(SieveView sieve) => _ingrid.Read<SieveView>($"/api/deliveries/{sieve.Delivery.Id}");
+    private Task<SieveView> Reopen(SieveView sieve) => _ingrid.Read<SieveView>($"/api/imports/{sieve.Import.Id}");
 
     private static object Terms(SieveView sieve, object constants, object? policies = null) =>
         new
         {
-            source = sieve.Delivery.Source,
+            source = sieve.Import.Source,
             constants,
             policies = policies ?? new { all = "fillBlanks" },
         };
@@ -79,7 +79,7 @@ public sealed class SieveTests : IAsyncLifetime
             Nobody,Reachable,Nowhere,
             """
         );
-        sieve.Delivery.Counts.ShouldBe(new SiftCounts(6, 1, 1, 1, 0, 0, 1, 2));
+        sieve.Import.Counts.ShouldBe(new SiftCounts(6, 1, 1, 1, 0, 0, 1, 2));
         (await Rows(sieve, "contact")).Single().Reason.ShouldContain(name);
         (await Rows(sieve, "account")).Single().Reason.ShouldContain("Stillwater Trust");
         var barred = await Rows(sieve, "barred");
@@ -102,7 +102,7 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var first = await Drop("Name,Mail\nMara Linnet,mara@linnet.example\n");
         await _ingrid.Put(
-            $"/api/deliveries/{first.Delivery.Id}/terms",
+            $"/api/imports/{first.Import.Id}/terms",
             Terms(
                 first,
                 new
@@ -123,7 +123,7 @@ public sealed class SieveTests : IAsyncLifetime
         await Scalar<int>(
             "insert into consent select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', now(), '', 'by mail', null from consent returning 1".Replace(
                 "insert into consent select",
-                "insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place, delivery_id) select",
+                "insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place, import_id) select",
                 StringComparison.Ordinal
             )
         );
@@ -140,13 +140,13 @@ public sealed class SieveTests : IAsyncLifetime
     {
         await Take(await Drop("Name,Mail,Job title\nMara Linnet,mara@linnet.example,Old Post\n"));
         var sieve = await Drop("Name,Mail,Job title,City\nMara Linnet,mara@linnet.example,New Post,Oslo\n");
-        await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", Terms(sieve, new { }, new { all = policy }));
+        await _ingrid.Put($"/api/imports/{sieve.Import.Id}/terms", Terms(sieve, new { }, new { all = policy }));
         var shown = (await Rows(sieve, "adds")).Single().Changes.Select(c => $"{c.Label}: {c.Before} to {c.After}").ToList();
         await Take(sieve);
         (await Scalar<string>("select job_title from lead where email = 'mara@linnet.example'")).ShouldBe(title);
         (await Scalar<string?>("select city from lead where email = 'mara@linnet.example'")).ShouldBe(city);
         (await Rows(sieve, "adds")).Single().Changes.Select(c => $"{c.Label}: {c.Before} to {c.After}").ShouldBe(shown);
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back");
         (await Scalar<string>("select job_title || coalesce(city, '') from lead where email = 'mara@linnet.example'")).ShouldBe("Old Post");
     }
 
@@ -155,7 +155,7 @@ public sealed class SieveTests : IAsyncLifetime
     {
         await Take(await Drop("Name,Mail,Job title\nMara Linnet,mara@linnet.example,Now\n"));
         var sieve = await Drop("Name,Mail,Job title\nMara Linnet,mara@linnet.example,Then\n");
-        await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", Terms(sieve, new { saidAt = "2019-05-01T00:00:00Z" }, new { all = "newestWins" }));
+        await _ingrid.Put($"/api/imports/{sieve.Import.Id}/terms", Terms(sieve, new { saidAt = "2019-05-01T00:00:00Z" }, new { all = "newestWins" }));
         await Take(sieve);
         (await Scalar<string>("select job_title from lead where email = 'mara@linnet.example'")).ShouldBe("Now");
     }
@@ -169,7 +169,7 @@ public sealed class SieveTests : IAsyncLifetime
         var lead = await Scalar<Guid>("select id from lead where email = 'mara@linnet.example'");
         var version = await Scalar<int>($"select version from lead where id = '{lead}'");
         (await _ingrid.Patch($"/api/leads/{lead}", new { facts = new { job_title = "Edited" } }, version)).Status.ShouldBe(HttpStatusCode.OK);
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>().Left.ShouldBe(1);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().Left.ShouldBe(1);
         (await Rows(sieve, "left")).Single().Left.ShouldBe("Changed since, so left: Job title.");
         (await Scalar<string>($"select job_title || coalesce(city, '') from lead where id = '{lead}'")).ShouldBe("Edited");
     }
@@ -179,11 +179,11 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var sieve = await Drop("Name,Mail,Country\nA One,a@named.example,Norway\nB Two,b@named.example,Norway\n");
         var tor = sieve.Choices.Owners.Single(o => o.Label == "Tor Vik").Key;
-        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", Terms(sieve, new { owner = tor, team = "iberia" }))).Problem.ShouldBe("owner-and-team");
-        (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/terms", Terms(sieve, new { owner = tor }))).Status.ShouldBe(HttpStatusCode.OK);
+        (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/terms", Terms(sieve, new { owner = tor, team = "iberia" }))).Problem.ShouldBe("owner-and-team");
+        (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/terms", Terms(sieve, new { owner = tor }))).Status.ShouldBe(HttpStatusCode.OK);
         await Take(sieve);
-        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{sieve.Delivery.Id}' and owner_id = '{tor}'")).ShouldBe(2);
-        (await Scalar<int>("select count(*)::int from routing_decision where trace::text like '%The delivery names its owner%'")).ShouldBe(2);
+        (await Scalar<int>($"select count(*)::int from lead where import_id = '{sieve.Import.Id}' and owner_id = '{tor}'")).ShouldBe(2);
+        (await Scalar<int>("select count(*)::int from routing_decision where trace::text like '%The import names its owner%'")).ShouldBe(2);
         // One message tells of them all.
         (await Scalar<string>("select subject from outbox order by created_at desc, id desc limit 1")).ShouldBe("New leads: 2 from list.csv");
     }
@@ -192,11 +192,11 @@ public sealed class SieveTests : IAsyncLifetime
     public async Task AlikeValuesAreMendedTogetherAndThatCanBeUndone()
     {
         var sieve = await Drop("Name,Mail,Country\nA One,a@mend.example,Untied Kingdoom\nB Two,b@mend.example,Untied  Kingdoom\nC Three,c@mend.example,Norway\n");
-        var group = (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).Single();
+        var group = (await _ingrid.Read<List<ProblemGroup>>($"/api/imports/{sieve.Import.Id}/problems")).Single();
         (group.Field, group.Rows, group.Proposals[0].Stored).ShouldBe(("country", 2, "GB"));
         (
             await _ingrid.Post(
-                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                $"/api/imports/{sieve.Import.Id}/mends",
                 new
                 {
                     field = "country",
@@ -207,7 +207,7 @@ public sealed class SieveTests : IAsyncLifetime
         ).Problem.ShouldBe("country-unknown");
         var done = (
             await _ingrid.Post(
-                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                $"/api/imports/{sieve.Import.Id}/mends",
                 new
                 {
                     field = "country",
@@ -217,11 +217,11 @@ public sealed class SieveTests : IAsyncLifetime
             )
         ).Read<MendResult>();
         (done.Rows, done.Fit).ShouldBe((2, 2));
-        (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).ShouldBeEmpty();
-        await _ingrid.Delete($"/api/deliveries/{sieve.Delivery.Id}/mends/{done.Id}");
-        (await _ingrid.Read<List<ProblemGroup>>($"/api/deliveries/{sieve.Delivery.Id}/problems")).Single().Rows.ShouldBe(2);
+        (await _ingrid.Read<List<ProblemGroup>>($"/api/imports/{sieve.Import.Id}/problems")).ShouldBeEmpty();
+        await _ingrid.Delete($"/api/imports/{sieve.Import.Id}/mends/{done.Id}");
+        (await _ingrid.Read<List<ProblemGroup>>($"/api/imports/{sieve.Import.Id}/problems")).Single().Rows.ShouldBe(2);
         await _ingrid.Post(
-            $"/api/deliveries/{sieve.Delivery.Id}/mends",
+            $"/api/imports/{sieve.Import.Id}/mends",
             new
             {
                 field = "country",
@@ -237,10 +237,10 @@ public sealed class SieveTests : IAsyncLifetime
     public async Task RowsWithUnreadableValuesCanBeSetAsideUntilMended()
     {
         var sieve = await Drop("Name,Mail,Country\nA One,a@mend.example,Untied Kingdoom\nC Three,c@mend.example,Norway\n");
-        sieve.Delivery.Counts.New.ShouldBe(2);
+        sieve.Import.Counts.New.ShouldBe(2);
         var columns = sieve.Matching.Select(m => new { target = m.Target ?? "" }).ToList();
-        var strict = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns, asideUnread = true })).Read<SieveView>();
-        (strict.Delivery.Counts.New, strict.Delivery.Counts.Mend).ShouldBe((1, 1));
+        var strict = (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns, asideUnread = true })).Read<SieveView>();
+        (strict.Import.Counts.New, strict.Import.Counts.Mend).ShouldBe((1, 1));
     }
 
     [Fact]
@@ -248,12 +248,12 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var sieve = await Drop("Name,Mail,Phone\nA One,a@later.example,\nB Two,=see card,\n");
         (await Take(sieve)).Counts.Mend.ShouldBe(1);
-        var csv = (await _ingrid.Get($"/api/deliveries/{sieve.Delivery.Id}/rows.csv?outcome=mend")).Body;
+        var csv = (await _ingrid.Get($"/api/imports/{sieve.Import.Id}/rows.csv?outcome=mend")).Body;
         csv.TrimStart('\uFEFF').ShouldStartWith("Name,Mail,Phone,Why\r\nB Two,'=see card,\"\",");
-        csv.ShouldContain("no mail address or telephone number");
+        csv.ShouldContain("no email address or telephone number");
         (
             await _ingrid.Post(
-                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                $"/api/imports/{sieve.Import.Id}/mends",
                 new
                 {
                     field = "email",
@@ -262,11 +262,11 @@ public sealed class SieveTests : IAsyncLifetime
                 }
             )
         ).Read<MendResult>().Fit.ShouldBe(1);
-        (await Reopen(sieve)).Delivery.Waiting.ShouldBe(1);
+        (await Reopen(sieve)).Import.Waiting.ShouldBe(1);
         (await Take(sieve)).Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 2));
         (await Take(sieve)).Waiting.ShouldBe(0);
         (await Scalar<int>("select count(*)::int from lead where email like '%@later.example'")).ShouldBe(2);
-        await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back");
+        await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back");
         (await Scalar<int>("select count(*)::int from lead where email like '%@later.example'")).ShouldBe(0);
     }
 
@@ -275,7 +275,7 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var sieve = await Drop("Name,Mail\nMara Linnet,see card\nMara Linnet,mara@linnet.example\n");
         await _ingrid.Post(
-            $"/api/deliveries/{sieve.Delivery.Id}/mends",
+            $"/api/imports/{sieve.Import.Id}/mends",
             new
             {
                 field = "email",
@@ -283,7 +283,7 @@ public sealed class SieveTests : IAsyncLifetime
                 put = "mara@linnet.example",
             }
         );
-        (await Reopen(sieve)).Delivery.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 1).With(SiftOutcome.Twin, 1));
+        (await Reopen(sieve)).Import.Counts.ShouldBe(SiftCounts.None.With(SiftOutcome.New, 1).With(SiftOutcome.Duplicate, 1));
         await Take(sieve);
         (await Scalar<int>("select count(*)::int from lead where email = 'mara@linnet.example'")).ShouldBe(1);
     }
@@ -292,11 +292,11 @@ public sealed class SieveTests : IAsyncLifetime
     public async Task AFileWithTheSameHeadingsIsMatchedAsLastTime()
     {
         var first = await Drop("Person,Reached at,Extra\nA One,a@again.example,blue\n", "one.csv");
-        var columns = new[] { new { target = "full_name" }, new { target = "email" }, new { target = "wants" } };
-        await _ingrid.Put($"/api/deliveries/{first.Delivery.Id}/matching", new { columns });
+        var columns = new[] { new { target = "full_name" }, new { target = "email" }, new { target = "interest" } };
+        await _ingrid.Put($"/api/imports/{first.Import.Id}/matching", new { columns });
         await Take(first);
         var second = await Drop("Person,Reached at,Extra\nB Two,b@again.example,red\n", "two.csv");
-        second.Matching[2].Target.ShouldBe("wants");
+        second.Matching[2].Target.ShouldBe("interest");
         second.Matching[2].Why.ShouldBe("as for one.csv");
     }
 
@@ -307,7 +307,7 @@ public sealed class SieveTests : IAsyncLifetime
         sieve.Reading.Encoding.ShouldBe("windows-1252");
         (
             await _ingrid.Put(
-                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                $"/api/imports/{sieve.Import.Id}/reading",
                 new
                 {
                     encoding = "utf-7",
@@ -318,7 +318,7 @@ public sealed class SieveTests : IAsyncLifetime
         ).Problem.ShouldBe("encoding-unknown");
         (
             await _ingrid.Put(
-                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                $"/api/imports/{sieve.Import.Id}/reading",
                 new
                 {
                     encoding = "windows-1252",
@@ -327,10 +327,10 @@ public sealed class SieveTests : IAsyncLifetime
                 }
             )
         ).Problem.ShouldBe("one-column");
-        (await Reopen(sieve)).Delivery.Counts.New.ShouldBe(1);
+        (await Reopen(sieve)).Import.Counts.New.ShouldBe(1);
         var greek = (
             await _ingrid.Put(
-                $"/api/deliveries/{sieve.Delivery.Id}/reading",
+                $"/api/imports/{sieve.Import.Id}/reading",
                 new
                 {
                     encoding = "iso-8859-1",
@@ -339,7 +339,7 @@ public sealed class SieveTests : IAsyncLifetime
                 }
             )
         ).Read<SieveView>();
-        greek.Delivery.Counts.Read.ShouldBe(2);
+        greek.Import.Counts.Read.ShouldBe(2);
     }
 
     [Fact]
@@ -400,13 +400,13 @@ public sealed class SieveTests : IAsyncLifetime
         );
         var sieve = (await _ingrid.Drop("scans.xlsx", book)).Read<SieveView>();
         await using var connection = await _server.Connect();
-        await connection.ExecuteAsync("update delivery_chunk set bytes = substr(bytes, 1, 200) where delivery_id = @Id", new { sieve.Delivery.Id });
+        await connection.ExecuteAsync("update import_chunk set bytes = substr(bytes, 1, 200) where import_id = @Id", new { sieve.Import.Id });
         var columns = sieve.Matching.Select(m => new { target = m.Target ?? "" }).ToList();
-        var stopped = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/matching", new { columns })).Read<SieveView>();
-        (stopped.Delivery.State, stopped.Delivery.Trouble).ShouldBe(("sifting", "The file cannot be read to its end; what was read so far is kept."));
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Problem.ShouldBe("still-sifting");
-        await connection.ExecuteAsync("update delivery_chunk set bytes = @book where delivery_id = @Id", new { sieve.Delivery.Id, book });
-        var done = (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/try-again")).Read<DeliveryView>();
+        var stopped = (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns })).Read<SieveView>();
+        (stopped.Import.State, stopped.Import.Trouble).ShouldBe(("sifting", "The file cannot be read to its end; what was read so far is kept."));
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Problem.ShouldBe("still-sifting");
+        await connection.ExecuteAsync("update import_chunk set bytes = @book where import_id = @Id", new { sieve.Import.Id, book });
+        var done = (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/try-again")).Read<ImportView>();
         (done.State, done.Trouble, done.Counts.New).ShouldBe(("sifted", null, 1));
     }
 
@@ -415,10 +415,10 @@ public sealed class SieveTests : IAsyncLifetime
     {
         var sieve = await Drop("Name,Mail\nA One,a@right.example\n");
         var tor = await _server.SignIn("tor.vik");
-        (await tor.Get($"/api/deliveries/{sieve.Delivery.Id}/rows.csv")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await tor.Get($"/api/imports/{sieve.Import.Id}/rows.csv")).Status.ShouldBe(HttpStatusCode.Forbidden);
         (
             await tor.Post(
-                $"/api/deliveries/{sieve.Delivery.Id}/mends",
+                $"/api/imports/{sieve.Import.Id}/mends",
                 new
                 {
                     field = "email",

@@ -42,16 +42,16 @@ public sealed class SurvivalTests : IAsyncLifetime
     {
         var id = await Drop();
         await Interrupted("sifting", "sifted");
-        (await Scalar<int>("select rows_read from delivery where file_name = 'survival.csv'")).ShouldBe(RowCount);
-        (await Scalar<int>($"select count(*)::int from arrival where delivery_id = '{id}'")).ShouldBe(RowCount);
+        (await Scalar<int>("select rows_read from import where file_name = 'survival.csv'")).ShouldBe(RowCount);
+        (await Scalar<int>($"select count(*)::int from arrival where import_id = '{id}'")).ShouldBe(RowCount);
 
-        var expected = await Scalar<int>($"select rows_new from delivery where id = '{id}'");
-        await (await SignIn()).Post($"/api/deliveries/{id}/take-in");
+        var expected = await Scalar<int>($"select rows_new from import where id = '{id}'");
+        await (await SignIn()).Post($"/api/imports/{id}/take-in");
         await Interrupted("taking", "taken");
-        (await Scalar<int>($"select count(*)::int from lead where delivery_id = '{id}'")).ShouldBe(expected);
-        (await Scalar<int>($"select count(distinct email)::int from lead where delivery_id = '{id}'")).ShouldBe(expected);
-        (await Scalar<int>($"select count(*)::int from lead_event where delivery_id = '{id}'")).ShouldBe(RowCount);
-        (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.delivery_id = '{id}'")).ShouldBe(expected);
+        (await Scalar<int>($"select count(*)::int from lead where import_id = '{id}'")).ShouldBe(expected);
+        (await Scalar<int>($"select count(distinct email)::int from lead where import_id = '{id}'")).ShouldBe(expected);
+        (await Scalar<int>($"select count(*)::int from lead_event where import_id = '{id}'")).ShouldBe(RowCount);
+        (await Scalar<int>($"select count(*)::int from routing_decision d join lead l on l.id = d.lead_id where l.import_id = '{id}'")).ShouldBe(expected);
         (await Scalar<int>("select coalesce(sum(credit), 0)::int from turn")).ShouldBe(0);
         (
             await Scalar<int>("select count(*)::int from rep_load r where open <> (select count(*) from lead l where l.owner_id = r.person_id and state in ('new', 'in_work'))")
@@ -123,7 +123,7 @@ public sealed class SurvivalTests : IAsyncLifetime
         foreach (var database in new[] { false, true, false })
         {
             reached = await Eventually<int>(
-                $"select case when state = '{during}' and through > {reached} then through when state = '{until}' then -1 end from delivery where file_name = 'survival.csv'"
+                $"select case when state = '{during}' and through > {reached} then through when state = '{until}' then -1 end from import where file_name = 'survival.csv'"
             );
             if (reached < 0)
                 break;
@@ -140,7 +140,7 @@ public sealed class SurvivalTests : IAsyncLifetime
             }
         }
         reached.ShouldNotBe(0);
-        await Eventually<int>($"select 1 from delivery where file_name = 'survival.csv' and state = '{until}'");
+        await Eventually<int>($"select 1 from import where file_name = 'survival.csv' and state = '{until}'");
     }
 
     private async Task<Guid> Drop()
@@ -150,7 +150,7 @@ public sealed class SurvivalTests : IAsyncLifetime
             // Each tenth is the same person as the one before.
             text.Append(null, $"Given{i - (i % 10 == 9 ? 1 : 0)} Family,p{i - (i % 10 == 9 ? 1 : 0)}@survival.example,{(i % 2 == 0 ? "Norway" : "Spain")}\n");
         var answer = await (await SignIn()).Drop("survival.csv", Encoding.UTF8.GetBytes(text.ToString()));
-        return answer.Read<SieveView>().Delivery.Id;
+        return answer.Read<SieveView>().Import.Id;
     }
 
     private async Task<TestClient> SignIn()

@@ -12,36 +12,36 @@ public sealed class UnsaidTests(ServerFixture fixture) : IClassFixture<ServerFix
 
     private const string People = "Name,Mail,Bemerkungen\nAnna Uthaug,anna@uthaug.example,met at the quay\nOla Uthaug,ola@uthaug.example,n/a\n";
 
-    private static Task<Answer> Drop(TestClient who, string name, string list) => who.SendFile("/api/deliveries", name, Encoding.UTF8.GetBytes(list));
+    private static Task<Answer> Drop(TestClient who, string name, string list) => who.SendFile("/api/imports", name, Encoding.UTF8.GetBytes(list));
 
     [Fact]
     public async Task AListWhoseSourceNobodySaidIsAskedAboutOnceAndClaimsNothing()
     {
         var ingrid = await Server.SignIn("ingrid.brekke");
         var sieve = (await Drop(ingrid, "people.csv", People)).Read<SieveView>();
-        sieve.Delivery.Source.ShouldBe("");
-        var path = $"/api/deliveries/{sieve.Delivery.Id}";
+        sieve.Import.Source.ShouldBe("");
+        var path = $"/api/imports/{sieve.Import.Id}";
         (await ingrid.Post($"{path}/take-in")).Problem.ShouldBe("source-missing");
         (await Server.Scalar<long>("select count(*) from lead where email like '%@uthaug.example'")).ShouldBe(0);
         // What a source counts as is shown before it is chosen.
         sieve.Choices.Sources.Single(s => s.Key == "list-webinar").CountsAs.ShouldContain("points of engagement");
         (await ingrid.Put($"{path}/terms", new TermsChange("list-circular", sieve.Constants, sieve.Policies))).Status.ShouldBe(HttpStatusCode.OK);
-        (await ingrid.Post($"{path}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
+        (await ingrid.Post($"{path}/take-in")).Read<ImportView>().State.ShouldBe("taken");
         // Comments are a note, not what they want; a word for nothing is none.
         (
             await Server.Scalar<string>(
                 "select string_agg(s.text, '|') from story_entry s join lead l on l.id = s.lead_id where l.email like '%@uthaug.example' and s.kind = 'note'"
             )
         ).ShouldBe("met at the quay");
-        (await Server.Scalar<long>("select count(*) from lead where email like '%@uthaug.example' and wants is not null")).ShouldBe(0);
+        (await Server.Scalar<long>("select count(*) from lead where email like '%@uthaug.example' and interest is not null")).ShouldBe(0);
 
         // Taken back it is no dead end: it can be sifted and taken in again, and removed.
         (await ingrid.Post($"{path}/take-back"))
-            .Read<DeliveryView>()
+            .Read<ImportView>()
             .State.ShouldBe("taken_back");
         (await ingrid.Delete($"{path}")).Status.ShouldBe(HttpStatusCode.NoContent);
         (await ingrid.Get(path)).Status.ShouldBe(HttpStatusCode.NotFound);
-        (await Server.Scalar<long>($"select count(*) from arrival where delivery_id = '{sieve.Delivery.Id}'")).ShouldBe(0);
+        (await Server.Scalar<long>($"select count(*) from arrival where import_id = '{sieve.Import.Id}'")).ShouldBe(0);
     }
 
     [Fact]
@@ -55,14 +55,14 @@ public sealed class UnsaidTests(ServerFixture fixture) : IClassFixture<ServerFix
                 People.Replace("uthaug", "tilbake", StringComparison.Ordinal).Replace("Bemerkungen", "Company", StringComparison.Ordinal)
             )
         ).Read<SieveView>();
-        sieve.Delivery.Source.ShouldBe("list-circular");
-        var path = $"/api/deliveries/{sieve.Delivery.Id}";
-        (await ingrid.Post($"{path}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
+        sieve.Import.Source.ShouldBe("list-circular");
+        var path = $"/api/imports/{sieve.Import.Id}";
+        (await ingrid.Post($"{path}/take-in")).Read<ImportView>().State.ShouldBe("taken");
         (await ingrid.Delete(path)).Problem.ShouldBe("already-taken");
         await ingrid.Post($"{path}/take-back");
         (await ingrid.Post($"{path}/take-in")).Problem.ShouldBe("taken-back");
-        (await ingrid.Post($"{path}/sift")).Read<SieveView>().Delivery.State.ShouldBe("sifted");
-        (await ingrid.Post($"{path}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
+        (await ingrid.Post($"{path}/sift")).Read<SieveView>().Import.State.ShouldBe("sifted");
+        (await ingrid.Post($"{path}/take-in")).Read<ImportView>().State.ShouldBe("taken");
         (await Server.Scalar<long>("select count(*) from lead where email like '%@tilbake.example'")).ShouldBe(2);
     }
 
@@ -72,8 +72,8 @@ public sealed class UnsaidTests(ServerFixture fixture) : IClassFixture<ServerFix
         var ingrid = await Server.SignIn("ingrid.brekke");
         var list = $"Name,Mail,Bemerkungen\nAnna Lang,anna@lang.example,{new string('x', 120_000)}\nOla Lang,ola@lang.example,short\n";
         var sieve = (await Drop(ingrid, "harbour circular long.csv", list)).Read<SieveView>();
-        (sieve.Delivery.Counts.Mend, sieve.Delivery.Counts.Takeable).ShouldBe((1, 1));
-        (await Server.Scalar<long>($"select max(length(array_to_string(cells, ''))) from arrival where delivery_id = '{sieve.Delivery.Id}'")).ShouldBeLessThan(10_000);
+        (sieve.Import.Counts.Mend, sieve.Import.Counts.Takeable).ShouldBe((1, 1));
+        (await Server.Scalar<long>($"select max(length(array_to_string(cells, ''))) from arrival where import_id = '{sieve.Import.Id}'")).ShouldBeLessThan(10_000);
     }
 
     [Theory]
@@ -106,7 +106,7 @@ public sealed class UnsaidTests(ServerFixture fixture) : IClassFixture<ServerFix
         var ingrid = await Server.SignIn("ingrid.brekke");
         const string File =
             "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART;VALUE=DATE:20260101\r\nRRULE:FREQ=SECONDLY\r\nSUMMARY:x\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
-        var answer = await ingrid.PostText("/api/house/calendars?name=Fast", File);
+        var answer = await ingrid.PostText("/api/staff/calendars?name=Fast", File);
         ((int)answer.Status).ShouldBeInRange(400, 499);
         answer.Sentence.ShouldContain("by the hour or faster");
     }

@@ -23,7 +23,7 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
     private async Task TakeIn(string list)
     {
         var sieve = (await _ingrid.Drop("list.csv", Encoding.UTF8.GetBytes(list))).Read<SieveView>();
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>().State.ShouldBe("taken");
     }
 
     [Fact]
@@ -61,7 +61,7 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
                     "Came in" => cell is DateTime at
                         ? TimeZoneInfo.ConvertTimeToUtc(at, london).ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture)
                         : "",
-                    "Company" or "Country" or "Mail" => cell as string ?? "",
+                    "Company" or "Country" or "Email" => cell as string ?? "",
                     _ => null,
                 } ?? text
             ).ShouldBe(heading == "Came in" ? text[..16] : text, $"{row[0]} {heading}");
@@ -117,8 +117,8 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
         var file = (await _ingrid.Get($"/api/leads.csv?where={Of("email", "evil@cell.example")}")).Body;
         file.ShouldContain("'=1+1 AS");
         var again = (await _ingrid.Drop("back.csv", Encoding.UTF8.GetBytes(file))).Read<SieveView>();
-        (again.Delivery.Counts.Adds, again.Delivery.Counts.Mend).ShouldBe((1, 0));
-        (await fixture.Server.Scalar<string>($"select values::jsonb->>'company' from arrival where delivery_id = '{again.Delivery.Id}'")).ShouldBe("=1+1 AS");
+        (again.Import.Counts.Adds, again.Import.Counts.Mend).ShouldBe((1, 0));
+        (await fixture.Server.Scalar<string>($"select values::jsonb->>'company' from arrival where import_id = '{again.Import.Id}'")).ShouldBe("=1+1 AS");
     }
 
     [Fact]

@@ -188,12 +188,12 @@ public sealed class WorklistTests(ServerFixture fixture) : IClassFixture<ServerF
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();
         // Some of those whose bands are due to be looked at, so that what is kept is behind.
-        await connection.ExecuteAsync("update lead set look_again_at = now() - interval '1 minute' where glow is not null and number % 3 = 0");
+        await connection.ExecuteAsync("update lead set look_again_at = now() - interval '1 minute' where decay is not null and number % 3 = 0");
         async Task<Dictionary<Guid, int>> Engagement() =>
             (
                 await connection.QueryAsync<(Guid, int)>(
-                    "select id, case when glow is null then 0 else engagement_at(glow, @day) end from lead",
-                    new { day = Core.Scoring.Glow.DayOf(NodaTime.SystemClock.Instance.GetCurrentInstant()) }
+                    "select id, case when decay is null then 0 else engagement_at(decay, @day) end from lead",
+                    new { day = Core.Scoring.EngagementDecay.DayOf(NodaTime.SystemClock.Instance.GetCurrentInstant()) }
                 )
             ).ToDictionary(e => e.Item1, e => e.Item2);
         var before = await Engagement();

@@ -36,7 +36,7 @@ public sealed class OddsTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     public async Task ARepMayNotTouchTheOdds() => (await (await fixture.Server.SignIn("tor.vik")).Post("/api/matching/learn")).Status.ShouldBe(HttpStatusCode.Forbidden);
 }
 
-/// <summary>Twins in a list without a server.</summary>
+/// <summary>Duplicates in a list without a server.</summary>
 public sealed class MatchFileTests
 {
     private const string List = """
@@ -64,7 +64,7 @@ public sealed class MatchFileTests
     }
 
     [Fact]
-    public async Task TwinsInAListAreFoundWithTheirEvidenceAndARelativeIsNone()
+    public async Task DuplicatesInAListAreFoundWithTheirEvidenceAndARelativeIsNone()
     {
         var (code, output, told) = await Run(Keep(List), "--country", "AU", "--truth", "entity");
         code.ShouldBe(0, told);

@@ -29,7 +29,7 @@ public sealed class ReportTests(ServerFixture fixture) : IClassFixture<ServerFix
     {
         var intake = await (await fixture.Server.SignIn("lucie.armand")).Read<IntakeView>("/api/intake");
         intake.Sources.ShouldAllBe(s => s.Days.Count == 30 && s.Days.Sum() == s.Arrivals && s.Cleared <= s.Arrivals);
-        intake.Deliveries.ShouldAllBe(d => d.Counts.Balances);
+        intake.Imports.ShouldAllBe(d => d.Counts.Balances);
     }
 
     [Fact]

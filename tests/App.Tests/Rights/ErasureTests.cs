@@ -34,10 +34,10 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
     private Task<Answer> Erase(string? who = null, string? confirm = null, bool bar = false) =>
         _ingrid.Post("/api/persons/erase", new ErasureOrder(who ?? _mail, confirm ?? who ?? _mail, bar));
 
-    private async Task<DeliveryView> TakeIn(byte[] list, string name)
+    private async Task<ImportView> TakeIn(byte[] list, string name)
     {
         var sieve = (await _ingrid.Drop(name, list)).Read<SieveView>();
-        return (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>();
+        return (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>();
     }
 
     private string Other => $"Other,Person,other.{_other}@forget.example,Otherco\n";
@@ -79,9 +79,9 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         return [.. left];
     }
 
-    private async Task<(Guid Lead, DeliveryView Delivery)> ComeInByEveryWay()
+    private async Task<(Guid Lead, ImportView Import)> ComeInByEveryWay()
     {
-        var delivery = await TakeIn(List(), "forget.csv");
+        var import = await TakeIn(List(), "forget.csv");
         await PostForm();
         var letter =
             $"From: Siv {_last} <{_mail}>\r\nTo: enquiries@tarnhollow.example\r\nSubject: Probes\r\nMessage-ID: <{_last}@post.example>\r\n\r\nDo you sell probes?\r\n\r\nSiv {_last}\r\n";
@@ -99,7 +99,7 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         );
         await _ingrid.Put($"/api/leads/{lead}/tags/event-expo", new { });
         await _ingrid.Post("/api/campaigns/bloom/responses", new { response = "answered", leads = new[] { lead } });
-        return (lead, delivery);
+        return (lead, import);
     }
 
     private async Task HandOver(Guid lead)
@@ -126,7 +126,7 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
     public async Task AllAboutAPersonIsGivenInOneFile()
     {
         await ComeInByEveryWay();
-        var held = (await _ingrid.Read<HeldPerson>($"/api/persons?who={_mail}")).Held.ToDictionary(h => h.Key, h => h.Count);
+        var held = (await _ingrid.Read<PersonDataView>($"/api/persons?who={_mail}")).Held.ToDictionary(h => h.Key, h => h.Count);
         held["leads"].ShouldBe(1);
         held["list_rows"].ShouldBe(1);
         held["arrivals"].ShouldBe(2);
@@ -152,7 +152,7 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         // What lies open for all of these goes by another path of the erasure: a deal loses the name, a row of a list is emptied.
         tables.Except(["deal", "arrival"]).Where(t => !Erasure.Statements.Any(s => s.Contains($"from {t} ") || s.Contains($"update {t} "))).ShouldBeEmpty();
         // A lead that was handed over is never merged; tags are told apart by themselves; where a row or an edit went stays as it was.
-        tables.Except(["deal", "handover", "lead_tag", "arrival", "bulk_lead"]).Where(t => !RecordMerging.Hangs["lead"].Contains((t, "lead_id"))).ShouldBeEmpty();
+        tables.Except(["deal", "handover", "lead_tag", "arrival", "bulk_lead"]).Where(t => !RecordMerger.ReferencingColumns["lead"].Contains((t, "lead_id"))).ShouldBeEmpty();
     }
 
     [Fact]
@@ -188,24 +188,24 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
     {
         var sieve = (await _ingrid.Drop("forget.csv", List($"Kari,Stay,kari.{_last}@stay.example,=Stay AS\n,,,Nobody\n"))).Read<SieveView>();
         (await Erase()).Status.ShouldBe(HttpStatusCode.OK);
-        var after = await _ingrid.Read<SieveView>($"/api/deliveries/{sieve.Delivery.Id}");
-        (after.Delivery.Counts.New, after.Delivery.Counts.Barred, after.Delivery.Counts.Mend, after.Delivery.Counts.Balances).ShouldBe((1, 1, 1, true));
+        var after = await _ingrid.Read<SieveView>($"/api/imports/{sieve.Import.Id}");
+        (after.Import.Counts.New, after.Import.Counts.Barred, after.Import.Counts.Mend, after.Import.Counts.Balances).ShouldBe((1, 1, 1, true));
         // Read anew from the file, the row is nobody's.
-        var anew = (await _ingrid.Put($"/api/deliveries/{sieve.Delivery.Id}/reading", new { encoding = "utf-8", separator = "," })).Read<SieveView>();
-        (anew.Delivery.Counts.Read, anew.Delivery.Counts.New, anew.Delivery.Counts.Mend).ShouldBe((3, 1, 2));
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in")).Read<DeliveryView>().State.ShouldBe("taken");
+        var anew = (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/reading", new { encoding = "utf-8", separator = "," })).Read<SieveView>();
+        (anew.Import.Counts.Read, anew.Import.Counts.New, anew.Import.Counts.Mend).ShouldBe((3, 1, 2));
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in")).Read<ImportView>().State.ShouldBe("taken");
         (await Scalar<string>($"select company from lead where email = 'kari.{_last.ToLowerInvariant()}@stay.example'")).ShouldBe("=Stay AS");
-        (await _ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-back")).Read<DeliveryView>().State.ShouldBe("taken_back");
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().State.ShouldBe("taken_back");
     }
 
     [Fact]
     public async Task ATakenListStillAddsUpAndWaitsForNothing()
     {
-        var delivery = await TakeIn(List(), "forget.csv");
+        var import = await TakeIn(List(), "forget.csv");
         await Erase();
-        var after = (await _ingrid.Read<SieveView>($"/api/deliveries/{delivery.Id}")).Delivery;
+        var after = (await _ingrid.Read<SieveView>($"/api/imports/{import.Id}")).Import;
         (after.Counts.Balances, after.Waiting).ShouldBe((true, 0));
-        (await _ingrid.Post($"/api/deliveries/{delivery.Id}/take-back")).Read<DeliveryView>().State.ShouldBe("taken_back");
+        (await _ingrid.Post($"/api/imports/{import.Id}/take-back")).Read<ImportView>().State.ShouldBe("taken_back");
         (await Scalar<long>($"select count(*) from lead where email = 'other.{_other}@forget.example'")).ShouldBe(0);
     }
 
@@ -215,11 +215,11 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         await TakeIn(List(), "forget.csv");
         await Erase(bar: true);
         var again = (await _ingrid.Drop("again.csv", List("Third,One,third@forget.example,Third\n"))).Read<SieveView>();
-        again.Delivery.Counts.Barred.ShouldBe(1);
+        again.Import.Counts.Barred.ShouldBe(1);
         // Who was only erased may come in again.
         (await _ingrid.Drop("again.csv", "Mail,Company\nthird@forget.example,Third\n"u8.ToArray()))
             .Read<SieveView>()
-            .Delivery.Counts.New.ShouldBe(1);
+            .Import.Counts.New.ShouldBe(1);
     }
 
     [Fact]
@@ -229,7 +229,7 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         await _ingrid.Post($"/api/leads/{await Lead()}/consents", new { purpose = "news", state = "withdrawn" });
         await Erase();
         var again = (await _ingrid.Drop("again.csv", List("Fourth,One,fourth@forget.example,Fourth\n"))).Read<SieveView>();
-        again.Delivery.Counts.Barred.ShouldBe(1);
+        again.Import.Counts.Barred.ShouldBe(1);
     }
 
     [Fact]

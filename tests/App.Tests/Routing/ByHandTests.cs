@@ -115,7 +115,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         var (open, closed) = (await _ingrid.MakeLead("Saida", "Japan"), await _ingrid.MakeLead("Fechada", "Japan"));
         await _connection.ExecuteAsync("update lead set owner_id = @wren where id = any(@ids)", new { wren, ids = new[] { open, closed } });
         await _connection.ExecuteAsync("update lead set state = 'disqualified', state_reason = 'no_need' where id = @closed", new { closed });
-        var member = (await _ingrid.Read<HouseView>("/api/house")).People.Single(p => p.Id == wren);
+        var member = (await _ingrid.Read<StaffView>("/api/staff")).People.Single(p => p.Id == wren);
         var gone = new MemberOrder(
             member.TimeZone,
             member.WorksFrom,
@@ -129,7 +129,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
             member.Serves,
             Here: false
         );
-        (await _ingrid.Put($"/api/house/people/{wren}", gone)).Status.ShouldBe(HttpStatusCode.OK);
+        (await _ingrid.Put($"/api/staff/people/{wren}", gone)).Status.ShouldBe(HttpStatusCode.OK);
         ((await OwnerOf(open)), (await OwnerOf(closed))).ShouldBe((null, wren));
         // Whatever writes them, an open lead is with nobody who is gone: it waits where the coordinator sees it.
         await _connection.ExecuteAsync("update lead set owner_id = @wren where id = @open", new { wren, open });
@@ -142,7 +142,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         );
         (await _connection.QuerySingleAsync<Guid?>("select owner_id from lead where last_name = 'Nascida'")).ShouldBeNull();
         await Should.ThrowAsync<PostgresException>(() => _connection.ExecuteAsync("update lead set owner_id = gen_random_uuid() where id = @open", new { open }));
-        (await _ingrid.Put($"/api/house/people/{wren}", gone with { Here = true })).Status.ShouldBe(HttpStatusCode.OK);
+        (await _ingrid.Put($"/api/staff/people/{wren}", gone with { Here = true })).Status.ShouldBe(HttpStatusCode.OK);
     }
 
     [Fact]
@@ -177,7 +177,12 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         var sheet = before.Live.Sheet with
         {
             Moments = [RoutingMoment.Arrival, RoutingMoment.GivenBack, RoutingMoment.Cleared],
-            Rules = before.Live.Sheet.Rules.Add(new Rule("closer", "closer", Condition.Always, new Outcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Cleared] }),
+            Rules = before.Live.Sheet.Rules.Add(
+                new Rule("closer", "closer", Condition.Always, new RuleOutcome(Person: "sten.lindmark")) with
+                {
+                    Moments = [RoutingMoment.Cleared],
+                }
+            ),
         };
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
@@ -202,12 +207,15 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
     public async Task AListIsPlayedThroughADraftAndNothingIsKept()
     {
         var live = (await _ingrid.Read<RoutingView>("/api/routing")).Live.Sheet;
-        var draft = live with { Rules = live.Rules.Insert(0, new Rule("pt", "Portugal", Condition.Where("country", TestOperator.In, "PT"), new Outcome(Person: "sten.lindmark"))) };
+        var draft = live with
+        {
+            Rules = live.Rules.Insert(0, new Rule("pt", "Portugal", Condition.Where("country", TestOperator.In, "PT"), new RuleOutcome(Person: "sten.lindmark"))),
+        };
         var list = Encoding.UTF8.GetBytes(
             "Last name,Mail,Country,Company\nAlves,a@alves.example,Portugal,Alves Lda\nBarros,b@barros.example,Spain,\nCosta,c@costa.example,Portugal,\nDias,d@dias.example,Portugal,Alves Lda\n,,,\nEmpty,,Portugal,\n"
         );
         const string Everything =
-            "select (select count(*) from lead) + (select count(*) from delivery) + (select count(*) from arrival) + (select count(*) from routing_decision) + (select sum(abs(credit)) from turn)";
+            "select (select count(*) from lead) + (select count(*) from import) + (select count(*) from arrival) + (select count(*) from routing_decision) + (select sum(abs(credit)) from turn)";
         var before = await _connection.QuerySingleAsync<decimal>(Everything);
 
         var played = (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", Json.Write(draft)))).Read<PlayView>();

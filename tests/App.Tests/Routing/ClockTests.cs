@@ -164,7 +164,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
     public async Task WhyNotNamesTheRulesThatWouldHaveLedThere()
     {
         var (id, _) = await Lead("Porque");
-        var people = (await _ingrid.Read<HouseView>("/api/house")).People;
+        var people = (await _ingrid.Read<StaffView>("/api/staff")).People;
         var tor = await _ingrid.Read<WhyNotView>($"/api/leads/{id}/routing/why-not?person={people.Single(p => p.Name == "Tor Vik").Id}");
         tor.Lines.ShouldContain(l => l.StartsWith("Rule 2, Norway, fish farming, leads to Tor Vik, but country is Portugal", StringComparison.Ordinal));
         var joel = await _ingrid.Read<WhyNotView>($"/api/leads/{id}/routing/why-not?person={people.Single(p => p.Name == "Joel Tamura").Id}");

@@ -10,7 +10,7 @@ using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Routing;
 
-/// <summary>Rule sheets drafted, checked, tried, published and gone back from, over the demo's house and leads. Each test leaves no draft behind.</summary>
+/// <summary>Rule sheets drafted, checked, tried, published and gone back from, over the demo's staff and leads. Each test leaves no draft behind.</summary>
 public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixture>, IAsyncLifetime
 {
     private TestClient _ingrid = null!;
@@ -23,7 +23,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     private static string Json<T>(T value) => DapperLantern.App.Data.Json.Write(value);
 
-    private static Rule Rule(string key, Condition when, Outcome to) => new(key, key, when, to);
+    private static Rule Rule(string key, Condition when, RuleOutcome to) => new(key, key, when, to);
 
     private static Condition In(string field, params string[] values) => Condition.Where(field, TestOperator.In, values);
 
@@ -43,7 +43,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
     public async Task ARuleBehindTheOneThatCoversItIsSaidOnItsRow()
     {
         var sheet = (await Now()).Live.Sheet;
-        var check = await Check(sheet with { Rules = sheet.Rules.Add(Rule("late", In("country", "DE"), new Outcome(Team: "iberia"))) });
+        var check = await Check(sheet with { Rules = sheet.Rules.Add(Rule("late", In("country", "DE"), new RuleOutcome(Team: "iberia"))) });
         var finding = check.Findings.Single(f => f.Problem.Code == "rule-covered");
         finding.Problem.Path.ShouldBe($"rules/{sheet.Rules.Length}");
         sheet.Rules[finding.Others.Single()].Key.ShouldBe("rhine");
@@ -60,7 +60,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         // A sheet without rules is one hole with everybody in it.
         var all = (await _ingrid.Post("/api/routing/check/holes", sheet with { Rules = [] })).Read<List<HoleView>>();
         all.ShouldHaveSingleItem().Leads.ShouldBe(recent);
-        (await Check(sheet with { Rules = sheet.Rules.Add(Rule("rest", Condition.Always, new Outcome(Hold: "the rest"))) })).Holes.ShouldBeEmpty();
+        (await Check(sheet with { Rules = sheet.Rules.Add(Rule("rest", Condition.Always, new RuleOutcome(Hold: "the rest"))) })).Holes.ShouldBeEmpty();
     }
 
     [Fact]
@@ -71,7 +71,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         {
             Rules = before.Live.Sheet.Rules.Insert(
                 0,
-                Rule("pt", In("country", "PT"), new Outcome(Person: "sten.lindmark")) with
+                Rule("pt", In("country", "PT"), new RuleOutcome(Person: "sten.lindmark")) with
                 {
                     Task = "Call Lisbon",
                     AnswerWithinMinutes = 30,
@@ -107,7 +107,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
     {
         (await _ingrid.Post("/api/custom-fields", new { label = "Berth", type = "yesNo" })).Status.ShouldBe(HttpStatusCode.Created);
         var before = await Now();
-        var rule = Rule("berth", In("berth", "yes"), new Outcome(Person: "sten.lindmark")) with { Task = "Ring at once", Urgent = true };
+        var rule = Rule("berth", In("berth", "yes"), new RuleOutcome(Person: "sten.lindmark")) with { Task = "Ring at once", Urgent = true };
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(before.Live.Sheet with { Rules = before.Live.Sheet.Rules.Insert(0, rule) }), 0)).Read<DraftSheet>();
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
         var stays = await _ingrid.Delete("/api/custom-fields/berth");
@@ -144,7 +144,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var sheet = before.Live.Sheet with
         {
             Moments = [RoutingMoment.Arrival, RoutingMoment.GivenBack, RoutingMoment.Qualified],
-            Rules = before.Live.Sheet.Rules.Add(Rule("closer", Condition.Always, new Outcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Qualified] }),
+            Rules = before.Live.Sheet.Rules.Add(Rule("closer", Condition.Always, new RuleOutcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Qualified] }),
         };
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
@@ -179,7 +179,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         {
             Moments = [RoutingMoment.Arrival, RoutingMoment.GivenBack, RoutingMoment.Handover],
             Guards = [],
-            Rules = before.Live.Sheet.Rules.Add(Rule("keys", In("industry", "port"), new Outcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Handover] }),
+            Rules = before.Live.Sheet.Rules.Add(Rule("keys", In("industry", "port"), new RuleOutcome(Person: "sten.lindmark")) with { Moments = [RoutingMoment.Handover] }),
         };
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Read<DraftSheet>();
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
@@ -236,8 +236,8 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         {
             Rules =
             [
-                Rule("gone", In("country", "NO"), new Outcome(Person: "nobody.here")),
-                Rule("field", Condition.Where("no_field", TestOperator.Known), new Outcome(Team: "no-team")),
+                Rule("gone", In("country", "NO"), new RuleOutcome(Person: "nobody.here")),
+                Rule("field", Condition.Where("no_field", TestOperator.Known), new RuleOutcome(Team: "no-team")),
             ],
         };
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(broken), 0)).Read<DraftSheet>();
@@ -320,7 +320,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         play.Changes.Count.ShouldBe(Math.Min(play.Changed, Replay.MostChanges));
 
         var desk = (
-            await _ingrid.Post("/api/routing/trial", new PlayOrder(sheet with { Rules = [Rule("all", Condition.Always, new Outcome(Hold: "x"))], Guards = [] }, 500))
+            await _ingrid.Post("/api/routing/trial", new PlayOrder(sheet with { Rules = [Rule("all", Condition.Always, new RuleOutcome(Hold: "x"))], Guards = [] }, 500))
         ).Read<PlayView>();
         (desk.Held, desk.Shares.Sum(s => s.Now)).ShouldBe((500, 0));
         (await Everything()).ShouldBe(before);
@@ -344,13 +344,13 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
     [Theory]
     [InlineData("tor.vik")]
     [InlineData("harald.quist")]
-    public async Task OnlyWhoSetsUpChangesTheSheetOrTheHouse(string name)
+    public async Task OnlyWhoSetsUpChangesTheSheetOrTheStaff(string name)
     {
         var other = await fixture.Server.SignIn(name);
         var sheet = (await other.Read<RoutingView>("/api/routing")).Live.Sheet;
         (await other.Put("/api/routing/draft", new SheetOrder(sheet), 0)).Status.ShouldBe(HttpStatusCode.Forbidden);
         (await other.Post("/api/routing/publish", version: 1)).Status.ShouldBe(HttpStatusCode.Forbidden);
-        (await other.Delete("/api/house/teams/iberia")).Status.ShouldBe(HttpStatusCode.Forbidden);
-        (await other.Get("/api/house")).Status.ShouldBe(HttpStatusCode.OK);
+        (await other.Delete("/api/staff/teams/iberia")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await other.Get("/api/staff")).Status.ShouldBe(HttpStatusCode.OK);
     }
 }

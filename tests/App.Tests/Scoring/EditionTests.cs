@@ -150,7 +150,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
     {
         var scoring = await Now();
         var file = (await _ingrid.Get($"/api/scoring/editions/{scoring.Edition}/file")).Body;
-        var read = (await _ingrid.PostText("/api/scoring/draft/file", file, 0)).Read<ImportView>();
+        var read = (await _ingrid.PostText("/api/scoring/draft/file", file, 0)).Read<ModelImportView>();
         read.Problems.ShouldBeEmpty();
         Json(read.Draft.Shown.Model).ShouldBe(Json(scoring.Live.Model));
         var garbage = await _ingrid.PostText("/api/scoring/draft/file", "{ not json", read.Draft.Version);
@@ -158,7 +158,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         (await Now()).Draft!.Version.ShouldBe(read.Draft.Version);
         var partly = (
             await _ingrid.PostText("/api/scoring/draft/file", file.Replace("\"halfLifeDays\": 45", "\"halfLifeDays\": \"soon\"", StringComparison.Ordinal), read.Draft.Version)
-        ).Read<ImportView>();
+        ).Read<ModelImportView>();
         partly.Problems.Select(p => p.Path).ShouldBe(["engagement/0"]);
     }
 
@@ -179,9 +179,9 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
     public async Task WhileAllAreScoredAnewOneWhoIsChangedIsScoredOnce()
     {
         await using var connection = await fixture.Server.Connect();
-        var rescoring = fixture.Server.Services.GetRequiredService<Rescoring>();
+        var rescorer = fixture.Server.Services.GetRequiredService<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
-        await rescoring.Begin(connection, edition, again: true);
+        await rescorer.Begin(connection, edition, again: true);
         var leads = (await connection.QueryAsync<Guid>("select id from lead where state = 'in_work' limit 30")).ToList();
         var touches = leads.Select(id =>
             _ingrid.Post(
@@ -198,14 +198,14 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         answers.ShouldAllBe(a => a.Status == HttpStatusCode.OK);
         await Rescored();
         // Every stored standing is what follows from facts and events.
-        var live = await fixture.Server.Services.GetRequiredService<Installation>().Model(connection);
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection);
         foreach (var id in leads)
         {
             var events = await App.Leads.LeadStore.Events(connection, id);
             events.ShouldContain(e => e.Kind == "call.reached");
-            var glow = GlowSql.Read(await connection.QuerySingleAsync<double[]>("select glow from lead where id = @id", new { id }));
+            var decay = EngagementDecaySql.Read(await connection.QuerySingleAsync<double[]>("select decay from lead where id = @id", new { id }));
             var at = App.Data.Moments.ToInstant(DateTime.UtcNow.AddMinutes(1));
-            glow.Score(at).ShouldBe(live.Engagement.Score(events, at));
+            decay.Score(at).ShouldBe(live.Engagement.Score(events, at));
         }
     }
 

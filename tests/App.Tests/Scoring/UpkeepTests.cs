@@ -16,13 +16,15 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
     public async Task TheDatabaseComputesTheEngagementThatCoreDoes()
     {
         await using var connection = await fixture.Server.Connect();
-        var kept = (await connection.QueryAsync<double[]>("select glow from lead where glow is not null")).ToList();
+        var kept = (await connection.QueryAsync<double[]>("select decay from lead where decay is not null")).ToList();
         kept.Count.ShouldBeGreaterThan(100);
         foreach (var days in new[] { 0, 0.5, 3, 17, 60, 91, 200, 2000, 40_000 })
         {
             var at = DateTime.UtcNow.AddDays(days).ToInstant();
-            var computed = (await connection.QueryAsync<int>("select engagement_at(glow, @day) from lead where glow is not null", new { day = Glow.DayOf(at) })).ToList();
-            computed.Order().ShouldBe(kept.Select(g => GlowSql.Read(g).Score(at)).Order());
+            var computed = (
+                await connection.QueryAsync<int>("select engagement_at(decay, @day) from lead where decay is not null", new { day = EngagementDecay.DayOf(at) })
+            ).ToList();
+            computed.Order().ShouldBe(kept.Select(g => EngagementDecaySql.Read(g).Score(at)).Order());
         }
     }
 
@@ -35,8 +37,8 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         await using var connection = await fixture.Server.Connect();
         foreach (var points in new[] { -20, 0, 0.4, 0.5, 3, 49.5, 50, 99.4, 140, 1000 })
         {
-            var glow = new Glow(knee, 0, 20_000, double.PositiveInfinity, [new DecayTerm(points, 30)]);
-            (await connection.QuerySingleAsync<int>("select engagement_at(@glow, 20000)", new { glow = GlowSql.Write(glow) })).ShouldBe(
+            var decay = new EngagementDecay(knee, 0, 20_000, double.PositiveInfinity, [new DecayTerm(points, 30)]);
+            (await connection.QuerySingleAsync<int>("select engagement_at(@decay, 20000)", new { decay = EngagementDecaySql.Write(decay) })).ShouldBe(
                 Saturation.Whole(Saturation.Of(points, knee)),
                 $"{points} points, knee at {knee}"
             );
@@ -58,13 +60,13 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await connection.QuerySingleAsync<long>("select sum(version) from lead")).ShouldBe(versions);
 
         // Band and move are what follows from all that happened.
-        var live = await fixture.Server.Services.GetRequiredService<Installation>().Model(connection);
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection);
         var stored = (await connection.QueryAsync<(Guid Id, int Fit, int Band, string Move)>("select id, fit, band, next_move from lead")).ToList();
         var events = await LeadStore.EventsOf(connection, [.. stored.Select(s => s.Id)]);
         foreach (var lead in stored)
         {
             var engagement = live.Engagement.Score(events.GetValueOrDefault(lead.Id) ?? [], later.ToInstant());
-            lead.Band.ShouldBe(engagement / Standing.BandWidth);
+            lead.Band.ShouldBe(engagement / LeadScoreState.BandWidth);
             Cleared.Of(lead.Move).Next(lead.Fit, engagement, live.Model.Bars).Move.ShouldBe(lead.Move);
         }
     }
@@ -96,7 +98,7 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         async Task<string> Stored() =>
             (
                 await connection.QuerySingleAsync<string>(
-                    "select string_agg(concat_ws('/', id, fit, fit_low, fit_high, engagement, next_move, glow, band, move_until, look_again_at), ' ' order by id) from lead where id = any(@ids)",
+                    "select string_agg(concat_ws('/', id, fit, fit_low, fit_high, engagement, next_move, decay, band, move_until, look_again_at), ' ' order by id) from lead where id = any(@ids)",
                     new { ids }
                 )
             )!;

@@ -33,7 +33,7 @@ public sealed class CustomFieldTests(ServerFixture fixture) : IClassFixture<Serv
         var list = "Name,Mail,Depth in metres,Mooring\nEli Strand,eli@strand.example,42.5,single point\nOla Strand,ola@strand.example,deep,Three\n"u8.ToArray();
         var sieve = (await ingrid.Drop("depths.csv", list)).Read<SieveView>();
         sieve.Matching.Select(m => m.Target).ShouldBe(["full_name", "email", "depth_in_metres", "mooring"]);
-        await ingrid.Post($"/api/deliveries/{sieve.Delivery.Id}/take-in");
+        await ingrid.Post($"/api/imports/{sieve.Import.Id}/take-in");
 
         // The other process knows it, for conditions as for a lead's facts.
         var elsewhere = new TestClient(beside.Address);

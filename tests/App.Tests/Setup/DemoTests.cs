@@ -23,7 +23,7 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
 
     private List<DemoLead> Invent()
     {
-        var catalogue = fixture.Server.Services.GetRequiredService<Installation>().Catalogue;
+        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
         var people = new DemoPeople(DemoFiles.Read<DemoNames>(Folder, "names.json"), catalogue, Today, 71);
         return people.Leads(people.Companies(430), 400);
     }
@@ -71,12 +71,12 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     [Fact]
     public async Task ItsModelAndItsRulesAskOnlyWhatTheCatalogueKnows()
     {
-        var installation = fixture.Server.Services.GetRequiredService<Installation>();
+        var workspace = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>();
         await using var connection = await fixture.Server.Connect();
-        var model = (await installation.Model(connection)).Model;
+        var model = (await workspace.Model(connection)).Model;
         var sheet = DemoFiles.Read<RuleSheet>(Folder, "rule-sheet.json");
         var conditions = model.Fit.SelectMany(c => c.Lines.Select(l => l.When)).Concat(sheet.Rules.Select(r => r.When));
-        conditions.SelectMany(c => ConditionCheck.Check(c, installation.Catalogue)).ShouldBeEmpty();
+        conditions.SelectMany(c => ConditionCheck.Check(c, workspace.Catalogue)).ShouldBeEmpty();
         var setup = DemoFiles.Read<DemoSetup>(Folder, "setup.json");
         sheet.Rules.Select(r => r.To.Team).OfType<string>().Except(setup.Teams.Select(t => t.Key)).ShouldBeEmpty();
         sheet.Rules.Select(r => r.To.Person).OfType<string>().Except(setup.People.Select(p => p.SignIn)).ShouldBeEmpty();

@@ -106,8 +106,8 @@ public sealed class OutboxTests
         await using var server = await TestServer.Start($"--Outbox:Folder={folder}", "--Public:Address=http://localhost:5999");
         await using var connection = await server.Connect();
         var (owner, zone) = await connection.QuerySingleAsync<(Guid, string)>("select id, time_zone from person where user_name = 'tor.vik'");
-        var (lead, company, wants) = await connection.QueryFirstAsync<(Guid, string, string)>(
-            "select id, company, wants from lead where company is not null and wants is not null and length(wants) < 40 limit 1"
+        var (lead, company, interest) = await connection.QueryFirstAsync<(Guid, string, string)>(
+            "select id, company, interest from lead where company is not null and interest is not null and length(interest) < 40 limit 1"
         );
         var id = Guid.NewGuid();
         await connection.ExecuteAsync(
@@ -124,7 +124,7 @@ public sealed class OutboxTests
         var text = MimeKit.MimeMessage.Load(Path.Combine(folder, "new", $"{id}.eml")).TextBody!;
         text.ShouldContain(zone);
         text.ShouldNotContain("UTC");
-        foreach (var said in new[] { company, wants, $"http://localhost:5999/leads/{lead}" })
+        foreach (var said in new[] { company, interest, $"http://localhost:5999/leads/{lead}" })
             text.ShouldContain(said);
         Directory.Delete(folder, true);
     }

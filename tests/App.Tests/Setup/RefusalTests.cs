@@ -52,7 +52,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
                         "contact",
                         "contact_account",
                         "deal",
-                        "delivery",
+                        "import",
                         "edition",
                         "form",
                         "holiday",
@@ -85,36 +85,36 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
     }
 
     [Fact]
-    public async Task OfTheHouse()
+    public async Task OfTheStaff()
     {
-        var m = (await _ingrid.Read<HouseView>("/api/house")).People[0];
-        var order = HouseTests.Order(m);
+        var m = (await _ingrid.Read<StaffView>("/api/staff")).People[0];
+        var order = StaffTests.Order(m);
         var today = DateOnly.FromDateTime(DateTime.UtcNow);
         await NothingIsWritten(async () =>
         {
-            var person = $"/api/house/people/{m.Id}";
+            var person = $"/api/staff/people/{m.Id}";
             await Refused("capacity-range", "PUT", person, order with { CapacityToday = 1001 });
             await Refused("language-unknown", "PUT", person, order with { Languages = ["xx"] });
             await Refused("skill-unknown", "PUT", person, order with { Skills = ["juggling"] });
             await Refused("place-unknown", "PUT", person, order with { Serves = ["ZZ-1"] });
-            await Refused("not-found", "PUT", $"/api/house/people/{Nobody}", order);
+            await Refused("not-found", "PUT", $"/api/staff/people/{Nobody}", order);
             await Refused("not-found", "PUT", person, order with { Holidays = "none-such" });
-            await Refused("name-missing", "POST", "/api/house/teams", new TeamOrder(" ", false, []));
-            await Refused("name-missing", "POST", "/api/house/teams", new TeamOrder("…", false, []));
-            await Refused("team-exists", "POST", "/api/house/teams", new TeamOrder("Iberia", false, []));
-            await Refused("weight-range", "PUT", "/api/house/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 0)]));
-            await Refused("place-twice", "PUT", "/api/house/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 1), new PlaceOrder(m.Id, 2)]));
-            await Refused("not-found", "PUT", "/api/house/teams/river", new TeamOrder("River", false, []));
-            await Refused("absence-range", "POST", "/api/house/absences", new AbsenceOrder(m.Id, today, today.AddDays(-1), null));
-            await Refused("absence-range", "POST", "/api/house/absences", new AbsenceOrder(m.Id, today, today.AddDays(400), null));
-            await Refused("stand-in-self", "POST", "/api/house/absences", new AbsenceOrder(m.Id, today, today, m.Id));
-            await Refused("text-too-long", "POST", "/api/house/absences", new AbsenceOrder(m.Id, today, today, null, Long));
-            await Refused("not-found", "POST", "/api/house/absences", new AbsenceOrder(Nobody, today, today, null));
-            await Refused("not-found", "DELETE", $"/api/house/absences/{Nobody}");
-            await Refused("skill-unfit", "PUT", "/api/house/skills", new[] { new { key = "two words", name = "Two words" } });
-            await Refused("name-missing", "POST", "/api/house/calendars?name=%20", "BEGIN:VCALENDAR");
-            await Refused("calendar-unreadable", "POST", "/api/house/calendars?name=Days", "no calendar");
-            await Refused("not-found", "DELETE", "/api/house/calendars/none-such");
+            await Refused("name-missing", "POST", "/api/staff/teams", new TeamOrder(" ", false, []));
+            await Refused("name-missing", "POST", "/api/staff/teams", new TeamOrder("…", false, []));
+            await Refused("team-exists", "POST", "/api/staff/teams", new TeamOrder("Iberia", false, []));
+            await Refused("weight-range", "PUT", "/api/staff/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 0)]));
+            await Refused("place-twice", "PUT", "/api/staff/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 1), new PlaceOrder(m.Id, 2)]));
+            await Refused("not-found", "PUT", "/api/staff/teams/river", new TeamOrder("River", false, []));
+            await Refused("absence-range", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today.AddDays(-1), null));
+            await Refused("absence-range", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today.AddDays(400), null));
+            await Refused("stand-in-self", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today, m.Id));
+            await Refused("text-too-long", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today, null, Long));
+            await Refused("not-found", "POST", "/api/staff/absences", new AbsenceOrder(Nobody, today, today, null));
+            await Refused("not-found", "DELETE", $"/api/staff/absences/{Nobody}");
+            await Refused("skill-unfit", "PUT", "/api/staff/skills", new[] { new { key = "two words", name = "Two words" } });
+            await Refused("name-missing", "POST", "/api/staff/calendars?name=%20", "BEGIN:VCALENDAR");
+            await Refused("calendar-unreadable", "POST", "/api/staff/calendars?name=Days", "no calendar");
+            await Refused("not-found", "DELETE", "/api/staff/calendars/none-such");
         });
     }
 
@@ -171,7 +171,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         var there = await fixture.Server.Scalar<string>("select name from campaign order by key limit 1");
         var campaign = await fixture.Server.Scalar<string>("select key from campaign order by key limit 1");
         var form = await fixture.Server.Scalar<string>("select key from form order by key limit 1");
-        var good = new CampaignSaid("Ice week", "webinar", new DateOnly(2026, 11, 1), new DateOnly(2026, 11, 5));
+        var good = new CampaignOrder("Ice week", "webinar", new DateOnly(2026, 11, 1), new DateOnly(2026, 11, 5));
         var cost = new NewCost(Guid.NewGuid(), new DateOnly(2026, 11, 1), "Hall", 100);
         await NothingIsWritten(async () =>
         {
@@ -216,10 +216,10 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
     public async Task OfALists()
     {
         var sieve = (await _ingrid.Drop("avslag.csv", "Last name,Mail,City\nSollid,avslag@sollid.example,Bergen\n"u8.ToArray())).Read<SieveView>();
-        for (var i = 0; i < 300 && sieve.Delivery.State == Delivery.Sifting; i++)
+        for (var i = 0; i < 300 && sieve.Import.State == Import.Sifting; i++)
         {
             await Task.Delay(100);
-            sieve = await _ingrid.Read<SieveView>($"/api/deliveries/{sieve.Delivery.Id}");
+            sieve = await _ingrid.Read<SieveView>($"/api/imports/{sieve.Import.Id}");
         }
         var reading = new
         {
@@ -229,9 +229,9 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             headingRow = (int?)1,
         };
         ColumnChange[] columns = [.. sieve.Matching.Select(c => new ColumnChange(c.Target ?? ""))];
-        var terms = new TermsChange(sieve.Delivery.Source, sieve.Constants, sieve.Policies);
+        var terms = new TermsChange(sieve.Import.Source, sieve.Constants, sieve.Policies);
         var rep = await fixture.Server.Scalar<Guid>("select person_id from turn order by team_key, position limit 1");
-        var path = $"/api/deliveries/{sieve.Delivery.Id}";
+        var path = $"/api/imports/{sieve.Import.Id}";
         await NothingIsWritten(async () =>
         {
             await Refused("encoding-unknown", "PUT", $"{path}/reading", reading with { encoding = "morse" });
@@ -242,32 +242,32 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("field-unknown", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("shoe_size"), .. columns[1..]]));
             await Refused("field-twice", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("company"), new ColumnChange("company"), .. columns[2..]]));
             await Refused("source-unknown", "PUT", $"{path}/terms", terms with { Source = "none-such" });
-            async Task Constants(string problem, DeliveryConstants constants) => await Refused(problem, "PUT", $"{path}/terms", terms with { Constants = constants });
-            await Constants("campaign-unknown", new DeliveryConstants("none-such"));
-            await Constants("response-unknown", new DeliveryConstants(Response: "yawned"));
-            await Constants("owner-and-team", new DeliveryConstants(Owner: rep, Team: "iberia"));
-            await Constants("owner-unknown", new DeliveryConstants(Owner: Nobody));
-            await Constants("team-unknown", new DeliveryConstants(Team: "river"));
-            await Constants("consent-incomplete", new DeliveryConstants(Consent: new ConsentGiven("news", " ", Soon)));
-            await Constants("tag-unknown", new DeliveryConstants(Tags: ["none-such"]));
+            async Task Constants(string problem, ImportConstants constants) => await Refused(problem, "PUT", $"{path}/terms", terms with { Constants = constants });
+            await Constants("campaign-unknown", new ImportConstants("none-such"));
+            await Constants("response-unknown", new ImportConstants(Response: "yawned"));
+            await Constants("owner-and-team", new ImportConstants(Owner: rep, Team: "iberia"));
+            await Constants("owner-unknown", new ImportConstants(Owner: Nobody));
+            await Constants("team-unknown", new ImportConstants(Team: "river"));
+            await Constants("consent-incomplete", new ImportConstants(Consent: new ConsentGiven("news", " ", Soon)));
+            await Constants("tag-unknown", new ImportConstants(Tags: ["none-such"]));
             await Refused(
                 "field-unknown",
                 "PUT",
                 $"{path}/terms",
                 terms with
                 {
-                    Policies = new DeliveryPolicies(Fields: System.Collections.Immutable.ImmutableDictionary<string, MergePolicy>.Empty.Add("shoe_size", MergePolicy.FillBlanks)),
+                    Policies = new ImportPolicies(Fields: System.Collections.Immutable.ImmutableDictionary<string, MergePolicy>.Empty.Add("shoe_size", MergePolicy.FillBlanks)),
                 }
             );
             await Refused("not-taken", "POST", $"{path}/take-back");
             foreach (var (method, what) in new[] { ("POST", "take-in"), ("POST", "take-back"), ("POST", "try-again") })
-                await Refused("not-found", method, $"/api/deliveries/{Nobody}/{what}");
-            await Refused("not-found", "PUT", $"/api/deliveries/{Nobody}/matching", new MatchingChange(columns));
+                await Refused("not-found", method, $"/api/imports/{Nobody}/{what}");
+            await Refused("not-found", "PUT", $"/api/imports/{Nobody}/matching", new MatchingChange(columns));
         });
     }
 
     [Fact]
-    public async Task OfAccountsContactsAndTwins()
+    public async Task OfAccountsContactsAndDuplicates()
     {
         var account = await fixture.Server.Scalar<Guid>("select id from account order by name limit 1");
         var contact = await fixture.Server.Scalar<Guid>("select id from contact order by name limit 1");
@@ -289,7 +289,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("not-found", "PATCH", $"/api/contacts/{Nobody}", new { kind = "" });
             await Refused("not-found", "GET", $"/api/contacts/{Nobody}");
             foreach (var (method, path) in new[] { ("GET", ""), ("POST", "/merge"), ("POST", "/distinct"), ("POST", "/ask") })
-                await Refused("not-found", method, $"/api/twins/{Nobody}{path}", method == "POST" ? new { } : null);
+                await Refused("not-found", method, $"/api/duplicates/{Nobody}{path}", method == "POST" ? new { } : null);
             await Refused("not-found", "POST", $"/api/merges/{Nobody}/take-apart");
         });
     }

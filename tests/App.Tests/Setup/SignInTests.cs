@@ -89,11 +89,11 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await AsMachine()).ShouldNotBe(HttpStatusCode.Unauthorized);
 
         using var watching = await rep.Watch("/api/notices/live", TestContext.Current.CancellationToken);
-        var house = await admin.Read<DapperLantern.App.Routing.HouseView>("/api/house");
-        var member = house.People.Single(m => m.Id == id);
+        var staff = await admin.Read<DapperLantern.App.Routing.StaffView>("/api/staff");
+        var member = staff.People.Single(m => m.Id == id);
         (
             await admin.Put(
-                $"/api/house/people/{id}",
+                $"/api/staff/people/{id}",
                 new
                 {
                     member.TimeZone,
@@ -224,7 +224,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
     public void PasswordsAreTakenByLengthAndAgainstBrokenOnes(string password, bool refused) => (Passwords.Refuse(password, "ingrid.brekke") is not null).ShouldBe(refused);
 
     [Fact]
-    public async Task BehindAProxyThatIsNamedEachVisitorHasTheirOwnAddressAndBehindAnotherNobodyIsBelieved()
+    public async Task OnlyANamedProxySaysWhichAddressAVisitorHas()
     {
         await using var server = await TestServer.Start("--Proxy:Addresses=127.0.0.1", "--Public:Address=https://lantern.example");
         async Task<(string? Cookie, string Address, HttpStatusCode Status)> Enter(TestServer at, string host)

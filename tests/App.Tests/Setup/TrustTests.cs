@@ -87,13 +87,14 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
     public async Task WhatWaitsAtEachStopAgreesWithTheDesk()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
-        // The looking for twins is let come to rest, so that both count the same.
-        while (await ingrid.Read<DapperLantern.App.Matching.TwinList>("/api/twins") is { Looking: var looking } && (looking.Done < looking.All || looking.Due > 0))
+        // The looking for duplicates is let come to rest, so that both count the same.
+        while (await ingrid.Read<DapperLantern.App.Matching.DuplicateList>("/api/duplicates") is { Looking: var looking } && (looking.Done < looking.All || looking.Due > 0))
             await Task.Delay(100);
         var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
         var line = await ingrid.Read<Desk.LineView>("/api/line");
         line.Desk.ShouldBe(desk.Groups.Sum(g => g.Count));
         new[] { line.Intake, line.Leads, line.Routing, line.Handover, line.Deals }.ShouldAllBe(n => n > 0);
-        desk.Groups.Select(g => g.Key).ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "twins", "waiting", "mend", "sieve", "undecided", "idle"], ignoreOrder: true);
+        desk.Groups.Select(g => g.Key)
+            .ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "duplicates", "waiting", "mend", "sieve", "undecided", "idle"], ignoreOrder: true);
     }
 }

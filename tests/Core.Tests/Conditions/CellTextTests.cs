@@ -17,8 +17,8 @@ public sealed class CellTextTests
     [InlineData("employees", "5,7")]
     [InlineData("city", "null")]
     [InlineData("city", "? != null")]
-    [InlineData("wants", "contains(lower case(?), \"buoy, \\\"large\\\"\")")]
-    [InlineData("wants", "(contains(lower case(?), \"buoy\") or contains(lower case(?), \"probe\"))")]
+    [InlineData("interest", "contains(lower case(?), \"buoy, \\\"large\\\"\")")]
+    [InlineData("interest", "(contains(lower case(?), \"buoy\") or contains(lower case(?), \"probe\"))")]
     [InlineData("postal_code", "(lower case(?) >= \"80\" and (lower case(?) <= \"87\" or starts with(lower case(?), \"87\")))")]
     [InlineData("needed_by", "? >= date and time(\"2027-01-01T00:00:00Z\")")]
     [InlineData("created_at", "? in [now() - duration(\"P30D\")..now()]")]
@@ -38,17 +38,17 @@ public sealed class CellTextTests
     [InlineData("country", "Norway", "\u201cNorway\u201d is not understood at place 1")]
     [InlineData("employees", ">= many", "\u201cmany\u201d is not understood at place 4")]
     [InlineData("employees", "[10..20", "something is missing at place 8")]
-    [InlineData("wants", "matches(?, \"x\")", "\u201cmatches(?, \"x\")\u201d is not understood at place 1")]
+    [InlineData("interest", "matches(?, \"x\")", "\u201cmatches(?, \"x\")\u201d is not understood at place 1")]
     [InlineData("country", "\"NO\" + 1", "\u201c+ 1\u201d is not understood at place 6")]
     public void WhatIsNotUnderstoodIsSaidWithItsPlace(string field, string text, string said) =>
         Should.Throw<CellTextException>(() => CellText.Read(text, Field(field))).Message.ShouldBe(said);
 
     private static readonly Gen<Condition> Texts = Gen.OneOf(
-        Gen.OneOfConst("a", "b", "a\"b", "c\\").Array[1, 2].Select(v => Condition.Where("wants", TestOperator.In, v)),
-        Gen.OneOfConst("a", "ab").Array[1, 2].Select(v => Condition.Where("wants", TestOperator.Contains, v)),
-        Gen.OneOfConst("a", "b").Select(v => Condition.Where("wants", TestOperator.StartsWith, v)),
-        Gen.Const(Condition.Where("wants", TestOperator.BeginsBetween, "a", "b")),
-        Gen.Const(Condition.Where("wants", TestOperator.Known))
+        Gen.OneOfConst("a", "b", "a\"b", "c\\").Array[1, 2].Select(v => Condition.Where("interest", TestOperator.In, v)),
+        Gen.OneOfConst("a", "ab").Array[1, 2].Select(v => Condition.Where("interest", TestOperator.Contains, v)),
+        Gen.OneOfConst("a", "b").Select(v => Condition.Where("interest", TestOperator.StartsWith, v)),
+        Gen.Const(Condition.Where("interest", TestOperator.BeginsBetween, "a", "b")),
+        Gen.Const(Condition.Where("interest", TestOperator.Known))
     );
 
     private static readonly Gen<Condition> Numbers = Gen.OneOf(
@@ -61,7 +61,7 @@ public sealed class CellTextTests
 
     [Fact]
     public void WhateverACellSaysItSaysTheSameAfterItWasWrittenAndRead() =>
-        Gen.OneOf(ConditionGen.Nested(Texts).Select(c => ("wants", c)), ConditionGen.Nested(Numbers).Select(c => ("employees", c)))
+        Gen.OneOf(ConditionGen.Nested(Texts).Select(c => ("interest", c)), ConditionGen.Nested(Numbers).Select(c => ("employees", c)))
             .Sample(
                 (field, cell) =>
                 {
@@ -69,7 +69,7 @@ public sealed class CellTextTests
                     var (before, after) = (ConditionPredicate.Compile(cell, Sample.Catalogue), ConditionPredicate.Compile(read, Sample.Catalogue));
                     string?[] texts = [null, "a", "b", "ab", "A b", "a\"b", "c\\", "c"];
                     int?[] numbers = [null, 0, 1, 2, 3, 4, 5, 6];
-                    foreach (var record in field == "wants" ? texts.Select(t => Sample.Record(("wants", t))) : numbers.Select(n => Sample.Record(("employees", n))))
+                    foreach (var record in field == "interest" ? texts.Select(t => Sample.Record(("interest", t))) : numbers.Select(n => Sample.Record(("employees", n))))
                         after(record, Sample.Now).ShouldBe(before(record, Sample.Now), CellText.Write(cell, Field(field)));
                 },
                 iter: 3000

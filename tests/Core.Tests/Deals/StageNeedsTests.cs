@@ -5,8 +5,8 @@ namespace DapperLantern.Core.Tests.Deals;
 
 public sealed class StageNeedsTests
 {
-    private static readonly DealStanding Bare = new(0, 0, false, new HashSet<string>(), false, new HashSet<string>());
-    private static readonly IReadOnlyList<Choice> All = StageNeeds.All([new Choice("lawyer", "Lawyer")], Sample.Catalogue.FactsOf(Landing.Deal));
+    private static readonly DealSnapshot Bare = new(0, 0, false, new HashSet<string>(), false, new HashSet<string>());
+    private static readonly IReadOnlyList<Choice> All = StageNeeds.All([new Choice("lawyer", "Lawyer")], Sample.Catalogue.FactsOf(TargetRecord.Deal));
 
     [Theory]
     [InlineData("amount", "An amount over 0")]
@@ -14,14 +14,14 @@ public sealed class StageNeedsTests
     [InlineData("next_step", "A next step")]
     [InlineData("competitor", "A competitor named")]
     [InlineData("role:lawyer", "Somebody as lawyer")]
-    [InlineData("fact:wants", "Wants known")]
+    [InlineData("fact:interest", "Interest known")]
     public void ABareDealLacksWhateverIsNeeded(string need, string words) => StageNeeds.Missing([need], Bare, All).ShouldBe([words]);
 
     [Fact]
     public void ADealThatHasItAllLacksNothing()
     {
-        var whole = new DealStanding(1, 1, true, new HashSet<string> { "lawyer" }, true, new HashSet<string> { "wants" });
-        StageNeeds.Missing(["amount", "products", "next_step", "competitor", "role:lawyer", "fact:wants"], whole, All).ShouldBeEmpty();
+        var whole = new DealSnapshot(1, 1, true, new HashSet<string> { "lawyer" }, true, new HashSet<string> { "interest" });
+        StageNeeds.Missing(["amount", "products", "next_step", "competitor", "role:lawyer", "fact:interest"], whole, All).ShouldBeEmpty();
     }
 
     [Fact]

@@ -28,13 +28,13 @@ public sealed class HandoverPlannerTests
     private static Dictionary<string, string> Stored(RecordValues record) => record.Known().ToDictionary(k => k.Field.Key, k => k.Value.ToString());
 
     // What the writing does, as plainly as can be.
-    private static Dictionary<Landing, IReadOnlyDictionary<string, string>> Write(Core.Handover.HandoverSheet sheet, HandoverTargets there, string[] take, string[] drop)
+    private static Dictionary<TargetRecord, IReadOnlyDictionary<string, string>> Write(Core.Handover.HandoverSheet sheet, HandoverTargets there, string[] take, string[] drop)
     {
-        var records = new Dictionary<Landing, Dictionary<string, string>>
+        var records = new Dictionary<TargetRecord, Dictionary<string, string>>
         {
-            [Landing.Account] = new(there.Account ?? new Dictionary<string, string>()),
-            [Landing.Contact] = new(there.Contact ?? new Dictionary<string, string>()),
-            [Landing.Deal] = [],
+            [TargetRecord.Account] = new(there.Account ?? new Dictionary<string, string>()),
+            [TargetRecord.Contact] = new(there.Contact ?? new Dictionary<string, string>()),
+            [TargetRecord.Deal] = [],
         };
         foreach (var line in sheet.Lines.Where(l => !drop.Contains(l.Field)))
             if (!records[line.On].ContainsKey(line.Field) || take.Contains(line.Field))
@@ -53,7 +53,7 @@ public sealed class HandoverPlannerTests
                     var keys = Sample.Catalogue.Fields.Select(f => f.Key).ToList();
                     var (take, drop) = (keys.Where((_, i) => choice[i]).ToArray(), keys.Where((_, i) => !choice[i] && i % 3 == 0).ToArray());
                     var carried = HandoverPlanner.Count(lead, sheet, Write(sheet, there, take, drop), take, drop);
-                    return carried.IsWhole && carried.Left.All(l => l.How == Settled.TheirsStays || drop.Contains(l.Field)) && carried.Known == sheet.Lines.Length;
+                    return carried.IsWhole && carried.Left.All(l => l.How == Settled.KeepExisting || drop.Contains(l.Field)) && carried.Known == sheet.Lines.Length;
                 }
             );
 
@@ -69,7 +69,7 @@ public sealed class HandoverPlannerTests
     }
 
     [Fact]
-    public void WhatTheProgramKnowsByItselfStaysWithTheLeadAndWhereItCameFromGoesAlong()
+    public void ComputedFactsStayWithTheLeadAndItsOriginGoesAlong()
     {
         var lead = Sample.Record(("last_name", "Vik"), ("source", "form-guide"), ("state", "qualified"), ("finding_need", "confirmed"));
         foreach (var field in lead.Catalogue.Fields.Where(f => f.Origin == FieldOrigin.System && f.Type == FieldType.Date))
@@ -83,7 +83,7 @@ public sealed class HandoverPlannerTests
     {
         var sheet = HandoverPlanner.Plan(Sample.Record(("last_name", "Ståhl"), ("country", "SE")), Nothing);
         (sheet.Makes, sheet.AccountName).ShouldBe((AccountKind.None, null));
-        sheet.Lines.ShouldNotContain(l => l.On == Landing.Account);
+        sheet.Lines.ShouldNotContain(l => l.On == TargetRecord.Account);
     }
 
     [Fact]
@@ -91,15 +91,15 @@ public sealed class HandoverPlannerTests
     {
         var sheet = HandoverPlanner.Plan(Sample.Record(("last_name", "Ståhl"), ("country", "SE")), Nothing, AccountKind.Household);
         sheet.AccountName.ShouldBe("Household Ståhl");
-        sheet.Lines.Single(l => l.Field == "country").On.ShouldBe(Landing.Account);
+        sheet.Lines.Single(l => l.Field == "country").On.ShouldBe(TargetRecord.Account);
     }
 
     [Fact]
     public void WhoComesAlongKeepsTheirOwnWish()
     {
-        var sheet = HandoverPlanner.Plan(Sample.Record(("last_name", "Fjeld"), ("company", "Fjordnær"), ("wants", "oxygen probes")), Nothing, along: true);
-        sheet.Lines.Single(l => l.Field == "wants").On.ShouldBe(Landing.Contact);
-        sheet.Lines.ShouldNotContain(l => l.On == Landing.Deal);
+        var sheet = HandoverPlanner.Plan(Sample.Record(("last_name", "Fjeld"), ("company", "Fjordnær"), ("interest", "oxygen probes")), Nothing, along: true);
+        sheet.Lines.Single(l => l.Field == "interest").On.ShouldBe(TargetRecord.Contact);
+        sheet.Lines.ShouldNotContain(l => l.On == TargetRecord.Deal);
     }
 
     [Fact]

@@ -33,7 +33,7 @@ public sealed class ListTests
             .ShouldBe(["first_name", "last_name", "email", "phone", "country", "company", "job_title"]);
 
     [Fact]
-    public void UnderAHeadingThatSaysNothingOnlyAddressesAreTakenByTheirLooksAndTheRestIsAsked()
+    public void UnderAnUnknownHeadingOnlyEmailAddressesAreTakenByTheirLooks()
     {
         var found = ColumnMatcher.Match(
             Sample.Catalogue,
@@ -90,7 +90,7 @@ public sealed class ListTests
             ]
         )[1];
         match.Target.ShouldBe("email");
-        match.Why.ShouldContain("but the values are mail addresses");
+        match.Why.ShouldContain("but the values are email addresses");
     }
 
     [Fact]
@@ -240,7 +240,7 @@ public sealed class ListTests
     [InlineData("1005 Congress Avenue", null)]
     [InlineData("1005 Broadway", "US")]
     [InlineData("12345 Old Mill Rd, Springfield, IL", "US")]
-    public void AHouseNumberIsNoPostalCode(string written, string? country)
+    public void AStaffNumberIsNoPostalCode(string written, string? country)
     {
         var values = Read(["Name", "Mail", "Country", "City, State ZIP"], "Tor Vik", "a@b.example", country ?? "", written).Values;
         (values.Text("postal_code"), values.Text("street")).ShouldBe((null, written));

@@ -17,9 +17,9 @@ public sealed class SifterTests
     {
         KnownPerson[] all = [Known(KnownKind.Contact), Known(KnownKind.EarlierRow), Known(KnownKind.Lead)];
         Sifter.Decide(Fit, Tor, null, all, null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Adds);
-        Sifter.Decide(Fit, Tor, null, all[..2], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Twin);
+        Sifter.Decide(Fit, Tor, null, all[..2], null, false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Duplicate);
         Sifter.Decide(Fit, Tor, null, all[..1], "Vik AS", false, Matcher.Shipped).Outcome.ShouldBe(SiftOutcome.Contact);
-        Sifter.Decide(Fit, Tor, null, [], "Vik AS", false, Matcher.Shipped).ShouldBe(new Verdict(SiftOutcome.Account, "A new lead from the account Vik AS."));
+        Sifter.Decide(Fit, Tor, null, [], "Vik AS", false, Matcher.Shipped).ShouldBe(new SiftVerdict(SiftOutcome.Account, "A new lead from the account Vik AS."));
     }
 
     [Fact]
@@ -35,7 +35,7 @@ public sealed class SifterTests
     }
 
     [Fact]
-    public void DoubtfulEvidenceIsSaidAndMakesNoTwin()
+    public void DoubtfulEvidenceIsSaidAndMakesNoDuplicate()
     {
         var brother = new Identity("", "+441632960143", "ola", "vik", "");
         var known = new KnownPerson(KnownKind.Lead, Guid.Empty, 0, "7 Tor Vik", new Identity("", "+441632960143", "", "vik", ""));
@@ -61,7 +61,7 @@ public sealed class MergingTests
     private static readonly MergePolicy[] Policies = Enum.GetValues<MergePolicy>();
 
     private static Dictionary<string, string> After(MergePolicy policy, int theirs, int ours, RecordValues known, RecordValues incoming) =>
-        Merging
+        FactMerger
             .Changes(known, incoming, _ => policy, Sample.Now + NodaTime.Duration.FromDays(theirs), _ => Sample.Now + NodaTime.Duration.FromDays(ours))
             .ToDictionary(c => c.Field.Key, c => c.After.ToString());
 
@@ -78,19 +78,19 @@ public sealed class MergingTests
     }
 
     [Fact]
-    public void WhateverThePolicyNothingIsEmptiedMergingAgainChangesNothingAndTheChangesUndoneGiveWhatWas() =>
+    public void MergingEmptiesNothingRepeatsToNothingAndIsUndoneByItsChanges() =>
         Gen.Select(Gen.Int[0, 3].Array[4], Gen.Int[0, 3].Array[4], Gen.Int[0, 3])
             .Sample(
                 (ours, theirs, policy) =>
                 {
-                    string[] fields = ["first_name", "city", "industry", "wants"];
+                    string[] fields = ["first_name", "city", "industry", "interest"];
                     RecordValues Record(int[] values) => Sample.Record([.. fields.Zip(values).Where(v => v.Second > 0).Select(v => (v.First, (object?)$"v{v.Second}"))]);
                     var (known, incoming) = (Record(ours), Record(theirs));
                     var before = known.Copy();
-                    var changes = Merging.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).ToList();
+                    var changes = FactMerger.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).ToList();
                     foreach (var change in changes)
                         known[change.Field.Ordinal] = change.After;
-                    var again = Merging.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).Any();
+                    var again = FactMerger.Changes(known, incoming, _ => Policies[policy], Sample.Now, _ => Sample.Now).Any();
                     var emptied = before.Known().Any(k => !known[k.Field.Ordinal].IsKnown);
                     foreach (var change in changes)
                         known[change.Field.Ordinal] = change.Before;

@@ -69,11 +69,11 @@ public sealed class BlockKeysTests
     [Fact]
     public void ClustersHoldWhoeverIsLinkedThroughOthers()
     {
-        TwinClusters
+        DuplicateClusters
             .Of(6, [(4, 5), (0, 2), (2, 5)])
             .ShouldBe([
                 [0, 2, 4, 5],
             ]);
-        TwinClusters.Of(3, []).ShouldBeEmpty();
+        DuplicateClusters.Of(3, []).ShouldBeEmpty();
     }
 }

@@ -54,7 +54,7 @@ public sealed class MatchEstimatorTests
             );
 
     [Fact]
-    public void WhatStandsOnlyWhereSomethingElseAgreesIsNotLearntFromPairsDrawnByChance()
+    public void LevelsThatNeedAnotherToAgreeAreNotLearntFromChancePairs()
     {
         // "The same number" is not said of two who have other names, so by chance it is seen far too seldom.
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Drawn(1, 200_000, 0, .9, .01), [new PairCounts(BlockKind.Mail, Drawn(2, 100_000, .4, .9, .1))]);

@@ -117,7 +117,7 @@ public sealed class MatcherTests
     [Fact]
     public void TwoNamesBehindOneOfficeAddressAreTwoPeople() =>
         Compare(Of("ragna", "sollid", "office@f.example"), Of("tor", "vik", "office@f.example"))
-            .ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Twin.ShouldBeFalse());
+            .ShouldSatisfyAllConditions(m => m.Same.ShouldBeFalse(), m => m.Duplicate.ShouldBeFalse());
 
     [Fact]
     public void TheSameNameAndTelephoneAreTheSamePerson() => Compare(Of("ragna", "sollid", phone: "+1"), Of("ragna", "sollid", phone: "+1")).Same.ShouldBeTrue();
@@ -167,7 +167,7 @@ public sealed class MatcherTests
     public void TwoCompaniesWithNobodyNamedAreComparedAsCompanies()
     {
         Compare(Of("", "", company: "fjordnaer laks", domain: "f.example"), Of("", "", company: "fjordnaer laks", domain: "f.example")).Same.ShouldBeTrue();
-        Compare(Of("ragna", "sollid", company: "fjordnaer laks", domain: "f.example"), Of("", "", company: "fjordnaer laks", domain: "f.example")).Twin.ShouldBeFalse();
+        Compare(Of("ragna", "sollid", company: "fjordnaer laks", domain: "f.example"), Of("", "", company: "fjordnaer laks", domain: "f.example")).Duplicate.ShouldBeFalse();
     }
 
     [Fact]
@@ -188,7 +188,7 @@ public sealed class MatcherTests
     public void TheWebDomainMakesAnAccountTheSameAndTheNameAloneDoesNot()
     {
         AccountMatcher.Compare(new("f.example", "fjordnaer laks", "NO"), new("f.example", "fjordnaer", "NO")).Same.ShouldBeTrue();
-        AccountMatcher.Compare(new("", "fjordnaer laks", "NO"), new("g.example", "fjordnaer laks", "NO")).Twin.ShouldBeTrue();
+        AccountMatcher.Compare(new("", "fjordnaer laks", "NO"), new("g.example", "fjordnaer laks", "NO")).Duplicate.ShouldBeTrue();
     }
 
     [Fact]

@@ -16,9 +16,9 @@ public sealed class ReplayTests
     private static readonly RuleSheet Sheet = new(
         ["country"],
         [
-            new("sea", "Sea", Condition.Where("country", TestOperator.In, "NO"), new Outcome(Team: "sea")),
-            new("tor", "Tor", Condition.Where("country", TestOperator.In, "GB"), new Outcome(Person: "tor")),
-            new("held", "Held", Condition.Where("country", TestOperator.In, "FR"), new Outcome(Hold: "not yet")),
+            new("sea", "Sea", Condition.Where("country", TestOperator.In, "NO"), new RuleOutcome(Team: "sea")),
+            new("tor", "Tor", Condition.Where("country", TestOperator.In, "GB"), new RuleOutcome(Person: "tor")),
+            new("held", "Held", Condition.Where("country", TestOperator.In, "FR"), new RuleOutcome(Hold: "not yet")),
         ],
         480,
         "Call"
@@ -32,7 +32,7 @@ public sealed class ReplayTests
             Guid.NewGuid(),
             Sample.Record(("country", country), ("fit", fit), ("engagement", 10), ("next_move", move)),
             Sample.Now,
-            owned ? [new StandingOwner(Aoife.Id, Guard.Account, "owns the account")] : [],
+            owned ? [new ExistingOwner(Aoife.Id, Guard.Account, "owns the account")] : [],
             then
         );
 

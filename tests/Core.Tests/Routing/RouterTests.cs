@@ -21,11 +21,11 @@ public sealed class RouterTests
                     "no-fish",
                     "Norway, fish farming",
                     new AllOf([Condition.Where("country", TestOperator.In, "NO"), Condition.Where("industry", TestOperator.In, "fish_farming")]),
-                    new Outcome(Person: "tor.vik"),
+                    new RuleOutcome(Person: "tor.vik"),
                     240
                 ),
-                new("north", "the north", Condition.Where("country", TestOperator.In, "NO", "GB"), new Outcome(Team: "north-sea")),
-                new("barred", "barred", Condition.Where("country", TestOperator.In, "FR"), new Outcome(Hold: "we do not sell there yet")),
+                new("north", "the north", Condition.Where("country", TestOperator.In, "NO", "GB"), new RuleOutcome(Team: "north-sea")),
+                new("barred", "barred", Condition.Where("country", TestOperator.In, "FR"), new RuleOutcome(Hold: "we do not sell there yet")),
             ],
             480,
             "First call"
@@ -36,11 +36,11 @@ public sealed class RouterTests
     private static RoutingState State(params Rep[] reps) =>
         new((reps.Length > 0 ? reps : [Tor, Aoife]).ToDictionary(r => r.Id), new Dictionary<string, Team> { ["north-sea"] = NorthSea });
 
-    private static (RoutingDecision Decision, ImmutableArray<string> Told) Route(string country, string? industry = null, StandingOwner? standing = null, params Rep[] reps)
+    private static (RoutingDecision Decision, ImmutableArray<string> Told) Route(string country, string? industry = null, ExistingOwner? standing = null, params Rep[] reps)
     {
         var lead = Sample.Record(("country", country), ("industry", industry));
         var decision = Router.Decide(new RoutingAsk(lead, Sample.Now) { Standing = standing is null ? [] : [standing] }, State(reps));
-        return (decision, [.. Router.Tell(decision, lead).Select(l => l.Words)]);
+        return (decision, [.. Router.Explain(decision, lead).Select(l => l.Words)]);
     }
 
     [Fact]
@@ -66,7 +66,7 @@ public sealed class RouterTests
     [Fact]
     public void WhoOwnsTheAccountComesBeforeTheRules()
     {
-        var (decision, told) = Route("NO", "fish_farming", new StandingOwner(Aoife.Id, Guard.Account, "owns the account Fjordnær Laks"));
+        var (decision, told) = Route("NO", "fish_farming", new ExistingOwner(Aoife.Id, Guard.Account, "owns the account Fjordnær Laks"));
         decision.Owner.ShouldBe(Aoife.Id);
         told.ShouldBe(["Aoife Brannigan owns the account Fjordnær Laks."]);
     }
@@ -75,7 +75,7 @@ public sealed class RouterTests
     public void AGuardThatIsOffIsNotAsked()
     {
         var off = new Router(Router.Sheet with { Guards = [new Guard(Guard.Account, false), new Guard(Guard.Contact)] }, Sample.Catalogue);
-        var ask = new RoutingAsk(Sample.Record(("country", "FR")), Sample.Now) { Standing = [new StandingOwner(Aoife.Id, Guard.Account, "owns the account")] };
+        var ask = new RoutingAsk(Sample.Record(("country", "FR")), Sample.Now) { Standing = [new ExistingOwner(Aoife.Id, Guard.Account, "owns the account")] };
         off.Decide(ask, State()).Owner.ShouldBeNull();
     }
 
@@ -83,7 +83,7 @@ public sealed class RouterTests
     public void AStandingOwnerAwayForLongerThanTheGuardAllowsLeavesItToWhoStandsIn()
     {
         var guarded = new Router(Router.Sheet with { Guards = [new Guard(Guard.Account, true, 3)] }, Sample.Catalogue);
-        var ask = new RoutingAsk(Sample.Record(("country", "GB")), Sample.Now) { Standing = [new StandingOwner(Tor.Id, Guard.Account, "owns the account")] };
+        var ask = new RoutingAsk(Sample.Record(("country", "GB")), Sample.Now) { Standing = [new ExistingOwner(Tor.Id, Guard.Account, "owns the account")] };
         var away = Tor with { Away = true, AwayUntil = Sample.Now + Duration.FromDays(2) };
         guarded.Decide(ask, State(away, Aoife)).Owner.ShouldBe(Tor.Id);
         var longer = away with { AwayUntil = Sample.Now + Duration.FromDays(4), StandIn = Aoife.Id };
@@ -95,7 +95,7 @@ public sealed class RouterTests
     [Fact]
     public void AStandingOwnerWhoIsAwayLeavesItToTheRulesAndIsNamed()
     {
-        var (decision, told) = Route("GB", null, new StandingOwner(Tor.Id, Guard.Contact, "owns the contact"), Tor with { Away = true }, Aoife);
+        var (decision, told) = Route("GB", null, new ExistingOwner(Tor.Id, Guard.Contact, "owns the contact"), Tor with { Away = true }, Aoife);
         decision.Owner.ShouldBe(Aoife.Id);
         told[0].ShouldBe("Tor Vik owns the contact, but is away.");
     }
@@ -139,12 +139,12 @@ public sealed class RouterTests
         Route("NO", "fish_farming", null, tor, aoife with { Away = true }).Decision.Owner.ShouldBeNull();
     }
 
-    private static Router One(Outcome to) => new(new RuleSheet([], [new Rule("one", "one", Condition.Always, to)], 60, "Call"), Sample.Catalogue);
+    private static Router One(RuleOutcome to) => new(new RuleSheet([], [new Rule("one", "one", Condition.Always, to)], 60, "Call"), Sample.Catalogue);
 
     [Fact]
     public void WhoLacksTheLanguageOrASkillIsPassedOver()
     {
-        var router = One(new Outcome(Team: "north-sea") { Speaking = true, Skills = ["sonar"] });
+        var router = One(new RuleOutcome(Team: "north-sea") { Speaking = true, Skills = ["sonar"] });
         RoutingDecision Of(string? language, Rep tor, Rep aoife) => router.Decide(new RoutingAsk(Sample.Record(("language", language)), Sample.Now), State(tor, aoife));
         var (speaks, dives) = (Aoife with { Languages = ["de"], Skills = ["sonar"] }, Tor with { Skills = ["sonar"] });
         Of("de", dives, speaks).Owner.ShouldBe(Aoife.Id);
@@ -158,7 +158,7 @@ public sealed class RouterTests
         var (west, east) = (Tor with { Serves = ["US-WA"] }, Aoife with { Serves = ["US-NY"] });
         var teams = new Dictionary<string, Team> { ["serves:US"] = NorthSea with { Key = "serves:US", Name = "Everyone who serves United States" } };
         var state = new RoutingState(new[] { west, east }.ToDictionary(r => r.Id), teams);
-        var router = One(new Outcome { Serving = true, Else = new Outcome(Hold: "nobody there") });
+        var router = One(new RuleOutcome { Serving = true, Else = new RuleOutcome(Hold: "nobody there") });
         RoutingDecision Of(string? country, string? region) => router.Decide(new RoutingAsk(Sample.Record(("country", country), ("region", region)), Sample.Now), state);
         Of("US", "US-NY").Owner.ShouldBe(Aoife.Id);
         var first = Of("US", null);
@@ -178,7 +178,7 @@ public sealed class RouterTests
             NotAgain = Tor.Id,
         };
         Router.Decide(ask, State()).Owner.ShouldBe(Aoife.Id);
-        var kept = One(new Outcome { Keep = true }).Decide(ask with { Moment = RoutingMoment.Qualified, NotAgain = null }, State());
+        var kept = One(new RuleOutcome { Keep = true }).Decide(ask with { Moment = RoutingMoment.Qualified, NotAgain = null }, State());
         (kept.Owner, kept.Kept).ShouldBe((Tor.Id, true));
     }
 
@@ -191,7 +191,7 @@ public sealed class RouterTests
         var moves = new Router(
             Router.Sheet with
             {
-                Rules = [Router.Sheet.Rules[1] with { Moments = [RoutingMoment.Qualified], To = new Outcome(Person: "aoife") }],
+                Rules = [Router.Sheet.Rules[1] with { Moments = [RoutingMoment.Qualified], To = new RuleOutcome(Person: "aoife") }],
             },
             Sample.Catalogue
         );
@@ -216,7 +216,7 @@ public sealed class RouterTests
         ];
         var able = Aoife with { Serves = ["US"], Languages = ["de"], Skills = ["sonar"] };
         var router = One(
-            new Outcome
+            new RuleOutcome
             {
                 Serving = true,
                 Speaking = true,
@@ -229,7 +229,7 @@ public sealed class RouterTests
             var lead = Sample.Record(("country", "US"), ("language", "de"));
             var decision = router.Decide(new RoutingAsk(lead, Sample.Now) { NotAgain = notAgain }, state);
             decision.Owner.ShouldBe(Aoife.Id);
-            router.Tell(decision, lead).Select(l => l.Words).ShouldContain($"Tor Vik {words} and is passed over.");
+            router.Explain(decision, lead).Select(l => l.Words).ShouldContain($"Tor Vik {words} and is passed over.");
         }
     }
 
@@ -243,14 +243,14 @@ public sealed class RouterTests
         var lead = Sample.Record(("country", "GB"));
         var decision = Router.Decide(new RoutingAsk(lead, Sample.Now), state);
         decision.Owner.ShouldBe(Aoife.Id);
-        Router.Tell(decision, lead).Select(l => l.Words).ShouldContain("Tor Vik is not at work just now and is passed over.");
+        Router.Explain(decision, lead).Select(l => l.Words).ShouldContain("Tor Vik is not at work just now and is passed over.");
     }
 
     [Fact]
     public void WhoIsNamedByHandGetsItAsTheRulesWouldGive()
     {
         var lead = Sample.Record(("country", "US"));
-        List<string> Told(RoutingDecision decision) => [.. Router.Tell(decision, lead).Select(l => l.Words)];
+        List<string> Told(RoutingDecision decision) => [.. Router.Explain(decision, lead).Select(l => l.Words)];
         var person = Router.Assign("The list says so", Tor.Id, null, State());
         (person.Owner, person.Rule).ShouldBe((Tor.Id, null));
         Told(person).ShouldBe(["The list says so.", "To Tor Vik."]);
@@ -267,15 +267,15 @@ public sealed class RouterTests
     [Fact]
     public void WhoIsNamedAndGoneOrServedByNobodyIsSaid()
     {
-        List<string> Told(Outcome to, string? country)
+        List<string> Told(RuleOutcome to, string? country)
         {
             var (router, lead) = (One(to), Sample.Record(("country", country)));
-            return [.. router.Tell(router.Decide(new RoutingAsk(lead, Sample.Now), State()), lead).Select(l => l.Words)];
+            return [.. router.Explain(router.Decide(new RoutingAsk(lead, Sample.Now), State()), lead).Select(l => l.Words)];
         }
-        Told(new Outcome(Person: "old.hand"), "NO").ShouldContain("\u201cold.hand\u201d is no longer here.");
-        Told(new Outcome(Team: "river"), "NO").ShouldContain("\u201criver\u201d is no longer here.");
-        Told(new Outcome { Serving = true }, "SE").ShouldContain("Nobody serves Sweden.");
-        Told(new Outcome { Keep = true }, "SE")[^1].ShouldBe("It is to stay with whom it is, and it is with nobody. It waits on the Desk.");
+        Told(new RuleOutcome(Person: "old.hand"), "NO").ShouldContain("\u201cold.hand\u201d is no longer here.");
+        Told(new RuleOutcome(Team: "river"), "NO").ShouldContain("\u201criver\u201d is no longer here.");
+        Told(new RuleOutcome { Serving = true }, "SE").ShouldContain("Nobody serves Sweden.");
+        Told(new RuleOutcome { Keep = true }, "SE")[^1].ShouldBe("It is to stay with whom it is, and it is with nobody. It waits on the Desk.");
     }
 
     [Fact]
@@ -291,8 +291,8 @@ public sealed class RouterTests
         Gen.OneOfConst("NO", "SE", "GB").Array[1, 2].Select(v => Condition.Where("country", TestOperator.In, v)),
         Gen.OneOfConst("fish_farming", "port").Select(v => Condition.Where("industry", TestOperator.In, v)),
         Gen.Select(Gen.Int[0, 9], Gen.OneOfConst(TestOperator.AtLeast, TestOperator.AtMost, TestOperator.In), (n, test) => Condition.Where("employees", test, $"{n}")),
-        Gen.OneOfConst("buoy", "probe").Select(v => Condition.Where("wants", TestOperator.Contains, v)),
-        Gen.OneOfConst("country", "wants").Select(f => Condition.Where(f, TestOperator.Known))
+        Gen.OneOfConst("buoy", "probe").Select(v => Condition.Where("interest", TestOperator.Contains, v)),
+        Gen.OneOfConst("country", "interest").Select(f => Condition.Where(f, TestOperator.Known))
     );
 
     [Fact]
@@ -310,16 +310,16 @@ public sealed class RouterTests
                     var router = new Router(
                         new RuleSheet(
                             [],
-                            [.. rules.Select((when, i) => new Rule($"r{i}", "r", when, new Outcome(Hold: "x")) { Moments = i % 7 == 3 ? [RoutingMoment.Cleared] : [] })],
+                            [.. rules.Select((when, i) => new Rule($"r{i}", "r", when, new RuleOutcome(Hold: "x")) { Moments = i % 7 == 3 ? [RoutingMoment.Cleared] : [] })],
                             60,
                             "Call"
                         ),
                         Sample.Catalogue
                     );
                     var asked = rules.Select(r => ConditionPredicate.Compile(r, Sample.Catalogue)).ToArray();
-                    foreach (var (country, industry, staff, wants) in leads)
+                    foreach (var (country, industry, staff, interest) in leads)
                     {
-                        var lead = Sample.Record(("country", country), ("industry", industry), ("employees", staff < 0 ? null : staff), ("wants", wants));
+                        var lead = Sample.Record(("country", country), ("industry", industry), ("employees", staff < 0 ? null : staff), ("interest", interest));
                         var first = -1;
                         for (var i = 0; i < asked.Length && first < 0; i++)
                             if (i % 7 != 3 && asked[i](lead, Sample.Now))

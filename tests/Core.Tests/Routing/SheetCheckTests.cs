@@ -16,8 +16,8 @@ public sealed class SheetCheckTests
         [new CustomField("depth", "Depth", FieldType.Number)]
     );
 
-    private static readonly SheetHouse House = new(
-        new Dictionary<string, HousePerson>
+    private static readonly SheetStaff Staff = new(
+        new Dictionary<string, StaffPerson>
         {
             ["tor"] = new("tor", "Tor", true, true, null, FrozenSet<string>.Empty),
             ["gone"] = new("gone", "Gone", false, true, null, FrozenSet<string>.Empty),
@@ -32,9 +32,9 @@ public sealed class SheetCheckTests
     private static Condition All(params Condition[] parts) => new AllOf([.. parts]);
 
     private static RuleSheet Sheet(params Condition[] rules) =>
-        new(["country", "region", "industry"], [.. rules.Select((when, i) => new Rule($"r{i}", $"rule {i}", when, new Outcome(Hold: $"reason {i}")))], 480, "Call");
+        new(["country", "region", "industry"], [.. rules.Select((when, i) => new Rule($"r{i}", $"rule {i}", when, new RuleOutcome(Hold: $"reason {i}")))], 480, "Call");
 
-    private static SheetReport Check(RuleSheet sheet, Bars? bars = null) => SheetCheck.Check(sheet, Catalogue, House, bars);
+    private static SheetReport Check(RuleSheet sheet, Bars? bars = null) => SheetCheck.Check(sheet, Catalogue, Staff, bars);
 
     private static IEnumerable<string> Codes(RuleSheet sheet) => Check(sheet).Findings.Select(f => $"{f.Problem.Path} {f.Problem.Code} {string.Join(",", f.Others)}".TrimEnd());
 
@@ -94,7 +94,7 @@ public sealed class SheetCheckTests
 
     private static Condition Postal(string from, string to) => Condition.Where("postal_code", TestOperator.BeginsBetween, from, to);
 
-    private static Condition Contains(string text) => Condition.Where("wants", TestOperator.Contains, text);
+    private static Condition Contains(string text) => Condition.Where("interest", TestOperator.Contains, text);
 
     [Fact]
     public void ARuleForAMomentLeavesTheOthersOpen()
@@ -123,19 +123,19 @@ public sealed class SheetCheckTests
     public void WhoIsNotThereKeepsASheetFromGoingLive(string code, string? person, string? team)
     {
         var sheet = Sheet(All());
-        sheet = sheet with { Rules = [sheet.Rules[0] with { To = new Outcome(person, team) }] };
+        sheet = sheet with { Rules = [sheet.Rules[0] with { To = new RuleOutcome(person, team) }] };
         Check(sheet).Blocking.ShouldNotBeNull().Problem.ShouldBe(new Problem(code, "rules/0/to", code == "no-hours" ? "Idle" : person ?? team!));
     }
 
     [Fact]
     public void ACircleOfStandInsIsNamed()
     {
-        var persons = new Dictionary<string, HousePerson>(House.Persons)
+        var persons = new Dictionary<string, StaffPerson>(Staff.Persons)
         {
-            ["tor"] = House.Persons["tor"] with { StandIn = "kari" },
+            ["tor"] = Staff.Persons["tor"] with { StandIn = "kari" },
             ["kari"] = new("kari", "Kari", true, true, "tor", FrozenSet<string>.Empty),
         };
-        var report = SheetCheck.Check(Sheet(All()), Catalogue, House with { Persons = persons.ToFrozenDictionary() }, null);
+        var report = SheetCheck.Check(Sheet(All()), Catalogue, Staff with { Persons = persons.ToFrozenDictionary() }, null);
         report.Findings.Select(f => f.Problem.Code).ShouldBe(["stand-in-circle", "stand-in-circle"]);
         report.Blocking.ShouldNotBeNull();
     }
@@ -156,7 +156,7 @@ public sealed class SheetCheckTests
         ["employees"] = ["0", "1", "2", "3", "4", "5", "6", "7", null],
         ["depth"] = ["0", "1", "1.5", "2", "2.5", "3", "4", null],
         ["postal_code"] = ["1", "1!", "10", "100", "11", "12", "13", "19", "1z", "2", "2!", "20", "2000", "21", "25", "0", "3", null],
-        ["wants"] = ["-", "a", "b", "ab", "a b", "ab c", "c", "a c", "b c", "a b c", "xyz", null],
+        ["interest"] = ["-", "a", "b", "ab", "a b", "ab c", "c", "a c", "b c", "a b c", "xyz", null],
         ["fit"] = ["0", "54", "55", "59", "60", "61", "100"],
         ["next_move"] = ["hand_over", "nurture", "check", "park"],
     };
@@ -173,7 +173,7 @@ public sealed class SheetCheckTests
             Gen.OneOfConst(("1", "2"), ("10", "12"), ("12", "20"), ("2", "2")).Select(r => Postal(r.Item1, r.Item2)),
             Known("postal_code")
         ),
-        Gen.OneOf(Gen.OneOfConst("a", "b", "ab", "c", "xyz").Select(w => w == "xyz" ? In("wants", w) : Contains(w)), Known("wants")),
+        Gen.OneOf(Gen.OneOfConst("a", "b", "ab", "c", "xyz").Select(w => w == "xyz" ? In("interest", w) : Contains(w)), Known("interest")),
         Gen.OneOf(Gen.OneOfConst("55", "60", "61").Select(n => Condition.Where("fit", TestOperator.AtLeast, n)), Choice("next_move", "hand_over", "nurture", "check", "park")),
     ];
 

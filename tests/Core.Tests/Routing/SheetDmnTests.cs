@@ -13,8 +13,8 @@ public sealed class SheetDmnTests
             new(
                 "no \u201cfish\u201d",
                 "Norway <fish>",
-                new AllOf([Condition.Where("country", TestOperator.In, "NO"), Condition.Where("wants", TestOperator.Contains, "buoy", "probe")]),
-                new Outcome(Person: "tor.vik"),
+                new AllOf([Condition.Where("country", TestOperator.In, "NO"), Condition.Where("interest", TestOperator.Contains, "buoy", "probe")]),
+                new RuleOutcome(Person: "tor.vik"),
                 240
             )
             {
@@ -26,15 +26,15 @@ public sealed class SheetDmnTests
                 "large",
                 "Large",
                 Condition.Where("employees", TestOperator.Between, "50", "500"),
-                new Outcome(Team: "sea")
+                new RuleOutcome(Team: "sea")
                 {
                     Speaking = true,
                     Skills = ["a", "b"],
-                    Else = new Outcome(Hold: "nobody there"),
+                    Else = new RuleOutcome(Hold: "nobody there"),
                 }
             ),
-            new("us", "United States", Condition.Where("country", TestOperator.In, "US"), new Outcome { Serving = true }),
-            new("kept", "The rest", Condition.Always, new Outcome { Keep = true }) { Message = "Mind\nthis" },
+            new("us", "United States", Condition.Where("country", TestOperator.In, "US"), new RuleOutcome { Serving = true }),
+            new("kept", "The rest", Condition.Always, new RuleOutcome { Keep = true }) { Message = "Mind\nthis" },
         ],
         480,
         "First call"

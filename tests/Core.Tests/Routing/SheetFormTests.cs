@@ -10,20 +10,20 @@ namespace DapperLantern.Core.Tests.Routing;
 /// <summary>What is wrong with a sheet line by line: each fault by its code at its own line, and a sheet from outside made whole.</summary>
 public sealed class SheetFormTests
 {
-    private static readonly SheetHouse House = new(
-        new Dictionary<string, HousePerson> { ["tor"] = new("tor", "Tor", true, true, null, FrozenSet<string>.Empty) }.ToFrozenDictionary(),
+    private static readonly SheetStaff Staff = new(
+        new Dictionary<string, StaffPerson> { ["tor"] = new("tor", "Tor", true, true, null, FrozenSet<string>.Empty) }.ToFrozenDictionary(),
         new Dictionary<string, ImmutableArray<string>> { ["sea"] = ["tor"] }.ToFrozenDictionary(),
         FrozenSet.Create("sonar")
     );
 
-    private static readonly Rule Good = new("all", "All", Condition.Where("country", TestOperator.Known), new Outcome(Team: "sea"));
+    private static readonly Rule Good = new("all", "All", Condition.Where("country", TestOperator.Known), new RuleOutcome(Team: "sea"));
     private static readonly RuleSheet Whole = new(["country"], [Good], 480, "Call");
 
     private static RuleSheet With(Rule rule) => Whole with { Rules = [rule] };
 
     private static RuleSheet When(params Condition[] conditions) => Whole with { Rules = [.. conditions.Select((c, i) => Good with { Key = $"r{i}", When = c })] };
 
-    private static RuleSheet To(Outcome to) => With(Good with { To = to });
+    private static RuleSheet To(RuleOutcome to) => With(Good with { To = to });
 
     private static readonly string Long = new('x', 1001);
 
@@ -65,20 +65,20 @@ public sealed class SheetFormTests
             { "rule-circular", "rules/0", When(Condition.Where("owner", TestOperator.Known)) },
             { "value-gone", "rules/0", When(Condition.Where("industry", TestOperator.In, "sealing")) },
             { "value-gone", "rules/0", When(Condition.Where("country", TestOperator.In, "ZZ")) },
-            { "outcome-missing", "rules/0/to", To(new Outcome()) },
-            { "outcome-missing", "rules/0/to", To(new Outcome("tor", "sea")) },
-            { "outcome-missing", "rules/0/to", To(new Outcome("tor") { Else = new Outcome() }) },
-            { "outcome-missing", "rules/0/to", To(new Outcome("tor") { Else = new Outcome(Team: "sea") { Else = new Outcome(Hold: "wait") } }) },
-            { "hold-reason", "rules/0/to", To(new Outcome(Hold: " ")) },
-            { "skill-gone", "rules/0/to", To(new Outcome(Team: "sea") { Skills = ["juggling"] }) },
-            { "nobody-serves", "rules/0/to", To(new Outcome { Serving = true }) },
+            { "outcome-missing", "rules/0/to", To(new RuleOutcome()) },
+            { "outcome-missing", "rules/0/to", To(new RuleOutcome("tor", "sea")) },
+            { "outcome-missing", "rules/0/to", To(new RuleOutcome("tor") { Else = new RuleOutcome() }) },
+            { "outcome-missing", "rules/0/to", To(new RuleOutcome("tor") { Else = new RuleOutcome(Team: "sea") { Else = new RuleOutcome(Hold: "wait") } }) },
+            { "hold-reason", "rules/0/to", To(new RuleOutcome(Hold: " ")) },
+            { "skill-gone", "rules/0/to", To(new RuleOutcome(Team: "sea") { Skills = ["juggling"] }) },
+            { "nobody-serves", "rules/0/to", To(new RuleOutcome { Serving = true }) },
         };
 
     [Theory]
     [MemberData(nameof(Faults), DisableDiscoveryEnumeration = true)]
     public void EachFaultIsSaidAtItsLine(string code, string path, RuleSheet sheet)
     {
-        var found = SheetCheck.Check(sheet, Sample.Catalogue, House, null).Findings;
+        var found = SheetCheck.Check(sheet, Sample.Catalogue, Staff, null).Findings;
         found.Select(f => (f.Problem.Code, f.Problem.Path)).ShouldContain((code, path));
         found.ShouldAllBe(f => f.Words.EndsWith('.') && !f.Words.Contains("{0}", StringComparison.Ordinal));
         // What has only lost a value may still go live; nothing else here may.
@@ -87,7 +87,7 @@ public sealed class SheetFormTests
 
     [Fact]
     public void AGoodSheetHasNoneOfThem() =>
-        SheetCheck.Check(Whole, Sample.Catalogue, House, null).Findings.Select(f => f.Problem.Code).Intersect(Faults.Select(f => f.Data.Item1)).ShouldBeEmpty();
+        SheetCheck.Check(Whole, Sample.Catalogue, Staff, null).Findings.Select(f => f.Problem.Code).Intersect(Faults.Select(f => f.Data.Item1)).ShouldBeEmpty();
 
     [Fact]
     public void AFileThatLeavesOutWhatIsUsualIsMadeWhole()
@@ -103,7 +103,7 @@ public sealed class SheetFormTests
         // An outcome has one other and no more.
         rule.To.Else.ShouldNotBeNull().Else.ShouldBeNull();
         // Whole enough to be checked: what is missing is said, not thrown.
-        SheetCheck.Check(sheet, Sample.Catalogue, House, null).Findings.Select(f => f.Problem.Code).ShouldContain("rule-unnamed");
+        SheetCheck.Check(sheet, Sample.Catalogue, Staff, null).Findings.Select(f => f.Problem.Code).ShouldContain("rule-unnamed");
     }
 
     [Theory]

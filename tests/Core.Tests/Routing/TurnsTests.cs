@@ -36,7 +36,7 @@ public sealed class TurnsTests
             );
 
     [Fact]
-    public void WhoeverIsThereForWhichLeadNobodyIsOwedOrAheadByMoreThanHalfOfTheOthers() =>
+    public void NobodyIsOwedOrAheadByMoreThanHalfOfTheOthers() =>
         Gen.Select(AnyTeam, Gen.Int[1, 511].Array[1, 300])
             .Sample(
                 (team, there) =>

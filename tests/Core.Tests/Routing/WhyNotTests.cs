@@ -18,9 +18,9 @@ public sealed class WhyNotTests
         new RuleSheet(
             ["country"],
             [
-                new("tor", "Norway", Condition.Where("country", TestOperator.In, "NO"), new Outcome(Person: "tor")),
-                new("sea", "the sea", Condition.Where("country", TestOperator.In, "NO", "GB"), new Outcome(Team: "sea")),
-                new("serving", "who serves it", Condition.Where("country", TestOperator.In, "SE"), new Outcome(Hold: "later") { Else = new Outcome { Serving = true } }),
+                new("tor", "Norway", Condition.Where("country", TestOperator.In, "NO"), new RuleOutcome(Person: "tor")),
+                new("sea", "the sea", Condition.Where("country", TestOperator.In, "NO", "GB"), new RuleOutcome(Team: "sea")),
+                new("serving", "who serves it", Condition.Where("country", TestOperator.In, "SE"), new RuleOutcome(Hold: "later") { Else = new RuleOutcome { Serving = true } }),
             ],
             480,
             "Call"
@@ -28,13 +28,13 @@ public sealed class WhyNotTests
         Sample.Catalogue
     );
 
-    private static List<string> Of(Rep person, string country, StandingOwner? standing = null, params Team[] teams)
+    private static List<string> Of(Rep person, string country, ExistingOwner? standing = null, params Team[] teams)
     {
         var lead = Sample.Record(("country", country));
         var state = new RoutingState(new[] { Tor, Aoife, Siv, Lone }.ToDictionary(r => r.Id), new Dictionary<string, Team> { ["sea"] = Sea });
         var decision = Router.Decide(new RoutingAsk(lead, Sample.Now) { Standing = standing is null ? [] : [standing] }, state);
         var verdicts = Router.Verdicts(lead, RoutingMoment.Arrival, Sample.Now).ToList();
-        return [.. WhyNot.Of(person, Router.Sheet, decision.Rule, Router.Tell(decision, lead), verdicts, [.. teams])];
+        return [.. RoutingWhyNot.Of(person, Router.Sheet, decision.Rule, Router.Explain(decision, lead), verdicts, [.. teams])];
     }
 
     [Fact]
@@ -45,7 +45,7 @@ public sealed class WhyNotTests
 
     [Fact]
     public void WhatWentToAnOwnerWasNotAskedOfTheRules() =>
-        Of(Siv, "NO", new StandingOwner(Tor.Id, Guard.Account, "owns the account Laks"))
+        Of(Siv, "NO", new ExistingOwner(Tor.Id, Guard.Account, "owns the account Laks"))
             .ShouldBe(["It went to who owned something already, before any rule was asked. Tor Vik owns the account Laks."]);
 
     [Fact]
@@ -79,7 +79,7 @@ public sealed class WhyNotTests
         Gen.Select(Gen.OneOfConst(Tor, Aoife, Siv, Lone), Gen.OneOfConst("NO", "GB", "SE", "US"), Gen.Bool, Gen.Bool)
             .Sample(
                 (person, country, inTeam, owned) =>
-                    Of(person, country, owned ? new StandingOwner(Tor.Id, Guard.Contact, "owns the contact") : null, inTeam ? [Sea] : []) is { Count: > 0 } said
+                    Of(person, country, owned ? new ExistingOwner(Tor.Id, Guard.Contact, "owns the contact") : null, inTeam ? [Sea] : []) is { Count: > 0 } said
                     && said.All(s => s.EndsWith('.') && !s.Contains("  ", StringComparison.Ordinal))
             );
 }

@@ -14,7 +14,7 @@ internal static class WideSheet
         "postal_code",
         "industry",
         "employees",
-        "wants",
+        "interest",
         "source",
         "campaign",
         "fit",
@@ -26,7 +26,7 @@ internal static class WideSheet
     public static RuleSheet Make(int rules)
     {
         var random = new Random(7);
-        var made = Enumerable.Range(0, rules).Select(i => new Rule($"r{i}", $"rule {i}", new AllOf([.. Cells(random)]), new Outcome(Hold: $"reason {i}")));
+        var made = Enumerable.Range(0, rules).Select(i => new Rule($"r{i}", $"rule {i}", new AllOf([.. Cells(random)]), new RuleOutcome(Hold: $"reason {i}")));
         return new RuleSheet([.. Columns], [.. made], 480, "Call");
     }
 
@@ -44,7 +44,7 @@ internal static class WideSheet
                 "postal_code" => Condition.Where(column, TestOperator.StartsWith, $"{random.Next(100):00}"),
                 "industry" => Condition.Where(column, TestOperator.In, random.Next(2) == 0 ? "fish" : "port"),
                 "employees" or "sites" => Condition.Where(column, TestOperator.AtLeast, $"{random.Next(500)}"),
-                "wants" => Condition.Where(column, TestOperator.Contains, $"word{random.Next(60)}"),
+                "interest" => Condition.Where(column, TestOperator.Contains, $"word{random.Next(60)}"),
                 "fit" => Condition.Where(column, TestOperator.AtLeast, $"{random.Next(100)}"),
                 "next_move" => Condition.Where(column, TestOperator.In, random.Next(2) == 0 ? "hand_over" : "check"),
                 "language" => Condition.Where(column, TestOperator.In, random.Next(2) == 0 ? "de" : "no"),

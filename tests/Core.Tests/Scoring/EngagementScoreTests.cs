@@ -44,9 +44,9 @@ public sealed class EngagementScoreTests
                 {
                     var past = events.Where(e => e.At <= Sample.Now).ToArray();
                     var (middle, end) = (Sample.Now + Duration.FromDays(first), Sample.Now + Duration.FromDays(first + second));
-                    var glow = Engagement.At(past, Sample.Now);
-                    var day = Glow.DayOf(end);
-                    return Math.Abs(glow.Sum(day) - glow.Later(middle).Sum(day)) < 1e-9 && Math.Abs(glow.Sum(day) - Engagement.At(past, end).Sum(day)) < 1e-9;
+                    var decay = Engagement.At(past, Sample.Now);
+                    var day = EngagementDecay.DayOf(end);
+                    return Math.Abs(decay.Sum(day) - decay.Later(middle).Sum(day)) < 1e-9 && Math.Abs(decay.Sum(day) - Engagement.At(past, end).Sum(day)) < 1e-9;
                 }
             );
 
@@ -92,17 +92,18 @@ public sealed class EngagementScoreTests
     public void AnEventHalvesInItsHalfLife(int days, int expected) => Engagement.Score(ScoringSample.Guide(days), Sample.Now).ShouldBe(expected);
 
     [Fact]
-    public void EventsOfASignalGiveAtMostItsCapInItsWindow() => Engagement.At(ScoringSample.Guide(0, 0, 0, 0), Sample.Now).Sum(Glow.DayOf(Sample.Now)).ShouldBe(60, 1e-9);
+    public void EventsOfASignalGiveAtMostItsCapInItsWindow() =>
+        Engagement.At(ScoringSample.Guide(0, 0, 0, 0), Sample.Now).Sum(EngagementDecay.DayOf(Sample.Now)).ShouldBe(60, 1e-9);
 
     [Fact]
     public void AWindowLaterTheCapIsNew() =>
-        Engagement.At(ScoringSample.Guide(31, 31, 0), Sample.Now).Sum(Glow.DayOf(Sample.Now)).ShouldBe(60 * Math.Pow(2, -31 / 21.0) + 40, 1e-9);
+        Engagement.At(ScoringSample.Guide(31, 31, 0), Sample.Now).Sum(EngagementDecay.DayOf(Sample.Now)).ShouldBe(60 * Math.Pow(2, -31 / 21.0) + 40, 1e-9);
 
     [Fact]
     public void OfThoseThatCountOnceTheFirstDoes() =>
         Engagement
             .At([new LeadEvent("stand.visit", Sample.Now), new LeadEvent("stand.visit", Sample.Now - Duration.FromDays(60))], Sample.Now)
-            .Sum(Glow.DayOf(Sample.Now))
+            .Sum(EngagementDecay.DayOf(Sample.Now))
             .ShouldBe(25 * 0.25, 1e-9);
 
     [Fact]
@@ -130,13 +131,13 @@ public sealed class EngagementScoreTests
     {
         var events = ScoringSample.Guide(0);
         var silent = Sample.Now + Duration.FromDays(90);
-        var glow = Engagement.At(events, Sample.Now);
-        (glow.Sum(Glow.DayOf(silent - Duration.FromSeconds(1))) - glow.Sum(Glow.DayOf(silent))).ShouldBe(10, 0.01);
+        var decay = Engagement.At(events, Sample.Now);
+        (decay.Sum(EngagementDecay.DayOf(silent - Duration.FromSeconds(1))) - decay.Sum(EngagementDecay.DayOf(silent))).ShouldBe(10, 0.01);
     }
 
     [Fact]
     public void TakingBackAConsentBreaksNoSilence() =>
-        Engagement.At([.. ScoringSample.Guide(100), new LeadEvent(LeadEvent.Withdrew, Sample.Now)], Sample.Now).SilentAt.ShouldBe(Glow.DayOf(Sample.Now) - 10, 1e-9);
+        Engagement.At([.. ScoringSample.Guide(100), new LeadEvent(LeadEvent.Withdrew, Sample.Now)], Sample.Now).SilentAt.ShouldBe(EngagementDecay.DayOf(Sample.Now) - 10, 1e-9);
 
     [Fact]
     public void TheMomentItFallsUnderABarIsTheFirst() =>
@@ -144,11 +145,11 @@ public sealed class EngagementScoreTests
             .Sample(
                 (events, bar) =>
                 {
-                    var glow = Engagement.At(events, Sample.Now);
-                    if (glow.FallsUnder(bar, Sample.Now) is not { } falls)
-                        return glow.Score(Sample.Now) < bar || Enumerable.Range(0, 900).All(d => glow.Score(Sample.Now + Duration.FromHours(d * 12)) >= bar);
+                    var decay = Engagement.At(events, Sample.Now);
+                    if (decay.FallsUnder(bar, Sample.Now) is not { } falls)
+                        return decay.Score(Sample.Now) < bar || Enumerable.Range(0, 900).All(d => decay.Score(Sample.Now + Duration.FromHours(d * 12)) >= bar);
                     var before = Enumerable.Range(0, 200).Select(i => Sample.Now + (falls - Sample.Now) * (i / 200.0));
-                    return glow.Score(falls) < bar && glow.Score(falls - Duration.FromMilliseconds(1)) >= bar && before.All(m => glow.Score(m) >= bar);
+                    return decay.Score(falls) < bar && decay.Score(falls - Duration.FromMilliseconds(1)) >= bar && before.All(m => decay.Score(m) >= bar);
                 }
             );
 
@@ -156,10 +157,10 @@ public sealed class EngagementScoreTests
     public void WhatWearsOffLetsItRise()
     {
         var model = ScoringSample.Model with { Engagement = [new("call.reached", "Call reached", 30, 300, 60), new(LeadEvent.Withdrew, "Withdrew", -25, 5, 50)] };
-        var glow = new EngagementScore(model).At([new LeadEvent(LeadEvent.Withdrew, Sample.Now), new LeadEvent("call.reached", Sample.Now)], Sample.Now);
-        var rises = glow.Reaches(15, Sample.Now)!.Value;
-        glow.Score(Sample.Now).ShouldBe(5);
-        glow.Score(rises).ShouldBe(15);
-        glow.Score(rises - Duration.FromMilliseconds(1)).ShouldBe(14);
+        var decay = new EngagementScore(model).At([new LeadEvent(LeadEvent.Withdrew, Sample.Now), new LeadEvent("call.reached", Sample.Now)], Sample.Now);
+        var rises = decay.Reaches(15, Sample.Now)!.Value;
+        decay.Score(Sample.Now).ShouldBe(5);
+        decay.Score(rises).ShouldBe(15);
+        decay.Score(rises - Duration.FromMilliseconds(1)).ShouldBe(14);
     }
 }

@@ -37,8 +37,8 @@ public sealed class FitScoreTests
                 {
                     var before = Fit.Explain(known, Sample.Now);
                     var now = Fit.Explain(Completed(known, learnt), Sample.Now);
-                    return now.Contributions.Any(c => c.Key == "rival")
-                        ? before.OpenVetoes.Contains("Sells what we sell") || before.Contributions.Any(c => c.Key == "rival")
+                    return now.Contributions.Any(c => c.Key == "competitor")
+                        ? before.OpenVetoes.Contains("Sells what we sell") || before.Contributions.Any(c => c.Key == "competitor")
                         : now.Score >= before.Low && now.Score <= before.High && now.Low >= before.Low && now.High <= before.High;
                 }
             );
@@ -61,7 +61,7 @@ public sealed class FitScoreTests
                         after[question.Field] = learnt[question.Field];
                         var now = Fit.Explain(after, Sample.Now);
                         // Criteria that ask for something else as well stay open, within the same range.
-                        if (now.Contributions.All(c => c.Key != "rival") && (now.Score < question.Low || now.Score > question.High))
+                        if (now.Contributions.All(c => c.Key != "competitor") && (now.Score < question.Low || now.Score > question.High))
                             return false;
                     }
                     return true;

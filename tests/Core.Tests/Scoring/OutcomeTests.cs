@@ -8,7 +8,7 @@ namespace DapperLantern.Core.Tests.Scoring;
 public sealed class OutcomeTests
 {
     // Wins follow from industry and calls, and from nothing else.
-    private static List<Outcome> Made(int count, int seed = 7)
+    private static List<LeadOutcome> Made(int count, int seed = 7)
     {
         var random = new Random(seed);
         return
@@ -21,7 +21,7 @@ public sealed class OutcomeTests
                     var called = random.Next(2) == 0;
                     var odds = -1.2 + (industry == "fish_farming" ? 1.6 : 0) + (industry == "port" ? -1 : 0) + (called ? 0.9 : 0);
                     LeadEvent[] events = called ? [new("call.reached", Sample.Now - Duration.FromDays(2)), new("form.guide", Sample.Now + Duration.FromDays(5))] : [];
-                    return new Outcome(
+                    return new LeadOutcome(
                         Sample.Record(("industry", industry), ("sites", sites)),
                         events,
                         Sample.Now,
@@ -142,9 +142,9 @@ public sealed class OutcomeTests
     public void WhatTellsIsToldFromWhatDoesNot()
     {
         var report = OutcomeReport.Of(ScoringSample.Model, Sample.Catalogue, Made(1500));
-        report.Criteria.Single(c => c.Key == "industry").Verdict.ShouldBe(Verdict.Tells);
-        report.Criteria.Single(c => c.Key == "sites").Verdict.ShouldBe(Verdict.Nothing);
-        report.Signals.Single(s => s.Kind == "call.reached").Verdict.ShouldBe(Verdict.Tells);
+        report.Criteria.Single(c => c.Key == "industry").Verdict.ShouldBe(LineVerdict.Tells);
+        report.Criteria.Single(c => c.Key == "sites").Verdict.ShouldBe(LineVerdict.Nothing);
+        report.Signals.Single(s => s.Kind == "call.reached").Verdict.ShouldBe(LineVerdict.Tells);
         report.FitRank.Low.ShouldBeGreaterThan(0.5);
         report.Criteria[0].Lines[0].Evidence.ShouldBeGreaterThan(0);
         report.Criteria[0].Lines[1].Evidence.ShouldBeLessThan(0);
@@ -157,7 +157,7 @@ public sealed class OutcomeTests
         {
             Fit = [ScoringSample.Model.Fit[0] with { Lines = [.. ScoringSample.Model.Fit[0].Lines.Select(l => l with { Points = -l.Points })] }],
         };
-        OutcomeReport.Of(turned, Sample.Catalogue, Made(1500)).Criteria[0].Verdict.ShouldBe(Verdict.Opposite);
+        OutcomeReport.Of(turned, Sample.Catalogue, Made(1500)).Criteria[0].Verdict.ShouldBe(LineVerdict.Opposite);
     }
 
     // The guide taken five days after it was decided is no sign of anything.

@@ -56,7 +56,7 @@ internal static class ScoringSample
                 new("consent.withdrawn", "Withdrew", -35, 60, 70, 30),
             ],
             [new FitGroup("company", "Company", 55, -40)],
-            [new Veto("rival", Condition.Where("company", TestOperator.Contains, "tidewise"), "Sells what we sell")],
+            [new Veto("competitor", Condition.Where("company", TestOperator.Contains, "tidewise"), "Sells what we sell")],
             MoveNames.Usual,
             new Silence(90, -10),
             50

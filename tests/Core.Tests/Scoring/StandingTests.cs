@@ -42,18 +42,18 @@ public sealed class StandingTests
             .Sample(
                 (events, fit, before) =>
                 {
-                    var glow = ScoringSample.Engagement.At(events, Sample.Now);
-                    var standing = Standing.Of(new FitRange(fit, fit, fit), glow, new Cleared(before, before), Bars, Sample.Now);
+                    var decay = ScoringSample.Engagement.At(events, Sample.Now);
+                    var standing = LeadScoreState.Of(new FitRange(fit, fit, fit), decay, new Cleared(before, before), Bars, Sample.Now);
                     var end = standing.LookAgain ?? Sample.Now + Duration.FromDays(600);
                     var held = Enumerable
                         .Range(0, 300)
                         .Select(i => Sample.Now + (end - Sample.Now) * (i / 300.0))
-                        .All(m => glow.Score(m) / Standing.BandWidth == standing.Band && standing.Cleared.Next(fit, glow.Score(m), Bars) == standing.Cleared);
+                        .All(m => decay.Score(m) / LeadScoreState.BandWidth == standing.Band && standing.Cleared.Next(fit, decay.Score(m), Bars) == standing.Cleared);
                     return held
                         && (
                             standing.LookAgain is not { } look
-                            || glow.Score(look) / Standing.BandWidth != standing.Band
-                            || standing.Cleared.Next(fit, glow.Score(look), Bars) != standing.Cleared
+                            || decay.Score(look) / LeadScoreState.BandWidth != standing.Band
+                            || standing.Cleared.Next(fit, decay.Score(look), Bars) != standing.Cleared
                         );
                 }
             );
@@ -62,8 +62,8 @@ public sealed class StandingTests
     public void TheMoveHoldsUntilItFalls() =>
         ScoringSample.AnyEvents.Sample(events =>
         {
-            var glow = ScoringSample.Engagement.At(events, Sample.Now);
-            var standing = Standing.Of(new FitRange(80, 80, 80), glow, default, Bars, Sample.Now);
-            return standing.MoveUntil is not { } falls || (standing.Cleared.Engagement && glow.Score(falls) < 45 && glow.Score(falls - Duration.FromMilliseconds(1)) >= 45);
+            var decay = ScoringSample.Engagement.At(events, Sample.Now);
+            var standing = LeadScoreState.Of(new FitRange(80, 80, 80), decay, default, Bars, Sample.Now);
+            return standing.MoveUntil is not { } falls || (standing.Cleared.Engagement && decay.Score(falls) < 45 && decay.Score(falls - Duration.FromMilliseconds(1)) >= 45);
         });
 }

@@ -46,12 +46,12 @@ public sealed class WorkedExampleTests
     {
         var score = new EngagementScore(Model);
         var told = score.Explain(Events, Sample.Now);
-        var sum = told.Glow.Sum(Glow.DayOf(Sample.Now));
+        var sum = told.Decay.Sum(EngagementDecay.DayOf(Sample.Now));
         Page.ShouldContain($"| Sum | {Text(sum)} |");
         Page.ShouldContain($"= {Text(Saturation.Of(sum, 50))} | {Text(Saturation.Of(sum, 50) - sum)} |");
         Page.ShouldContain($"| **Engagement** | **{told.Score}** |");
         score.Given(Events, Sample.Now).OrderBy(g => g.Event).Select(g => g.Points).ShouldBe([20, 40, 30]);
-        var falls = told.Glow.FallsUnder(45, Sample.Now)!.Value;
+        var falls = told.Decay.FallsUnder(45, Sample.Now)!.Value;
         Page.ShouldContain($"{Text(Math.Round((falls - Sample.Now).TotalDays, 1))} days later");
         default(Cleared).Next(42, told.Score, Model.Bars).Move.ShouldBe(NextMove.Check);
     }

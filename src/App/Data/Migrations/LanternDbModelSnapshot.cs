@@ -125,10 +125,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("campaign_key");
 
-                    b.Property<Guid?>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
                     b.Property<string>("Detail")
                         .IsRequired()
                         .HasColumnType("text")
@@ -137,6 +133,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<Guid?>("Entry")
                         .HasColumnType("uuid")
                         .HasColumnName("entry");
+
+                    b.Property<Guid?>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<bool>("Known")
                         .HasColumnType("boolean")
@@ -248,9 +248,9 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
-                    b.Property<Guid?>("DeliveryId")
+                    b.Property<Guid?>("ImportId")
                         .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
+                        .HasColumnName("import_id");
 
                     b.Property<Guid?>("LeadId")
                         .HasColumnType("uuid")
@@ -312,9 +312,9 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("tag_key");
 
-                    b.Property<Guid?>("DeliveryId")
+                    b.Property<Guid?>("ImportId")
                         .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
+                        .HasColumnName("import_id");
 
                     b.HasKey("LeadId", "TagKey")
                         .HasName("pk_lead_tag");
@@ -518,6 +518,27 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("deal", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Deals.DealCompetitorRow", b =>
+                {
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<string>("Competitor")
+                        .HasColumnType("text")
+                        .HasColumnName("competitor");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.HasKey("DealId", "Competitor")
+                        .HasName("pk_deal_competitor");
+
+                    b.ToTable("deal_competitor", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Deals.DealPersonRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -592,27 +613,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_deal_product_deal_id_position");
 
                     b.ToTable("deal_product", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Deals.DealRivalRow", b =>
-                {
-                    b.Property<Guid>("DealId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("deal_id");
-
-                    b.Property<string>("Rival")
-                        .HasColumnType("text")
-                        .HasColumnName("rival");
-
-                    b.Property<string>("Note")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("note");
-
-                    b.HasKey("DealId", "Rival")
-                        .HasName("pk_deal_rival");
-
-                    b.ToTable("deal_rival", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Deals.DealStageRow", b =>
@@ -1144,9 +1144,9 @@ namespace DapperLantern.App.Data.Migrations
 
             modelBuilder.Entity("DapperLantern.App.Intake.Arrival", b =>
                 {
-                    b.Property<Guid>("DeliveryId")
+                    b.Property<Guid>("ImportId")
                         .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
+                        .HasColumnName("import_id");
 
                     b.Property<int>("RowNumber")
                         .HasColumnType("integer")
@@ -1212,7 +1212,7 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("values");
 
-                    b.HasKey("DeliveryId", "RowNumber")
+                    b.HasKey("ImportId", "RowNumber")
                         .HasName("pk_arrival");
 
                     b.HasIndex("EmailKey")
@@ -1227,219 +1227,19 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_arrival_phone_key")
                         .HasFilter("phone_key is not null");
 
-                    b.HasIndex("DeliveryId", "Outcome", "RowNumber")
-                        .HasDatabaseName("ix_arrival_delivery_id_outcome_row_number")
+                    b.HasIndex("ImportId", "Outcome", "RowNumber")
+                        .HasDatabaseName("ix_arrival_import_id_outcome_row_number")
                         .HasFilter("outcome <> 'new'");
 
-                    b.HasIndex(new[] { "DeliveryId", "RowNumber" }, "ix_arrival_left")
-                        .HasDatabaseName("ix_arrival_delivery_id_row_number")
+                    b.HasIndex(new[] { "ImportId", "RowNumber" }, "ix_arrival_left")
+                        .HasDatabaseName("ix_arrival_import_id_row_number")
                         .HasFilter("left_because is not null");
 
-                    b.HasIndex(new[] { "DeliveryId", "RowNumber" }, "ix_arrival_problems")
-                        .HasDatabaseName("ix_arrival_delivery_id_row_number1")
+                    b.HasIndex(new[] { "ImportId", "RowNumber" }, "ix_arrival_problems")
+                        .HasDatabaseName("ix_arrival_import_id_row_number1")
                         .HasFilter("problems is not null");
 
                     b.ToTable("arrival", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Intake.Delivery", b =>
-                {
-                    b.Property<Guid>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<string>("Constants")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("constants")
-                        .HasDefaultValueSql("'{}'::jsonb");
-
-                    b.Property<byte[]>("ContentHash")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("content_hash");
-
-                    b.Property<DateTime>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("created_at");
-
-                    b.Property<int>("Done")
-                        .HasColumnType("integer")
-                        .HasColumnName("done");
-
-                    b.Property<int>("Epoch")
-                        .HasColumnType("integer")
-                        .HasColumnName("epoch");
-
-                    b.Property<string>("FileName")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("file_name");
-
-                    b.Property<bool>("Force")
-                        .HasColumnType("boolean")
-                        .HasColumnName("force");
-
-                    b.Property<byte[]>("HeadingsHash")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("headings_hash");
-
-                    b.Property<long>("KnowsUpTo")
-                        .HasColumnType("bigint")
-                        .HasColumnName("knows_up_to");
-
-                    b.Property<Guid>("PersonId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("person_id");
-
-                    b.Property<string>("Plan")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("plan")
-                        .HasDefaultValueSql("'{}'::jsonb");
-
-                    b.Property<string>("Policies")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("policies")
-                        .HasDefaultValueSql("'{}'::jsonb");
-
-                    b.Property<string>("Reading")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("reading")
-                        .HasDefaultValueSql("'{}'::jsonb");
-
-                    b.Property<int>("Round")
-                        .HasColumnType("integer")
-                        .HasColumnName("round");
-
-                    b.Property<int>("RowsAccount")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_account");
-
-                    b.Property<int>("RowsAdds")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_adds");
-
-                    b.Property<int>("RowsBarred")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_barred");
-
-                    b.Property<int>("RowsContact")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_contact");
-
-                    b.Property<int>("RowsMend")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_mend");
-
-                    b.Property<int>("RowsNew")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_new");
-
-                    b.Property<int>("RowsRead")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_read");
-
-                    b.Property<int>("RowsTaken")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_taken");
-
-                    b.Property<int>("RowsTwin")
-                        .HasColumnType("integer")
-                        .HasColumnName("rows_twin");
-
-                    b.Property<long>("Size")
-                        .HasColumnType("bigint")
-                        .HasColumnName("size");
-
-                    b.Property<string>("Source")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("source");
-
-                    b.Property<DateTime?>("StartedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("started_at");
-
-                    b.Property<string>("State")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("state");
-
-                    b.Property<DateTime?>("TakenAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("taken_at");
-
-                    b.Property<DateTime?>("TakenBackAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("taken_back_at");
-
-                    b.Property<int>("Through")
-                        .HasColumnType("integer")
-                        .HasColumnName("through");
-
-                    b.Property<int>("ToDo")
-                        .HasColumnType("integer")
-                        .HasColumnName("to_do");
-
-                    b.Property<int>("Tries")
-                        .HasColumnType("integer")
-                        .HasColumnName("tries");
-
-                    b.Property<string>("Trouble")
-                        .HasColumnType("text")
-                        .HasColumnName("trouble");
-
-                    b.Property<string>("Turns")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("turns")
-                        .HasDefaultValueSql("'{}'::jsonb");
-
-                    b.HasKey("Id")
-                        .HasName("pk_delivery");
-
-                    b.HasIndex("ContentHash")
-                        .HasDatabaseName("ix_delivery_content_hash");
-
-                    b.HasIndex("HeadingsHash")
-                        .HasDatabaseName("ix_delivery_headings_hash");
-
-                    b.HasIndex("State")
-                        .HasDatabaseName("ix_delivery_state")
-                        .HasFilter("state in ('sifting', 'taking', 'taking_back')");
-
-                    b.ToTable("delivery", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Intake.DeliveryChunk", b =>
-                {
-                    b.Property<Guid>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
-                    b.Property<int>("Position")
-                        .HasColumnType("integer")
-                        .HasColumnName("position");
-
-                    b.Property<byte[]>("Bytes")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("bytes");
-
-                    b.HasKey("DeliveryId", "Position")
-                        .HasName("pk_delivery_chunk");
-
-                    b.ToTable("delivery_chunk", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Intake.Forms.BackfillRow", b =>
@@ -1585,6 +1385,206 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("access_token", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Intake.Import", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Constants")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("constants")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<byte[]>("ContentHash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("content_hash");
+
+                    b.Property<DateTime>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<int>("Done")
+                        .HasColumnType("integer")
+                        .HasColumnName("done");
+
+                    b.Property<int>("Epoch")
+                        .HasColumnType("integer")
+                        .HasColumnName("epoch");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("file_name");
+
+                    b.Property<bool>("Force")
+                        .HasColumnType("boolean")
+                        .HasColumnName("force");
+
+                    b.Property<byte[]>("HeadingsHash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("headings_hash");
+
+                    b.Property<long>("KnowsUpTo")
+                        .HasColumnType("bigint")
+                        .HasColumnName("knows_up_to");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("Plan")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("plan")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<string>("Policies")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("policies")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<string>("Reading")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("reading")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.Property<int>("Round")
+                        .HasColumnType("integer")
+                        .HasColumnName("round");
+
+                    b.Property<int>("RowsAccount")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_account");
+
+                    b.Property<int>("RowsAdds")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_adds");
+
+                    b.Property<int>("RowsBarred")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_barred");
+
+                    b.Property<int>("RowsContact")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_contact");
+
+                    b.Property<int>("RowsDuplicate")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_duplicate");
+
+                    b.Property<int>("RowsMend")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_mend");
+
+                    b.Property<int>("RowsNew")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_new");
+
+                    b.Property<int>("RowsRead")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_read");
+
+                    b.Property<int>("RowsTaken")
+                        .HasColumnType("integer")
+                        .HasColumnName("rows_taken");
+
+                    b.Property<long>("Size")
+                        .HasColumnType("bigint")
+                        .HasColumnName("size");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("source");
+
+                    b.Property<DateTime?>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<DateTime?>("TakenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_at");
+
+                    b.Property<DateTime?>("TakenBackAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_back_at");
+
+                    b.Property<int>("Through")
+                        .HasColumnType("integer")
+                        .HasColumnName("through");
+
+                    b.Property<int>("ToDo")
+                        .HasColumnType("integer")
+                        .HasColumnName("to_do");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Trouble")
+                        .HasColumnType("text")
+                        .HasColumnName("trouble");
+
+                    b.Property<string>("Turns")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("turns")
+                        .HasDefaultValueSql("'{}'::jsonb");
+
+                    b.HasKey("Id")
+                        .HasName("pk_import");
+
+                    b.HasIndex("ContentHash")
+                        .HasDatabaseName("ix_import_content_hash");
+
+                    b.HasIndex("HeadingsHash")
+                        .HasDatabaseName("ix_import_headings_hash");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_import_state")
+                        .HasFilter("state in ('sifting', 'taking', 'taking_back')");
+
+                    b.ToTable("import", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.ImportChunk", b =>
+                {
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.HasKey("ImportId", "Position")
+                        .HasName("pk_import_chunk");
+
+                    b.ToTable("import_chunk", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Intake.Letters.ArrivalFileRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1641,10 +1641,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
-                    b.Property<Guid>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
                     b.Property<string>("Field")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1654,6 +1650,10 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("found");
+
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<Guid>("PersonId")
                         .HasColumnType("uuid")
@@ -1675,8 +1675,8 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasKey("Id")
                         .HasName("pk_mend");
 
-                    b.HasIndex("DeliveryId")
-                        .HasDatabaseName("ix_mend_delivery_id");
+                    b.HasIndex("ImportId")
+                        .HasDatabaseName("ix_mend_import_id");
 
                     b.ToTable("mend", (string)null);
                 });
@@ -2182,9 +2182,9 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnName("custom")
                         .HasDefaultValueSql("'{}'::jsonb");
 
-                    b.Property<Guid?>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
+                    b.PrimitiveCollection<double[]>("Decay")
+                        .HasColumnType("double precision[]")
+                        .HasColumnName("decay");
 
                     b.Property<int>("Engagement")
                         .HasColumnType("integer")
@@ -2202,9 +2202,9 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("fit_low");
 
-                    b.PrimitiveCollection<double[]>("Glow")
-                        .HasColumnType("double precision[]")
-                        .HasColumnName("glow");
+                    b.Property<Guid?>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<DateTime?>("LastSignAt")
                         .HasColumnType("timestamp with time zone")
@@ -2345,6 +2345,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("industry");
 
+                    b.Property<string>("interest")
+                        .HasColumnType("text")
+                        .HasColumnName("interest");
+
                     b.Property<string>("job_title")
                         .HasColumnType("text")
                         .HasColumnName("job_title");
@@ -2389,10 +2393,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("street");
 
-                    b.Property<string>("wants")
-                        .HasColumnType("text")
-                        .HasColumnName("wants");
-
                     b.Property<string>("website")
                         .HasColumnType("text")
                         .HasColumnName("website");
@@ -2411,8 +2411,8 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("CompanyKey")
                         .HasDatabaseName("ix_lead_company_key");
 
-                    b.HasIndex("DeliveryId")
-                        .HasDatabaseName("ix_lead_delivery_id");
+                    b.HasIndex("ImportId")
+                        .HasDatabaseName("ix_lead_import_id");
 
                     b.HasIndex("LookAgainAt")
                         .HasDatabaseName("ix_lead_look_again_at")
@@ -2508,10 +2508,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDefaultValue("")
                         .HasColumnName("campaign_kind");
 
-                    b.Property<Guid?>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
                     b.Property<string>("Detail")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2523,6 +2519,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasDefaultValue("in")
                         .HasColumnName("direction");
+
+                    b.Property<Guid?>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -2565,10 +2565,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("deal_id");
 
-                    b.Property<Guid?>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
                     b.Property<string>("Detail")
                         .HasColumnType("jsonb")
                         .HasColumnName("detail");
@@ -2576,6 +2572,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<DateTime?>("EditedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("edited_at");
+
+                    b.Property<Guid?>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -2750,6 +2750,97 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("lead_view", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Matching.DuplicateDueRow", b =>
+                {
+                    b.Property<Guid>("RecordId")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("record_id");
+
+                    b.Property<Guid>("Asked")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("asked")
+                        .HasDefaultValueSql("gen_random_uuid()");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.HasKey("RecordId")
+                        .HasName("pk_duplicate_due");
+
+                    b.ToTable("duplicate_due", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Matching.DuplicateRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("A")
+                        .HasColumnType("uuid")
+                        .HasColumnName("a");
+
+                    b.Property<Guid>("B")
+                        .HasColumnType("uuid")
+                        .HasColumnName("b");
+
+                    b.Property<decimal>("Bits")
+                        .HasColumnType("numeric")
+                        .HasColumnName("bits");
+
+                    b.Property<string>("Evidence")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("evidence");
+
+                    b.Property<DateTime>("FoundAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("found_at");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<DateTime?>("SettledAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("settled_at");
+
+                    b.Property<Guid?>("SettledBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("settled_by");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<bool>("Sure")
+                        .HasColumnType("boolean")
+                        .HasColumnName("sure");
+
+                    b.HasKey("Id")
+                        .HasName("pk_duplicate");
+
+                    b.HasIndex("B")
+                        .HasDatabaseName("ix_duplicate_b");
+
+                    b.HasIndex("A", "B")
+                        .IsUnique()
+                        .HasDatabaseName("ix_duplicate_a_b");
+
+                    b.HasIndex("Kind", "Bits")
+                        .HasDatabaseName("ix_duplicate_kind_bits")
+                        .HasFilter("state = 'open'");
+
+                    b.ToTable("duplicate", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Matching.MatchKeyRow", b =>
                 {
                     b.Property<long>("Key")
@@ -2842,98 +2933,7 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("record_merge", (string)null);
                 });
 
-            modelBuilder.Entity("DapperLantern.App.Matching.TwinDueRow", b =>
-                {
-                    b.Property<Guid>("RecordId")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("record_id");
-
-                    b.Property<Guid>("Asked")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("asked")
-                        .HasDefaultValueSql("gen_random_uuid()");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("kind");
-
-                    b.HasKey("RecordId")
-                        .HasName("pk_twin_due");
-
-                    b.ToTable("twin_due", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Matching.TwinRow", b =>
-                {
-                    b.Property<Guid>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("A")
-                        .HasColumnType("uuid")
-                        .HasColumnName("a");
-
-                    b.Property<Guid>("B")
-                        .HasColumnType("uuid")
-                        .HasColumnName("b");
-
-                    b.Property<decimal>("Bits")
-                        .HasColumnType("numeric")
-                        .HasColumnName("bits");
-
-                    b.Property<string>("Evidence")
-                        .IsRequired()
-                        .HasColumnType("jsonb")
-                        .HasColumnName("evidence");
-
-                    b.Property<DateTime>("FoundAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("found_at");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("kind");
-
-                    b.Property<DateTime?>("SettledAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("settled_at");
-
-                    b.Property<Guid?>("SettledBy")
-                        .HasColumnType("uuid")
-                        .HasColumnName("settled_by");
-
-                    b.Property<string>("State")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("state");
-
-                    b.Property<bool>("Sure")
-                        .HasColumnType("boolean")
-                        .HasColumnName("sure");
-
-                    b.HasKey("Id")
-                        .HasName("pk_twin");
-
-                    b.HasIndex("B")
-                        .HasDatabaseName("ix_twin_b");
-
-                    b.HasIndex("A", "B")
-                        .IsUnique()
-                        .HasDatabaseName("ix_twin_a_b");
-
-                    b.HasIndex("Kind", "Bits")
-                        .HasDatabaseName("ix_twin_kind_bits")
-                        .HasFilter("state = 'open'");
-
-                    b.ToTable("twin", (string)null);
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Rights.ContactReadingRow", b =>
+            modelBuilder.Entity("DapperLantern.App.Rights.ContactReadRow", b =>
                 {
                     b.Property<Guid>("PersonId")
                         .HasColumnType("uuid")
@@ -3832,6 +3832,16 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("person_token", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Deals.DealCompetitorRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_competitor_deal_deal_id");
+                });
+
             modelBuilder.Entity("DapperLantern.App.Deals.DealPersonRow", b =>
                 {
                     b.HasOne("DapperLantern.App.Handover.Contact", null)
@@ -3864,16 +3874,6 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_deal_product_product_product_key");
-                });
-
-            modelBuilder.Entity("DapperLantern.App.Deals.DealRivalRow", b =>
-                {
-                    b.HasOne("DapperLantern.App.Deals.Deal", null)
-                        .WithMany()
-                        .HasForeignKey("DealId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_deal_rival_deal_deal_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Deals.DealStageRow", b =>
@@ -3949,6 +3949,15 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_bulk_lead_bulk_edit_bulk_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Leads.Lead", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.NoAction)
+                        .HasConstraintName("fk_lead_owner");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>

@@ -24,13 +24,13 @@ public sealed record BackfillOrder(string Field);
 public sealed record Backfilled(Guid Lead, string After);
 
 /// <summary>Fills a field that a form asks for now from earlier posts that had it unasked. Only blanks are filled; the newest post that can be read counts.</summary>
-public sealed class Backfill(Installation installation, LeadMerging merging, TimeProvider clock)
+public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>What it would do.</summary>
     public async Task<BackfillPreview> Preview(NpgsqlConnection connection, string form, FieldDefinition field)
     {
         var (posts, values, unreadable) = await Read(connection, form, field);
-        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue, hold: false);
+        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], workspace.Catalogue, hold: false);
         return new BackfillPreview(field.Key, field.Label, posts, leads.Values.Count(l => Fillable(l, field)), unreadable);
     }
 
@@ -38,7 +38,7 @@ public sealed class Backfill(Installation installation, LeadMerging merging, Tim
     public async Task<BackfillDone> Fill(NpgsqlConnection connection, string form, FieldDefinition field, Guid person)
     {
         var (_, values, _) = await Read(connection, form, field);
-        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], installation.Catalogue, clock.UtcNow());
+        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], workspace.Catalogue, clock.UtcNow());
         var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
         await Write(connection, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
         var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
@@ -62,10 +62,10 @@ public sealed class Backfill(Installation installation, LeadMerging merging, Tim
     public async Task<bool> Undo(NpgsqlConnection connection, Guid id, Guid person)
     {
         var row = await connection.QuerySingleOrDefaultAsync<BackfillRow>("select * from backfill where id = @id and undone_at is null for update", new { id });
-        if (row is null || installation.Catalogue.Find(row.Field) is not { } field)
+        if (row is null || workspace.Catalogue.Find(row.Field) is not { } field)
             return false;
         var filled = Json.Read<List<Backfilled>>(row.Changes);
-        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], installation.Catalogue, clock.UtcNow());
+        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], workspace.Catalogue, clock.UtcNow());
         var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
         await Write(connection, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
         await connection.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });
@@ -94,7 +94,7 @@ public sealed class Backfill(Installation installation, LeadMerging merging, Tim
             changed.Add(lead);
         }
         var ids = changed.Select(l => l.Id).ToArray();
-        await merging.Rescore(connection, changed, await LeadStore.EventsOf(connection, ids), now);
+        await merger.Rescore(connection, changed, await LeadStore.EventsOf(connection, ids), now);
         await LeadBulkUpdate.Write(connection, changed);
         await connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, 'edited', @words, @person from unnest(@ids) l",
@@ -144,9 +144,9 @@ public static class BackfillEndpoints
         run.MapDelete("/backfills/{id:guid}", Undo).TakesTurns().WithSummary("Undo a filling");
     }
 
-    private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, Installation installation, Backfill backfill) =>
-        installation.Catalogue.Find(field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } definition
-            ? Trouble.NotFound("field")
+    private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, WorkspaceConfiguration workspace, Backfill backfill) =>
+        workspace.Catalogue.Find(field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } definition
+            ? ApiProblems.NotFound("field")
             : TypedResults.Ok(await backfill.Preview(await db.Connection(), key, definition));
 
     private static async Task<Results<Ok<BackfillDone>, ProblemHttpResult>> Fill(
@@ -154,12 +154,12 @@ public static class BackfillEndpoints
         BackfillOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         Backfill backfill
     )
     {
-        if (installation.Catalogue.Find(body.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
-            return Trouble.NotFound("field");
+        if (workspace.Catalogue.Find(body.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
+            return ApiProblems.NotFound("field");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
@@ -174,7 +174,7 @@ public static class BackfillEndpoints
         var connection = await db.Connection();
         await Admission.Lock(connection);
         if (!await backfill.Undo(connection, id, user.Id()))
-            return Trouble.Conflict("undone", "This was undone already.");
+            return ApiProblems.Conflict("undone", "This was undone already.");
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -12,9 +12,9 @@ using Npgsql;
 namespace DapperLantern.App.Intake.Forms;
 
 /// <summary>Makes of a read post what is captured: rated for spam, with its labels, consents and the mails that ask to confirm them.</summary>
-public sealed class FormArrivals(Installation installation, PublicLinks links)
+public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks links)
 {
-    public async Task<Arriving> Of(
+    public async Task<NewArrival> Of(
         NpgsqlConnection connection,
         LiveForm form,
         Dictionary<string, string> posted,
@@ -44,7 +44,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
             Id = Guid.CreateVersion7(),
             Channel = "form",
             Source = form.Source.Key,
-            Campaign = FormReader.CampaignOf(reading.Labels, installation.Catalogue) ?? form.Source.Campaign,
+            Campaign = FormReader.CampaignOf(reading.Labels, workspace.Catalogue) ?? form.Source.Campaign,
             FormKey = form.Key,
             FormEdition = form.Edition,
             At = now,
@@ -59,7 +59,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
     }
 
     /// <summary>A post that waited, read again by the edition it was posted to, to be taken in on a person's word.</summary>
-    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
     {
         var body = await connection.QuerySingleOrDefaultAsync<string>(
             "select body::text from edition where kind = @kind and number = @number",
@@ -70,18 +70,18 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
         var form = live with { Sheet = Json.Read<FormSheet>(body), Edition = raw.FormEdition!.Value };
         var posted = Json.Read<Dictionary<string, string>>(raw.Raw);
         var language = FormWords.Choose(form.Sheet, posted.GetValueOrDefault("_lang"), null);
-        var reading = FormReader.Read(form.Sheet, posted, installation.Catalogue, language);
+        var reading = FormReader.Read(form.Sheet, posted, workspace.Catalogue, language);
         var answers = AnswersOf(form, posted);
         return Make(raw, form, reading, answers, language);
     }
 
-    private Arriving Make(SingleArrival raw, LiveForm form, FormReading reading, Dictionary<string, string> answers, string language)
+    private NewArrival Make(SingleArrival raw, LiveForm form, FormReading reading, Dictionary<string, string> answers, string language)
     {
         var ask = reading.Consents.Any(c => c.ToConfirm) ? Guid.NewGuid() : (Guid?)null;
-        return new Arriving(
+        return new NewArrival(
             raw,
             reading.Facts,
-            [new LeadEvent(form.Source.EventKind, raw.At.ToInstant(), form.Name, CampaignKind: installation.KindOfCampaign(raw.Campaign))],
+            [new LeadEvent(form.Source.EventKind, raw.At.ToInstant(), form.Name, CampaignKind: workspace.KindOfCampaign(raw.Campaign))],
             Words(form, reading)
         )
         {
@@ -91,7 +91,7 @@ public sealed class FormArrivals(Installation installation, PublicLinks links)
             Mails = ask is null ? [] : [ConfirmationMail(ask.Value, form, reading, language, raw.At)],
             // A fact holds 500 letters; what was cut there is told whole.
             Note = string.Join("\n\n", answers.Values.Where(a => a.Length > FieldReader.LongestText)),
-            TheyAsk = true,
+            SelfInitiated = true,
         };
     }
 

@@ -93,17 +93,23 @@ public static class FormEndpoints
             ).ToList()
         );
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, Installation installation, PublicLinks links)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
     {
         var connection = await db.Connection();
-        return await View(connection, key, installation, links) is { } view ? TypedResults.Ok(view) : Trouble.NotFound("form");
+        return await View(connection, key, workspace, links) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("form");
     }
 
-    private static async Task<Results<Created<FormView>, ProblemHttpResult>> Make(NewForm body, LanternDb db, Installation installation, PublicLinks links, TimeProvider clock)
+    private static async Task<Results<Created<FormView>, ProblemHttpResult>> Make(
+        NewForm body,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        PublicLinks links,
+        TimeProvider clock
+    )
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
-            return Trouble.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+            return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
         var stem = Folding.Heading(name).Replace(' ', '-');
         if (stem.Length == 0)
             stem = "form";
@@ -118,7 +124,7 @@ public static class FormEndpoints
             )
         ).ToHashSet();
         var key = Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? stem : $"{stem}-{i}").First(k => !taken.Contains(k));
-        var purpose = installation.ConsentPurposes.FirstOrDefault();
+        var purpose = workspace.ConsentPurposes.FirstOrDefault();
         await connection.ExecuteAsync(
             """
             insert into source (key, name, channel, event_kind, retired) values (@source, @name, 'form', 'form.other', false);
@@ -134,8 +140,8 @@ public static class FormEndpoints
             }
         );
         await transaction.CommitAsync();
-        await installation.Changed();
-        return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(connection, key, installation, links))!);
+        await workspace.Changed();
+        return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(connection, key, workspace, links))!);
     }
 
     private static FormSheet Blank(string name, Choice? purpose) =>
@@ -150,17 +156,17 @@ public static class FormEndpoints
                 new Dictionary<string, string>(),
                 purpose is null ? new Dictionary<string, string>() : new Dictionary<string, string> { [purpose.Key] = "You may keep what I write here to answer me." }
             ),
-            [new FormField("first_name"), new FormField("last_name", true), new FormField("company"), new FormField("email", true), new FormField("wants", Lines: true)],
+            [new FormField("first_name"), new FormField("last_name", true), new FormField("company"), new FormField("email", true), new FormField("interest", Lines: true)],
             purpose is null ? [] : [new FormConsent(purpose.Key, true)],
             []
         );
 
-    private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, WorkspaceConfiguration workspace)
     {
         if (request.Version() is not { } version)
-            return Trouble.Invalid("version-missing", "Say which version this changes (If-Match).");
+            return ApiProblems.Invalid("version-missing", "Say which version this changes (If-Match).");
         if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
-            return Trouble.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
+            return ApiProblems.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
         var connection = await db.Connection();
         var kept = await connection.ExecuteAsync(
             "update form set draft = @draft::jsonb, version = version + 1 where key = @key and version = @version",
@@ -172,20 +178,20 @@ public static class FormEndpoints
             }
         );
         if (kept == 0)
-            return await connection.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? Trouble.Stale() : Trouble.NotFound("form");
-        return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, installation)));
+            return await connection.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? ApiProblems.Stale() : ApiProblems.NotFound("form");
+        return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, workspace)));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> KeepSettings(string key, FormSettings body, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepSettings(string key, FormSettings body, LanternDb db, WorkspaceConfiguration workspace)
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
-            return Trouble.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
-        if (body.Campaign is { } campaign && installation.Catalogue["campaign"].Choices.All(c => c.Key != campaign))
-            return Trouble.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
+            return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+        if (body.Campaign is { } campaign && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign))
+            return ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
         var connection = await db.Connection();
-        if ((await KindsOf(connection, installation)).All(k => k.Key != body.EventKind))
-            return Trouble.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
+        if ((await KindsOf(connection, workspace)).All(k => k.Key != body.EventKind))
+            return ApiProblems.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
         var kept = await connection.ExecuteAsync(
             """
             with f as (update form set name = @name where key = @key returning source)
@@ -200,20 +206,20 @@ public static class FormEndpoints
             }
         );
         if (kept == 0)
-            return Trouble.NotFound("form");
-        await installation.Changed();
+            return ApiProblems.NotFound("form");
+        await workspace.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, Installation installation, PublicLinks links, TimeProvider clock)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         var draft = await connection.QuerySingleOrDefaultAsync<string>("select draft::text from form where key = @key for update", new { key });
         if (draft is null)
-            return Trouble.NotFound("form");
-        if (ProblemsOf(Json.Read<FormSheet>(draft), installation) is [var first, ..])
-            return Trouble.Invalid("form-unready", first.Sentence, first.Path);
+            return ApiProblems.NotFound("form");
+        if (ProblemsOf(Json.Read<FormSheet>(draft), workspace) is [var first, ..])
+            return ApiProblems.Invalid("form-unready", first.Sentence, first.Path);
         await connection.ExecuteAsync(
             """
             update edition set state = 'old' where kind = @kind and state = 'live' and body <> @draft::jsonb;
@@ -231,15 +237,15 @@ public static class FormEndpoints
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await View(connection, key, installation, links))!);
+        return TypedResults.Ok((await View(connection, key, workspace, links))!);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Pause(string key, FormPause body, LanternDb db) =>
         await (await db.Connection()).ExecuteAsync("update form set paused = @Paused where key = @key", new { key, body.Paused }) == 0
-            ? Trouble.NotFound("form")
+            ? ApiProblems.NotFound("form")
             : TypedResults.NoContent();
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, Installation installation, PublicLinks links)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
     {
         var connection = await db.Connection();
         var changed = await connection.ExecuteAsync(
@@ -251,16 +257,16 @@ public static class FormEndpoints
                 kind = FormRow.EditionKind(key),
             }
         );
-        return changed == 0 ? Trouble.NotFound("edition") : TypedResults.Ok((await View(connection, key, installation, links))!);
+        return changed == 0 ? ApiProblems.NotFound("edition") : TypedResults.Ok((await View(connection, key, workspace, links))!);
     }
 
-    private static IResult Preview(FormSheet draft, Installation installation, string? language = null) =>
+    private static IResult Preview(FormSheet draft, WorkspaceConfiguration workspace, string? language = null) =>
         new RazorComponentResult<FormPage>(
             new Dictionary<string, object?>
             {
                 ["Shown"] = new ShownForm(
                     draft,
-                    installation.Catalogue,
+                    workspace.Catalogue,
                     FormWords.Languages.FirstOrDefault(l => l == language && draft.Languages.Contains(l)) ?? FormWords.Languages.FirstOrDefault(l => l == draft.Language) ?? "en",
                     "",
                     "",
@@ -273,10 +279,10 @@ public static class FormEndpoints
             }
         );
 
-    private static List<DraftProblem> ProblemsOf(FormSheet draft, Installation installation) =>
-        [.. FormCheck.Problems(draft, installation.Catalogue, [.. installation.ConsentPurposes.Select(p => p.Key)]).Select(p => new DraftProblem(p.Path, p.Words))];
+    private static List<DraftProblem> ProblemsOf(FormSheet draft, WorkspaceConfiguration workspace) =>
+        [.. FormCheck.Problems(draft, workspace.Catalogue, [.. workspace.ConsentPurposes.Select(p => p.Key)]).Select(p => new DraftProblem(p.Path, p.Words))];
 
-    private static async Task<FormView?> View(NpgsqlConnection connection, string key, Installation installation, PublicLinks links)
+    private static async Task<FormView?> View(NpgsqlConnection connection, string key, WorkspaceConfiguration workspace, PublicLinks links)
     {
         var row = await connection.QuerySingleOrDefaultAsync<FormRow>("select * from form where key = @key", new { key });
         if (row is null)
@@ -299,27 +305,25 @@ public static class FormEndpoints
             row.Version,
             draft,
             live is not null && Json.Write(live.Sheet) != Json.Write(draft),
-            ProblemsOf(draft, installation),
+            ProblemsOf(draft, workspace),
             editions,
             links.Form(key),
-            FormSnippet.Of(live?.Sheet ?? draft, installation.Catalogue, links.Form(key)),
+            FormSnippet.Of(live?.Sheet ?? draft, workspace.Catalogue, links.Form(key)),
             FormSnippet.Inset(row.Name, links.Form(key)),
             new FormChoices(
-                [.. installation.Catalogue.Facts.Select(f => new FormFieldChoice(f.Key, f.Label, f.Type.ToString()))],
-                [.. installation.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label))],
+                [.. workspace.Catalogue.Facts.Select(f => new FormFieldChoice(f.Key, f.Label, f.Type.ToString()))],
+                [.. workspace.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label))],
                 [.. FormWords.Languages.Select(l => new ChoiceView(l, FormWords.Say(l, "language")))],
-                await KindsOf(connection, installation),
-                [.. installation.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))]
+                await KindsOf(connection, workspace),
+                [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))]
             )
         );
     }
 
     // What the live model knows of forms; and the kind that counts nothing until the model says otherwise.
-    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, Installation installation) =>
+    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
         [
-            .. (await installation.Model(connection))
-                .Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal))
-                .Select(s => new ChoiceView(s.Kind, s.Label)),
+            .. (await workspace.Model(connection)).Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
             new ChoiceView("form.other", "A form not in the scoring model"),
         ];
 }

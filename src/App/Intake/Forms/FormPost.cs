@@ -31,7 +31,7 @@ public sealed record ShownForm(
     ImmutableArray<Problem> Problems
 );
 
-/// <summary>Seals and opens what form pages carry; any process of the installation opens what another sealed.</summary>
+/// <summary>Seals and opens what form pages carry; any process of the workspace opens what another sealed.</summary>
 public sealed class PageTokens(IDataProtectionProvider protection, TimeProvider clock)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("form-page");

@@ -37,7 +37,7 @@ public static class PublicForms
         forms.MapMethods("/{key}", ["OPTIONS"], Allow);
     }
 
-    private static async Task<IResult> Show(string key, string? lang, HttpContext http, NpgsqlDataSource source, Installation installation, PageTokens tokens)
+    private static async Task<IResult> Show(string key, string? lang, HttpContext http, NpgsqlDataSource source, WorkspaceConfiguration workspace, PageTokens tokens)
     {
         await using var connection = await source.OpenConnectionAsync();
         if (await LiveForm.Find(connection, key) is not { } form)
@@ -50,7 +50,7 @@ public static class PublicForms
         if (http.Request.Headers.Referer.ToString() is { Length: > 0 } referrer)
             labels.TryAdd("referrer", referrer);
         var (opened, token) = tokens.Make();
-        return Page(200, new ShownForm(form.Sheet, installation.Catalogue, language, $"/f/{key}", opened, form.Sheet.AsksSum ? token.Sum : null, false, Empty, labels, []));
+        return Page(200, new ShownForm(form.Sheet, workspace.Catalogue, language, $"/f/{key}", opened, form.Sheet.AsksSum ? token.Sum : null, false, Empty, labels, []));
     }
 
     private static async Task<IResult> Thanks(string key, string? lang, HttpContext http, NpgsqlDataSource source)
@@ -79,10 +79,10 @@ public static class PublicForms
         string key,
         HttpContext http,
         NpgsqlDataSource source,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         PageTokens tokens,
         FormArrivals arrivals,
-        Capturing capturing,
+        ArrivalCapture capture,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -102,16 +102,16 @@ public static class PublicForms
         if (form.Paused)
             return Refused(json, 409, language, FormWords.Say(language, "paused"));
         var token = tokens.Open(posted!.GetValueOrDefault("_t"));
-        var reading = FormReader.Read(form.Sheet, posted!, installation.Catalogue, language);
+        var reading = FormReader.Read(form.Sheet, posted!, workspace.Catalogue, language);
         // Without the seal of our page a guard tells nothing: the visitor is shown our page, with what they wrote. A program's post to a form that asks a sum waits for a person instead.
         var unsealed = token is null && form.Sheet.IsGuarded;
         var sumWrong = !json && form.Sheet.AsksSum && (token is null || posted!.GetValueOrDefault("_sum")?.Trim() != $"{token.Sum.A + token.Sum.B}");
         if (reading.Problems.Length > 0 || sumWrong || (unsealed && !json))
-            return json ? Problems(reading, language) : Again(form, http, installation, tokens, language, posted!, reading, sumWrong, token);
+            return json ? Problems(reading, language) : Again(form, http, workspace, tokens, language, posted!, reading, sumWrong, token);
         var sender = http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } given ? given : token?.Id.ToString();
         var arriving = await arrivals.Of(connection, form, posted!, reading, token, language, sender, clock.UtcNow());
         await connection.CloseAsync();
-        var captured = await capturing.Take(arriving, cancel);
+        var captured = await capture.Take(arriving, cancel);
         if (json)
             return TypedResults.Json(new PostReceipt(captured.Arrival), statusCode: 201);
         return new SeeOther(form.Sheet.ThanksAddress is { } thanks ? new Uri(thanks).AbsoluteUri : $"/f/{Uri.EscapeDataString(key)}/thanks?lang={language}");
@@ -120,7 +120,7 @@ public static class PublicForms
     private static IResult Again(
         LiveForm form,
         HttpContext http,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         PageTokens tokens,
         string language,
         Dictionary<string, string> posted,
@@ -137,7 +137,7 @@ public static class PublicForms
             422,
             new ShownForm(
                 form.Sheet,
-                installation.Catalogue,
+                workspace.Catalogue,
                 language,
                 $"/f/{form.Key}",
                 opened,

@@ -83,8 +83,8 @@ public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> opt
     protected override async Task HandleChallengeAsync(AuthenticationProperties properties)
     {
         Response.Headers.WWWAuthenticate = "Bearer";
-        await Trouble.Unsigned("Send a token of this installation: Authorization: Bearer \u2026").ExecuteAsync(Context);
+        await ApiProblems.Unsigned("Send a token of this workspace: Authorization: Bearer \u2026").ExecuteAsync(Context);
     }
 
-    protected override Task HandleForbiddenAsync(AuthenticationProperties properties) => Trouble.Forbidden("This token may not do that.").ExecuteAsync(Context);
+    protected override Task HandleForbiddenAsync(AuthenticationProperties properties) => ApiProblems.Forbidden("This token may not do that.").ExecuteAsync(Context);
 }

@@ -17,7 +17,7 @@ namespace DapperLantern.App.Intake.Http;
 public sealed record Sender(Guid Token, string Name, SourceRow Source);
 
 /// <summary>Reads what other systems send and keeps it. Each item is kept once for each key its sender gives it.</summary>
-public sealed class MachineArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, AdmissionGate gate, LeadMerging merging, TimeProvider clock)
+public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, ArrivalMerger merger, TimeProvider clock)
 {
     private const int LongestDetail = 500;
     private const int MostLabels = 40;
@@ -27,10 +27,10 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
     /// <param name="key">The same key sent again gives the same answer and keeps nothing.</param>
     public async Task<ItemResult> Take(Sender sender, SentLead sent, string? key, CancellationToken cancel)
     {
-        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), installation.Catalogue);
+        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), workspace.Catalogue);
         if ((problem ?? Check(sent, facts)) is { } wrong)
             return new ItemResult(422, Problem: new ItemProblem(wrong.Code, wrong.Path.Length > 0 ? wrong.Path : null, wrong.Words));
-        var captured = await capturing.Take(Arriving(sender, sent, facts, key), cancel);
+        var captured = await capture.Take(Arriving(sender, sent, facts, key), cancel);
         if (captured.OtherContent)
             return KeyUsed;
         var result = new SentResult(captured.Arrival, captured.State, captured.Outcome, captured.Reason, captured.Lead, captured.Lead is null ? null : captured.Number);
@@ -65,7 +65,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
             var sent = events[i].Event;
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
                 results[i] = Json.Same(before.Raw, Json.Write(sent)) ? new ItemResult(200, Event: new EventKept(before.Lead, true)) : KeyUsed;
-            else if (Check(sent, now, installation.Catalogue) is { } wrong)
+            else if (Check(sent, now, workspace.Catalogue) is { } wrong)
                 results[i] = new ItemResult(422, Problem: wrong);
             else if (LeadOf(sent, known) is not { } lead)
                 results[i] = new ItemResult(404, Problem: new ItemProblem("lead-unknown", null, "No lead is known by this. Send the person first."));
@@ -78,7 +78,7 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                 additions.Add(
                     new Addition(
                         lead,
-                        new RecordValues(installation.Catalogue),
+                        new RecordValues(workspace.Catalogue),
                         kind is null ? null : new LeadEvent(kind, at.ToInstant(), detail, CampaignKind: KindOf(sent)),
                         $"{kind ?? sent.Response}, {detail}"
                     )
@@ -90,40 +90,37 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
                     kept[fresh] = (lead, Json.Write(sent));
             }
         }
-        await merging.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
-        await SingleArrival.Keep(connection, arrivals, cancel);
-        await CampaignResponseRow.Keep(connection, responses, cancel);
+        await merger.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
+        await SingleArrival.Save(connection, arrivals, cancel);
+        await CampaignResponseRow.Save(connection, responses, cancel);
         await transaction.CommitAsync(cancel);
         return results;
     }
 
-    private string KindOf(SentEvent sent) => installation.KindOfCampaign(sent.Campaign is { } campaign ? installation.Catalogue["campaign"].ChoiceOf(campaign) : null);
+    private string KindOf(SentEvent sent) => workspace.KindOfCampaign(sent.Campaign is { } campaign ? workspace.Catalogue["campaign"].ChoiceOf(campaign) : null);
 
     /// <summary>A person sent who waited, read again to be taken in on somebody's word.</summary>
-    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
     {
         var from = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
         var sent = Json.Read<SentLead>(raw.Raw);
-        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), installation.Catalogue);
+        var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), workspace.Catalogue);
         return problem is null ? Arriving(new Sender(Guid.Empty, from.Name, from), sent, facts, null) with { Raw = raw } : null;
     }
 
-    private Arriving Arriving(Sender sender, SentLead sent, RecordValues facts, string? key)
+    private NewArrival Arriving(Sender sender, SentLead sent, RecordValues facts, string? key)
     {
         var now = clock.UtcNow();
         var detail = FieldReader.Clean(sent.Detail) is { Length: > 0 } said ? said : sender.Source.Name;
         var raw = Raw(sender, Json.Write(sent), now, key is null ? null : KeyOf(sender, key), null);
         raw.Labels = Json.Write(sent.Labels ?? new Dictionary<string, string>());
         raw.Campaign =
-            (
-                sent.Campaign is { } c
-                    ? installation.Catalogue["campaign"].ChoiceOf(c)
-                    : FormReader.CampaignOf(sent.Labels ?? new Dictionary<string, string>(), installation.Catalogue)
-            ) ?? sender.Source.Campaign;
-        return new Arriving(
+            (sent.Campaign is { } c ? workspace.Catalogue["campaign"].ChoiceOf(c) : FormReader.CampaignOf(sent.Labels ?? new Dictionary<string, string>(), workspace.Catalogue))
+            ?? sender.Source.Campaign;
+        return new NewArrival(
             raw,
             facts,
-            [new LeadEvent(sender.Source.EventKind, now.ToInstant(), detail, CampaignKind: installation.KindOfCampaign(raw.Campaign))],
+            [new LeadEvent(sender.Source.EventKind, now.ToInstant(), detail, CampaignKind: workspace.KindOfCampaign(raw.Campaign))],
             $"Came in through {sender.Source.Name}"
         )
         {
@@ -152,11 +149,11 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
 
     private Problem? Check(SentLead sent, RecordValues facts)
     {
-        if (sent.Campaign is { } campaign && installation.Catalogue["campaign"].ChoiceOf(campaign) is null)
+        if (sent.Campaign is { } campaign && workspace.Catalogue["campaign"].ChoiceOf(campaign) is null)
             return new Problem("campaign-unknown", "campaign", campaign);
         if (sent.Response is not null && CampaignResponse.Find(sent.Response) is not { IsTheirs: true })
             return new Problem("response-unknown", "response", sent.Response);
-        if ((sent.Consents ?? []).FirstOrDefault(c => installation.ConsentPurposes.All(p => p.Key != c.Purpose)) is { } consent)
+        if ((sent.Consents ?? []).FirstOrDefault(c => workspace.ConsentPurposes.All(p => p.Key != c.Purpose)) is { } consent)
             return new Problem("purpose-unknown", "consents", consent.Purpose);
         if ((sent.Consents ?? []).Any(c => c.Wording.Trim().Length == 0))
             return new Problem("consent-without-words", "consents");
@@ -166,14 +163,14 @@ public sealed class MachineArrivals(NpgsqlDataSource source, Installation instal
     }
 
     private CampaignResponseRow? ResponseOf(Sender sender, SentEvent sent, Guid lead, DateTime at) =>
-        sent.Campaign is null || installation.Catalogue["campaign"].ChoiceOf(sent.Campaign) is not { } campaign
+        sent.Campaign is null || workspace.Catalogue["campaign"].ChoiceOf(sent.Campaign) is not { } campaign
             ? null
             : new CampaignResponseRow
             {
                 Id = Guid.CreateVersion7(),
                 CampaignKey = campaign,
                 LeadId = lead,
-                Response = sent.Response ?? installation.UsualResponse(campaign),
+                Response = sent.Response ?? workspace.UsualResponse(campaign),
                 Known = true,
                 At = at,
                 Detail = $"{sender.Source.Name}, over HTTP by {sender.Name}",

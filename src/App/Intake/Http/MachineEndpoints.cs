@@ -47,7 +47,7 @@ public static class MachineEndpoints
     )
     {
         if (body.Items.Count is 0 or > MostItems)
-            return Trouble.Invalid("too-many", $"A batch has 1 to {MostItems} items; this one has {body.Items.Count}. Nothing was kept.");
+            return ApiProblems.Invalid("too-many", $"A batch has 1 to {MostItems} items; this one has {body.Items.Count}. Nothing was kept.");
         var sender = await SenderOf(http, source);
         var results = new ItemResult[body.Items.Count];
         // Persons first, so that an event may be about one sent beside it.
@@ -65,7 +65,7 @@ public static class MachineEndpoints
 
     private static ItemResult Neither { get; } = new(422, Problem: new ItemProblem("item-unclear", null, "An item is either a lead or an event."));
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, FactsChange body, HttpContext http, LanternDb db, LeadEditing editing, TimeProvider clock)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, FactsChange body, HttpContext http, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
@@ -75,19 +75,19 @@ public static class MachineEndpoints
         );
         // A token reaches what its own source brought; whether there is another lead of that id it is not told.
         if (found is not { } lead)
-            return Trouble.NotFound("lead");
+            return ApiProblems.NotFound("lead");
         if (lead.State == LeadState.HandedOver)
-            return Trouble.Conflict("handed-over", "This lead is handed over and read-only.");
+            return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only.");
         if (http.Request.Version() is { } version && version != lead.Version)
-            return Trouble.Stale();
+            return ApiProblems.Stale();
         if (await editing.Change(connection, id, body.Facts, http.User.Identity!.Name!, null, clock.UtcNow()) is { } problem)
-            return Trouble.Invalid(problem.Code, problem.Words, problem.Path);
+            return ApiProblems.Invalid(problem.Code, problem.Words, problem.Path);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
     private static IResult Answer(ItemResult result, object? body) =>
-        result.Problem is { } problem ? Trouble.Of(result.Status, problem.Code, problem.Sentence, problem.Field) : TypedResults.Json(body, statusCode: result.Status);
+        result.Problem is { } problem ? ApiProblems.Of(result.Status, problem.Code, problem.Sentence, problem.Field) : TypedResults.Json(body, statusCode: result.Status);
 
     private static string? KeyOf(HttpContext http, string part) => http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } key ? key + part : null;
 

@@ -1,7 +1,7 @@
 namespace DapperLantern.App.Intake.Http;
 
 /// <summary>A consent as it was given elsewhere.</summary>
-/// <param name="Purpose">Key of a purpose of this installation.</param>
+/// <param name="Purpose">Key of a purpose of this workspace.</param>
 /// <param name="Wording">The words agreed to.</param>
 public sealed record SentConsent(string Purpose, string Wording);
 
@@ -26,7 +26,7 @@ public sealed record SentResult(Guid Arrival, string State, string Outcome, stri
 
 /// <summary>Something a person did.</summary>
 /// <param name="Lead">The lead, or</param>
-/// <param name="Email">its mail address, or</param>
+/// <param name="Email">its email address, or</param>
 /// <param name="Phone">its number with country code.</param>
 /// <param name="Kind">As the scoring model knows it, for instance page.viewed: small letters, digits, dot, underscore. May be null where <paramref name="Response"/> is given: then the response says what it counts as.</param>
 /// <param name="At">When; now when null. Not in the future, not older than ten years.</param>

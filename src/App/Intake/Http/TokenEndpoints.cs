@@ -38,12 +38,12 @@ public static class TokenEndpoints
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 60)
-            return Trouble.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
+            return ApiProblems.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
         if (body.Scopes.Count == 0 || body.Scopes.Except(TokenScopes.All).Any())
-            return Trouble.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
+            return ApiProblems.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
         var connection = await db.Connection();
         if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source and channel = 'http')", new { body.Source }))
-            return Trouble.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
+            return ApiProblems.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
         var (token, hash) = AccessTokenRow.Make();
         var id = Guid.CreateVersion7();
         await connection.ExecuteAsync(
@@ -65,6 +65,6 @@ public static class TokenEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid id, LanternDb db, TimeProvider clock) =>
         await (await db.Connection()).ExecuteAsync("update access_token set revoked_at = @now where id = @id and revoked_at is null", new { id, now = clock.UtcNow() }) == 0
-            ? Trouble.NotFound("token in use")
+            ? ApiProblems.NotFound("token in use")
             : TypedResults.NoContent();
 }

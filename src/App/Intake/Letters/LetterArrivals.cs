@@ -16,7 +16,7 @@ namespace DapperLantern.App.Intake.Letters;
 public sealed record LetterResult(string FileName, string Kind, string State, Guid? Lead, bool Again);
 
 /// <summary>Takes letters in: makes or finds the lead, tells its story, keeps the letter and its files. A letter is kept once, by its Message-ID, else its content.</summary>
-public sealed class LetterArrivals(NpgsqlDataSource source, Installation installation, Capturing capturing, AdmissionGate gate, TimeProvider clock)
+public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, TimeProvider clock)
 {
     private const int LongestStory = 10_000;
 
@@ -41,29 +41,29 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
             : letter.Kind;
         if (kind is LetterKind.Letter or LetterKind.Mailing or "unreadable")
         {
-            var captured = await capturing.Take(Arriving(raw, letter, mailbox, files), cancel);
+            var captured = await capture.Take(Arriving(raw, letter, mailbox, files), cancel);
             return new LetterResult(fileName, kind, captured.State, captured.Lead, captured.Again);
         }
         return await KeepInStory(fileName, kind, raw, letter!, files, cancel);
     }
 
-    private Arriving Arriving(SingleArrival raw, LetterContent? letter, SourceRow mailbox, IReadOnlyList<ArrivalFileRow> files)
+    private NewArrival Arriving(SingleArrival raw, LetterContent? letter, SourceRow mailbox, IReadOnlyList<ArrivalFileRow> files)
     {
         if (letter is null)
         {
             Wait(raw, new SpamReason("This is no letter we can read. The file is kept.", 0));
-            return new Arriving(raw, new RecordValues(installation.Catalogue), [], "") { Files = files };
+            return new NewArrival(raw, new RecordValues(workspace.Catalogue), [], "") { Files = files };
         }
-        var facts = SignatureReader.Read(letter.FromName, letter.From, letter.Text.Signature, installation.Catalogue);
+        var facts = SignatureReader.Read(letter.FromName, letter.From, letter.Text.Signature, workspace.Catalogue);
         if (!facts["last_name"].IsKnown && !facts["company"].IsKnown && MailDomains.Company(letter.From) is { } domain)
             facts["company"] = FieldValue.Of(domain);
-        facts["wants"] = FieldReader.Read(installation.Catalogue["wants"], Shortened(letter.Subject), default(string)).Value;
+        facts["interest"] = FieldReader.Read(workspace.Catalogue["interest"], Shortened(letter.Subject), default(string)).Value;
         var rating = SpamRules.Rate(new PostTraits(Answers(letter, facts), false, null, 0, 0));
         if (rating.Waits)
             Wait(raw, [.. rating.Reasons]);
         else if (letter.Kind == LetterKind.Mailing || letter.Mass.Waits)
             Wait(raw, letter.Mass.Reasons.Length > 0 ? [.. letter.Mass.Reasons] : [new SpamReason("Sent to many, not written to us.", 0)]);
-        return new Arriving(
+        return new NewArrival(
             raw,
             facts,
             [
@@ -71,7 +71,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
                     mailbox.EventKind,
                     raw.At.ToInstant(),
                     letter.Subject.Length > 0 ? letter.Subject : "A letter",
-                    CampaignKind: installation.KindOfCampaign(mailbox.Campaign)
+                    CampaignKind: workspace.KindOfCampaign(mailbox.Campaign)
                 ),
             ],
             $"Came in through {mailbox.Name}"
@@ -80,12 +80,12 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
             Note = Story(letter),
             NoteKind = "mail",
             Files = files,
-            TheyAsk = true,
+            SelfInitiated = true,
         };
     }
 
     /// <summary>A letter that waited, read again to be taken in on a person's word.</summary>
-    public async Task<Arriving?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
     {
         var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>("select bytes from arrival_file where arrival_id = @Id and position = 0", new { raw.Id });
         if (bytes is null || LetterFile.Read(bytes) is not { } letter)
@@ -124,7 +124,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
         // In nobody's story nobody would see it.
         if (lead is null)
             Wait(raw, new SpamReason(raw.Reason, 0), new SpamReason("It concerns nobody we know.", 0));
-        await SingleArrival.Keep(connection, [raw], cancel);
+        await SingleArrival.Save(connection, [raw], cancel);
         await ArrivalFileRow.Table.Write(connection, files, cancel);
         if (lead is not null)
             await connection.ExecuteAsync(
@@ -155,7 +155,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, Installation install
     private static Dictionary<string, string> Answers(LetterContent letter, RecordValues facts) =>
         new()
         {
-            ["wants"] = letter.Text.Said,
+            ["interest"] = letter.Text.Said,
             ["first_name"] = facts.Text("first_name") ?? "",
             ["last_name"] = facts.Text("last_name") ?? "",
         };

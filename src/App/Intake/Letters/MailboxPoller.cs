@@ -29,7 +29,7 @@ public sealed class MailboxPoller(LetterArrivals arrivals, IConfiguration config
     {
         try
         {
-            FolderDoor.MakeMaildir(_folder!);
+            FolderTransport.MakeMaildir(_folder!);
             var found = Directory.EnumerateFiles(Path.Combine(_folder!, "new")).Where(p => !_broken.Contains(p)).Order(StringComparer.Ordinal).ToList();
             Tell(null);
             return found;

@@ -27,7 +27,7 @@ public static class ListFile
     }
 
     /// <summary>Finds format, encoding, separator, sheet and heading row, or says why this cannot be a list.</summary>
-    public static (ListReading? Reading, ListTrouble? Trouble) Detect(Stream stream, FieldCatalogue catalogue)
+    public static (ListReading? Reading, ListFormatException? Trouble) Detect(Stream stream, FieldCatalogue catalogue)
     {
         if (stream.Length == 0)
             return (null, new("file-empty", "The file is empty. Nothing was kept."));
@@ -87,7 +87,7 @@ public static class ListFile
             : SeparatedText.Rows(TextEncoding.Reader(stream, reading.Encoding), reading.Separator is [var s, ..] ? s : ',');
     }
 
-    private static (ListReading? Reading, ListTrouble? Trouble) Shape(Stream stream)
+    private static (ListReading? Reading, ListFormatException? Trouble) Shape(Stream stream)
     {
         Span<byte> head = stackalloc byte[8];
         stream.Position = 0;
@@ -151,13 +151,13 @@ public static class ListFile
     }
 
     /// <summary>Why a list cannot be read in this way; null when it can.</summary>
-    public static ListTrouble? Check(Stream stream, ListReading reading)
+    public static ListFormatException? Check(Stream stream, ListReading reading)
     {
-        ListTrouble? trouble = null;
+        ListFormatException? trouble = null;
         return Guarded(reading, () => trouble = CheckShape(stream, reading)) ?? trouble;
     }
 
-    private static ListTrouble? CheckShape(Stream stream, ListReading reading)
+    private static ListFormatException? CheckShape(Stream stream, ListReading reading)
     {
         if (reading.Format == ListFormat.Json && reading.Encoding != "utf-8" && stream.Length > JsonRecords.LargestWrapped)
             return new("json-too-large", "A JSON file this large has to be UTF-8 with one array at its root. Nothing was kept.");
@@ -179,7 +179,7 @@ public static class ListFile
     }
 
     // Reading a damaged workbook or a broken JSON file is expected trouble, said in a sentence.
-    private static ListTrouble? Guarded(ListReading reading, Action read)
+    private static ListFormatException? Guarded(ListReading reading, Action read)
     {
         try
         {

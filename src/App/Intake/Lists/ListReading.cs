@@ -38,7 +38,7 @@ public sealed record ListReading(
 public readonly record struct ListRow(int Number, string[] Cells, string? Broken = null);
 
 /// <summary>A file that is no list, with the sentence that says so.</summary>
-public sealed record ListTrouble(string Type, string Sentence);
+public sealed record ListFormatException(string Type, string Sentence);
 
 /// <summary>An opened list: its headings, and its rows as a stream to be read once.</summary>
 public sealed record OpenedList(string[] Headings, IEnumerable<ListRow> Rows);

@@ -30,7 +30,7 @@ internal static class StrictWorkbook
         using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
         if (zip.GetEntry("xl/workbook.xml") is not { } workbook || !await IsStrict(workbook))
             return null;
-        var copy = DeliveryContent.Scratch();
+        var copy = ImportContent.Scratch();
         using (var to = new ZipArchive(copy, ZipArchiveMode.Create, leaveOpen: true))
             foreach (var entry in zip.Entries)
                 await Copy(entry, to.CreateEntry(entry.FullName, CompressionLevel.Fastest));

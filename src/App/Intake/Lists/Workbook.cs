@@ -21,7 +21,7 @@ public static class Workbook
     public static bool Looks(ReadOnlySpan<byte> head) => head is [0x50, 0x4B, 0x03, 0x04, ..] or [0xD0, 0xCF, 0x11, 0xE0, ..];
 
     /// <summary>The sheets, or why this is no workbook we can read.</summary>
-    public static (List<SheetName> Sheets, ListTrouble? Trouble) Sheets(Stream stream)
+    public static (List<SheetName> Sheets, ListFormatException? Trouble) Sheets(Stream stream)
     {
         var sheets = new List<SheetName>();
         if (Bomb(stream) is { } bomb)
@@ -73,7 +73,7 @@ public static class Workbook
     }
 
     /// <summary>Runs what reads a workbook and turns what a broken one throws into a sentence.</summary>
-    public static ListTrouble? Guarded(Action read)
+    public static ListFormatException? Guarded(Action read)
     {
         try
         {
@@ -132,13 +132,13 @@ public static class Workbook
     }
 
     // A small file that unpacks to gigabytes is an attack or an accident; both are refused before anything is unpacked.
-    private static ListTrouble? Bomb(Stream stream)
+    private static ListFormatException? Bomb(Stream stream)
     {
         stream.Position = 0;
         Span<byte> head = stackalloc byte[2];
         if (stream.Read(head) < 2 || head[0] != 0x50)
             return null;
-        ListTrouble? trouble = null;
+        ListFormatException? trouble = null;
         var broken = Guarded(() =>
         {
             using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);

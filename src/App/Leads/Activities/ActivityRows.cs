@@ -61,7 +61,7 @@ public sealed class BookingRow
 /// <param name="Key">Stable name.</param>
 public sealed record StepPlan(string Key, string Label, IReadOnlyList<PlannedStep> Steps)
 {
-    /// <summary>As shipped; an installation may have its own.</summary>
+    /// <summary>As shipped; an workspace may have its own.</summary>
     public static IReadOnlyList<StepPlan> Usual { get; } =
     [
         new("first-contact", "First contact", [new("Call for the first time", 0), new("Write, if not reached", 2), new("Call again", 5)]),

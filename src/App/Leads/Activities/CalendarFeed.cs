@@ -87,7 +87,7 @@ public static class CalendarFeed
 
     /// <summary>The items as a calendar (RFC 5545), each with its place, what it is about and an alarm. A task has no length of its own; a quarter of an hour is kept for it, since an event must end after it begins.</summary>
     /// <param name="about">By item; one without is written with its line alone.</param>
-    /// <param name="address">Where this installation is reached, for the way to the record.</param>
+    /// <param name="address">Where this workspace is reached, for the way to the record.</param>
     public static string Write(IEnumerable<FollowUpView> items, IReadOnlyDictionary<Guid, About> about, string address, DateTime now)
     {
         var calendar = new Ical.Net.Calendar { ProductId = "-//Dapper Lantern//Follow-ups//EN" };

@@ -61,7 +61,7 @@ public static class FileEndpoints
             "select name, bytes from arrival_file where id = @id union all select name, bytes from lead_file where id = @id and removed_at is null",
             new { id }
         );
-        return file is { } found ? TypedResults.File(found.Bytes, "application/octet-stream", found.Name) : Trouble.NotFound("file");
+        return file is { } found ? TypedResults.File(found.Bytes, "application/octet-stream", found.Name) : ApiProblems.NotFound("file");
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Add(
@@ -74,10 +74,10 @@ public static class FileEndpoints
     )
     {
         if (files.Count is 0 or > MostAtOnce)
-            return Trouble.Invalid("files-missing", $"Add 1 to {MostAtOnce} files at once.");
+            return ApiProblems.Invalid("files-missing", $"Add 1 to {MostAtOnce} files at once.");
         foreach (var file in files)
             if (file.Length is 0 or > Largest)
-                return Trouble.Invalid("file-size", $"{file.NameOr("file")}: a file has something in it, and at most {Largest >> 20} MB.");
+                return ApiProblems.Invalid("file-size", $"{file.NameOr("file")}: a file has something in it, and at most {Largest >> 20} MB.");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var connection = await db.Connection();
         if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
@@ -101,7 +101,7 @@ public static class FileEndpoints
                 }
             );
         }
-        await LeadEndpoints.Tell(connection, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
+        await LeadEndpoints.AppendActivity(connection, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
         await LeadLive.Changed(connection, id);
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
@@ -118,13 +118,13 @@ public static class FileEndpoints
             )
             is not { } file
         )
-            return Trouble.NotFound("file");
+            return ApiProblems.NotFound("file");
         if (await LeadEndpoints.WhyNot(connection, file.Lead, user, null) is { } no)
             return no;
         if (file.Removed is null == removed is null)
             return TypedResults.NoContent();
         await connection.ExecuteAsync("update lead_file set removed_at = @removed where id = @id", new { id, removed });
-        await LeadEndpoints.Tell(connection, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
+        await LeadEndpoints.AppendActivity(connection, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
         await LeadLive.Changed(connection, file.Lead);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -63,7 +63,7 @@ public static class FollowUpEndpoints
     private static async Task<Results<Ok<FollowUpsView>, ProblemHttpResult>> Read(DateTime from, DateTime to, string? who, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
         if (to <= from || to - from > LongestPeriod)
-            return Trouble.Invalid("period-range", "A period has up to 62 days.", "to");
+            return ApiProblems.Invalid("period-range", "A period has up to 62 days.", "to");
         Guid? whose =
             who == "all" && !Permissions.OwnOnly(user.Role()) ? null
             : Guid.TryParse(who, out var other) && !Permissions.OwnOnly(user.Role()) ? other

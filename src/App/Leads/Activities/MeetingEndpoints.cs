@@ -122,7 +122,14 @@ public static class MeetingEndpoints
         );
         if (await Book(connection, meeting, body) is { } taken)
             return taken;
-        await LeadEndpoints.Tell(connection, id, "meeting", $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}", user, clock.UtcNow());
+        await LeadEndpoints.AppendActivity(
+            connection,
+            id,
+            "meeting",
+            $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}",
+            user,
+            clock.UtcNow()
+        );
         await Settle(connection, id);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
@@ -153,21 +160,21 @@ public static class MeetingEndpoints
     private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, MeetingWrite body)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestLine })
-            return Trouble.Invalid("subject-missing", $"Say what the meeting is, in up to {LongestLine} letters.", "subject");
+            return ApiProblems.Invalid("subject-missing", $"Say what the meeting is, in up to {LongestLine} letters.", "subject");
         if (body.EndsAt <= body.StartsAt || body.EndsAt - body.StartsAt > Longest || body.StartsAt.Year is < 2000 or > 2100)
-            return Trouble.Invalid("moment-range", "It ends after it begins, and lasts at most two weeks.", "endsAt");
+            return ApiProblems.Invalid("moment-range", "It ends after it begins, and lasts at most two weeks.", "endsAt");
         if (
             body.Place.Length > LongestLine
             || body.Goal.Length > LongestText
             || (body.Guests ?? []) is var guests && (guests.Count > MostGuests || guests.Any(g => g.Length > LongestLine))
         )
-            return Trouble.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
+            return ApiProblems.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
         var people = (body.People ?? []).Distinct().ToArray();
         if (await connection.QuerySingleAsync<int>("select count(*)::int from person where id = any(@people)", new { people }) != people.Length)
-            return Trouble.Invalid("person-unknown", "Choose people of ours.", "people");
+            return ApiProblems.Invalid("person-unknown", "Choose people of ours.", "people");
         var resources = (body.Resources ?? []).Distinct().ToArray();
         return await connection.QuerySingleAsync<int>("select count(*)::int from resource where key = any(@resources) and not retired", new { resources }) != resources.Length
-            ? Trouble.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
+            ? ApiProblems.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
             : null;
     }
 
@@ -194,23 +201,23 @@ public static class MeetingEndpoints
         }
         catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.ExclusionViolation)
         {
-            return Trouble.Conflict("resource-taken", "Something you want to take along is at another meeting then. Choose another time, or go without.");
+            return ApiProblems.Conflict("resource-taken", "Something you want to take along is at another meeting then. Choose another time, or go without.");
         }
     }
 
-    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
     {
         var meeting = await connection.QuerySingleOrDefaultAsync<MeetingRow>("select * from meeting where id = @id for update", new { id });
         if (meeting is null)
-            return (null, Trouble.NotFound("meeting"));
-        return (meeting, await LeadEndpoints.WhyNot(connection, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? Trouble.Stale() : null));
+            return (null, ApiProblems.NotFound("meeting"));
+        return (meeting, await LeadEndpoints.WhyNot(connection, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, MeetingWrite body, HttpRequest request, ClaimsPrincipal user, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (meeting, no) = await Hold(connection, id, user, request.Version());
+        var (meeting, no) = await Lock(connection, id, user, request.Version());
         if ((no ?? await Wrong(connection, body)) is { } wrong)
             return wrong;
         await connection.ExecuteAsync(
@@ -230,12 +237,12 @@ public static class MeetingEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Conclude(Guid id, MeetingResult body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
         if (body.Satisfaction is < 1 or > 5)
-            return Trouble.Invalid("satisfaction-range", "Satisfaction goes from 1 to 5.", "satisfaction");
+            return ApiProblems.Invalid("satisfaction-range", "Satisfaction goes from 1 to 5.", "satisfaction");
         if ((body.Result ?? "").Trim() is not { Length: > 0 and <= LongestText })
-            return Trouble.Invalid("text-missing", "Say what came of it.", "result");
+            return ApiProblems.Invalid("text-missing", "Say what came of it.", "result");
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (meeting, no) = await Hold(connection, id, user, null);
+        var (meeting, no) = await Lock(connection, id, user, null);
         if (no is not null)
             return no;
         var result = body.Result!.Trim();
@@ -260,7 +267,7 @@ public static class MeetingEndpoints
             }
         );
         if (told == 0)
-            await LeadEndpoints.Tell(connection, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
+            await LeadEndpoints.AppendActivity(connection, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
         await Settle(connection, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -270,14 +277,14 @@ public static class MeetingEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (meeting, no) = await Hold(connection, id, user, null);
+        var (meeting, no) = await Lock(connection, id, user, null);
         if (no is not null)
             return no;
         await connection.ExecuteAsync(
             "update meeting set cancelled_at = coalesce(cancelled_at, @now), version = version + 1 where id = @id; delete from booking where meeting_id = @id",
             new { id, now = clock.UtcNow() }
         );
-        await LeadEndpoints.Tell(connection, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
+        await LeadEndpoints.AppendActivity(connection, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
         await Settle(connection, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -289,7 +296,7 @@ public static class MeetingEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepResource(string key, ResourceView body, LanternDb db)
     {
         if (key.Length > 60 || FieldReader.Clean(body.Name) is not { Length: > 0 and <= LongestLine } name)
-            return Trouble.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
+            return ApiProblems.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
         await (await db.Connection()).ExecuteAsync(
             "insert into resource (key, name, retired) values (@key, @name, @Retired) on conflict (key) do update set name = excluded.name, retired = excluded.retired",
             new

@@ -61,49 +61,49 @@ public static class MessageEndpoints
 
     private static async Task<Ok<IReadOnlyList<MessageTemplate>>> Templates(LanternDb db) => TypedResults.Ok(await MessageTemplates.All(await db.Connection()));
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, Installation installation)
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, WorkspaceConfiguration workspace)
     {
         if (body.Count > MostTemplates || body.DistinctBy(t => t.Key).Count() != body.Count)
-            return Trouble.Invalid("templates-unfit", $"There are up to {MostTemplates} templates, each with a key of its own.", "templates");
+            return ApiProblems.Invalid("templates-unfit", $"There are up to {MostTemplates} templates, each with a key of its own.", "templates");
         foreach (var template in body)
-            if ((Unfit(template, installation) ?? MessageTemplates.Wrong(template, installation.Catalogue)) is { } words)
-                return Trouble.Invalid("template-unfit", words, "templates");
-        await MessageTemplates.Keep(await db.Connection(), body);
+            if ((Unfit(template, workspace) ?? MessageTemplates.Wrong(template, workspace.Catalogue)) is { } words)
+                return ApiProblems.Invalid("template-unfit", words, "templates");
+        await MessageTemplates.Save(await db.Connection(), body);
         return TypedResults.NoContent();
     }
 
-    private static string? Unfit(MessageTemplate template, Installation installation) =>
+    private static string? Unfit(MessageTemplate template, WorkspaceConfiguration workspace) =>
         LengthOf(template.Label) is 0 or > LongestSubject || LengthOf(template.Subject) is 0 or > LongestSubject || template.Text.Trim().Length is 0 or > LeadEndpoints.LongestNote
             ? "A template has a name, a subject and a text."
-        : template.Purpose is not null && installation.ConsentPurposes.All(p => p.Key != template.Purpose) ? $"“{template.Purpose}” is no purpose of consent we ask for."
+        : template.Purpose is not null && workspace.ConsentPurposes.All(p => p.Key != template.Purpose) ? $"“{template.Purpose}” is no purpose of consent we ask for."
         : null;
 
     private static int LengthOf(string? text) => FieldReader.Clean(text).Length;
 
-    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, Installation installation)
+    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
         var connection = await db.Connection();
-        if (await LeadStore.Load(connection, id, installation.Catalogue) is not { } facts)
-            return Trouble.NotFound("lead");
+        if (await LeadStore.Load(connection, id, workspace.Catalogue) is not { } facts)
+            return ApiProblems.NotFound("lead");
         if ((await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
-            return Trouble.NotFound("template");
+            return ApiProblems.NotFound("template");
         var me = await Person.NameOf(connection, user.Id());
         var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
-        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(connection, facts, template.Purpose, installation)));
+        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(connection, facts, template.Purpose, workspace)));
     }
 
     /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
-    internal static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, Installation installation)
+    internal static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, WorkspaceConfiguration workspace)
     {
         if (facts.Text("email") is null)
-            return "No mail address is known.";
-        var keys = PersonKeys.Of(installation.Hashes, facts);
+            return "No email address is known.";
+        var keys = PersonKeys.Of(workspace.Hashes, facts);
         var book = await ConsentBook.Load(connection, [keys]);
         if (book.IsBarred(keys))
-            return "They are on the list of whom not to contact.";
+            return "They are on the do-not-contact list.";
         if (purpose is null)
             return null;
-        var label = installation.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
+        var label = workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
         return book.StateOf(keys, purpose) switch
         {
             "given" => null,
@@ -114,9 +114,9 @@ public static class MessageEndpoints
 
     /// <summary>What a message lacks before it can be sent; null when nothing.</summary>
     internal static ProblemHttpResult? Unfit(string? subject, string? text) =>
-        LengthOf(subject) is 0 or > LongestSubject ? Trouble.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject")
+        LengthOf(subject) is 0 or > LongestSubject ? ApiProblems.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject")
         : (text ?? "").Trim().Length is 0 or > LeadEndpoints.LongestNote
-            ? Trouble.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text")
+            ? ApiProblems.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text")
         : null;
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Send(
@@ -125,7 +125,7 @@ public static class MessageEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -136,12 +136,12 @@ public static class MessageEndpoints
         var connection = await db.Connection();
         if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
             return no;
-        var facts = (await LeadStore.Load(connection, id, installation.Catalogue))!;
+        var facts = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
         var template = (await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template);
         if (body.Template is not null && template is null)
-            return Trouble.NotFound("template");
-        if (await WhyNot(connection, facts, template?.Purpose, installation) is { } mayNot)
-            return Trouble.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
+            return ApiProblems.NotFound("template");
+        if (await WhyNot(connection, facts, template?.Purpose, workspace) is { } mayNot)
+            return ApiProblems.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
         var now = clock.UtcNow();
         var made = await connection.ExecuteAsync(
             """
@@ -161,7 +161,7 @@ public static class MessageEndpoints
         );
         if (made > 0)
         {
-            await LeadEndpoints.Tell(connection, id, "message", $"{subject}\n{text}", user, now);
+            await LeadEndpoints.AppendActivity(connection, id, "message", $"{subject}\n{text}", user, now);
             await LeadEndpoints.StopClock(connection, id, now);
         }
         await transaction.CommitAsync();
@@ -174,7 +174,7 @@ public static class MessageEndpoints
             "update outbox set given_up_at = null, next_at = @now, created_at = case when given_up_at is null then created_at else @now end, tries = 0, problem = null where id = @id and sent_at is null",
             new { id, now = clock.UtcNow() }
         ) == 0
-            ? Trouble.NotFound("message that waits")
+            ? ApiProblems.NotFound("message that waits")
             : TypedResults.NoContent();
 
     private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok((

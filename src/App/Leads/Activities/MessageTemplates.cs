@@ -12,15 +12,15 @@ namespace DapperLantern.App.Leads.Activities;
 /// <param name="Subject">With fields as {{ first_name }}, {{ company }}; {{ me }} is whoever writes.</param>
 public sealed record MessageTemplate(string Key, string Label, string? Purpose, string Subject, string Text)
 {
-    /// <summary>As shipped; an installation may have its own.</summary>
+    /// <summary>As shipped; an workspace may have its own.</summary>
     public static IReadOnlyList<MessageTemplate> Usual { get; } =
     [
         new(
             "thanks",
             "Thank you for asking",
             null,
-            "Your question about {{ wants | default: 'measuring water' }}",
-            "Dear {{ first_name | default: 'Sir or Madam' }} {{ last_name }},\n\nthank you for asking about {{ wants | default: 'measuring water' }}. I look after {{ company | default: 'you' }} here and will call you within a day.\n\nUntil then,\n{{ me }}"
+            "Your question about {{ interest | default: 'measuring water' }}",
+            "Dear {{ first_name | default: 'Sir or Madam' }} {{ last_name }},\n\nthank you for asking about {{ interest | default: 'measuring water' }}. I look after {{ company | default: 'you' }} here and will call you within a day.\n\nUntil then,\n{{ me }}"
         ),
         new(
             "survey",
@@ -65,7 +65,7 @@ public static partial class MessageTemplates
     public static async Task<IReadOnlyList<MessageTemplate>> All(NpgsqlConnection connection) =>
         await SetupEntries.Read<List<MessageTemplate>>(connection, Entry) ?? MessageTemplate.Usual;
 
-    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Keep(connection, Entry, Json.Write(templates));
+    public static Task Save(NpgsqlConnection connection, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Save(connection, Entry, Json.Write(templates));
 
     /// <summary>Why a template cannot be used; null when it can.</summary>
     public static string? Wrong(MessageTemplate template, FieldCatalogue catalogue)

@@ -26,7 +26,7 @@ public static class NoteEndpoints
         var text = body.Text?.Trim();
         if (text is { Length: 0 or > LeadEndpoints.LongestNote })
             return Task.FromResult<Results<NoContent, ProblemHttpResult>>(
-                Trouble.Invalid("text-range", $"A note has 1 to {LeadEndpoints.LongestNote} letters; to have none, remove it.", "text")
+                ApiProblems.Invalid("text-range", $"A note has 1 to {LeadEndpoints.LongestNote} letters; to have none, remove it.", "text")
             );
         return With(
             id,
@@ -73,9 +73,9 @@ public static class NoteEndpoints
             new { id }
         );
         if (found is not { Kind: "note" or "call" or "call_missed" } entry)
-            return Trouble.NotFound("note");
+            return ApiProblems.NotFound("note");
         if (byWriter && entry.Person != user.Id() && !user.May(Act.SetUp))
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         if (entry.Lead is { } lead)
         {
             if (await LeadEndpoints.WhyNot(connection, lead, user, null) is { } no)

@@ -78,17 +78,17 @@ public static class TaskEndpoints
     internal static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestSubject })
-            return Trouble.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");
+            return ApiProblems.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");
         if (body.DueAt > clock.UtcNow() + Farthest || body.DueAt.Year < 2000)
-            return Trouble.Invalid("moment-range", "Choose a day within the next five years.", "dueAt");
+            return ApiProblems.Invalid("moment-range", "Choose a day within the next five years.", "dueAt");
         if (body.Repeat is not null && Repeat.Read(body.Repeat) is null)
-            return Trouble.Invalid("repeat-unknown", "It repeats every 1 to 60 days, weeks or months.", "repeat");
+            return ApiProblems.Invalid("repeat-unknown", "It repeats every 1 to 60 days, weeks or months.", "repeat");
         if (body.Owner is { } owner && owner != user.Id())
         {
             if (Permissions.OwnOnly(user.Role()))
-                return Trouble.NotYours();
+                return ApiProblems.NotYours();
             if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
-                return Trouble.Invalid("owner-unknown", "Choose one of us.", "owner");
+                return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         }
         return null;
     }
@@ -99,7 +99,7 @@ public static class TaskEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        Installation installation,
+        WorkspaceConfiguration workspace,
         TimeProvider clock
     )
     {
@@ -108,9 +108,9 @@ public static class TaskEndpoints
         if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
             return no;
         if ((await PlansOf(connection)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
-            return Trouble.NotFound("step plan");
+            return ApiProblems.NotFound("step plan");
         var owner = await connection.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
-        var hours = installation.Hours[owner];
+        var hours = workspace.Hours[owner];
         var now = clock.UtcNow().ToInstant();
         await Write(
             connection,
@@ -122,13 +122,13 @@ public static class TaskEndpoints
     }
 
     // Locks a task and its lead, and says why this person may not write it; null when they may.
-    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Hold(NpgsqlConnection connection, Guid id, ClaimsPrincipal user)
+    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user)
     {
         var task = await connection.QuerySingleOrDefaultAsync<TaskRow>("select * from task where id = @id for update", new { id });
         if (task is null)
-            return (null, Trouble.NotFound("task"));
+            return (null, ApiProblems.NotFound("task"));
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
-            return (null, Trouble.NotYours());
+            return (null, ApiProblems.NotYours());
         return (task, null);
     }
 
@@ -144,7 +144,7 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (task, no) = await Hold(connection, id, user);
+        var (task, no) = await Lock(connection, id, user);
         if ((no ?? await Wrong(connection, body, user, clock)) is { } wrong)
             return wrong;
         await connection.ExecuteAsync(
@@ -167,7 +167,7 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (task, no) = await Hold(connection, id, user);
+        var (task, no) = await Lock(connection, id, user);
         if (no is not null)
             return no;
         await connection.ExecuteAsync("delete from task where id = @id", new { id });
@@ -180,7 +180,7 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (task, no) = await Hold(connection, id, user);
+        var (task, no) = await Lock(connection, id, user);
         if (no is not null)
             return no;
         var now = clock.UtcNow();
@@ -223,7 +223,7 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
-        var (task, no) = await Hold(connection, id, user);
+        var (task, no) = await Lock(connection, id, user);
         if (no is not null)
             return no;
         await connection.ExecuteAsync("delete from task where id = @NextId and done_at is null; update task set done_at = null, next_id = null where id = @Id", task);
@@ -239,12 +239,12 @@ public static class TaskEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepPlans(List<StepPlan> body, LanternDb db)
     {
         if (body.Count > MostSteps || body.Any(p => FieldReader.Clean(p.Label).Length == 0 || p.Key.Length is 0 or > 60 || p.Steps.Count is 0 or > MostSteps))
-            return Trouble.Invalid("plan-unfit", $"A step plan has a name and 1 to {MostSteps} steps.", "plans");
+            return ApiProblems.Invalid("plan-unfit", $"A step plan has a name and 1 to {MostSteps} steps.", "plans");
         if (body.SelectMany(p => p.Steps).Any(s => s.InDays is < 0 or > 730 || FieldReader.Clean(s.Subject) is not { Length: > 0 and <= LongestSubject }))
-            return Trouble.Invalid("step-unfit", "Each step says what is to be done, and in how many days, 0 to 730.", "plans");
+            return ApiProblems.Invalid("step-unfit", "Each step says what is to be done, and in how many days, 0 to 730.", "plans");
         if (body.DistinctBy(p => p.Key).Count() != body.Count)
-            return Trouble.Invalid("plan-twice", "Two step plans have the same key.", "plans");
-        await SetupEntries.Keep(await db.Connection(), PlansKey, Json.Write(body));
+            return ApiProblems.Invalid("plan-twice", "Two step plans have the same key.", "plans");
+        await SetupEntries.Save(await db.Connection(), PlansKey, Json.Write(body));
         return TypedResults.NoContent();
     }
 }

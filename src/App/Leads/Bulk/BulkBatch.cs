@@ -14,14 +14,14 @@ namespace DapperLantern.App.Leads.Bulk;
 public sealed record BulkFound(int Number, KnownLead Known, BulkLead Now, DateTime? ClockStarted, DateTime? ClockDue, DateTime? WakeAt);
 
 /// <summary>Reads and writes leads of an act, a few hundred at a time.</summary>
-public sealed class BulkBatch(Installation installation, LeadMerging merging)
+public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger merger)
 {
     /// <summary>Leads by their ids; those that are gone are left out.</summary>
     /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>
     /// <param name="hold">True to lock them, which requires a transaction.</param>
     public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime now)
     {
-        var known = await LeadStore.LoadMany(connection, ids, installation.Catalogue, now, hold);
+        var known = await LeadStore.LoadMany(connection, ids, workspace.Catalogue, now, hold);
         var rows = await connection.QueryAsync<Row>(
             $"""
             select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
@@ -40,7 +40,7 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
     private BulkFound Found(KnownLead known, Row row, BulkAct act, Guid? own, DateTime at)
     {
         // Only who is to be qualified is held against the threshold.
-        var pipeline = act.State == LeadState.Qualified ? installation.Pipeline(row.Pipeline) ?? installation.Pipeline(null) : null;
+        var pipeline = act.State == LeadState.Qualified ? workspace.Pipeline(row.Pipeline) ?? workspace.Pipeline(null) : null;
         var lacks = pipeline?.Threshold.Missing(known.Facts, at.ToInstant()).FirstOrDefault();
         var now = new BulkLead(known.Facts, row.State, row.StateReason, row.WakeAt?.ToInstant(), row.OwnerId, lacks, row.Has, own is null || row.OwnerId == own);
         return new BulkFound(row.Number, known, now, row.ClockStartedAt, row.ClockDueAt, row.WakeAt);
@@ -67,7 +67,7 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
         }
         var leads = puts.Select(p => p.Lead).ToList();
         var ids = leads.Select(l => l.Id).ToArray();
-        await merging.Rescore(connection, leads, await LeadStore.EventsOf(connection, ids), now);
+        await merger.Rescore(connection, leads, await LeadStore.EventsOf(connection, ids), now);
         await LeadBulkUpdate.Write(connection, leads);
         if (!Identity.Fields.Contains(field.Key))
             return;
@@ -76,7 +76,7 @@ public sealed class BulkBatch(Installation installation, LeadMerging merging)
     }
 
     /// <summary>The same line in the story of each.</summary>
-    public static Task Tell(NpgsqlConnection connection, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
+    public static Task AppendActivity(NpgsqlConnection connection, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
         connection.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, @kind, @text, @person from unnest(@ids) l",
             new

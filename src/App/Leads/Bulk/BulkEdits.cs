@@ -44,7 +44,7 @@ public sealed record BulkEditView(
 );
 
 /// <summary>Previews, opens and reads what is done to many leads at once.</summary>
-public sealed class BulkEdits(Installation installation, BulkBatch batch, TimeProvider clock)
+public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch, TimeProvider clock)
 {
     private const int MostPreviewed = 5000;
     private const int Samples = 6;
@@ -54,13 +54,13 @@ public sealed class BulkEdits(Installation installation, BulkBatch batch, TimePr
     public async Task<BulkPreview> Preview(NpgsqlConnection connection, BulkOrdered order, ClaimsPrincipal user)
     {
         var now = clock.UtcNow();
-        var sql = new ConditionSql(installation.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now);
         var which = BulkOrders.Which(order, sql);
         var all = await Count(connection, which, sql);
-        var field = order.Act.Kind == BulkAct.Fact ? installation.Catalogue[order.Act.Field!] : null;
+        var field = order.Act.Kind == BulkAct.Fact ? workspace.Catalogue[order.Act.Field!] : null;
         var (changed, same, left, samples) = (0, 0, new Dictionary<string, int>(), new List<BulkSample>());
         var people = await Names(connection);
-        foreach (var ids in (await First(connection, which, sql)).Chunk(BulkDoing.Batch))
+        foreach (var ids in (await First(connection, which, sql)).Chunk(BulkExecutor.Batch))
         {
             var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
             var act = order.Act.Exchanging(ids.Select(i => found.GetValueOrDefault(i)?.Now.Owner));
@@ -145,7 +145,7 @@ public sealed class BulkEdits(Installation installation, BulkBatch batch, TimePr
         );
         if (made == 0)
             return await connection.QuerySingleAsync<Guid>("select id from bulk_edit where person_id = @me and request_key = @key", mine);
-        var sql = new ConditionSql(installation.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now);
         var bulk = sql.Parameter(id, NpgsqlTypes.NpgsqlDbType.Uuid);
         await using var command = new NpgsqlCommand(
             $"""

@@ -24,7 +24,7 @@ public static class BulkEndpoints
     private static async Task<Ok<List<BulkEditView>>> List(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok(await BulkEdits.List(await db.Connection(), user));
 
     private static async Task<Results<Ok<BulkEditView>, ProblemHttpResult>> One(Guid id, ClaimsPrincipal user, LanternDb db) =>
-        (await BulkEdits.List(await db.Connection(), user, id)).FirstOrDefault() is { } found ? TypedResults.Ok(found) : Trouble.NotFound("order");
+        (await BulkEdits.List(await db.Connection(), user, id)).FirstOrDefault() is { } found ? TypedResults.Ok(found) : ApiProblems.NotFound("order");
 
     private static async Task<Results<Ok<BulkPreview>, ProblemHttpResult>> Preview(BulkOrder body, ClaimsPrincipal user, LanternDb db, BulkOrders orders, BulkEdits edits)
     {
@@ -59,11 +59,11 @@ public static class BulkEndpoints
     {
         var connection = await db.Connection();
         if ((await BulkEdits.List(connection, user, id)).FirstOrDefault() is not { } found)
-            return Trouble.NotFound("order");
+            return ApiProblems.NotFound("order");
         if (!found.Mine && !user.May(Act.SetUp))
-            return Trouble.NotYours();
+            return ApiProblems.NotYours();
         if (!await BulkEdits.Undo(connection, id))
-            return Trouble.Conflict("not-done", found.State == BulkEdit.Undone ? "This is taken back already." : "This is still being worked on.");
+            return ApiProblems.Conflict("not-done", found.State == BulkEdit.Undone ? "This is taken back already." : "This is still being worked on.");
         runner.Wake();
         return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(connection, user, id))[0]);
     }

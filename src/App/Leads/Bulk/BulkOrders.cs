@@ -25,31 +25,31 @@ public sealed record BulkOrder(BulkAct Act, IReadOnlyList<Guid>? Leads = null, s
 public sealed record BulkOrdered(BulkAct Act, string Words, Condition Which, ImmutableArray<Guid>? Leads, bool OwnOnly);
 
 /// <summary>Checks orders: that the act makes sense, and that whoever orders may. Nothing unchecked goes on.</summary>
-public sealed class BulkOrders(Installation installation, TimeProvider clock)
+public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider clock)
 {
     private const int MostNamed = 5000;
 
     public async Task<(BulkOrdered?, ProblemHttpResult?)> Check(NpgsqlConnection connection, BulkOrder order, ClaimsPrincipal user)
     {
         if (order.Leads is null == order.Where is null)
-            return (null, Trouble.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
+            return (null, ApiProblems.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
         if (order.Leads is { Count: 0 or > MostNamed })
-            return (null, Trouble.Invalid("which-leads", $"Name 1 to {MostNamed} leads; for more, say a condition.", "leads"));
+            return (null, ApiProblems.Invalid("which-leads", $"Name 1 to {MostNamed} leads; for more, say a condition.", "leads"));
         if (order.Act.Swap && order.Leads?.Distinct().Count() != 2)
-            return (null, Trouble.Invalid("swap-two", "Two leads can exchange their owners; name two.", "leads"));
-        var (which, problem) = LeadAsk.Condition(order.Where, installation.Catalogue, user);
+            return (null, ApiProblems.Invalid("swap-two", "Two leads can exchange their owners; name two.", "leads"));
+        var (which, problem) = LeadAsk.Condition(order.Where, workspace.Catalogue, user);
         if (problem is not null)
-            return (null, Trouble.Invalid(problem.Code, problem.Words, "where"));
+            return (null, ApiProblems.Invalid(problem.Code, problem.Words, "where"));
         var act = Plain(order.Act);
         var (named, wrong) = await Wrong(connection, act);
         if (wrong is not null)
             return (null, wrong);
         var (within, may) = await May(connection, act, order.View, user);
         if (!may)
-            return (null, Trouble.NotYours());
+            return (null, ApiProblems.NotYours());
         which = within is null ? which : new AllOf([which!, within]);
         var own = within is null && act.Kind is not (BulkAct.Give or BulkAct.Remove) && Permissions.OwnOnly(user.Role());
-        return (new BulkOrdered(act, BulkWords.Of(act, installation.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
+        return (new BulkOrdered(act, BulkWords.Of(act, workspace.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
     }
 
     // Only what the act needs, so that it can be compared later; moments to the second.
@@ -78,7 +78,7 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
             return (null, true);
         if (lent is null || await ViewEndpoints.Lets(connection, view, lent, user) is not { } within)
             return (null, false);
-        return (LeadAsk.Condition(within, installation.Catalogue, user).Item1, true);
+        return (LeadAsk.Condition(within, workspace.Catalogue, user).Item1, true);
     }
 
     // The name of what the act names, or what is wrong.
@@ -97,7 +97,7 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
             ),
             BulkAct.Campaign when CampaignResponse.Find(act.Response) is not { IsTheirs: false } => (
                 "",
-                Trouble.Invalid(
+                ApiProblems.Invalid(
                     "response-unknown",
                     "Only what we do is entered for many here; what people did themselves comes by list, form or from the campaign's own page.",
                     "response"
@@ -106,26 +106,26 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
             BulkAct.Remove => ("", null),
             BulkAct.HandOver => await Name(connection, act.Key, "select name from pipeline where key = @key", false, "pipeline"),
             BulkAct.Campaign => await Name(connection, act.Key, "select name from campaign where key = @key", false, "campaign"),
-            _ => ("", Trouble.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
+            _ => ("", ApiProblems.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
         };
 
     private ProblemHttpResult? WrongFact(BulkAct act)
     {
-        if (act.Field is null || installation.Catalogue.Find(act.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
-            return Trouble.Invalid("field-unknown", "Choose a fact of the lead.", "field");
+        if (act.Field is null || workspace.Catalogue.Find(act.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
+            return ApiProblems.Invalid("field-unknown", "Choose a fact of the lead.", "field");
         // What depends on each lead's country is read with each lead.
         return field.Type is not (FieldType.Phone or FieldType.Region) && FieldReader.Read(field, act.Value, default(Conventions)).Problem is { } problem
-            ? Trouble.Invalid(problem.Code, problem.Words, "value")
+            ? ApiProblems.Invalid(problem.Code, problem.Words, "value")
             : null;
     }
 
     private ProblemHttpResult? WrongState(BulkAct act)
     {
         if (!LeadState.MayMove(LeadState.New, act.State ?? ""))
-            return Trouble.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+            return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
         var wakes = act.WakeAt is { } at ? NodaTime.Instant.FromDateTimeOffset(at) : (NodaTime.Instant?)null;
-        return LeadState.Lacks(act.State!, act.Reason, wakes, installation.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks
-            ? Trouble.Invalid(lacks.Code, lacks.Words, lacks.Path)
+        return LeadState.Lacks(act.State!, act.Reason, wakes, workspace.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks
+            ? ApiProblems.Invalid(lacks.Code, lacks.Words, lacks.Path)
             : null;
     }
 
@@ -136,13 +136,13 @@ public sealed class BulkOrders(Installation installation, TimeProvider clock)
         var names = (
             await connection.QueryAsync<string>("select display_name from person where id = any(@to) and role in ('Rep', 'Qualifier')", new { to = to.ToArray() })
         ).ToList();
-        return names.Count == to.Length ? (names[0], null) : ("", Trouble.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
+        return names.Count == to.Length ? (names[0], null) : ("", ApiProblems.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
     }
 
     private static async Task<(string, ProblemHttpResult?)> Name(NpgsqlConnection connection, string? key, string sql, bool also, string what) =>
         await connection.QuerySingleOrDefaultAsync<string>(sql, new { key, also }) is { } name
             ? (name, null)
-            : ("", Trouble.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
+            : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
 
     /// <summary>The SQL of the leads an order is about, over <c>lead l</c>, with the parameters in <paramref name="sql"/>.</summary>
     public static string Which(BulkOrdered order, ConditionSql sql) =>

@@ -8,7 +8,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// Does and undoes in the background what was ordered for many leads. Any number of processes run one; each order is worked on by one at a time, held by a lock that goes with its
 /// connection, and whoever goes on does so behind the last batch that was committed.
 /// </summary>
-public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlDataSource source, BulkDoing doing, BulkUndo undoing, TimeProvider clock, ILogger<BulkRunner> log)
+public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlDataSource source, BulkExecutor doing, BulkUndo undoing, TimeProvider clock, ILogger<BulkRunner> log)
     : LastingService(log)
 {
     /// <summary>Names the connections it works on.</summary>

@@ -10,7 +10,7 @@ using Npgsql;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Takes back what was done to many leads, a batch a transaction. What was changed since is left, with why.</summary>
-public sealed class BulkUndo(Installation installation, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
+public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
 {
     private const string Since = "changed since";
 
@@ -26,7 +26,7 @@ public sealed class BulkUndo(Installation installation, BulkBatch batch, LeadRem
             await connection.QueryAsync<BulkLeadRow>(
                 // Of handovers the last first: those that were linked to what one before them made go before it.
                 $"select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : "")} limit @most",
-                new { id, most = BulkDoing.BatchOf(act) }
+                new { id, most = BulkExecutor.BatchOf(act) }
             )
         ).ToList();
         if (rows.Count == 0)
@@ -39,9 +39,9 @@ public sealed class BulkUndo(Installation installation, BulkBatch batch, LeadRem
 
     private async Task Undo(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
     {
-        await BulkDoing.WaitTurn(connection, act);
+        await BulkExecutor.WaitTurn(connection, act);
         var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true, now);
-        var field = act.Kind == BulkAct.Fact ? installation.Catalogue.Find(act.Field!) : null;
+        var field = act.Kind == BulkAct.Fact ? workspace.Catalogue.Find(act.Field!) : null;
         var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
         var whys = asked.Select(a => WhyNot(act, field, a.Lead, a.Kept)).ToList();
         if (act.Kind == BulkAct.HandOver)
@@ -52,7 +52,7 @@ public sealed class BulkUndo(Installation installation, BulkBatch batch, LeadRem
             await Restore(connection, edit, act, field, back, now);
             // A handover tells its story itself.
             if (act.Kind != BulkAct.HandOver)
-                await BulkBatch.Tell(connection, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+                await BulkBatch.AppendActivity(connection, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
         }
         await connection.ExecuteAsync(
             """

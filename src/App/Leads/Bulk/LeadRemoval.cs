@@ -11,7 +11,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// Takes leads out, kept whole, and puts them back as they were. Consents, the raw posts they came by, their files and what was sent to them stay where they are: they are found again
 /// with the lead, and a consent withdrawn holds meanwhile.
 /// </summary>
-public sealed class LeadRemoval(Installation installation)
+public sealed class LeadRemoval(WorkspaceConfiguration workspace)
 {
     // What goes and comes with a lead, by the column lead_id; a booking goes by its meeting.
     private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting", "crossing"];
@@ -58,7 +58,7 @@ public sealed class LeadRemoval(Installation installation)
             $"""
             delete from {Bookings("any(@ids)")};
             {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any(@ids);"))}
-            delete from twin where state = 'open' and (a = any(@ids) or b = any(@ids));
+            delete from duplicate where state = 'open' and (a = any(@ids) or b = any(@ids));
             delete from lead where id = any(@ids);
             select pg_notify('{LeadLive.Channel}', id::text) from unnest(@ids) id;
             select nextval('people_change');
@@ -78,7 +78,7 @@ public sealed class LeadRemoval(Installation installation)
             await Insert(connection, table, $"[{string.Join(',', rows)}]");
         }
         await connection.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
-        await MatchKeys.Write(connection, await TwinRecords.Identities(connection, "lead", ids, installation.Catalogue));
+        await MatchKeys.Write(connection, await DuplicateRecords.Identities(connection, "lead", ids, workspace.Catalogue));
         await DuplicateDetectionWorker.Ask(connection, "lead", ids);
         await FollowUps.Refresh(connection, ids);
     }

@@ -47,7 +47,7 @@ internal static class DemoArrivals
     }
 
     /// <summary>What came in one at a time, as it came; some posts to the price guide carry a water body nobody asked for yet.</summary>
-    public static Task Keep(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
+    public static Task Save(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
         var rows = leads
@@ -77,7 +77,7 @@ internal static class DemoArrivals
                     };
                 }
             );
-        return SingleArrival.Keep(connection, rows, default);
+        return SingleArrival.Save(connection, rows, default);
     }
 
     /// <summary>What the people who filled a form agreed to: the answer all of them, the rest every other one.</summary>
@@ -94,12 +94,12 @@ internal static class DemoArrivals
                     .SelectMany(w => ConsentRow.GivenBy(hashes, lead.Id, lead.Facts, w.Key, lead.At, w.Value, $"Form {form.Name}, edition 1"));
             }
         );
-        return ConsentRow.Keep(connection, said, default);
+        return ConsentRow.Save(connection, said, default);
     }
 
     /// <summary>Posts that wait: two look like spam.</summary>
     public static Task KeepWaiting(NpgsqlConnection connection, DateTime now) =>
-        SingleArrival.Keep(
+        SingleArrival.Save(
             connection,
             [
                 Waiting(
@@ -127,7 +127,7 @@ internal static class DemoArrivals
                         ["company"] = "Glen Orrin Estate",
                         ["email"] = "moira@glenorrin.example",
                         ["country"] = "GB",
-                        ["wants"] = "Two lochs, oxygen near the cages. The estate's maps are on our page: www.glenorrin.example",
+                        ["interest"] = "Two lochs, oxygen near the cages. The estate's maps are on our page: www.glenorrin.example",
                         ["consent.answer"] = "yes",
                         ["_lang"] = "en",
                     },

@@ -14,7 +14,7 @@ internal static class DemoCampaigns
         var kinds = setup.Campaigns.ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
         var came = leads.Where(l => l.Campaign is not null).Select(l => Said(l.Campaign!, l.Id, kinds[l.Campaign!], false, l.At, "As they came in"));
         var reached = setup.Campaigns.Where(c => c.Reach is not null).SelectMany(c => Reached(c, now.AddDays(-c.Reach!.DaysAgo), leads));
-        await CampaignResponseRow.Keep(connection, [.. came, .. reached], default);
+        await CampaignResponseRow.Save(connection, [.. came, .. reached], default);
     }
 
     // By the lead's number, so that the same day gives the same demo.

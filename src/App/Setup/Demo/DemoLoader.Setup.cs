@@ -92,7 +92,7 @@ public sealed partial class DemoLoader
                 Colour = t.Colour,
             })
         );
-        db.AddRange(setup.Barred.Select(b => BarredRow.Of(installation.Hashes, b.Kind, b.Value, b.Why, now)));
+        db.AddRange(setup.Barred.Select(b => BarredRow.Of(workspace.Hashes, b.Kind, b.Value, b.Why, now)));
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
         db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
         db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
@@ -104,7 +104,7 @@ public sealed partial class DemoLoader
             var (days, _, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
             if (trouble is not null)
                 throw new InvalidDataException($"{calendar.File}: {trouble}");
-            await HolidayFile.Keep(await db.Connection(), calendar.Key, calendar.Name, days);
+            await HolidayFile.Save(await db.Connection(), calendar.Key, calendar.Name, days);
         }
     }
 

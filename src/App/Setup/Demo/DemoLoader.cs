@@ -16,12 +16,12 @@ namespace DapperLantern.App.Setup.Demo;
 /// </summary>
 public sealed partial class DemoLoader(
     LanternDb db,
-    Installation installation,
+    WorkspaceConfiguration workspace,
     Admission admission,
-    Deliveries deliveries,
+    Imports imports,
     Sieve sieve,
     TakeIn takeIn,
-    Rescoring rescoring,
+    BatchRescorer rescorer,
     TimeProvider clock,
     ILogger<DemoLoader> log
 )
@@ -42,34 +42,34 @@ public sealed partial class DemoLoader(
         await LoadSetup(folder, setup, now);
         AddViews(DemoFiles.Read<List<DemoView>>(folder, "views.json"));
         await DemoArrivals.AddForms(db, forms, now);
-        await installation.Load();
+        await workspace.Load();
 
         await using var transaction = await db.Database.BeginTransactionAsync();
         var connection = await db.Connection();
         await Admission.Lock(connection);
-        var invent = new DemoPeople(names, installation.Catalogue, now, Seed);
+        var invent = new DemoPeople(names, workspace.Catalogue, now, Seed);
         var leads = invent.Leads(invent.Companies(Companies), LeadCount);
-        leads.AddRange(DemoShowcase.Leads(installation.Catalogue, now));
+        leads.AddRange(DemoShowcase.Leads(workspace.Catalogue, now));
         var outcomes = new DemoOutcomes(db, setup, names, now, Seed);
         foreach (var chunk in leads.OrderBy(l => l.At).Chunk(60))
         {
             await Admit(connection, chunk, setup);
             await outcomes.Apply(connection, chunk);
         }
-        await DemoArrivals.Keep(connection, leads, setup, forms, now);
+        await DemoArrivals.Save(connection, leads, setup, forms, now);
         await DemoArrivals.KeepWaiting(connection, now);
-        await DemoArrivals.KeepConsents(connection, installation.Hashes, leads, forms);
+        await DemoArrivals.KeepConsents(connection, workspace.Hashes, leads, forms);
         await connection.ExecuteAsync(
             """
             insert into lead_tag (lead_id, tag_key) select id, 'event-expo' from lead where source = 'list-expo'
               union all select id, 'event-webinar' from lead where source = 'list-webinar'
-              union all select id, 'interest-algae' from lead where wants ilike '%algae%' or wants ilike '%bloom%' or wants ilike '%chlorophyll%'
+              union all select id, 'interest-algae' from lead where interest ilike '%algae%' or interest ilike '%bloom%' or interest ilike '%chlorophyll%'
             """
         );
         await DemoCampaigns.KeepResponses(connection, setup, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
-        await rescoring.All(connection, now);
+        await rescorer.All(connection, now);
         await connection.ExecuteAsync("delete from crossing where at < @now - interval '14 days'", new { now });
         await transaction.CommitAsync();
         await DropLists(connection, folder, now);
@@ -148,7 +148,7 @@ public sealed partial class DemoLoader(
     {
         var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
         var circular = await Drop(connection, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
-        await connection.ExecuteAsync("update delivery set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
+        await connection.ExecuteAsync("update import set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
         await takeIn.Run(connection, circular, default);
         await Drop(connection, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
     }
@@ -156,9 +156,9 @@ public sealed partial class DemoLoader(
     private async Task<Guid> Drop(NpgsqlConnection connection, string folder, string file, string source, Guid person, DateTime at)
     {
         await using var content = File.OpenRead(Path.Combine(folder, "lists", file));
-        var (delivery, trouble) = await deliveries.Open(connection, file, content, person, at, source);
-        await Deliveries.Keep(db, delivery ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
-        await sieve.Run(connection, delivery.Id, at, default);
-        return delivery.Id;
+        var (import, trouble) = await imports.Open(connection, file, content, person, at, source);
+        await Imports.Save(db, import ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
+        await sieve.Run(connection, import.Id, at, default);
+        return import.Id;
     }
 }

@@ -27,7 +27,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
         for (var i = 0; i < leads.Length; i++)
             if (states[i] != LeadState.New)
-                Tell(leads[i], states[i], owners[leads[i].Id], touched[i]);
+                AppendActivity(leads[i], states[i], owners[leads[i].Id], touched[i]);
         await connection.ExecuteAsync(
             """
             update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
@@ -92,7 +92,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         return touch < now ? touch : now.AddHours(-_random.NextDouble() * 6);
     }
 
-    private void Tell(DemoLead lead, string state, Guid? person, DateTime at)
+    private void AppendActivity(DemoLead lead, string state, Guid? person, DateTime at)
     {
         Add(lead, at.AddMinutes(-20), "call", names.Notes[_random.Next(names.Notes.Length)], person);
         if (_random.Next(2) == 0)
@@ -144,9 +144,9 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             update contact c set reports_to = b.id from (select distinct on (account_id) account_id, id from contact where account_id is not null order by account_id, created_at, name) b
               where b.account_id = c.account_id and b.id <> c.id;
             insert into deal_product (id, deal_id, position, product_key, quantity, price)
-              select gen_random_uuid(), d.id, 1, p.key, greatest(1, round(d.amount / r.amount)), r.amount from deal d join product p on position(lower(p.name) in lower(d.facts->>'wants')) > 0
+              select gen_random_uuid(), d.id, 1, p.key, greatest(1, round(d.amount / r.amount)), r.amount from deal d join product p on position(lower(p.name) in lower(d.facts->>'interest')) > 0
                 join price r on r.product_key = p.key and r.currency = d.currency where p.position < 2;
-            insert into deal_rival (deal_id, rival, note) select d.id, 'kelpline', 'has the neighbouring site' from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+            insert into deal_competitor (deal_id, competitor, note) select d.id, 'kelpline', 'has the neighbouring site' from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
               where s.key = 'offer' order by d.created_at, d.name limit 4;
             """
         );
@@ -194,7 +194,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             Country = lead.Facts.Text("country"),
             OwnerId = owner,
             CreatedAt = at,
-            Facts = Landed(lead, Landing.Account),
+            Facts = Landed(lead, TargetRecord.Account),
         };
         db.Add(account);
         return _accounts[organisation.Domain] = account;
@@ -210,7 +210,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             Phone = lead.Facts.Text("phone"),
             OwnerId = owner,
             CreatedAt = at,
-            Facts = Landed(lead, Landing.Contact),
+            Facts = Landed(lead, TargetRecord.Contact),
         };
 
     private Deal MakeDeal(DemoLead lead, Account? account, Contact contact, Guid? owner, DateTime at)
@@ -244,7 +244,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
             StageSince = at.AddDays((now - at).TotalDays * 0.5),
             ClosedAt = closed ? closes : null,
             LostReason = closed && !won ? Core.Leads.LeadState.Reasons[_random.Next(Core.Leads.LeadState.Reasons.Length)].Key : null,
-            Facts = Landed(lead, Landing.Deal),
+            Facts = Landed(lead, TargetRecord.Deal),
         };
     }
 
@@ -255,7 +255,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 place switch
                 {
                     "account" => lead.Facts.Text("company") ?? LeadRecord.NameOf(lead.Facts),
-                    "product" => lead.Facts.Text("wants"),
+                    "product" => lead.Facts.Text("interest"),
                     "month" => closes.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture),
                     _ => null,
                 }
@@ -286,7 +286,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         );
     }
 
-    private static string Landed(DemoLead lead, Landing on)
+    private static string Landed(DemoLead lead, TargetRecord on)
     {
         var sheet = HandoverPlanner.Plan(lead.Facts, new HandoverTargets(null, null));
         return Json.Write(sheet.Lines.Where(l => l.On == on && l.Field is not ("source" or "campaign")).ToDictionary(l => l.Field, l => l.Stored));

@@ -77,7 +77,7 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
         Set("phone", Phone(country), 62);
         Set("country", country, 97);
         Set("city", company?.City ?? Pick(place.Cities), 70);
-        Set("wants", Pick(names.Wants), 75);
+        Set("interest", Pick(names.Wants), 75);
         if (company is null)
             Set("industry", "private", 100);
         else
@@ -121,14 +121,14 @@ public sealed class DemoPeople(DemoNames names, FieldCatalogue catalogue, DateTi
         {
             last = last.AddDays(_random.NextDouble() * 14);
             if (last < now)
-                events.Add(Deed(Pick(Later), last));
+                events.Add(Activity(Pick(Later), last));
         }
         if (_random.Next(40) == 0 && last < now.AddDays(-140))
             events.Add(new LeadEvent("form.price_guide", Moment(now.AddDays(-_random.NextDouble() * 6))));
         return events;
     }
 
-    private static LeadEvent Deed(string kind, DateTime at) => new(kind, Moment(at), kind == "page.viewed" ? Pages[(int)(at.Ticks / 97 % Pages.Length)] : "");
+    private static LeadEvent Activity(string kind, DateTime at) => new(kind, Moment(at), kind == "page.viewed" ? Pages[(int)(at.Ticks / 97 % Pages.Length)] : "");
 
     private static readonly string[] Pages = ["/skerry", "/probes", "/prices/2026", "/calibration", "/about"];
 

@@ -57,7 +57,7 @@ internal static class DemoShowcase
         string city,
         string industry,
         int sites,
-        string wants
+        string interest
     )
     {
         var facts = new RecordValues(catalogue);
@@ -72,7 +72,7 @@ internal static class DemoShowcase
                 ("country", country),
                 ("city", city),
                 ("industry", industry),
-                ("wants", wants),
+                ("interest", interest),
             }
         )
             facts[key] = FieldValue.Of(value);

@@ -39,7 +39,7 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
 
     private const int LongestAgent = 300;
 
-    private sealed record Held(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
+    private sealed record SessionState(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
 
     /// <summary>Begins a session and gives the principal that its cookie holds.</summary>
     public async Task<ClaimsPrincipal> Begin(NpgsqlConnection connection, Person person, bool stays, string address, string agent)
@@ -84,7 +84,7 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
     {
         var now = clock.UtcNow();
         await using var connection = await source.OpenConnectionAsync(cancel);
-        var held = await connection.QuerySingleOrDefaultAsync<Held>(
+        var held = await connection.QuerySingleOrDefaultAsync<SessionState>(
             new CommandDefinition(
                 """
                 select s.person_id, p.user_name, p.display_name as name, s.role, p.role as role_now, p.time_zone, p.numbers, s.stays, s.seen_at
@@ -114,7 +114,7 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
         return PrincipalOf(id, held);
     }
 
-    private static ClaimsPrincipal PrincipalOf(Guid id, Held held) =>
+    private static ClaimsPrincipal PrincipalOf(Guid id, SessionState held) =>
         new(
             new ClaimsIdentity(
                 [
@@ -154,7 +154,7 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
 }
 
 /// <summary>Ends open streams with the session they belong to.</summary>
-public sealed class SessionWatch(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatch> log) : ChangeFeed(source, Sessions.Channel, life, log)
+public sealed class SessionWatcher(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatcher> log) : ChangeFeed(source, Sessions.Channel, life, log)
 {
     /// <summary>Passes a stream on until its session ends.</summary>
     public async IAsyncEnumerable<T> While<T>(

@@ -22,8 +22,8 @@ internal static class SignInServices
             .AddEntityFrameworkStores<LanternDb>();
         builder.Services.Configure<SessionLimits>(builder.Configuration.GetSection("Sessions"));
         builder.Services.AddSingleton<Sessions>();
-        builder.Services.AddSingleton<SessionWatch>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
+        builder.Services.AddSingleton<SessionWatcher>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatcher>());
         builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
         builder.Services.AddSingleton<SignInGuard>();
         // Behind TLS the names are bound to the host; a demo on loopback has no TLS, and no browser keeps such cookies without.

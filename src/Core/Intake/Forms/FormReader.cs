@@ -72,7 +72,7 @@ public static class FormReader
         var read = FieldReader.Read(field, field.Type == FieldType.Text ? Shortened(written) : written, country, mark);
         var (value, problem) = read;
         facts[field.Key] = value;
-        Beside.Keep(facts, field, read);
+        Beside.FillBlank(facts, field, read);
         if (problem is not null)
             problems.Add(problem);
         else if (asked.Required && !value.IsKnown)

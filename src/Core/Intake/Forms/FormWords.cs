@@ -36,7 +36,7 @@ public static class FormWords
         ["answer-too-long", "This is too long.", "Das ist zu lang.", "C\u2019est trop long.", "Es demasiado largo.", "Dette er for langt."],
         [
             "email-unreadable",
-            "This is not a mail address; it needs the form name@place.",
+            "This is not an email address; it needs the form name@place.",
             "Das ist keine Mailadresse; sie hat die Form name@ort.",
             "Ce n\u2019est pas une adresse de courriel : nom@lieu.",
             "No es una dirección de correo: nombre@lugar.",
@@ -68,7 +68,7 @@ public static class FormWords
         ],
         [
             "no-way-to-reach",
-            "Please give a mail address or a telephone number.",
+            "Please give an email address or a telephone number.",
             "Bitte geben Sie eine Mailadresse oder Telefonnummer an.",
             "Indiquez un courriel ou un téléphone.",
             "Indique un correo o un teléfono.",

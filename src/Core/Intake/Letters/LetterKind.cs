@@ -7,7 +7,7 @@ namespace DapperLantern.Core.Intake.Letters;
 /// <param name="Precedence">Header Precedence.</param>
 /// <param name="ListId">True with a header List-Id (RFC 2919).</param>
 /// <param name="Report">What a multipart/report (RFC 6522) reports on: "delivery-status" (RFC 3464), "disposition-notification" (RFC 8098) for a receipt; empty for any other letter.</param>
-/// <param name="Failed">False for a delivery status that tells only of delays and arrivals.</param>
+/// <param name="Failed">False for an import status that tells only of delays and arrivals.</param>
 /// <param name="Answers">True with a header that names the letter it answers (In-Reply-To, References).</param>
 /// <param name="ReturnPath">Header Return-Path; "&lt;&gt;" is a machine.</param>
 public sealed record LetterHead(

@@ -84,7 +84,7 @@ public static partial class SignatureReader
         if (FieldReader.Read(facts.Catalogue[key], written, facts.Text("country")) is { Problem: null, Value.IsKnown: true } read)
         {
             facts[key] = read.Value;
-            Beside.Keep(facts, facts.Catalogue[key], read);
+            Beside.FillBlank(facts, facts.Catalogue[key], read);
         }
     }
 

@@ -13,7 +13,7 @@ internal sealed record Design(SparseRow[] Rows, int[] Fit, int[] Engagement, int
     /// <summary>Both scores of each outcome, each of 0 to 1, as a design of their own.</summary>
     public SparseRow[] Scores => [.. Rows.Select((r, i) => new SparseRow([0, 1], [Fit[i] / 100.0, Engagement[i] / 100.0], r.Won))];
 
-    public static Design Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<Outcome> outcomes)
+    public static Design Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<LeadOutcome> outcomes)
     {
         var (fit, engagement) = (new FitScore(model, catalogue), new EngagementScore(model));
         var lines = new int[model.Fit.Length];

@@ -34,7 +34,7 @@ public sealed record OutcomeReport(
 {
     private const int CalibrationGroups = 8;
 
-    public static OutcomeReport Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<Outcome> outcomes)
+    public static OutcomeReport Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<LeadOutcome> outcomes)
     {
         var design = Design.Of(model, catalogue, outcomes);
         var all = Share.Of([.. outcomes.Select(o => o.Won)]);
@@ -58,7 +58,7 @@ public sealed record OutcomeReport(
         );
     }
 
-    private static ImmutableArray<BandOutcome> Bands(int[] scores, IReadOnlyList<Outcome> outcomes, Share all) =>
+    private static ImmutableArray<BandOutcome> Bands(int[] scores, IReadOnlyList<LeadOutcome> outcomes, Share all) =>
         [
             .. Enumerable
                 .Range(0, 10)
@@ -66,16 +66,16 @@ public sealed record OutcomeReport(
                 .Select((share, band) => new BandOutcome(band * 10, share, Worth.Lift(share, all))),
         ];
 
-    private static QuarterOutcome Quarter(string move, string[] moves, IReadOnlyList<Outcome> outcomes, Share all)
+    private static QuarterOutcome Quarter(string move, string[] moves, IReadOnlyList<LeadOutcome> outcomes, Share all)
     {
         var share = ShareOf(outcomes, i => moves[i] == move);
         return new QuarterOutcome(move, share, Worth.Lift(share, all));
     }
 
-    private static Share ShareOf(IReadOnlyList<Outcome> outcomes, Func<int, bool> holds) => Share.Of([.. outcomes.Where((_, i) => holds(i)).Select(o => o.Won)]);
+    private static Share ShareOf(IReadOnlyList<LeadOutcome> outcomes, Func<int, bool> holds) => Share.Of([.. outcomes.Where((_, i) => holds(i)).Select(o => o.Won)]);
 
     // As many in each group as in the next, those of the lowest chance first.
-    private static ImmutableArray<CalibrationPoint> Calibrated(double[] chances, IReadOnlyList<Outcome> outcomes)
+    private static ImmutableArray<CalibrationPoint> Calibrated(double[] chances, IReadOnlyList<LeadOutcome> outcomes)
     {
         var order = chances.Select((c, i) => (c, i)).OrderBy(x => x.c).ThenBy(x => x.i).ToArray();
         var groups = Math.Min(CalibrationGroups, order.Length / 5);

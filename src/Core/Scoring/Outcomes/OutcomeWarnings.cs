@@ -13,7 +13,7 @@ internal static class OutcomeWarnings
     // What tells this much by itself usually is the outcome under another name.
     private const double TooGood = 0.97;
 
-    public static IEnumerable<ModelFinding> Of(ScoringModel model, IReadOnlyList<CriterionWorth> criteria, IReadOnlyList<SignalWorth> signals, IReadOnlyList<Outcome> outcomes)
+    public static IEnumerable<ModelFinding> Of(ScoringModel model, IReadOnlyList<CriterionWorth> criteria, IReadOnlyList<SignalWorth> signals, IReadOnlyList<LeadOutcome> outcomes)
     {
         for (var i = 0; i < model.Fit.Length; i++)
         {
@@ -35,7 +35,7 @@ internal static class OutcomeWarnings
                 yield return Odd("line-always", $"engagement/{i}", $"{signals[i].Share.Count}");
     }
 
-    private static IEnumerable<ModelFinding> Leaks(FitCriterion criterion, string path, IReadOnlyList<Outcome> outcomes)
+    private static IEnumerable<ModelFinding> Leaks(FitCriterion criterion, string path, IReadOnlyList<LeadOutcome> outcomes)
     {
         foreach (var field in criterion.Lines.SelectMany(l => ConditionFields.Of(l.When)).Distinct())
         {

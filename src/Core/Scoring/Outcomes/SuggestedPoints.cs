@@ -23,7 +23,7 @@ public sealed record PointSuggestion(Problem? Refused, ImmutableArray<SuggestedP
     private const int FewestOfEach = 10;
     private const double Z90 = 1.6448536269514722;
 
-    public static PointSuggestion Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<Outcome> outcomes)
+    public static PointSuggestion Of(ScoringModel model, FieldCatalogue catalogue, IReadOnlyList<LeadOutcome> outcomes)
     {
         var won = outcomes.Count(o => o.Won);
         if (outcomes.Count < FewestOutcomes || Math.Min(won, outcomes.Count - won) < FewestOfEach)

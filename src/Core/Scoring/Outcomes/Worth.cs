@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 namespace DapperLantern.Core.Scoring.Outcomes;
 
 /// <summary>What the outcomes say of a criterion or signal.</summary>
-public enum Verdict
+public enum LineVerdict
 {
     /// <summary>The won had more points of it than the lost, and that is no chance.</summary>
     Tells,
@@ -25,7 +25,7 @@ public sealed record LineWorth(string Words, int Points, Share Share, double Lif
 /// <summary>One criterion held against outcomes.</summary>
 /// <param name="Information">Sum over its lines and what hits none of (share of won - share of lost) times evidence (Kullback 1959): under 0.02 tells next to nothing, over 0.3 much.</param>
 /// <param name="Pull">Mean points of the won minus mean points of the lost.</param>
-public sealed record CriterionWorth(string Key, string Label, double Information, double Pull, Verdict Verdict, ImmutableArray<LineWorth> Lines)
+public sealed record CriterionWorth(string Key, string Label, double Information, double Pull, LineVerdict Verdict, ImmutableArray<LineWorth> Lines)
 {
     internal static ImmutableArray<CriterionWorth> Of(ScoringModel model, Design design)
     {
@@ -60,7 +60,7 @@ public sealed record CriterionWorth(string Key, string Label, double Information
 }
 
 /// <summary>One signal held against outcomes: those who still had something of it left against those who had not.</summary>
-public sealed record SignalWorth(string Kind, string Label, double Points, Share Share, double Lift, double Evidence, double Pull, Verdict Verdict)
+public sealed record SignalWorth(string Kind, string Label, double Points, Share Share, double Lift, double Evidence, double Pull, LineVerdict Verdict)
 {
     internal static ImmutableArray<SignalWorth> Of(ScoringModel model, Design design)
     {
@@ -100,19 +100,19 @@ internal static class Worth
     }
 
     /// <summary>The difference of mean points between won and lost, and whether it could be chance (Welch 1947; two standard errors).</summary>
-    public static (double Pull, Verdict Verdict) Judge(Design design, Func<int, double> points)
+    public static (double Pull, LineVerdict Verdict) Judge(Design design, Func<int, double> points)
     {
         var of = Enumerable.Range(0, design.Rows.Length).ToLookup(i => design.Rows[i].Won, points);
         var (won, lost) = (Moments(of[true]), Moments(of[false]));
         var pull = won.Mean - lost.Mean;
         if (won.Count < Fewest || lost.Count < Fewest)
-            return (pull, Verdict.Unsure);
+            return (pull, LineVerdict.Unsure);
         var error = Math.Sqrt(won.Variance / won.Count + lost.Variance / lost.Count);
         return (
             pull,
-            Math.Abs(pull) <= 1.96 * error || error == 0 ? Verdict.Nothing
-            : pull > 0 ? Verdict.Tells
-            : Verdict.Opposite
+            Math.Abs(pull) <= 1.96 * error || error == 0 ? LineVerdict.Nothing
+            : pull > 0 ? LineVerdict.Tells
+            : LineVerdict.Opposite
         );
     }
 

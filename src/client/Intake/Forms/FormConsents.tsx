@@ -48,7 +48,7 @@ export function FormConsents({ draft, words, purposes, problems, onDraft, onWord
               <strong>{label}</strong>
               <label>
                 <input type="checkbox" checked={c.confirmed} onChange={(e) => change(c.purpose, { confirmed: e.target.checked })} />
-                confirmed by mail
+                confirmed by email
               </label>
               <label>
                 <input type="checkbox" checked={c.required} onChange={(e) => change(c.purpose, { required: e.target.checked })} />

@@ -80,7 +80,7 @@ function Builder({ form }: { form: Schema["FormView"] }) {
           <fieldset disabled={!may} style={{ border: 0, padding: 0, minWidth: 0 }}>
             <Part style={{ marginTop: 0 }}>
               <Pair>
-                <ChoiceBox label="Words in" value={language} options={languages} onChange={setLanguage} />
+                <ChoiceBox label="Language" value={language} options={languages} onChange={setLanguage} />
                 <TextBox label="On the button" value={words.send} placeholder={own.send} onChange={(send) => say({ send })} />
                 <TextBox label="Title" value={words.title} placeholder={own.title} onChange={(title) => say({ title })} error={inOwn ? wrong("text.title") : undefined} />
                 <TextBox label="Where they go after it" hint="empty: the thanks below" value={draft.thanksAddress ?? ""} onChange={(a) => setDraft({ ...draft, thanksAddress: a.trim() || null })} error={wrong("thanksAddress")} />

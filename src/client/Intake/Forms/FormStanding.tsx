@@ -148,7 +148,7 @@ function Settings({ form, may, onKept }: { form: Schema["FormView"]; may: boolea
     <>
       <ChoiceBox label="For engagement" value={form.settings.eventKind} options={form.choices.eventKinds} isDisabled={!may} onChange={(eventKind) => void keep({ eventKind })} />
       <ChoiceBox label="Campaign, unless the link names one" value={form.settings.campaign ?? none} options={[{ key: none, label: "none" }, ...form.choices.campaigns]} isDisabled={!may} onChange={(c) => void keep({ campaign: c === none ? null : c })} />
-      <TextBox label="Name among us" value={name} onChange={setName} isDisabled={!may} onBlur={() => name !== form.settings.name && void keep({ name })} />
+      <TextBox label="Internal name" value={name} onChange={setName} isDisabled={!may} onBlur={() => name !== form.settings.name && void keep({ name })} />
     </>
   );
 }

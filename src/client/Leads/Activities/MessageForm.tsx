@@ -36,7 +36,7 @@ export function MessageForm({ lead, onSent }: { lead: Sheet; onSent: (sheet: She
       setId(crypto.randomUUID());
       onSent(sheet);
     });
-  const why = !email ? "No mail address is known." : draft?.mayNot;
+  const why = !email ? "No email address is known." : draft?.mayNot;
   return (
     <Grid as="form" onSubmit={(e: React.FormEvent) => (e.preventDefault(), send())}>
       <ChoiceBox label="From a template" value={template} options={templates} onChange={choose} placeholder="of your own" />

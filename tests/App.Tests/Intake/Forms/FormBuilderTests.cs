@@ -82,7 +82,7 @@ public sealed class FormBuilderTests(ServerFixture fixture) : IClassFixture<Serv
     public async Task WhatIsWrongKeepsItFromBeingPublishedAndIsKeptAsDraft()
     {
         var form = await Make("Broken");
-        var draft = form.Draft with { Fields = [new FormField("wants")] };
+        var draft = form.Draft with { Fields = [new FormField("interest")] };
         var kept = (await _lucie.Put($"/api/forms/{form.Key}/draft", draft, form.Version)).Read<FormKept>();
         kept.Problems.Select(p => p.Path).ShouldBe(["fields", "fields"]);
         var refused = await _lucie.Post($"/api/forms/{form.Key}/publish");

@@ -41,7 +41,7 @@ public sealed class PublicAbuseTests(ServerFixture fixture) : IClassFixture<Serv
         using var visitor = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri(fixture.Server.Address) };
         string[] bodies =
         [
-            "last_name=Sollid&email=a%40b.example&consent.answer=yes&country=NO&phone=%2B47+406+12+345&wants=Two+buoys&_lang=en",
+            "last_name=Sollid&email=a%40b.example&consent.answer=yes&country=NO&phone=%2B47+406+12+345&interest=Two+buoys&_lang=en",
             """{"last_name":"Sollid","email":"a@b.example","consent.answer":true,"sites":3,"x":{"y":[1,"\u00e9"]}}""",
             "--b\r\nContent-Disposition: form-data; name=\"last_name\"\r\n\r\nSollid\r\n--b\r\nContent-Disposition: form-data; name=\"email\"\r\n\r\na@b.example\r\n--b--\r\n",
         ];

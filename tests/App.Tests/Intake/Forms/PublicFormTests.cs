@@ -50,7 +50,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
     [Fact]
     public async Task APostBecomesALeadWithScoreRouteTaskStoryAndConsent()
     {
-        var answer = await Post("site-survey", Answers("signe@holmboe.example", ("wants", "Oxygen at four cages"), ("utm_campaign", "bloom"), ("page", "/buoys")));
+        var answer = await Post("site-survey", Answers("signe@holmboe.example", ("interest", "Oxygen at four cages"), ("utm_campaign", "bloom"), ("page", "/buoys")));
         (answer.StatusCode, answer.Headers.Location!.ToString()).ShouldBe((HttpStatusCode.SeeOther, "/f/site-survey/thanks?lang=en"));
         (await (await _visitor.GetAsync(answer.Headers.Location)).Content.ReadAsStringAsync()).ShouldContain("within two working days");
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
@@ -62,7 +62,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
         (await Scalar<string>($"select string_agg(distinct purpose || ' ' || state || ' ' || place, ';') from consent where lead_id = '{sheet.Id}'")).ShouldBe(
             "answer given Form Ask for a site survey, edition 1"
         );
-        (await Scalar<string>($"select raw->>'wants' from single_arrival where lead_id = '{sheet.Id}'")).ShouldBe("Oxygen at four cages");
+        (await Scalar<string>($"select raw->>'interest' from single_arrival where lead_id = '{sheet.Id}'")).ShouldBe("Oxygen at four cages");
     }
 
     [Fact]
@@ -194,7 +194,7 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
     [Fact]
     public async Task AFormThatAsksASumTakesNoPostWithoutIt()
     {
-        var answers = Answers("sum@holmboe.example", ("phone", "+47 406 12 399"), ("wants", "Oxygen"));
+        var answers = Answers("sum@holmboe.example", ("phone", "+47 406 12 399"), ("interest", "Oxygen"));
         var page = await (await Send("hydrologist", answers)).Content.ReadAsStringAsync();
         page.ShouldContain("How much is");
         answers["_t"] = Token().Match(page).Groups[1].Value;

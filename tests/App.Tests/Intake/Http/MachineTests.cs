@@ -177,16 +177,16 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
             new
             {
                 kind = "domain",
-                value = "rival-floats.example",
+                value = "competitor-floats.example",
                 why = "competitor",
             }
         );
-        var sent = await Post("/api/v1/leads", Person("spy@rival-floats.example", "Spy"));
+        var sent = await Post("/api/v1/leads", Person("spy@competitor-floats.example", "Spy"));
         (sent.Status, sent.Read<SentResult>().State).ShouldBe((HttpStatusCode.Accepted, "waiting"));
         var waits = (await ingrid.Read<List<SingleArrivalView>>("/api/arrivals?state=waiting&channel=http")).Single();
         waits.Parts.ShouldContain(p => p.Name == "last_name" && p.Value == "Spy");
         (await ingrid.Post($"/api/arrivals/{waits.Id}/take-in")).Status.ShouldBe(HttpStatusCode.OK);
-        (await Scalar<string>("select source from lead where email = 'spy@rival-floats.example'")).ShouldBe("website");
+        (await Scalar<string>("select source from lead where email = 'spy@competitor-floats.example'")).ShouldBe("website");
     }
 
     [Fact]

@@ -244,7 +244,7 @@ public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<Se
                 "select concat_ws('|', first_name, last_name, job_title, company, phone, mobile, country, industry) from lead where email = 'isla.drummond@lochtorran.example'"
             )
         ).ShouldBe("Isla|Drummond|Site manager|Loch Torran Salmon Ltd|+441632960771|+447700900414|GB|fish_farming");
-        (await Scalar<string>("select first_name || ' ' || last_name || ', ' || wants from lead where email = 'j.weisshaupt@weserwasser.example'")).ShouldBe(
+        (await Scalar<string>("select first_name || ' ' || last_name || ', ' || interest from lead where email = 'j.weisshaupt@weserwasser.example'")).ShouldBe(
             "Jürgen Weißhaupt, Trübung im Hafenbecken"
         );
         (await Scalar<int>("select count(*)::int from lead where email = 'ragna@fjordnaer.example'")).ShouldBe(1);

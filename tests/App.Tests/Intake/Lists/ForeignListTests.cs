@@ -107,7 +107,7 @@ public sealed class ForeignListTests
         opened.Rows.Count().ShouldBe(8);
     }
 
-    private static (ListReading? Reading, ListTrouble? Trouble, MemoryStream Stream) DetectWorkbook(params SheetOf[] sheets)
+    private static (ListReading? Reading, ListFormatException? Trouble, MemoryStream Stream) DetectWorkbook(params SheetOf[] sheets)
     {
         var stream = new MemoryStream(WorkbookMaker.Make(false, sheets));
         var (reading, trouble) = ListFile.Detect(stream, Catalogue);
@@ -161,7 +161,7 @@ public sealed class ForeignListTests
     }
 
     [Fact]
-    public void ACellBeyondWhatAnySpreadsheetWritesIsRefusedBeforeItIsReadTwelveThousandTimes()
+    public void ACellTooLongForASpreadsheetIsRefusedBeforeItIsReadAgain()
     {
         using var stream = new MemoryStream();
         stream.Write(

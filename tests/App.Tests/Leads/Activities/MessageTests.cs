@@ -19,7 +19,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         return await who.Read<LeadSheet>($"/api/leads/{await connection.QueryFirstAsync<Guid>($"select id from lead where {where} order by number limit 1")}");
     }
 
-    private const string Reachable = "state = 'new' and owner_id is not null and email is not null and first_name is not null and wants is not null and city is null";
+    private const string Reachable = "state = 'new' and owner_id is not null and email is not null and first_name is not null and interest is not null and city is null";
 
     [Fact]
     public async Task ADraftIsFilledWithFactsAndSaysWhatIsMissing()
@@ -27,7 +27,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var lead = await Some(ingrid, Reachable);
         var thanks = (await ingrid.Post($"/api/leads/{lead.Id}/messages/draft", new { template = "thanks" })).Read<DraftView>();
-        thanks.Subject.ShouldBe($"Your question about {lead.Facts.Single(f => f.Key == "wants").Value}");
+        thanks.Subject.ShouldBe($"Your question about {lead.Facts.Single(f => f.Key == "interest").Value}");
         thanks.Text.ShouldContain(lead.Facts.Single(f => f.Key == "first_name").Value!);
         thanks.Text.ShouldEndWith("Ingrid Brekke");
         (thanks.MayNot, thanks.To).ShouldBe((null, lead.Facts.Single(f => f.Key == "email").Value));
@@ -119,7 +119,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
         var received = Receive(listener, answer);
-        var door = new SmtpDoor(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
+        var door = new SmtpTransport(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
@@ -134,7 +134,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
     [Fact]
     public async Task AServerThatIsNotThereIsNoTrouble()
     {
-        var door = new SmtpDoor(new Uri("smtp://127.0.0.1:1"));
+        var door = new SmtpTransport(new Uri("smtp://127.0.0.1:1"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],

@@ -28,7 +28,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         await using var connection = await fixture.Server.Connect();
         return await connection.QuerySingleAsync<string>(
             """
-            select jsonb_agg(to_jsonb(l) - array['version', 'last_touch_at', 'engagement', 'next_move', 'glow', 'band', 'move_until', 'look_again_at', 'scored_at'] || jsonb_build_object(
+            select jsonb_agg(to_jsonb(l) - array['version', 'last_touch_at', 'engagement', 'next_move', 'decay', 'band', 'move_until', 'look_again_at', 'scored_at'] || jsonb_build_object(
               'tags', (select jsonb_agg(tag_key order by tag_key) from lead_tag t where t.lead_id = l.id),
               'tasks', (select jsonb_agg(to_jsonb(t) - 'changes' order by t.id) from task t where t.lead_id = l.id),
               'events', (select jsonb_agg(to_jsonb(e) order by e.id) from lead_event e where e.lead_id = l.id),
@@ -176,7 +176,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     }
 
     [Fact]
-    public async Task AManyfoldHandoverLinksTheAccountThatIsThereAndLeavesADealThatWasWorkedOn()
+    public async Task AManyfoldHandoverLinksTheKnownAccountAndLeavesADealWorkedOn()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();

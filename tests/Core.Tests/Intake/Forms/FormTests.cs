@@ -16,7 +16,7 @@ public sealed class FormTests
     private static readonly FormSheet Good = new(
         "en",
         new FormText("Guide", "", "Send", "Thanks", None, None, new Dictionary<string, string> { ["news"] = "You may write to me." }),
-        [new FormField("last_name", true), new FormField("email", true), new FormField("phone"), new FormField("country"), new FormField("wants")],
+        [new FormField("last_name", true), new FormField("email", true), new FormField("phone"), new FormField("country"), new FormField("interest")],
         [new FormConsent("news", false, true)],
         ["stand"],
         Translations: new Dictionary<string, FormText>
@@ -37,7 +37,7 @@ public sealed class FormTests
     public void AHundredThousandDamagedPostsAreReadOrSaidToBeWrong()
     {
         var random = new Random(23);
-        string[] names = ["last_name", "email", "phone", "country", "wants", "consent.news", "stand", "utm_campaign", "_lang", ""];
+        string[] names = ["last_name", "email", "phone", "country", "interest", "consent.news", "stand", "utm_campaign", "_lang", ""];
         string[] values = ["Sollid", "ragna@fjordnaer.example", "+47 406 12 345", "Norge", "Two buoys, 12 m", "yes", "bloom", "\u0000", "\ud800", new string('x', 3000)];
         for (var n = 0; n < 100_000; n++)
         {
@@ -67,7 +67,7 @@ public sealed class FormTests
     {
         Codes(Good with { Fields = [.. Good.Fields, new FormField("phone"), new FormField("fit"), new FormField("shoe_size")] })
             .ShouldBe(["fields.fit field-unknown", "fields.shoe_size field-unknown", "fields.phone field-twice"]);
-        Codes(Good with { Fields = [new FormField("wants")] }).ShouldBe(["fields form-no-name", "fields form-no-way-to-reach", "consents.news confirmation-needs-mail"]);
+        Codes(Good with { Fields = [new FormField("interest")] }).ShouldBe(["fields form-no-name", "fields form-no-way-to-reach", "consents.news confirmation-needs-mail"]);
         Codes(Good with { Language = "tlh", Labels = ["a b"], ThanksAddress = "javascript:alert(1)", MinimumSeconds = -1 })
             .ShouldBe(["language language-unknown", "minimumSeconds seconds-range", "thanksAddress address-unreadable", "labels.a b label-unreadable"]);
         Codes(Good with { Text = Good.Text with { Title = " ", Consents = None } }).ShouldBe(["consents.news consent-without-words", "text.title title-missing"]);
@@ -98,10 +98,10 @@ public sealed class FormTests
     [Fact]
     public void ALongAnswerIsCutInTheFactAndNoProblem()
     {
-        var reading = Read(Post(("wants", new string('w', 900))));
+        var reading = Read(Post(("interest", new string('w', 900))));
         reading.Problems.ShouldBeEmpty();
-        reading.Facts.Text("wants")!.Length.ShouldBe(FieldReader.LongestText);
-        Read(Post(("wants", new string('w', 5001)))).Problems.Single().Code.ShouldBe("answer-too-long");
+        reading.Facts.Text("interest")!.Length.ShouldBe(FieldReader.LongestText);
+        Read(Post(("interest", new string('w', 5001)))).Problems.Single().Code.ShouldBe("answer-too-long");
     }
 
     [Fact]
@@ -112,7 +112,7 @@ public sealed class FormTests
 
     [Fact]
     public void WhateverIsPostedIsReadOrSaid() =>
-        Gen.Select(Gen.OneOfConst("last_name", "email", "phone", "country", "wants", "consent.news", "utm_source", "x"), Gen.String)
+        Gen.Select(Gen.OneOfConst("last_name", "email", "phone", "country", "interest", "consent.news", "utm_source", "x"), Gen.String)
             .Array[0, 12]
             .Sample(posted =>
             {
@@ -137,7 +137,7 @@ public sealed class FormTests
 /// <summary>The rules that rate a post, one by one.</summary>
 public sealed class SpamTests
 {
-    private static SpamRating Rate(string key = "wants", string answer = "Two buoys", bool trap = false, double? seconds = 40, int before = 0) =>
+    private static SpamRating Rate(string key = "interest", string answer = "Two buoys", bool trap = false, double? seconds = 40, int before = 0) =>
         SpamRules.Rate(new PostTraits(new Dictionary<string, string> { ["last_name"] = "Sollid", [key] = answer }, trap, seconds, 3, before));
 
     [Fact]

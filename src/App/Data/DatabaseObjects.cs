@@ -1,0 +1,50 @@
+using System.Security.Cryptography;
+using System.Text;
+using Dapper;
+using DapperLantern.App.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>
+/// Functions, triggers, and those indexes and constraints that the model of Entity Framework Core cannot express. They stand in files beside the capability they belong to
+/// (<c>*.sql</c>), each statement such that it can be run again. They are applied after the migrations, when a file has changed since.
+/// </summary>
+/// <remarks>What a file no longer names is dropped by the migration that comes with the change.</remarks>
+internal static class DatabaseObjects
+{
+    private const string Prefix = "sql/";
+
+    /// <summary>All files, extensions first, else by path; and the functions that C# generates.</summary>
+    public static IReadOnlyList<(string Name, string Sql)> Files { get; } =
+    [
+        .. typeof(DatabaseObjects)
+            .Assembly.GetManifestResourceNames()
+            .Where(n => n.StartsWith(Prefix, StringComparison.Ordinal))
+            .OrderBy(n => n != $"{Prefix}Data/extensions.sql")
+            .ThenBy(n => n, StringComparer.Ordinal)
+            .Select(n => (n[Prefix.Length..], Read(n))),
+        ("Scoring/engagement_at.sql", EngagementDecaySql.Functions()),
+    ];
+
+    /// <summary>Brings the database to the files, in one transaction. A second process that starts at the same moment waits for the first.</summary>
+    public static async Task Apply(NpgsqlConnection connection)
+    {
+        var wanted = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', Files.Select(f => f.Sql)))));
+        await using var transaction = await connection.BeginTransactionAsync();
+        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('lantern-objects'))");
+        if (await connection.QuerySingleAsync<string?>("select obj_description('public'::regnamespace, 'pg_namespace')") == wanted)
+            return;
+        foreach (var (_, sql) in Files)
+            await connection.ExecuteAsync(sql, commandTimeout: 0);
+        await connection.ExecuteAsync($"comment on schema public is '{wanted}'");
+        await transaction.CommitAsync();
+    }
+
+    private static string Read(string resource)
+    {
+        using var stream = typeof(DatabaseObjects).Assembly.GetManifestResourceStream(resource)!;
+        using var reader = new StreamReader(stream);
+        return reader.ReadToEnd();
+    }
+}

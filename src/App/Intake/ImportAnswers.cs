@@ -1,0 +1,39 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>What is answered when an import was given work: small lists come back done with the answer; of large ones the page shows the progress.</summary>
+public sealed class ImportAnswers(LanternDb db, ImportRunner runner, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+{
+    private static readonly TimeSpan Moment = TimeSpan.FromSeconds(2.5);
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(40);
+
+    /// <summary>The import in the sieve, sifted if that takes a moment.</summary>
+    public async Task<Ok<SieveView>> Settled(Guid id, CancellationToken cancel)
+    {
+        await Wait(id, cancel);
+        return TypedResults.Ok((await ImportQueries.Open(await db.Connection(), id, workspace, clock.UtcNow()))!);
+    }
+
+    /// <summary>The import, taken in or back if that takes a moment.</summary>
+    public async Task<Ok<ImportView>> Finished(Guid id, CancellationToken cancel)
+    {
+        await Wait(id, cancel);
+        return TypedResults.Ok((await ImportQueries.One(await db.Connection(), id, clock.UtcNow()))!);
+    }
+
+    private async Task Wait(Guid id, CancellationToken cancel)
+    {
+        runner.Wake();
+        var connection = await db.Connection();
+        for (var waited = TimeSpan.Zero; waited < patience.For(Moment); waited += Look)
+        {
+            if (!await connection.QuerySingleAsync<bool>("select state in ('sifting', 'taking', 'taking_back') and tries = 0 from import where id = @id", new { id }))
+                return;
+            await Task.Delay(Look, cancel);
+        }
+    }
+}

@@ -1,0 +1,157 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <param name="Force">True to undo also what people changed since.</param>
+public sealed record TakeBackOrder(bool Force = false);
+
+/// <summary>A list's way through the sieve.</summary>
+public static class ImportEndpoints
+{
+    public static void MapImports(this IEndpointRouteBuilder api)
+    {
+        var see = api.MapGroup("").Requires(Act.SeeIntake).WithTags("Intake");
+        see.MapGet("/imports/{id}", Open).WithSummary("An import in the sieve");
+        var run = api.MapGroup("").Requires(Act.RunIntake).WithTags("Intake");
+        run.MapPost("/imports", Drop)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(ListFile.LargestFile + (1 << 20)), new RequestFormLimitsAttribute { MultipartBodyLengthLimit = ListFile.LargestFile })
+            .WithSummary("Drop a list: it is read, matched and sifted; nothing is taken in");
+        run.MapImportTerms();
+        run.MapPost("/imports/{id}/take-in", Take).WithSummary("Take the sifted rows in, in the background");
+        run.MapPost("/imports/{id}/take-back", Back).WithSummary("Undo an import wholly, in the background");
+        run.MapDelete("/imports/{id}", Remove).WithSummary("Stop an import that is not taken in, and remove it with its file");
+        run.MapPost("/imports/{id}/try-again", TryAgain).WithSummary("Go on with work that stopped");
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Drop(
+        IFormFile file,
+        ClaimsPrincipal user,
+        LanternDb db,
+        Imports imports,
+        ImportAnswers answers,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        if (file.Length > ListFile.LargestFile)
+            return ApiProblems.Invalid(
+                "file-too-large",
+                $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts."
+            );
+        await using var content = file.OpenReadStream();
+        var (import, trouble) = await imports.Open(await db.Connection(), file.NameOr("list"), content, user.Id(), clock.UtcNow());
+        if (import is null)
+            return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
+        await Imports.Save(db, import, content, cancel);
+        return await answers.Settled(import.Id, cancel);
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Open(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+        await ImportQueries.Open(await db.Connection(), id, workspace, clock.UtcNow()) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("import");
+
+    private static async Task<bool> WithoutCampaign(NpgsqlConnection connection, Import import) =>
+        Json.Read<ImportConstants>(import.Constants).Campaign is null
+        && Json.Read<SiftPlan>(import.Plan).Columns.Any(c => c.Target == FieldCatalogue.Response)
+        && await connection.QuerySingleAsync<bool>("select campaign is null from source where key = @Source", new { import.Source });
+
+    private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> Take(Guid id, LanternDb db, ImportAnswers answers, TimeProvider clock, CancellationToken cancel)
+    {
+        await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
+        {
+            var import = await Imports.Lock(db, id);
+            if (import is null)
+                return ApiProblems.NotFound("import");
+            if (import.State is Import.Sifting)
+                return ApiProblems.Conflict("still-sifting", "The rows are still being sifted. Take them in when that is done.");
+            if (import.State is Import.TakingBack or Import.TakenBack)
+                return ApiProblems.Conflict("taken-back", "This import was taken back. Sift it again to take it in anew.");
+            if (import.Source.Length == 0)
+                return ApiProblems.Invalid(
+                    "source-missing",
+                    "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.",
+                    "source"
+                );
+            if (await WithoutCampaign(await db.Connection(), import))
+                return ApiProblems.Invalid(
+                    "response-without-campaign",
+                    "A column says how people answered, and no campaign is named. Choose the campaign, or leave the column out.",
+                    "campaign"
+                );
+            var rows = import.State is Import.Sifted ? import.Counts.Takeable : import.Waiting;
+            if (import.State is Import.Sifted || (import.State is Import.Taken && rows > 0))
+            {
+                (import.State, import.StartedAt, import.Through, import.Done, import.ToDo, import.Tries, import.Trouble) = (Import.Taking, clock.UtcNow(), 0, 0, rows, 0, null);
+                await db.SaveChangesAsync(cancel);
+            }
+            await transaction.CommitAsync(cancel);
+        }
+        return await answers.Finished(id, cancel);
+    }
+
+    private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> Back(
+        Guid id,
+        TakeBackOrder? order,
+        LanternDb db,
+        ImportAnswers answers,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
+        {
+            var import = await Imports.Lock(db, id);
+            if (import is null)
+                return ApiProblems.NotFound("import");
+            // What was left can still be taken back by force.
+            var again = import.State is Import.TakenBack && order?.Force == true;
+            if (import.State is not (Import.Taken or Import.TakingBack) && !again)
+                return ApiProblems.Conflict("not-taken", "This import is not taken in, so there is nothing to take back.");
+            if (import.State is not Import.TakingBack)
+            {
+                (import.State, import.StartedAt, import.Through, import.Done, import.ToDo) = (Import.TakingBack, clock.UtcNow(), 0, 0, import.Counts.Takeable);
+                (import.Force, import.Tries, import.Trouble) = (order?.Force == true, 0, null);
+                await db.SaveChangesAsync(cancel);
+            }
+            await transaction.CommitAsync(cancel);
+        }
+        return await answers.Finished(id, cancel);
+    }
+
+    private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> TryAgain(Guid id, LanternDb db, ImportAnswers answers, CancellationToken cancel)
+    {
+        var connection = await db.Connection();
+        if (await connection.ExecuteAsync("update import set tries = 0, trouble = null where id = @id", new { id }) == 0)
+            return ApiProblems.NotFound("import");
+        return await answers.Finished(id, cancel);
+    }
+
+    // The row is locked here and by every batch of the sieve, so a sifting under way finds it gone and ends.
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, LanternDb db, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var import = await Imports.Lock(db, id);
+        if (import is null)
+            return ApiProblems.NotFound("import");
+        var connection = await db.Connection();
+        if (import.State is not (Import.Sifting or Import.Sifted or Import.TakenBack))
+            return ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you remove it.");
+        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from lead where import_id = @id)", new { id }))
+            return ApiProblems.Conflict("leads-left", "Leads of this import are still here, since people changed them. Take those back too before you remove it.");
+        await connection.ExecuteAsync(
+            "delete from arrival where import_id = @id; delete from mend where import_id = @id; delete from import_chunk where import_id = @id; delete from import where id = @id",
+            new { id }
+        );
+        await transaction.CommitAsync(cancel);
+        return TypedResults.NoContent();
+    }
+}

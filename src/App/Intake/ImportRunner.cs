@@ -1,0 +1,92 @@
+using System.Collections.Concurrent;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>
+/// Works on imports in the background: sifts, takes in, takes back. Any number of processes run one; an import is claimed by a lock that
+/// belongs to the database connection, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
+/// </summary>
+public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
+{
+    /// <summary>Imports one process works on at once: a small list need not wait for a large one.</summary>
+    private const int AtOnce = 2;
+
+    private const int MostTries = 5;
+
+    private readonly SemaphoreSlim _wake = new(0);
+    private readonly ConcurrentDictionary<Guid, byte> _mine = [];
+
+    /// <summary>Tells this process that there is work.</summary>
+    public void Wake() => _wake.Release(AtOnce);
+
+    protected override Task Work(CancellationToken stop) =>
+        Task.WhenAll(
+            Enumerable.Range(0, AtOnce).Select(_ => WorkLoop.Run(() => RunOne(stop), _wake, e => Log.LogWarning(e, "Imports could not be worked on; it is tried again"), stop))
+        );
+
+    private async Task<bool> RunOne(CancellationToken cancel)
+    {
+        await using var connection = await source.OpenConnectionAsync(cancel);
+        var waiting = await connection.QueryAsync<Guid>(
+            "select id from import where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at",
+            new { MostTries }
+        );
+        foreach (var id in waiting)
+        {
+            if (!_mine.TryAdd(id, 0))
+                continue;
+            try
+            {
+                if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, cancel)))
+                    return true;
+            }
+            finally
+            {
+                _mine.TryRemove(id, out _);
+            }
+        }
+        return false;
+    }
+
+    /// <summary>Does what the import's state asks for, to the end. Trouble that is the file's or ours is kept with the import in a sentence; the work is tried a few times.</summary>
+    public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
+    {
+        var (state, tries) = await connection.QuerySingleOrDefaultAsync<(string?, int)>("select state, tries from import where id = @id", new { id });
+        try
+        {
+            await (
+                state switch
+                {
+                    Import.Sifting => sieve.Run(connection, id, clock.UtcNow(), cancel),
+                    Import.Taking => takeIn.Run(connection, id, cancel),
+                    Import.TakingBack => takeBack.Run(connection, id, clock.UtcNow(), cancel),
+                    _ => Task.CompletedTask,
+                }
+            );
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            Log.LogError(e, "Import {Import} could not be worked on while {State}", id, state);
+            var sentence =
+                Workbook.IsBroken(e) || e is System.Text.Json.JsonException
+                    ? "The file cannot be read to its end; what was read so far is kept."
+                    : "The work stopped with an error of ours; what was done so far is kept.";
+            // Who was told to try again meanwhile does so, and the trouble of before is not told any more.
+            // On a connection of its own: the one it ran on may be what broke.
+            await using var fresh = await source.OpenConnectionAsync(cancel);
+            await fresh.ExecuteAsync(
+                "update import set tries = tries + 1, trouble = @sentence where id = @id and tries = @tries",
+                new
+                {
+                    id,
+                    sentence,
+                    tries,
+                }
+            );
+        }
+    }
+}

@@ -1,0 +1,211 @@
+using System.Collections.Immutable;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore.Storage;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>How a list shall be read. What does not fit its format is passed over.</summary>
+/// <param name="HeadingRow">From 1; 0 for none; null to have it found.</param>
+public sealed record ReadingChange(string Encoding = "", string Separator = "", string Sheet = "", int? HeadingRow = null);
+
+/// <summary>Where a column goes: a target or empty for none; and how it writes dates and numbers, null for as the column shows.</summary>
+public sealed record ColumnChange(string Target, DateOrder? Dates = null, DecimalMark? Decimals = null);
+
+/// <summary>A changed matching, a line for each column.</summary>
+/// <param name="Country">Taken where a row names none; empty for none.</param>
+public sealed record MatchingChange(IReadOnlyList<ColumnChange> Columns, string Country = "", bool AsideUnread = false);
+
+/// <summary>What holds for all rows.</summary>
+public sealed record TermsChange(string Source, ImportConstants Constants, ImportPolicies Policies);
+
+/// <summary>How a list that is not taken in is read, matched and taken: each change sifts it anew, or says what is wrong with it.</summary>
+internal static class ImportTerms
+{
+    public static void MapImportTerms(this IEndpointRouteBuilder run)
+    {
+        run.MapPut("/imports/{id}/reading", ReadOtherwise).WithSummary("Read the file in another way; matches and sifts anew");
+        run.MapPut("/imports/{id}/matching", Rematch).WithSummary("Change the matching; sifts anew");
+        run.MapPut("/imports/{id}/terms", Terms).WithSummary("Source, constants and policies of an import not taken in yet");
+        run.MapPost("/imports/{id}/sift", SiftOnceMore).WithSummary("Sift an import that was taken back, to take it in anew");
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> ReadOtherwise(
+        Guid id,
+        ReadingChange change,
+        LanternDb db,
+        Imports imports,
+        ImportAnswers answers,
+        WorkspaceConfiguration workspace,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
+            return refused;
+        var old = Json.Read<ListReading>(import!.Reading);
+        if (Check(change, old) is { } wrong)
+            return wrong;
+        var reading = old with
+        {
+            Encoding = old.Encoding.Length > 0 ? change.Encoding : "",
+            Separator = old.Separator.Length > 0 ? change.Separator : "",
+            Sheet = old.Sheet.Length > 0 ? change.Sheet : "",
+            HeadingRow = change.HeadingRow ?? 1,
+            Doubt = null,
+        };
+        await using (var content = await ImportContent.Open(connection, id, cancel))
+        {
+            if (change.HeadingRow is null)
+                reading = ListFile.WithHeading(content, reading, workspace.Catalogue);
+            if (ListFile.Check(content, reading) is { } trouble)
+                return ApiProblems.Invalid(trouble.Type, trouble.Sentence.Replace(" Nothing was kept.", " Nothing was changed.", StringComparison.Ordinal));
+            await imports.Match(connection, import, content, reading);
+        }
+        return await SiftAnew(import, db, transaction, answers, cancel);
+    }
+
+    private static ProblemHttpResult? Check(ReadingChange change, ListReading old)
+    {
+        if (old.Encoding.Length > 0 && !TextEncoding.Known.Contains(change.Encoding))
+            return ApiProblems.Invalid("encoding-unknown", $"Choose one of {string.Join(", ", TextEncoding.Known)}.", "encoding");
+        if (old.Separator.Length > 0 && (change.Separator.Length != 1 || change.Separator[0] is '"' or '\r' or '\n'))
+            return ApiProblems.Invalid("separator-unfit", "The separator is one letter, and neither a quote nor a line break.", "separator");
+        if (old.Sheet.Length > 0 && old.Sheets.All(s => s.Name != change.Sheet))
+            return ApiProblems.Invalid("sheet-unknown", $"The workbook has no sheet \u201c{change.Sheet}\u201d.", "sheet");
+        return change.HeadingRow is < 0 or > 1000 ? ApiProblems.Invalid("heading-row-unfit", "The heading row is between 1 and 1000, or 0 for none.", "headingRow") : null;
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Rematch(
+        Guid id,
+        MatchingChange change,
+        LanternDb db,
+        ImportAnswers answers,
+        WorkspaceConfiguration workspace,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
+            return refused;
+        var plan = Json.Read<SiftPlan>(import!.Plan);
+        if (Check(change, plan.Columns, workspace.Catalogue) is { } wrong)
+            return wrong;
+        import.Plan = Json.Write(
+            plan with
+            {
+                Columns = [.. plan.Columns.Zip(change.Columns, Changed)],
+                Country = change.Country.Length > 0 ? change.Country : null,
+                AsideUnread = change.AsideUnread,
+            }
+        );
+        return await SiftAnew(import, db, transaction, answers, cancel);
+    }
+
+    private static ColumnMatch Changed(ColumnMatch old, ColumnChange to)
+    {
+        var column = (old.Target ?? "") == to.Target ? old : old with { Target = to.Target.Length > 0 ? to.Target : null, Confidence = 100, Why = "you said so", Note = null };
+        var said = to.Dates is not null || to.Decimals is not null;
+        return said ? column with { Dates = to.Dates ?? column.Dates, Decimals = to.Decimals ?? column.Decimals, Said = true, Note = null } : column with { Said = false };
+    }
+
+    private static ProblemHttpResult? Check(MatchingChange change, ImmutableArray<ColumnMatch> old, FieldCatalogue catalogue)
+    {
+        if (change.Columns.Count != old.Length)
+            return ApiProblems.Invalid("targets-count", $"The list has {old.Length} columns; {change.Columns.Count} targets came.", "columns");
+        if (change.Country.Length > 0 && Countries.NameOf(change.Country) is null)
+            return ApiProblems.Invalid("country-unknown", $"\u201c{change.Country}\u201d is no country code.", "country");
+        var used = change.Columns.Select(c => c.Target).Where(t => t.Length > 0).ToList();
+        if (used.FirstOrDefault(t => Composites.Find(t) is null && catalogue.Columns.All(f => f.Key != t)) is { } unknown)
+            return ApiProblems.Invalid("field-unknown", $"There is no field \u201c{unknown}\u201d.", "columns");
+        if (used.Where(t => !ColumnMatcher.MayGather(catalogue.Find(t))).GroupBy(t => t).FirstOrDefault(g => g.Count() > 1) is { } twice)
+            return ApiProblems.Invalid("field-twice", $"Two columns go to {ColumnMatcher.LabelOf(catalogue, twice.Key).ToLowerInvariant()}; choose one.", "columns");
+        return null;
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Terms(
+        Guid id,
+        TermsChange change,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var connection = await db.Connection();
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
+            return refused;
+        if (await Check(change, connection, workspace) is { } wrong)
+            return wrong;
+        import!.Source = change.Source;
+        import.Constants = Json.Write(change.Constants);
+        import.Policies = Json.Write(change.Policies);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return TypedResults.Ok((await ImportQueries.Open(connection, id, workspace, clock.UtcNow()))!);
+    }
+
+    private static async Task<ProblemHttpResult?> Check(TermsChange change, NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    {
+        var (constants, catalogue) = (change.Constants, workspace.Catalogue);
+        // Nothing said yet stays nothing; it is asked for at taking in.
+        if (change.Source.Length > 0 && !await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
+            return ApiProblems.Invalid("source-unknown", "Choose the source this list comes from.", "source");
+        if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
+            return ApiProblems.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
+        if (constants.Response is { } response && CampaignResponse.Find(response) is null)
+            return ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response");
+        if (constants is { Owner: not null, Team: not null })
+            return ApiProblems.Invalid("owner-and-team", "Name an owner or a team, not both.", "team");
+        if (constants.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from turn where person_id = @owner)", new { owner }))
+            return ApiProblems.Invalid("owner-unknown", "Choose somebody who works leads.", "owner");
+        if (constants.Team is { } team && !await connection.QuerySingleAsync<bool>("select exists (select 1 from team where key = @team)", new { team }))
+            return ApiProblems.Invalid("team-unknown", $"There is no team \u201c{team}\u201d.", "team");
+        if (constants.Consent is { } consent && (consent.Wording.Trim().Length == 0 || workspace.ConsentPurposes.All(p => p.Key != consent.Purpose)))
+            return ApiProblems.Invalid("consent-incomplete", "A consent needs its purpose and the words the people agreed to.", "consent");
+        var known = (await connection.QueryAsync<string>("select key from tag where not retired")).ToHashSet();
+        if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
+            return ApiProblems.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
+        return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field
+            ? ApiProblems.Invalid("field-unknown", $"There is no field \u201c{field}\u201d.", "policies")
+            : null;
+    }
+
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> SiftOnceMore(Guid id, LanternDb db, ImportAnswers answers, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var import = await Imports.Lock(db, id);
+        if (Refused(import) is { } refused)
+            return refused;
+        return await SiftAnew(import!, db, transaction, answers, cancel);
+    }
+
+    // Commits what was changed, and answers when it is sifted by it.
+    private static async Task<Ok<SieveView>> SiftAnew(Import import, LanternDb db, IDbContextTransaction transaction, ImportAnswers answers, CancellationToken cancel)
+    {
+        (import.State, import.Epoch, import.Through, import.Done, import.ToDo, import.Tries, import.Trouble) = (Import.Sifting, import.Epoch + 1, 0, 0, import.RowsRead, 0, null);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await answers.Settled(import.Id, cancel);
+    }
+
+    private static ProblemHttpResult? Refused(Import? import) =>
+        import switch
+        {
+            null => ApiProblems.NotFound("import"),
+            { State: Import.Sifted or Import.Sifting or Import.TakenBack } => null,
+            _ => ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you change how it is read."),
+        };
+}

@@ -1,0 +1,183 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Npgsql;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>What a mend did.</summary>
+/// <param name="Id">By which it can be undone.</param>
+/// <param name="Rows">Rows read again.</param>
+/// <param name="Fit">Rows among them that may come in now.</param>
+public sealed record MendResult(long Id, int Rows, int Fit);
+
+/// <summary>Values of one field that could not be read, alike in several rows.</summary>
+public sealed record ProblemGroup(string Field, string Label, string Found, string Words, int Rows, IReadOnlyList<Proposal> Proposals);
+
+/// <summary>Puts values right in an import's rows, one or all alike, and undoes that. Rows concerned are read and judged again; those taken in already are left.</summary>
+public sealed class RowMender(WorkspaceConfiguration workspace)
+{
+    private const int BatchRows = 1000;
+    private const int MostGroups = 60;
+
+    // Rows not taken in: those still waiting, and those of a taking in to come.
+    private const string Open = "(d.state = 'sifted' or a.outcome = 'mend' or a.round = d.round)";
+
+    /// <summary>The values that could not be read, most rows first, with what was probably meant.</summary>
+    public async Task<List<ProblemGroup>> Groups(NpgsqlConnection connection, Guid import)
+    {
+        var groups = await connection.QueryAsync<(string Code, string Field, string Found, int Rows)>(
+            $"""
+            select p->>'code', p->>'path', p->>'found', count(*)::int from arrival a join import d on d.id = a.import_id, jsonb_array_elements(a.problems) p
+            where a.import_id = @import and a.problems is not null and {Open} group by 1, 2, 3 order by 4 desc, 2, 3 limit @MostGroups
+            """,
+            new { import, MostGroups }
+        );
+        return
+        [
+            .. groups
+                .Where(g => workspace.Catalogue.Find(g.Field) is not null)
+                .Select(g =>
+                {
+                    var field = workspace.Catalogue[g.Field];
+                    return new ProblemGroup(g.Field, field.Label, g.Found, new Problem(g.Code, g.Field, g.Found).Words, g.Rows, [.. NearMiss.For(field, g.Found)]);
+                }),
+        ];
+    }
+
+    /// <summary>Keeps a mend and reads the rows it concerns again. Requires a transaction that holds the import's row.</summary>
+    public async Task<MendResult> Put(NpgsqlConnection connection, Import import, Mend mend, Guid person, DateTime now, CancellationToken cancel)
+    {
+        var rows = await Concerned(connection, import.Id, mend);
+        var id = await connection.QuerySingleAsync<long>(
+            "insert into mend (import_id, row_number, field, found, put, at, person_id) values (@Id, @Row, @Field, @Found, @Put, @now, @person) returning id",
+            new
+            {
+                import.Id,
+                mend.Row,
+                mend.Field,
+                mend.Found,
+                mend.Put,
+                now,
+                person,
+            }
+        );
+        return new MendResult(id, rows.Length, await ReadAgain(connection, import, rows, cancel));
+    }
+
+    /// <summary>Undoes a mend; null when there is none to undo.</summary>
+    public async Task<MendResult?> Undo(NpgsqlConnection connection, Import import, long id, DateTime now, CancellationToken cancel)
+    {
+        var mend = await connection.QuerySingleOrDefaultAsync<Mend>(
+            "update mend set undone_at = @now where id = @id and import_id = @Import and undone_at is null returning row_number as row, field, found, put",
+            new
+            {
+                id,
+                Import = import.Id,
+                now,
+            }
+        );
+        if (mend is null)
+            return null;
+        var rows = mend.Row is { } row ? [row] : await Holding(connection, import, mend);
+        return new MendResult(id, rows.Length, await ReadAgain(connection, import, rows, cancel));
+    }
+
+    private static async Task<int[]> Concerned(NpgsqlConnection connection, Guid import, Mend mend) =>
+        mend.Row is { } row
+            ? [row]
+            : (
+                await connection.QueryAsync<int>(
+                    """
+                    select row_number from arrival where import_id = @import and problems is not null
+                    and problems @> jsonb_build_array(jsonb_build_object('path', @Field::text, 'found', @Found::text)) order by row_number
+                    """,
+                    new
+                    {
+                        import,
+                        mend.Field,
+                        mend.Found,
+                    }
+                )
+            ).ToArray();
+
+    // Rows in which the text stands that a mend for all alike concerned: in the columns that go to its field.
+    private async Task<int[]> Holding(NpgsqlConnection connection, Import import, Mend mend)
+    {
+        var plan = Json.Read<SiftPlan>(import.Plan);
+        var columns = plan.Columns.Where(c => c.Target == mend.Field || (c.Target is not null && Composites.Find(c.Target) is not null)).Select(c => c.Index + 1).ToArray();
+        return (
+            await connection.QueryAsync<int>(
+                """
+                select row_number from arrival a where import_id = @Id and exists (select 1 from unnest(@columns) c where position(@Found in regexp_replace(a.cells[c], '\s+', ' ', 'g')) > 0)
+                order by row_number
+                """,
+                new
+                {
+                    import.Id,
+                    columns,
+                    mend.Found,
+                }
+            )
+        ).ToArray();
+    }
+
+    private async Task<int> ReadAgain(NpgsqlConnection connection, Import import, int[] numbers, CancellationToken cancel)
+    {
+        var plan = Json.Read<SiftPlan>(import.Plan);
+        var reader = new RowReader(workspace.Catalogue, plan, await Sieve.MendsOf(connection, import.Id));
+        var fit = 0;
+        foreach (var batch in numbers.Chunk(BatchRows))
+            fit += await ReadAgain(connection, import, batch, plan, reader, cancel);
+        await Sieve.WriteCounts(connection, import, "");
+        return fit;
+    }
+
+    private async Task<int> ReadAgain(NpgsqlConnection connection, Import import, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
+    {
+        var rows = (
+            await connection.QueryAsync<Arrival>(
+                $"select a.* from arrival a join import d on d.id = a.import_id where a.import_id = @Id and a.row_number = any(@numbers) and {Open} order by a.row_number for update of a",
+                new { import.Id, numbers }
+            )
+        ).ToList();
+        if (rows.Count == 0)
+            return 0;
+        // Until they are judged again, these rows are nobody's duplicate.
+        await connection.ExecuteAsync(
+            "delete from arrival where import_id = @Id and row_number = any(@numbers)",
+            new { import.Id, numbers = rows.Select(r => r.RowNumber).ToArray() }
+        );
+        var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
+        var asked = again.Select(r => r.Asked).ToList();
+        var known = await KnownPeople.Load(connection, asked, workspace);
+        await known.LoadRows(connection, asked, workspace.Catalogue, import.Id);
+        var judged = again.Select(r => Sieve.Decide(import.Id, r, known, plan.AsideUnread, workspace.Matcher)).ToList();
+        var counts = import.Counts;
+        foreach (var (before, after) in rows.Zip(judged))
+        {
+            after.Round = import.Round;
+            counts = counts.With(before.Outcome, -1).With(after.Outcome, 1);
+        }
+        import.Counts = counts;
+        await Sieve.Table.Write(connection, judged, cancel);
+        await FollowFirst(connection, import.Id, rows, judged);
+        return judged.Count(j => j.Outcome is not (SiftOutcome.Mend or SiftOutcome.Barred));
+    }
+
+    // A row that others are duplicates of keeps its lead, so that they follow it still.
+    private static Task<int> FollowFirst(NpgsqlConnection connection, Guid import, List<Arrival> rows, List<Arrival> judged) =>
+        connection.ExecuteAsync(
+            "update arrival set lead_id = @Lead where import_id = @import and same_as_row = @Row",
+            rows.Zip(judged)
+                .Where(r => SiftOutcome.MakeLead.Contains(r.First.Outcome) && r.Second.LeadId is not null)
+                .Select(r => new
+                {
+                    import,
+                    Lead = r.Second.LeadId,
+                    Row = r.First.RowNumber,
+                })
+        );
+}

@@ -1,0 +1,94 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Scoring;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Something that came in about a lead we have.</summary>
+/// <param name="Happened">What the lead did; null for what was done to it.</param>
+/// <param name="Words">The line of the story, without what it added.</param>
+public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words);
+
+/// <summary>How additions come together with what is known.</summary>
+/// <param name="From">Key of the source, for the provenance of what is written.</param>
+/// <param name="SaidAt">When the additions were true.</param>
+public sealed record MergeTerms(string From, Guid? Import, DateTime Now, NodaTime.Instant SaidAt, Func<string, MergePolicy> PolicyOf);
+
+/// <summary>One change as it is kept for taking back: stored values, empty for unknown; and the provenance before, null for the lead's own.</summary>
+public sealed record KeptChange(string Field, string Before, string After, Provenance? From = null);
+
+/// <summary>Adds arrivals to leads we have, many at once: facts by their policies, event, story, and the scores that follow, with a fixed number of statements.</summary>
+public sealed class ArrivalMerger(WorkspaceConfiguration workspace)
+{
+    /// <summary>Adds in order; several may concern one lead. Requires an open transaction and <see cref="Admission.Lock"/>. Gives what each changed.</summary>
+    public async Task<List<List<KeptChange>>> Add(NpgsqlConnection connection, IReadOnlyList<Addition> additions, MergeTerms terms, CancellationToken cancel)
+    {
+        var leads = await LeadStore.LoadMany(connection, [.. additions.Select(a => a.Lead).Distinct()], workspace.Catalogue, terms.Now);
+        var events = await LeadStore.EventsOf(connection, [.. leads.Keys]);
+        var kept = new List<List<KeptChange>>(additions.Count);
+        var batch = new AdmissionBatch();
+        foreach (var addition in additions)
+        {
+            var changes = leads.TryGetValue(addition.Lead, out var known) ? Merge(known, addition, terms) : [];
+            kept.Add(changes);
+            if (known is null)
+                continue;
+            if (addition.Happened is { } happened)
+                (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(happened);
+            batch.AddTo(addition.Lead, addition.Happened, terms, $"{addition.Words}. Added: {Words(changes)}");
+        }
+        await Rescore(connection, leads.Values, events, terms.Now);
+        await LeadBulkUpdate.Write(connection, [.. leads.Values]);
+        await batch.Write(connection, cancel);
+        return kept;
+    }
+
+    /// <summary>What an addition would change, without changing anything.</summary>
+    public static IEnumerable<FactChange> Preview(KnownLead known, RecordValues incoming, MergeTerms terms) =>
+        known.Facts.Text("state") == LeadState.HandedOver
+            ? []
+            : FactMerger.Changes(
+                known.Facts,
+                incoming,
+                field => PolicyOf(known, field, terms),
+                terms.SaidAt,
+                field => known.Provenance.TryGetValue(field, out var from) ? from.At.ToInstant() : known.CreatedAt.ToInstant()
+            );
+
+    // What the directory filled gives way to what somebody says.
+    private static MergePolicy PolicyOf(KnownLead known, string field, MergeTerms terms) =>
+        terms.PolicyOf(field) is var policy && policy == MergePolicy.FillBlanks && known.Provenance.TryGetValue(field, out var from) && from.From == CompanyDirectory.From
+            ? MergePolicy.TakeTheirs
+            : policy;
+
+    private static List<KeptChange> Merge(KnownLead known, Addition addition, MergeTerms terms)
+    {
+        var changes = Preview(known, addition.Facts, terms).ToList();
+        foreach (var (field, _, after) in changes)
+            known.Facts[field.Ordinal] = after;
+        var kept = changes.Select(c => new KeptChange(c.Field.Key, c.Before.ToString(), c.After.ToString(), known.Provenance.GetValueOrDefault(c.Field.Key))).ToList();
+        foreach (var (field, _, _) in changes)
+            known.Provenance[field.Key] = new Provenance(terms.From, terms.SaidAt.ToUtc());
+        known.Changed |= changes.Count > 0;
+        return kept;
+    }
+
+    /// <summary>Computes the scores of leads from their facts and events at a moment.</summary>
+    public async Task Rescore(NpgsqlConnection connection, IEnumerable<KnownLead> leads, Dictionary<Guid, List<LeadEvent>> events, DateTime now)
+    {
+        var live = await workspace.Model(connection);
+        foreach (var lead in leads)
+        {
+            IReadOnlyList<LeadEvent> known = events.TryGetValue(lead.Id, out var list) ? list : [];
+            lead.Scores = live.Score(lead.Facts, known, now);
+        }
+    }
+
+    private string Words(List<KeptChange> changes) =>
+        changes.Count == 0 ? "nothing we did not know" : string.Join(", ", changes.Select(c => workspace.Catalogue[c.Field].Label.ToLowerInvariant()));
+}

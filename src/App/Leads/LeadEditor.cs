@@ -1,0 +1,66 @@
+using Dapper;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Intake;
+using Npgsql;
+
+namespace DapperLantern.App.Leads;
+
+/// <summary>Changes facts of a lead on somebody's word: read by the catalogue, kept with who said it, told in the story, scored.</summary>
+public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore rescore, CompanyDirectory directory)
+{
+    /// <summary>Looks the company up and fills blanks, in the caller's transaction, with the lead locked. Gives the labels of what was filled.</summary>
+    public async Task<IReadOnlyList<string>> LookUp(NpgsqlConnection connection, Guid id, Guid person, DateTime now)
+    {
+        var facts = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
+        var filled = directory.Fill(facts).Select(k => workspace.Catalogue[k]).ToList();
+        if (filled.Count == 0)
+            return [];
+        await LeadStore.Write(connection, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
+        var labels = filled.Select(f => f.Label).ToList();
+        await connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
+            new
+            {
+                id,
+                now,
+                person,
+                text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}",
+            }
+        );
+        await rescore.Run(connection, id, now);
+        return labels;
+    }
+
+    /// <summary>In the caller's transaction, with the lead locked. Gives what is wrong, with its field; null when it is done.</summary>
+    /// <param name="by">A name, for the provenance.</param>
+    public async Task<Problem?> Change(NpgsqlConnection connection, Guid id, IReadOnlyDictionary<string, string> asked, string by, Guid? person, DateTime now)
+    {
+        var current = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
+        var written = new Dictionary<string, string>(asked) { ["country"] = asked.GetValueOrDefault("country", current.Text("country") ?? "") };
+        var (facts, problem) = WrittenFacts.Read(written, workspace.Catalogue);
+        if (problem is not null)
+            return problem;
+        var changes = asked.Keys.Select(k => (Field: workspace.Catalogue[k], Value: facts[k])).Where(c => current[c.Field.Ordinal] != c.Value).ToList();
+        foreach (var (field, value) in changes)
+            current[field.Key] = value;
+        if (RowReader.WhyUnfit(current) is { } unfit)
+            return unfit with { Path = asked.Keys.FirstOrDefault() ?? "" };
+        if (changes.Count == 0)
+            return null;
+        await LeadStore.Write(connection, id, changes, by, now, workspace.Catalogue);
+        await connection.ExecuteAsync(
+            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
+            new
+            {
+                id,
+                now,
+                person,
+                text = (person is null ? $"{by}: changed " : "Changed ")
+                    + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")),
+            }
+        );
+        await rescore.Run(connection, id, now);
+        return null;
+    }
+}

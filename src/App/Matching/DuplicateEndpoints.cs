@@ -1,0 +1,268 @@
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Matching;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>A pair that waits for a person.</summary>
+/// <param name="Kind">lead, contact or account.</param>
+/// <param name="Sure">True when the evidence is over the upper bar.</param>
+public sealed record DuplicateItem(Guid Id, string Kind, string A, string B, double Bits, bool Sure, string Words);
+
+/// <param name="Ask">The lower bar, in bits.</param>
+/// <param name="Link">The upper bar.</param>
+public sealed record DuplicateList(IReadOnlyList<DuplicateItem> Duplicates, int All, double Ask, double Link, HuntProgress Looking, string? Odds);
+
+/// <param name="CreatedAt">When it came in.</param>
+public sealed record DuplicateHead(Guid Id, string Name, string Line, DateTime CreatedAt);
+
+/// <summary>A field where the two differ, or have the same to say.</summary>
+/// <param name="Take">keep, go, or both where they say the same.</param>
+/// <param name="Why">Why that value is proposed.</param>
+public sealed record DuplicateFact(string Field, string Label, string? Keep, string? Go, string Take, string Why);
+
+/// <summary>A pair side by side, with the evidence as it is now.</summary>
+public sealed record DuplicateSheet(
+    Guid Id,
+    string Kind,
+    string State,
+    DuplicateHead Keep,
+    DuplicateHead Go,
+    double Bits,
+    double Ask,
+    double Link,
+    IReadOnlyList<Evidence> Evidence,
+    IReadOnlyList<DuplicateFact> Facts
+);
+
+/// <param name="Keep">Which of the two is kept; the longer known one where it is not said.</param>
+/// <param name="Take">By field key: keep or go; what is not named is as proposed.</param>
+public sealed record MergeOrder(Guid? Keep = null, Dictionary<string, string>? Take = null);
+
+public sealed record MergeDone(Guid Merge, Guid Kept);
+
+/// <summary>A merge that can be taken back.</summary>
+public sealed record MergeItem(Guid Id, string Kind, Guid Kept, string KeptName, string GoneName, DateTime At, string? By);
+
+public static class DuplicateEndpoints
+{
+    private const int Shown = 200;
+    private const int Recent = 50;
+
+    public static void MapDuplicates(this IEndpointRouteBuilder api)
+    {
+        var settle = api.MapGroup("").Requires(Act.SettleDuplicates).WithTags("Duplicates");
+        settle.MapGet("/duplicates", List).WithSummary("Pairs that wait for a person, most evidence first");
+        settle.MapGet("/duplicates/{id}", Open).WithSummary("A pair side by side");
+        settle.MapPost("/duplicates/{id}/merge", Merge).TakesTurns().WithSummary("Make one record of the two");
+        settle.MapPost("/duplicates/{id}/distinct", Distinct).WithSummary("Say that the two are not the same");
+        settle.MapPost("/duplicates/{id}/ask", AskAgain).WithSummary("Ask again what was said to be two");
+        settle.MapPost("/duplicates/look", Look).WithSummary("Look through the whole base");
+        settle.MapGet("/merges", Merges).WithSummary("The last merges");
+        settle.MapPost("/merges/{id}/take-apart", TakeApart).TakesTurns().WithSummary("Take two merged records apart again");
+    }
+
+    private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, WorkspaceConfiguration workspace)
+    {
+        var connection = await db.Connection();
+        var rows = (
+            await connection.QueryAsync<(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All)>(
+                """
+                select t.id, t.kind, coalesce(la.name, ca.name, aa.name), coalesce(lb.name, cb.name, ab.name), t.bits, t.sure, t.evidence::text, count(*) over ()::int from duplicate t
+                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
+                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.b and t.kind = 'lead') lb on true
+                left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
+                left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
+                where t.state = 'open' and (@kind::text is null or t.kind = @kind) order by t.bits desc, t.id limit @Shown
+                """,
+                new { kind, Shown }
+            )
+        ).ToList();
+        var odds = await connection.QuerySingleOrDefaultAsync<int?>("select number from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        return TypedResults.Ok(
+            new DuplicateList(
+                [.. rows.Select(r => new DuplicateItem(r.Id, r.Kind, r.A ?? "", r.B ?? "", (double)r.Bits, r.Sure, WordsOf(r.Evidence)))],
+                rows.Count == 0 ? 0 : rows[0].All,
+                workspace.Matcher.Bars.Ask,
+                workspace.Matcher.Bars.Link,
+                await DuplicateDetectionWorker.Progress(connection),
+                odds is { } number ? $"edition {number}" : null
+            )
+        );
+    }
+
+    private static string WordsOf(string evidence) =>
+        string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
+
+    private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, WorkspaceConfiguration workspace, RecordMerger merger)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        var duplicate = await connection.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id", new { id });
+        if (duplicate is null)
+            return ApiProblems.NotFound("pair");
+        var (kept, gone) = await Sides(connection, duplicate, keep, workspace);
+        if (kept is null || gone is null)
+            return ApiProblems.Conflict("gone", duplicate.State == DuplicateRow.Merged ? "These two are one already." : "One of the two is gone meanwhile.");
+        var lines = (await merger.Propose(connection, duplicate.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
+        var match = workspace.Matcher.Compare(await Who(connection, duplicate.Kind, kept, workspace), await Who(connection, duplicate.Kind, gone, workspace));
+        var facts = DuplicateRecords
+            .FieldsOf(duplicate.Kind, workspace.Catalogue)
+            .Where(f => kept.Values[f.Key].IsKnown || gone.Values[f.Key].IsKnown)
+            .Select(f =>
+            {
+                var line = lines.GetValueOrDefault(f.Key);
+                return new DuplicateFact(
+                    f.Key,
+                    f.Label,
+                    Shows(f, kept.Values),
+                    Shows(f, gone.Values),
+                    line is null ? "both"
+                        : line.Theirs ? "go"
+                        : "keep",
+                    line?.Why ?? ""
+                );
+            });
+        return TypedResults.Ok(
+            new DuplicateSheet(id, duplicate.Kind, duplicate.State, Head(kept), Head(gone), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts])
+        );
+    }
+
+    private static async Task<Identity> Who(NpgsqlConnection connection, string kind, DuplicateSide side, WorkspaceConfiguration workspace) =>
+        (await DuplicateRecords.Identities(connection, kind, [side.Id], workspace.Catalogue)).Select(i => i.Who).FirstOrDefault() ?? Identity.Of(side.Values);
+
+    private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
+
+    private static DuplicateHead Head(DuplicateSide side) => new(side.Id, side.Name, side.Line, side.CreatedAt);
+
+    // The one kept first: as said, else the one known longer.
+    private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(NpgsqlConnection connection, DuplicateRow duplicate, Guid? keep, WorkspaceConfiguration workspace)
+    {
+        var sides = await DuplicateRecords.Sides(connection, duplicate.Kind, duplicate.A, duplicate.B, workspace.Catalogue);
+        if (sides[0] is not { } a || sides[1] is not { } b)
+            return (sides[0], sides[1]);
+        return keep == b.Id || (keep != a.Id && b.CreatedAt < a.CreatedAt) ? (b, a) : (a, b);
+    }
+
+    private static async Task<Results<Ok<MergeDone>, ProblemHttpResult>> Merge(
+        Guid id,
+        MergeOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        RecordMerger merger,
+        TimeProvider clock
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var duplicate = await connection.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id for update", new { id });
+        if (duplicate is null)
+            return ApiProblems.NotFound("pair");
+        if (duplicate.State != DuplicateRow.Open)
+            return ApiProblems.Conflict(
+                "settled",
+                duplicate.State == DuplicateRow.Merged ? "These two are one already." : "Somebody said meanwhile that these are two. Ask again first."
+            );
+        if (body.Keep is { } kept && kept != duplicate.A && kept != duplicate.B)
+            return ApiProblems.Invalid("keep-unknown", "Keep one of the two.", "keep");
+        if (body.Take?.FirstOrDefault(t => t.Value is not ("keep" or "go") || workspace.Catalogue.Find(t.Key) is null) is { Key: not null } wrong)
+            return ApiProblems.Invalid("take-unknown", $"\u201c{wrong.Key}: {wrong.Value}\u201d says neither which field nor whose value.", "take");
+        var (keep, go) = await Sides(connection, duplicate, body.Keep, workspace);
+        if (keep is null || go is null)
+            return ApiProblems.Conflict("gone", "One of the two is gone meanwhile.");
+        if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
+            return ApiProblems.Conflict("handed-over", "One of the two is handed over and read-only. Merge the contacts instead.");
+        var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
+        var merge = await merger.Merge(connection, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(new MergeDone(merge, keep.Id));
+    }
+
+    private static Task<Results<NoContent, ProblemHttpResult>> Distinct(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+        Say(id, DuplicateRow.Open, DuplicateRow.Distinct, user, db, clock);
+
+    private static Task<Results<NoContent, ProblemHttpResult>> AskAgain(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+        Say(id, DuplicateRow.Distinct, DuplicateRow.Open, user, db, clock);
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
+    {
+        var connection = await db.Connection();
+        var said = await connection.ExecuteAsync(
+            "update duplicate set state = @to, settled_at = case when @to = 'open' then null else @now end, settled_by = case when @to = 'open' then null else @me end where id = @id and state = @from",
+            new
+            {
+                id,
+                from,
+                to,
+                now = clock.UtcNow(),
+                me = user.Id(),
+            }
+        );
+        if (said > 0)
+            return TypedResults.NoContent();
+        var state = await connection.QuerySingleOrDefaultAsync<string>("select state from duplicate where id = @id", new { id });
+        return state is null ? ApiProblems.NotFound("pair")
+            : state == to ? TypedResults.NoContent()
+            : ApiProblems.Conflict("settled", "Somebody settled this pair meanwhile.");
+    }
+
+    private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
+    {
+        var connection = await db.Connection();
+        await DuplicateDetectionWorker.AskAll(connection);
+        return TypedResults.Accepted("/api/duplicates", await DuplicateDetectionWorker.Progress(connection));
+    }
+
+    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, WorkspaceConfiguration workspace)
+    {
+        var rows = await (await db.Connection()).QueryAsync<(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By)>(
+            """
+            select m.id, m.kind, m.kept_id, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name), (m.gone->m.kind)::text, m.at, p.display_name
+            from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
+            where m.apart_at is null order by m.at desc limit @Recent
+            """,
+            new { Recent }
+        );
+        return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone), r.At, r.By)).ToList());
+    }
+
+    private static string NameOf(string kind, string row)
+    {
+        var fields = Json.Read<Dictionary<string, System.Text.Json.JsonElement>>(row);
+        string Text(string key) => fields.TryGetValue(key, out var value) && value.ValueKind == System.Text.Json.JsonValueKind.String ? value.GetString()! : "";
+        return kind != "lead" ? Text("name")
+            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } name ? name
+            : Text("company");
+    }
+
+    private static async Task<Results<Ok<ApartResult>, ProblemHttpResult>> TakeApart(Guid id, ClaimsPrincipal user, LanternDb db, RecordMerger merger, TimeProvider clock)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await Admission.Lock(connection);
+        var merge = await connection.QuerySingleOrDefaultAsync<MergeRow>("select * from record_merge where id = @id for update", new { id });
+        if (merge is null)
+            return ApiProblems.NotFound("merge");
+        if (merge.ApartAt is not null)
+            return ApiProblems.Conflict("apart", "These two were taken apart already.");
+        if (await connection.QuerySingleOrDefaultAsync<DateTime?>("select at from record_merge where gone_id = @KeptId and apart_at is null", merge) is not null)
+            return ApiProblems.Conflict("merged-on", "The record kept was merged into another since. Take that merge apart first.");
+        if (await connection.QuerySingleAsync<bool>($"select not exists (select 1 from {merge.Kind} where id = @KeptId)", merge))
+            return ApiProblems.Conflict("gone", "The record kept is gone.");
+        if (merge.Kind == "lead" && await connection.QuerySingleAsync<string>("select state from lead where id = @KeptId for update", merge) == LeadState.HandedOver)
+            return ApiProblems.Conflict("handed-over", "The lead was handed over since. Take the handover back first.");
+        var result = await merger.TakeApart(connection, merge, user.Id(), clock.UtcNow());
+        await transaction.CommitAsync();
+        return TypedResults.Ok(result);
+    }
+}

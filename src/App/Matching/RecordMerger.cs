@@ -1,0 +1,359 @@
+using System.Text.Json;
+using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
+using DapperLantern.Core.Matching;
+using DapperLantern.Core.Qualifying;
+using Npgsql;
+
+namespace DapperLantern.App.Matching;
+
+/// <summary>One field of two records that are to become one.</summary>
+/// <param name="Theirs">True when the value of the one that goes is proposed.</param>
+public sealed record MergeLine(FieldDefinition Field, FieldValue Ours, FieldValue Value, bool Theirs, string Why);
+
+/// <summary>What of a merge could not be put back because people changed it since: labels.</summary>
+public sealed record ApartResult(Guid Kept, Guid Back, IReadOnlyList<string> Left);
+
+/// <summary>
+/// Makes one record of two: the one kept takes the better values and everything that hangs on the other, which goes, kept whole beside. Takes them apart again. Both in the caller's
+/// transaction, under <see cref="Admission.Lock"/>.
+/// </summary>
+public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadRescore rescore)
+{
+    // What hangs on a record, by the column that names it. Tags are told apart by themselves.
+    internal static readonly Dictionary<string, (string Table, string Column)[]> ReferencingColumns = new()
+    {
+        ["lead"] =
+        [
+            ("lead_event", "lead_id"),
+            ("story_entry", "lead_id"),
+            ("task", "lead_id"),
+            ("routing_decision", "lead_id"),
+            ("campaign_response", "lead_id"),
+            ("consent", "lead_id"),
+            ("outbox", "lead_id"),
+            ("single_arrival", "lead_id"),
+            ("meeting", "lead_id"),
+            ("lead_file", "lead_id"),
+            ("crossing", "lead_id"),
+        ],
+        ["contact"] =
+        [
+            ("deal", "contact_id"),
+            ("story_entry", "contact_id"),
+            ("task", "contact_id"),
+            ("handover", "contact_id"),
+            ("deal_person", "contact_id"),
+            ("contact_account", "contact_id"),
+            ("contact", "reports_to"),
+        ],
+        ["account"] =
+        [
+            ("deal", "account_id"),
+            ("contact", "account_id"),
+            ("story_entry", "account_id"),
+            ("handover", "account_id"),
+            ("contact_account", "account_id"),
+            ("account_address", "account_id"),
+            ("account", "parent_id"),
+        ],
+    };
+
+    // How far along a lead is; the farther one's state holds.
+    private static readonly string[] StateRank = [LeadState.Disqualified, LeadState.New, LeadState.OnHold, LeadState.InWork, LeadState.Qualified];
+
+    /// <summary>The fields where the two differ, with the proposed value.</summary>
+    public async Task<List<MergeLine>> Propose(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go)
+    {
+        var rules = await MergeRules.Load(connection);
+        return
+        [
+            .. DuplicateRecords
+                .FieldsOf(kind, workspace.Catalogue)
+                .Where(f => keep.Values[f.Key] != go.Values[f.Key])
+                .Select(f =>
+                {
+                    var choice = MergeProposal.For(f, keep.Of(f, rules), go.Of(f, rules), rules.Of(f));
+                    return new MergeLine(f, keep.Values[f.Key], go.Values[f.Key], choice.Theirs, choice.Why);
+                }),
+        ];
+    }
+
+    /// <summary>Merges <paramref name="go"/> into <paramref name="keep"/>; both locked. Gives the merge.</summary>
+    /// <param name="take">By field, whether the value of the one that goes is taken; what is not named is as proposed.</param>
+    public async Task<Guid> Merge(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go, IReadOnlyDictionary<string, bool> take, Guid person, DateTime now)
+    {
+        var lines = await Propose(connection, kind, keep, go);
+        var taken = lines.Where(l => take.GetValueOrDefault(l.Field.Key, l.Theirs)).ToList();
+        var gone = new Dictionary<string, JsonElement> { [kind] = await Row(connection, kind, go.Id) };
+        var added = new Dictionary<string, List<Guid>>();
+        var changes = new List<KeptChange>();
+        var keys = kind == "account" ? [] : (await connection.QueryAsync<long>("select key from match_key where record_id = @Id", new { go.Id })).ToArray();
+        if (kind == "lead")
+        {
+            gone["lead_tag"] = await Tags(connection, keep.Id, go.Id);
+            await KeepStricterWord(connection, keep, go, taken, added, person, now);
+            changes.AddRange(await TakeStanding(connection, keep, go));
+        }
+        var moved = await Move(connection, kind, go.Id, keep.Id);
+        changes.AddRange(await TakeFacts(connection, kind, keep, go, taken));
+        await connection.ExecuteAsync($"update duplicate set state = 'merged', settled_at = @now, settled_by = @person where (a, b) = (@a, @b)", Pair(keep.Id, go.Id, now, person));
+        await connection.ExecuteAsync($"delete from {kind} where id = @Id", new { go.Id });
+        await Keys(connection, go.Id, keys);
+        var id = await Remember(connection, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
+        await AppendActivity(
+            connection,
+            kind,
+            keep.Id,
+            $"Merged with {go.Name}, {char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}{(taken.Count == 0 ? "" : $". Taken from there: {Labels(taken.Select(t => t.Field))}")}",
+            person,
+            now,
+            added
+        );
+        await connection.ExecuteAsync("update record_merge set added = @added::jsonb where id = @id", new { id, added = Json.Write(added) });
+        await Settle(connection, kind, keep.Id, now);
+        return id;
+    }
+
+    private static object Pair(Guid x, Guid y, DateTime now, Guid person)
+    {
+        var (a, b) = DuplicateDetectionWorker.InOrder(x, y);
+        return new
+        {
+            a,
+            b,
+            now,
+            person,
+        };
+    }
+
+    private static string Labels(IEnumerable<FieldDefinition> fields) => string.Join(", ", fields.Select(f => f.Label.ToLowerInvariant()));
+
+    private static async Task<JsonElement> Row(NpgsqlConnection connection, string table, Guid id) =>
+        JsonSerializer.Deserialize<JsonElement>(await connection.QuerySingleAsync<string>($"select to_jsonb(t)::text from {table} t where t.id = @id", new { id }));
+
+    // All tags of the one that goes are kept beside; those the other lacks go over to it.
+    private static async Task<JsonElement> Tags(NpgsqlConnection connection, Guid keep, Guid go)
+    {
+        var tags = await connection.QuerySingleAsync<string>(
+            "select coalesce(jsonb_agg(to_jsonb(t) || jsonb_build_object('given', not exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key))), '[]')::text from lead_tag t where t.lead_id = @go",
+            new { keep, go }
+        );
+        await connection.ExecuteAsync(
+            """
+            delete from lead_tag t where t.lead_id = @go and exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key);
+            update lead_tag set lead_id = @keep where lead_id = @go;
+            """,
+            new { keep, go }
+        );
+        return JsonSerializer.Deserialize<JsonElement>(tags);
+    }
+
+    // Who withdrew under either address has withdrawn, whichever address is kept.
+    private async Task KeepStricterWord(
+        NpgsqlConnection connection,
+        DuplicateSide keep,
+        DuplicateSide go,
+        List<MergeLine> taken,
+        Dictionary<string, List<Guid>> added,
+        Guid person,
+        DateTime now
+    )
+    {
+        var (one, other) = (PersonKeys.Of(workspace.Hashes, keep.Values), PersonKeys.Of(workspace.Hashes, go.Values));
+        var book = await ConsentBook.Load(connection, [one, other]);
+        var merged = new RecordValues(workspace.Catalogue);
+        foreach (var key in new[] { "email", "phone", "mobile" })
+            merged[key] = taken.FirstOrDefault(t => t.Field.Key == key)?.Value ?? keep.Values[key];
+        var rows = workspace
+            .ConsentPurposes.Where(p => new[] { one, other }.Any(k => book.StateOf(k, p.Key) == "withdrawn"))
+            .SelectMany(p => ConsentRow.GivenBy(workspace.Hashes, keep.Id, merged, p.Key, now, "Withdrawn before the two records became one", "Merge").Select(c => c.AsWithdrawn()))
+            .ToList();
+        if (rows.Count == 0)
+            return;
+        await ConsentRow.Save(connection, rows, default);
+        added["consent"] = [.. rows.Select(r => r.Id)];
+    }
+
+    // State, owner, clock, first coming, and what was found of need, budget, authority and timing.
+    private static async Task<List<KeptChange>> TakeStanding(NpgsqlConnection connection, DuplicateSide keep, DuplicateSide go)
+    {
+        const string Columns = "state, wake_at::text, state_reason, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
+        var (ours, theirs) = (await Standing(connection, Columns, keep.Id), await Standing(connection, Columns, go.Id));
+        var wanted = new Dictionary<string, string?>(ours);
+        if (Array.IndexOf(StateRank, go.State) > Array.IndexOf(StateRank, keep.State))
+            foreach (var column in new[] { "state", "wake_at", "state_reason" })
+                wanted[column] = theirs[column];
+        if (keep.Owner is null && go.Owner is not null)
+            foreach (var column in new[] { "owner_id", "clock_started_at", "clock_due_at" })
+                wanted[column] = theirs[column];
+        if (wanted["state"] != LeadState.New)
+            wanted["clock_due_at"] = null;
+        if (go.CreatedAt < keep.CreatedAt)
+            wanted["created_at"] = theirs["created_at"];
+        wanted["qualification"] = Surer(ours["qualification"]!, theirs["qualification"]!);
+        var changed = wanted.Where(w => w.Value != ours[w.Key]).ToList();
+        foreach (var (column, value) in changed)
+            await Set(connection, column, value, keep.Id);
+        return [.. changed.Select(c => new KeptChange($"={c.Key}", ours[c.Key] ?? "", c.Value ?? ""))];
+    }
+
+    private static async Task<Dictionary<string, string?>> Standing(NpgsqlConnection connection, string columns, Guid id) =>
+        ((IDictionary<string, object?>)await connection.QuerySingleAsync($"select {columns} from lead where id = @id", new { id })).ToDictionary(
+            c => c.Key,
+            c => c.Value as string
+        );
+
+    private static Task Set(NpgsqlConnection connection, string column, string? value, Guid id)
+    {
+        var type = column switch
+        {
+            "owner_id" => "uuid",
+            "qualification" => "jsonb",
+            "state" or "state_reason" => "text",
+            _ => "timestamptz",
+        };
+        return connection.ExecuteAsync($"update lead set {column} = @value::{type} where id = @id", new { id, value });
+    }
+
+    private static string Surer(string ours, string theirs)
+    {
+        if (theirs == "{}" || ours == "{}")
+            return ours == "{}" ? theirs : ours;
+        var surer = Json.Write(Findings.Surer(Json.Read<Findings>(ours), Json.Read<Findings>(theirs)));
+        return SameFindings(surer, ours) ? ours : surer;
+    }
+
+    // However they are spaced.
+    private static bool SameFindings(string a, string b) => Json.Write(Json.Read<Findings>(a)) == Json.Write(Json.Read<Findings>(b));
+
+    private static async Task<Dictionary<string, List<Guid>>> Move(NpgsqlConnection connection, string kind, Guid from, Guid to)
+    {
+        var moved = new Dictionary<string, List<Guid>>();
+        foreach (var (table, column) in ReferencingColumns[kind])
+            if ((await connection.QueryAsync<Guid>($"update {table} set {column} = @to where {column} = @from returning id", new { from, to })).ToList() is { Count: > 0 } ids)
+                moved[table] = ids;
+        // Who reported to the other, or was its branch, is it now.
+        if (kind != "lead")
+            await connection.ExecuteAsync(
+                kind == "contact"
+                    ? "update contact set reports_to = null where id = @to and reports_to = id"
+                    : "update account set parent_id = null where id = @to and parent_id = id",
+                new { to }
+            );
+        return moved;
+    }
+
+    private async Task<List<KeptChange>> TakeFacts(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go, List<MergeLine> taken)
+    {
+        if (kind == "lead")
+        {
+            var known = (await LeadStore.LoadMany(connection, [keep.Id], workspace.Catalogue))[keep.Id];
+            var changes = taken.Select(t => new KeptChange(t.Field.Key, t.Ours.ToString(), t.Value.ToString(), known.Provenance.GetValueOrDefault(t.Field.Key))).ToList();
+            foreach (var (line, from) in taken.Select(t => (t, go.From.GetValueOrDefault(t.Field.Key) ?? new Provenance(go.Values.Text("source") ?? "", go.CreatedAt))))
+                await LeadStore.Write(connection, keep.Id, [(line.Field, line.Value)], from.From, from.At, workspace.Catalogue);
+            return changes;
+        }
+        await WriteFacts(connection, kind, keep.Id, taken.Select(t => (t.Field, t.Value)));
+        return [.. taken.Select(t => new KeptChange(t.Field.Key, t.Ours.IsKnown ? t.Ours.ToString() : "", t.Value.ToString()))];
+    }
+
+    // Columns by which records are found follow the facts they are made of.
+    private async Task WriteFacts(NpgsqlConnection connection, string kind, Guid id, IEnumerable<(FieldDefinition Field, FieldValue Value)> values)
+    {
+        var facts = Json.Read<Dictionary<string, string>>(await connection.QuerySingleAsync<string>($"select facts::text from {kind} where id = @id", new { id }));
+        foreach (var (field, value) in values)
+            if (value.IsKnown)
+                facts[field.Key] = value.ToString();
+            else
+                facts.Remove(field.Key);
+        await Handover.RecordFacts.WriteFacts(connection, kind, id, facts);
+        if (kind == "contact")
+            await MatchKeys.WriteContacts(connection, [id], workspace.Catalogue);
+    }
+
+    // The one that went is still found under what it was.
+    private static Task Keys(NpgsqlConnection connection, Guid gone, long[] keys) =>
+        connection.ExecuteAsync("insert into match_key (key, record_id) select k, @gone from unnest(@keys) k on conflict do nothing", new { gone, keys });
+
+    private static async Task<Guid> Remember(
+        NpgsqlConnection connection,
+        string kind,
+        Guid keep,
+        Guid gone,
+        Dictionary<string, JsonElement> rows,
+        List<KeptChange> changes,
+        Dictionary<string, List<Guid>> moved,
+        Dictionary<string, List<Guid>> added,
+        Guid person,
+        DateTime now
+    )
+    {
+        var id = Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            """
+            update record_merge set now_id = @keep where now_id = @gone and apart_at is null;
+            insert into record_merge (id, kind, kept_id, now_id, gone_id, gone, changes, moved, added, at, person_id)
+              values (@id, @kind, @keep, @keep, @gone, @rows::jsonb, @changes::jsonb, @moved::jsonb, @added::jsonb, @now, @person)
+            """,
+            new
+            {
+                id,
+                kind,
+                keep,
+                gone,
+                rows = Json.Write(rows),
+                changes = Json.Write(changes),
+                moved = Json.Write(moved),
+                added = Json.Write(added),
+                now,
+                person,
+            }
+        );
+        return id;
+    }
+
+    private static async Task AppendActivity(
+        NpgsqlConnection connection,
+        string kind,
+        Guid record,
+        string text,
+        Guid person,
+        DateTime now,
+        Dictionary<string, List<Guid>>? added = null
+    )
+    {
+        var id = Guid.CreateVersion7();
+        await connection.ExecuteAsync(
+            $"insert into story_entry (id, {kind}_id, at, kind, text, person_id) values (@id, @record, @now, 'merged', @text, @person)",
+            new
+            {
+                id,
+                record,
+                now,
+                text,
+                person,
+            }
+        );
+        if (added is not null)
+            added["story_entry"] = [id];
+    }
+
+    // Scores, next step and doubts follow from what the record is now.
+    private async Task Settle(NpgsqlConnection connection, string kind, Guid record, DateTime now)
+    {
+        if (kind == "lead")
+        {
+            await FollowUps.Refresh(connection, [record]);
+            await rescore.Run(connection, record, now);
+            await connection.ExecuteAsync("update lead set version = version + 1 where id = @record", new { record });
+        }
+        await DuplicateDetectionWorker.Ask(connection, kind, [record]);
+        await connection.ExecuteAsync("select nextval('people_change')");
+    }
+}

@@ -1,0 +1,152 @@
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Bulk;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Handover;
+using DapperLantern.Core.Routing;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+/// <summary>A lead that was looked at by the rules again.</summary>
+/// <param name="Before">Who had it; null for nobody.</param>
+/// <param name="Words">Where it went, to stand in the story.</param>
+public sealed record RerouteResult(Guid Lead, Guid? Before, Guid? Owner, OwnersAssigned Given, string Words);
+
+/// <summary>Asks the live sheet about leads that are already kept: as they are given back, as their time runs out, on clearing the bar, or when somebody wants it.</summary>
+public sealed class Rerouter(WorkspaceConfiguration workspace)
+{
+    /// <summary>In the caller's transaction, with <see cref="Admission.Lock"/> taken and then the leads locked. Who has a lead is not asked again where <paramref name="again"/> is false.</summary>
+    /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>
+    /// <param name="again">True to let the present owner get it again.</param>
+    /// <param name="quiet">True when the new owners are not told of each lead by itself.</param>
+    public async Task<List<RerouteResult>> Run(NpgsqlConnection connection, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
+    {
+        var rules = await workspace.Rules(connection);
+        var desk = await RoutingContext.Open(connection, now);
+        var found = (await Read(connection, leads, now)).OrderBy(f => Array.IndexOf(leads, f.Id)).ToList();
+        var keys = found.ConvertAll(f => ExistingOwnerKeys.Of(f.Facts));
+        await desk.Standing.Find(connection, keys, leads);
+        var taken = found.Zip(keys, (lead, key) => Decide(lead.Id, lead.Facts, key, rules, desk, moment, again, now)).ToList();
+        await desk.Close(connection);
+        var given = await OwnerAssigner.Give(
+            connection,
+            [.. taken.Where(t => t.Moves).Select(t => new OwnerAssignment(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent))],
+            now
+        );
+        await Save(connection, taken, rules, moment, now);
+        foreach (var lead in taken.Where(t => t.Moves && !quiet))
+            if (lead.Decision.Owner is { } owner)
+                await Notice(connection, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", OwnerAssigner.Words(lead.Due, lead.Decision.Message), now);
+        return taken.ConvertAll(t => new RerouteResult(t.Lead, t.Before, t.Decision.Owner, given, t.Words(desk)));
+    }
+
+    /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
+    /// <param name="facts">The lead as it stands at <paramref name="now"/>.</param>
+    /// <param name="look">True to only look: nothing is written and no turn is taken.</param>
+    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, RecordValues facts, string moment, DateTime now, LiveRules rules, bool look = false)
+    {
+        if (!rules.Router.AskedAt(moment))
+            return null;
+        var desk = await RoutingContext.Open(connection, now);
+        var keys = ExistingOwnerKeys.Of(facts);
+        await desk.Standing.Find(connection, [keys], [lead]);
+        var decision = rules.Router.Decide(
+            new RoutingAsk(facts, now.ToInstant())
+            {
+                Moment = moment,
+                Standing = desk.Standing.For(keys),
+                Owner = OwnerOf(facts),
+            },
+            desk.State
+        );
+        if (look)
+            return decision.Owner;
+        desk.Taken(decision with { Owner = null }, keys.Organisation);
+        await desk.Close(connection);
+        await Save(connection, [new Taken(lead, facts, decision, null, null)], rules, moment, now);
+        return decision.Owner;
+    }
+
+    /// <summary>Whose the lead is; null for nobody's.</summary>
+    public static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
+
+    private async Task<List<(Guid Id, RecordValues Facts)>> Read(NpgsqlConnection connection, Guid[] leads, DateTime now)
+    {
+        await using var command = new NpgsqlCommand($"select l.id, {LeadRecord.Columns} from lead l where l.id = any(@leads)", connection);
+        command.Parameters.AddWithValue("leads", leads);
+        var found = new List<(Guid, RecordValues)>();
+        await using var row = await command.ExecuteReaderAsync();
+        while (await row.ReadAsync())
+            found.Add((row.GetGuid(0), LeadRecord.Read(row, workspace.Catalogue, now)));
+        return found;
+    }
+
+    private static Taken Decide(Guid lead, RecordValues facts, ExistingOwnerKeys keys, LiveRules rules, RoutingContext desk, string moment, bool again, DateTime now)
+    {
+        var before = OwnerOf(facts);
+        var ask = new RoutingAsk(facts, now.ToInstant())
+        {
+            Moment = moment,
+            Standing = desk.Standing.For(keys),
+            Owner = moment == RoutingMoment.Arrival ? null : before,
+            NotAgain = again ? null : before,
+        };
+        var decision = rules.Router.Decide(ask, desk.State);
+        desk.Taken(decision, keys.Organisation);
+        return new Taken(lead, facts, decision, before, decision is { Owner: { } to, AnswerWithin: { } within } ? desk.DueAt(to, now, within) : null);
+    }
+
+    private static Task Save(NpgsqlConnection connection, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
+        connection.ExecuteAsync(
+            """
+            insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace, moment, asked)
+            select x.id, x.lead, @now, @Edition, x.rule, x.owner, x.trace::jsonb, @moment, x.asked::jsonb
+              from unnest(@ids, @leads, @decided, @owners, @traces, @asked) x(id, lead, rule, owner, trace, asked)
+            """,
+            new
+            {
+                now,
+                rules.Edition,
+                moment,
+                ids = taken.Select(_ => Guid.CreateVersion7()).ToArray(),
+                leads = taken.Select(t => t.Lead).ToArray(),
+                decided = taken.Select(t => t.Decision.Rule).ToArray(),
+                owners = taken.Select(t => t.Decision.Owner).ToArray(),
+                traces = taken.Select(t => Json.Write(rules.Router.Explain(t.Decision, t.Facts))).ToArray(),
+                asked = taken.Select(t => rules.Snapshot(t.Facts)).ToArray(),
+            }
+        );
+
+    // What was decided on a lead and is to be written.
+    private sealed record Taken(Guid Lead, RecordValues Facts, RoutingDecision Decision, Guid? Before, DateTime? Due)
+    {
+        public bool Moves => Decision.Owner != Before;
+
+        public string Words(RoutingContext desk) =>
+            Decision.Owner is not { } owner ? "waits on the Desk"
+            : owner == Before ? $"stays with {desk.Reps[owner].Name}"
+            : $"given to {desk.Reps[owner].Name}";
+    }
+
+    /// <summary>Writes a message to one of us, sent once the transaction holds; its parameters are of <see cref="NoticeOf"/>.</summary>
+    public const string NoticeSql =
+        "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@notice, 'lead-given', @person, @lead, @subject, @text, @now, 0)";
+
+    public static object NoticeOf(Guid person, Guid? lead, string subject, string text, DateTime now) =>
+        new
+        {
+            notice = Guid.CreateVersion7(),
+            person,
+            lead,
+            subject,
+            text,
+            now,
+        };
+
+    /// <summary>A message to one of us.</summary>
+    public static Task Notice(NpgsqlConnection connection, Guid person, Guid? lead, string subject, string text, DateTime now) =>
+        connection.ExecuteAsync(NoticeSql, NoticeOf(person, lead, subject, text, now));
+}

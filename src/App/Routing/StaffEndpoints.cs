@@ -1,0 +1,341 @@
+using System.Collections.Immutable;
+using System.Security.Claims;
+using Dapper;
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Routing;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Npgsql;
+
+namespace DapperLantern.App.Routing;
+
+public sealed record AbsenceView(Guid Id, Guid Person, string Name, DateTime Starts, DateTime Ends, Guid? StandIn, string? StandInName, string Why);
+
+/// <param name="WorksDays">Bits, Monday is 1.</param>
+/// <param name="Open">Open leads now.</param>
+public sealed record StaffMember(
+    Guid Id,
+    string Name,
+    Role Role,
+    string TimeZone,
+    TimeOnly WorksFrom,
+    TimeOnly WorksTo,
+    int WorksDays,
+    string? Holidays,
+    int Capacity,
+    int? CapacityToday,
+    IReadOnlyList<string> Languages,
+    IReadOnlyList<string> Skills,
+    IReadOnlyList<string> Serves,
+    bool Here,
+    int Open
+);
+
+public sealed record HolidayList(string Key, string Name, int Days, DateOnly? From, DateOnly? To);
+
+/// <param name="LeftOut">Events of the list of holidays just read that could not be, each with its line and the reason; null for any other answer.</param>
+public sealed record StaffView(
+    IReadOnlyList<StaffMember> People,
+    IReadOnlyList<AbsenceView> Absences,
+    IReadOnlyList<HolidayList> Calendars,
+    IReadOnlyList<Named> Languages,
+    IReadOnlyList<Named> Skills,
+    IReadOnlyList<string>? LeftOut = null
+);
+
+public sealed record MemberOrder(
+    string TimeZone,
+    TimeOnly WorksFrom,
+    TimeOnly WorksTo,
+    int WorksDays,
+    string? Holidays,
+    int Capacity,
+    int? CapacityToday,
+    IReadOnlyList<string> Languages,
+    IReadOnlyList<string> Skills,
+    IReadOnlyList<string> Serves,
+    bool Here = true
+);
+
+/// <param name="Starts">First day away, in the person's zone.</param>
+/// <param name="Ends">Last day away.</param>
+public sealed record AbsenceOrder(Guid Person, DateOnly Starts, DateOnly Ends, Guid? StandIn, string Why = "");
+
+/// <summary>
+/// Teams, territories, skills, hours and absences. No change is taken that the live rule sheet could not live with: whom it names stays, and can be reached.
+/// </summary>
+public static class StaffEndpoints
+{
+    public static void MapStaff(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/staff", Show).Requires(Act.SeeRouting).WithTags("Staff").WithSummary("Reps with their hours, capacity, territories, skills and absences");
+        var run = api.MapGroup("/staff").Requires(Act.SetUp).WithTags("Staff");
+        run.MapPut("/people/{id:guid}", Member).WithSummary("Change a rep's hours, capacity, territories, languages and skills");
+        run.MapTeams();
+        run.MapPost("/absences", Away).WithSummary("Enter an absence, with who stands in");
+        run.MapDelete("/absences/{id:guid}", Back).WithSummary("Take an absence away");
+        run.MapPut("/skills", Skills).WithSummary("The list of skills");
+        run.MapPost("/calendars", Calendar).WithSummary("Read holidays from an iCalendar file").Accepts<string>("text/calendar", "application/octet-stream", "application/json");
+        run.MapDelete("/calendars/{key}", DropCalendar).WithSummary("Take a list of holidays away");
+    }
+
+    private static async Task<Ok<StaffView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+        TypedResults.Ok(await View(await db.Connection(), workspace, clock.UtcNow()));
+
+    private static async Task<StaffView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, DateTime now)
+    {
+        var people = await connection.QueryAsync<Person>("select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
+        var open = (await connection.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(r => r.PersonId, r => r.Open);
+        var absences = await connection.QueryAsync<AbsenceView>(
+            """
+            select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
+              from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > @now order by a.starts, p.display_name
+            """,
+            new { now }
+        );
+        var calendars = await connection.QueryAsync<HolidayList>(
+            """
+            select c.key, c.name, count(h.day)::int as days, min(h.day) as "from", max(h.day) as "to" from holiday_calendar c left join holiday h on h.calendar_key = c.key group by c.key, c.name order by c.name
+            """
+        );
+        return new StaffView(
+            [
+                .. people.Select(p => new StaffMember(
+                    p.Id,
+                    p.DisplayName,
+                    p.Role,
+                    p.TimeZone,
+                    p.WorksFrom,
+                    p.WorksTo,
+                    p.WorksDays,
+                    p.Holidays,
+                    p.Capacity,
+                    p.CapacityToday,
+                    p.Languages,
+                    p.Skills,
+                    p.Serves,
+                    p.Here,
+                    open.GetValueOrDefault(p.Id)
+                )),
+            ],
+            [.. absences],
+            [.. calendars],
+            [.. workspace.Catalogue["language"].Choices.Select(c => new Named(c.Key, c.Label))],
+            [.. workspace.Skills.Select(c => new Named(c.Key, c.Label))]
+        );
+    }
+
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Member(
+        Guid id,
+        MemberOrder body,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        Sessions sessions,
+        TimeProvider clock
+    )
+    {
+        if (Unfit(body, workspace) is var (code, words, field))
+            return ApiProblems.Invalid(code, words, field);
+        var changed = await Change(
+            db,
+            workspace,
+            clock,
+            connection =>
+                connection.ExecuteAsync(
+                    """
+                    update person set time_zone = @TimeZone, works_from = @WorksFrom, works_to = @WorksTo, works_days = @WorksDays, holidays = @Holidays, capacity = @Capacity,
+                      capacity_today = @CapacityToday, languages = @languages, skills = @skills, serves = @serves, here = @Here
+                     where id = @id and role in ('Rep', 'Qualifier') and (@Holidays is null or exists (select 1 from holiday_calendar where key = @Holidays))
+                    """,
+                    new
+                    {
+                        id,
+                        body.TimeZone,
+                        body.WorksFrom,
+                        body.WorksTo,
+                        body.WorksDays,
+                        body.Holidays,
+                        body.Capacity,
+                        body.CapacityToday,
+                        languages = body.Languages.Distinct().ToArray(),
+                        skills = body.Skills.Distinct().ToArray(),
+                        serves = body.Serves.Distinct().ToArray(),
+                        body.Here,
+                    }
+                ),
+            ApiProblems.NotFound("person or list of holidays")
+        );
+        // Requests of somebody who left are refused by themselves; this ends what streams.
+        if (!body.Here)
+            await sessions.EndAll(await db.Connection(), id, "left");
+        return changed;
+    }
+
+    private static (string Code, string Words, string Field)? Unfit(MemberOrder body, WorkspaceConfiguration workspace)
+    {
+        if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(body.TimeZone) is null)
+            return ("zone-unknown", $"\u201c{body.TimeZone}\u201d is no time zone; use a name such as Europe/Oslo.", "timeZone");
+        if (body.WorksTo <= body.WorksFrom)
+            return ("hours-reversed", "The day's work ends after it begins.", "worksTo");
+        if (body.WorksDays is < 1 or > WeekDays.All)
+            return ("days-missing", "Say on which days of the week they work.", "worksDays");
+        if (body.Capacity is < 1 or > 10_000 || body.CapacityToday is < 1 or > 1000)
+            return ("capacity-range", "Room is for 1 to 10,000 open leads, and 1 to 1,000 a day.", "capacity");
+        if (body.Languages.FirstOrDefault(l => workspace.Catalogue["language"].Choices.All(c => c.Key != l)) is { } language)
+            return ("language-unknown", $"\u201c{language}\u201d is no language in the list.", "languages");
+        if (body.Skills.FirstOrDefault(s => workspace.Skills.All(c => c.Key != s)) is { } skill)
+            return ("skill-unknown", $"\u201c{skill}\u201d is no skill in the list.", "skills");
+        if (body.Serves.FirstOrDefault(s => Countries.NameOf(s) is null && Regions.NameOf(s) is null) is { } place)
+            return ("place-unknown", $"\u201c{place}\u201d is no country or region; use codes such as NO or US-WA.", "serves");
+        return null;
+    }
+
+    /// <summary>Changes the staff in one transaction with the rotations held, and only if the live sheet can live with it.</summary>
+    /// <param name="change">Gives how many rows it changed.</param>
+    /// <param name="none">The answer where it changed none.</param>
+    internal static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        TimeProvider clock,
+        Func<NpgsqlConnection, Task<int>> change,
+        ProblemHttpResult none
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var connection = await db.Connection();
+        await RoutingContext.Open(connection, clock.UtcNow());
+        var before = await Faults(connection, workspace, clock);
+        if (await change(connection) == 0)
+            return none;
+        if ((await Faults(connection, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
+            return ApiProblems.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
+        await transaction.CommitAsync();
+        await workspace.Changed();
+        return TypedResults.Ok(await View(connection, workspace, clock.UtcNow()));
+    }
+
+    private static async Task<List<string>> Faults(NpgsqlConnection connection, WorkspaceConfiguration workspace, TimeProvider clock)
+    {
+        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
+        // Who stands in for whom later counts as well as now.
+        var standIns = (
+            await connection.QueryAsync<(string Person, string StandIn)>(
+                "select distinct p.user_name, s.user_name from absence a join person p on p.id = a.person_id join person s on s.id = a.stand_in_id where a.ends > @now",
+                new { now = clock.UtcNow() }
+            )
+        ).ToLookup(s => s.Person, s => s.StandIn);
+        var faults = SheetCheck
+            .Form((await workspace.Rules(connection)).Router.Sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace))
+            .Where(f => f.Blocks)
+            .Select(f => f.Words)
+            .ToList();
+        foreach (var person in standIns.Select(s => s.Key))
+            if (Reaches(person, person, standIns, []))
+                faults.Add($"{desk.State.BySignIn(person)?.Name ?? person} is stood in for in a circle.");
+        return faults;
+    }
+
+    private static bool Reaches(string from, string to, ILookup<string, string> standIns, HashSet<string> seen) =>
+        standIns[from].Any(next => next == to || (seen.Add(next) && Reaches(next, to, standIns, seen)));
+
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    {
+        if (body.Ends < body.Starts || body.Ends.DayNumber - body.Starts.DayNumber > 366)
+            return ApiProblems.Invalid("absence-range", "An absence ends after it begins, within a year.", "ends");
+        if (body.StandIn == body.Person)
+            return ApiProblems.Invalid("stand-in-self", "Nobody stands in for themselves.", "standIn");
+        if (body.Why.Length > 200)
+            return ApiProblems.Invalid("text-too-long", "At most 200 letters.", "why");
+        return await Change(
+            db,
+            workspace,
+            clock,
+            async connection =>
+                await connection.QuerySingleOrDefaultAsync<string>("select time_zone from person where id = @Person", new { body.Person }) is { } zone
+                    ? await connection.ExecuteAsync(
+                        "insert into absence (id, person_id, starts, ends, stand_in_id, why) values (@id, @Person, @starts, @ends, (select id from person where id = @StandIn), @Why)",
+                        new
+                        {
+                            id = Guid.CreateVersion7(),
+                            body.Person,
+                            body.StandIn,
+                            body.Why,
+                            starts = StartOf(body.Starts, zone),
+                            ends = StartOf(body.Ends.AddDays(1), zone),
+                        }
+                    )
+                    : 0,
+            ApiProblems.NotFound("person")
+        );
+    }
+
+    private static DateTime StartOf(DateOnly day, string zone) =>
+        LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
+
+    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+        Change(db, workspace, clock, connection => connection.ExecuteAsync("delete from absence where id = @id", new { id }), ApiProblems.NotFound("absence"));
+
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    {
+        if (body.Count > 100 || body.Any(s => FieldReader.Clean(s.Name) is not { Length: > 0 and <= 60 } || s.Key.Any(char.IsWhiteSpace) || s.Key.Length is 0 or > 60))
+            return ApiProblems.Invalid("skill-unfit", "A skill needs a key without spaces and a name of up to 60 letters; there are at most 100.");
+        return await Change(
+            db,
+            workspace,
+            clock,
+            connection =>
+                connection.ExecuteAsync(
+                    """
+                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', @skills::jsonb))
+                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', @skills::jsonb)
+                    """,
+                    new { skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))) }
+                ),
+            ApiProblems.NotFound("list")
+        );
+    }
+
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Calendar(
+        string name,
+        HttpRequest request,
+        LanternDb db,
+        WorkspaceConfiguration workspace,
+        TimeProvider clock
+    )
+    {
+        if (FieldReader.Clean(name) is not { Length: > 0 and <= 60 } title || Folding.Heading(title) is not { Length: > 0 } heading)
+            return ApiProblems.Invalid("name-missing", "A list of holidays needs a name of up to 60 letters.", "name");
+        using var reader = new StreamReader(request.Body);
+        var (days, leftOut, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
+        if (trouble is not null)
+            return ApiProblems.Invalid("calendar-unreadable", trouble);
+        var changed = await Change(
+            db,
+            workspace,
+            clock,
+            connection => HolidayFile.Save(connection, heading.Replace(' ', '-'), title, days),
+            ApiProblems.NotFound("list of holidays")
+        );
+        return changed.Result is Ok<StaffView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
+    }
+
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    {
+        var followers = (await (await db.Connection()).QueryAsync<string>("select display_name from person where holidays = @key order by display_name", new { key })).ToList();
+        if (followers.Count > 0)
+            return ApiProblems.Invalid(
+                "holidays-followed",
+                $"These go by this list of holidays: {string.Join(", ", followers.Take(5))}{(followers.Count > 5 ? $" and {followers.Count - 5} more" : "")}. Give them another one first. Nothing was changed."
+            );
+        return await Change(
+            db,
+            workspace,
+            clock,
+            connection => connection.ExecuteAsync("delete from holiday_calendar where key = @key and not exists (select 1 from person where holidays = @key)", new { key }),
+            ApiProblems.NotFound("list of holidays")
+        );
+    }
+}

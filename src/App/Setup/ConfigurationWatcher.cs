@@ -1,0 +1,65 @@
+using DapperLantern.App.Data;
+using Npgsql;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>
+/// Reads the workspace anew when another process set something up: at once when it is told so, and within seconds where the telling was lost, since a connection may die
+/// without a word.
+/// </summary>
+public sealed class ConfigurationWatcher(NpgsqlDataSource source, WorkspaceConfiguration workspace, ILogger<ConfigurationWatcher> log) : LastingService(log)
+{
+    private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(4);
+    private readonly SemaphoreSlim _one = new(1);
+
+    protected override Task Work(CancellationToken stop) => Task.WhenAll(Listen(stop), Look(stop));
+
+    private Task Listen(CancellationToken stop)
+    {
+        var changed = false;
+        return DatabaseListener.Forever(
+            source,
+            WorkspaceConfiguration.Channel,
+            told => changed |= !workspace.IsOwn(told),
+            Read,
+            cancel => changed ? Read(cancel) : Task.CompletedTask,
+            Log,
+            stop
+        );
+
+        async Task Read(CancellationToken cancel)
+        {
+            await Load(cancel);
+            changed = false;
+        }
+    }
+
+    private async Task Look(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(LookAgain);
+        while (await timer.WaitForNextTickAsync(stop))
+            try
+            {
+                if (await workspace.IsBehind(stop))
+                    await Load(stop);
+                Tell(null);
+            }
+            catch (Exception e) when (e is NpgsqlException or TimeoutException)
+            {
+                Tell("the set-up cannot be looked at");
+            }
+    }
+
+    private async Task Load(CancellationToken cancel)
+    {
+        await _one.WaitAsync(cancel);
+        try
+        {
+            await workspace.Load(cancel);
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+}
