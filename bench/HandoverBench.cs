@@ -8,6 +8,7 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Bench.Fuzz;
 using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
@@ -65,7 +66,7 @@ internal static class HandoverBench
         );
         var catalogue = app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
         foreach (var some in (await connection.QueryAsync<Guid>("select contact from made")).Chunk(2000))
-            await MatchKeys.WriteContacts(connection, some, catalogue);
+            await MatchKeys.WriteContacts(connection.Over(), some, catalogue);
         // As a base stands that has been worked with for a while, not as one that was filled this minute.
         await connection.ExecuteAsync("vacuum analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         await connection.ExecuteAsync("checkpoint", commandTimeout: 3600, commandType: System.Data.CommandType.Text);

@@ -6,6 +6,7 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
@@ -50,7 +51,7 @@ internal static class IntakeBench
 
         await connection.ExecuteAsync("analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         await connection.ExecuteAsync("update import set state = 'taking', started_at = now() where id = @id", new { id });
-        var taking = await Measure.Time(() => app.Services.GetRequiredService<TakeIn>().Run(connection, id, default));
+        var taking = await Measure.Time(() => app.Services.GetRequiredService<TakeIn>().Run(connection.Over(), id, default));
         var made = await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id });
         Measure.Require(made == counts.New + counts.Contact + counts.Account, $"{made} leads of {counts}");
         Measure.Say("taking in: match, merge, score, route, task, story", counts.Takeable, taking, "rows");
@@ -58,7 +59,12 @@ internal static class IntakeBench
 
         var written = await Export(connection, id);
         await connection.ExecuteAsync("update import set state = 'taking_back' where id = @id", new { id });
-        Measure.Say("taking back", counts.Takeable, await Measure.Time(() => app.Services.GetRequiredService<TakeBack>().Run(connection, id, DateTime.UtcNow, default)), "rows");
+        Measure.Say(
+            "taking back",
+            counts.Takeable,
+            await Measure.Time(() => app.Services.GetRequiredService<TakeBack>().Run(connection.Over(), id, DateTime.UtcNow, default)),
+            "rows"
+        );
         Measure.Require(await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id }) == 0, "leads are left");
         foreach (var table in Tables)
             await connection.ExecuteAsync($"vacuum analyze {table}", commandTimeout: 3600);
@@ -82,7 +88,7 @@ internal static class IntakeBench
         var seconds = await Measure.Time(async () =>
         {
             await using var content = File.OpenRead(file);
-            var (import, _) = await app.Services.GetRequiredService<Imports>().Open(connection, "bench.csv", content, person, DateTime.UtcNow, "list-expo");
+            var (import, _) = await app.Services.GetRequiredService<Imports>().Open(connection.Over(), "bench.csv", content, person, DateTime.UtcNow, "list-expo");
             await Imports.Save(db, import!, content, default);
             id = import!.Id;
         });
@@ -93,7 +99,7 @@ internal static class IntakeBench
     private static async Task<double> Sift(WebApplication app, Guid id)
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        return await Measure.Time(() => app.Services.GetRequiredService<Sieve>().Run(connection, id, DateTime.UtcNow, default));
+        return await Measure.Time(() => app.Services.GetRequiredService<Sieve>().Run(connection.Over(), id, DateTime.UtcNow, default));
     }
 
     private static async Task<SiftCounts> Counts(NpgsqlConnection connection, Guid id) =>
@@ -114,7 +120,7 @@ internal static class IntakeBench
             new { leads },
             commandTimeout: 3600
         );
-        await MatchKeys.Rebuild(connection, catalogue);
+        await MatchKeys.Rebuild(connection.Over(), catalogue);
         await connection.ExecuteAsync("vacuum analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
     }
 

@@ -10,6 +10,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -129,11 +130,11 @@ internal static class RoutingBench
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         await Fill(connection, leads);
         var (workspace, now) = (app.Services.GetRequiredService<WorkspaceConfiguration>(), DateTime.UtcNow);
-        var live = await workspace.Rules(connection);
+        var live = await workspace.Rules(connection.Over());
         var watch = Stopwatch.StartNew();
         var result = await app
             .Services.GetRequiredService<RoutingTrials>()
-            .Run(connection, live.Router.Sheet, await RoutingContext.Open(connection, now, hold: false), leads, default);
+            .Run(connection.Over(), live.Router.Sheet, await RoutingContext.Open(connection.Over(), now, hold: false), leads, default);
         Measure.Say("leads played again through the live sheet", result.Leads, watch.Elapsed.TotalSeconds, "leads");
         watch.Restart();
         var read = await connection.QuerySingleAsync<long>(
@@ -154,13 +155,13 @@ internal static class RoutingBench
             facts["country"] = FieldValue.Of("NO");
             watch.Restart();
             await using var transaction = await capture.BeginTransactionAsync();
-            var desk = await RoutingContext.Open(capture, now);
+            var desk = await RoutingContext.Open(capture.Over(), now);
             opened.Add(watch.Elapsed.TotalMilliseconds);
-            await desk.Standing.Find(capture, [ExistingOwnerKeys.Of(facts)]);
+            await desk.Standing.Find(capture.Over(), [ExistingOwnerKeys.Of(facts)]);
             found.Add(watch.Elapsed.TotalMilliseconds);
             var decision = live.Router.Decide(new RoutingAsk(facts, now.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(facts)) }, desk.State);
             desk.Taken(decision, ExistingOwnerKeys.Of(facts).Organisation);
-            await desk.Close(capture);
+            await desk.Close(capture.Over());
             times.Add(watch.Elapsed.TotalMilliseconds);
             await transaction.RollbackAsync();
         }

@@ -9,6 +9,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Scoring;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -144,8 +145,8 @@ internal static class ScoringBench
     {
         var rescorer = app.Services.GetRequiredService<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
-        var run = await rescorer.Begin(connection, edition, again: true);
-        var ours = await Measure.Time(() => rescorer.Run(connection, run, default));
+        var run = await rescorer.Begin(connection.Over(), edition, again: true);
+        var ours = await Measure.Time(() => rescorer.Run(connection.Over(), run, default));
         Measure.Require(await connection.QuerySingleAsync<int>("select done from rescore_run where id = @run", new { run }) >= leads, "not all were scored");
         await connection.ExecuteAsync("vacuum analyze lead", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         var bare = await Measure.Time(() =>
@@ -161,8 +162,8 @@ internal static class ScoringBench
         Measure.Say("a bare UPDATE of the same columns", leads, bare, "leads");
         Console.WriteLine($"  ratio {ours / bare:0.00}; peak memory {Measure.PeakMemory()} MB");
         // What the bare UPDATE wrote is nonsense; scored anew.
-        run = await rescorer.Begin(connection, edition, again: true);
-        await rescorer.Run(connection, run, default);
+        run = await rescorer.Begin(connection.Over(), edition, again: true);
+        await rescorer.Run(connection.Over(), run, default);
         await connection.ExecuteAsync("vacuum analyze lead", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
     }
 
@@ -178,7 +179,7 @@ internal static class ScoringBench
                 await using var transaction = await connection.BeginTransactionAsync();
                 var now = DateTime.UtcNow;
                 await connection.ExecuteAsync("insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, 'call.reached', @now, '')", new { id, now });
-                await rescore.Run(connection, id, now);
+                await rescore.Run(connection.Over(), id, now);
                 await transaction.CommitAsync();
             });
             if (i >= 20)
@@ -198,7 +199,7 @@ internal static class ScoringBench
             LeadPage? page = null;
             for (var i = 0; i < 35; i++)
             {
-                var taken = await Measure.Time(async () => page = await worklist.Page(connection, query, null));
+                var taken = await Measure.Time(async () => page = await worklist.Page(connection.Over(), query, null));
                 var byHand = await Measure.Time(() =>
                     connection.QueryAsync<int>(
                         "select count(*)::int from lead where band >= @band and engagement_at(decay, @day) >= @bar",
@@ -226,7 +227,7 @@ internal static class ScoringBench
     {
         var maps = app.Services.GetRequiredService<ScoreMaps>();
         Console.WriteLine(
-            $"the score map: {1000 * await Measure.Time(() => maps.Of(connection)):0} ms the first time, {1000 * await Measure.Time(() => maps.Of(connection)):0.0} ms after"
+            $"the score map: {1000 * await Measure.Time(() => maps.Of(connection.Over())):0} ms the first time, {1000 * await Measure.Time(() => maps.Of(connection.Over())):0.0} ms after"
         );
         var trials = app.Services.GetRequiredService<ModelTrials>();
         var model = Demo();

@@ -2,6 +2,7 @@ using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Search;
 using DapperLantern.Core.Search;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
@@ -22,7 +23,7 @@ internal static class SearchBench
         await using var scope = app.Services.CreateAsyncScope();
         var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
         Measure.Say("base of leads with names, and notes, by SQL", leads, await Measure.Time(() => Base(connection, leads)), "leads");
-        var counting = await Measure.Time(() => SearchWords.Count(connection, DateTime.UtcNow));
+        var counting = await Measure.Time(() => SearchWords.Count(connection.Over(), DateTime.UtcNow));
         var words = await connection.QuerySingleAsync<int>("select count(*)::int from search_word");
         Console.WriteLine($"counting the words of names: {counting:0.0} s, {words:#,0} words");
         await connection.ExecuteAsync("vacuum analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
@@ -56,7 +57,7 @@ internal static class SearchBench
         var (ours, plain, found) = (new List<double>(), new List<double>(), 0);
         for (var i = 0; i < Warm + Turns; i++)
         {
-            var taken = await Measure.Time(async () => found = (await queries.Find(connection, ask, true)).Hits.Count);
+            var taken = await Measure.Time(async () => found = (await queries.Find(connection.Over(), ask, true)).Hits.Count);
             var limit = await Measure.Time(async () =>
                 await connection.QueryAsync<Guid>("select id from lead where search_words(first_name, last_name, company, email) @@ @bare::tsquery limit 12", new { bare })
             );

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Leads;
+using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
@@ -76,7 +77,7 @@ internal static class WorklistBench
         LeadPage? page = null;
         for (var i = 0; i < Warm + Turns; i++)
         {
-            var taken = await Measure.Time(async () => page = await worklist.Page(connection, query, null));
+            var taken = await Measure.Time(async () => page = await worklist.Page(connection.Over(), query, null));
             var (ids, byHand) = (new List<Guid>(), 0.0);
             byHand = await Measure.Time(async () => ids = await Hand(connection, name, me));
             Measure.Require(page!.Leads.Select(l => l.Id).SequenceEqual(ids) || page.Leads.Count == ids.Count && name is "My leads", $"other rows for {name}");

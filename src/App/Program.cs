@@ -88,11 +88,11 @@ public static class Program
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
         var workspace = app.Services.GetRequiredService<WorkspaceConfiguration>();
         await workspace.Load();
-        var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
-        await MatchKeys.Ensure(connection, workspace.Catalogue);
-        if (await ValueCounts.Load(connection) is not null)
+        await using var db = await scope.ServiceProvider.GetRequiredService<LanternDbFactory>().Open();
+        await MatchKeys.Ensure(db, workspace.Catalogue);
+        if (await ValueCounts.Load(db) is not null)
             return;
-        await ValueCounts.Refresh(connection, TimeProvider.System.UtcNow());
+        await ValueCounts.Refresh(db, TimeProvider.System.UtcNow());
         await workspace.Load();
     }
 

@@ -1,12 +1,11 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -50,16 +49,14 @@ public static class CampaignEndpoints
 
     private static async Task<Ok<CampaignsView>> List(LanternDb db, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        var owners = await connection.QueryAsync<(string Key, string Label)>(
-            "select id::text, display_name from person where role in ('Marketer', 'Coordinator', 'Manager', 'Administrator') order by display_name"
-        );
+        Role[] roles = [Role.Marketer, Role.Coordinator, Role.Manager, Role.Administrator];
+        var owners = await db.Users.Where(p => roles.Contains(p.Role)).OrderBy(p => p.DisplayName).Select(p => new { p.Id, p.DisplayName }).ToListAsync();
         return TypedResults.Ok(
             new CampaignsView(
-                await CampaignQueries.List(connection, Today(clock)),
+                await CampaignQueries.List(db, Today(clock)),
                 [.. CampaignKind.All.Select(k => new ChoiceView(k.Key, k.Label))],
                 [.. CampaignResponse.All.Select(r => new ChoiceView(r.Key, r.Label))],
-                [.. owners.Select(o => new ChoiceView(o.Key, o.Label))]
+                [.. owners.Select(o => new ChoiceView(o.Id.ToString(), o.DisplayName))]
             )
         );
     }
@@ -67,15 +64,23 @@ public static class CampaignEndpoints
     internal static DateOnly Today(TimeProvider clock) => DateOnly.FromDateTime(clock.UtcNow());
 
     private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, TimeProvider clock) =>
-        await CampaignQueries.Open(await db.Connection(), key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
+        await CampaignQueries.Open(db, key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await Wrong(connection, body, null) is { } wrong)
+        if (await Wrong(db, body, null) is { } wrong)
             return wrong;
         var key = Folding.Heading(body.Name).Replace(' ', '-');
-        if (await Write(connection, body, $"insert into campaign ({Columns}, currency, key) values ({Values}, 'EUR', @key) on conflict (key) do nothing", key, 0) == 0)
+        var made = await db.Run(
+            $"""
+            insert into campaign (key, name, kind, starts, ends, budget, currency, target, owner_id, about, retired)
+            values ({key}, {FieldReader.Clean(
+                body.Name
+            )}, {body.Kind}, {body.Starts}, {body.Ends}, {body.Budget}, 'EUR', {body.Target}, {body.Owner}, {body.About.Trim()}, {body.Retired})
+            on conflict (key) do nothing
+            """
+        );
+        if (made == 0)
             return ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
         await workspace.Changed();
         return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
@@ -83,43 +88,30 @@ public static class CampaignEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await Wrong(connection, body, key) is { } wrong)
+        if (await Wrong(db, body, key) is { } wrong)
             return wrong;
-        if (
-            await Write(connection, body, $"update campaign set ({Columns}, version) = ({Values}, version + 1) where key = @key and version = @version", key, request.Version())
-            == 0
-        )
-            return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key })
-                ? ApiProblems.Stale()
-                : ApiProblems.NotFound("campaign");
+        var (name, about, version) = (FieldReader.Clean(body.Name), body.About.Trim(), request.Version());
+        var changed = await db.Set<CampaignRow>()
+            .Where(c => c.Key == key && c.Version == version)
+            .ExecuteUpdateAsync(c =>
+                c.SetProperty(x => x.Name, name)
+                    .SetProperty(x => x.Kind, body.Kind)
+                    .SetProperty(x => x.Starts, body.Starts)
+                    .SetProperty(x => x.Ends, body.Ends)
+                    .SetProperty(x => x.Budget, body.Budget)
+                    .SetProperty(x => x.Target, body.Target)
+                    .SetProperty(x => x.OwnerId, body.Owner)
+                    .SetProperty(x => x.About, about)
+                    .SetProperty(x => x.Retired, body.Retired)
+                    .SetProperty(x => x.Version, x => x.Version + 1)
+            );
+        if (changed == 0)
+            return await db.Set<CampaignRow>().AnyAsync(c => c.Key == key) ? ApiProblems.Stale() : ApiProblems.NotFound("campaign");
         await workspace.Changed();
         return TypedResults.NoContent();
     }
 
-    private const string Columns = "name, kind, starts, ends, budget, target, owner_id, about, retired";
-    private const string Values = "@name, @Kind, @Starts, @Ends, @Budget, @Target, @Owner, @about, @Retired";
-
-    private static Task<int> Write(NpgsqlConnection connection, CampaignOrder body, string statement, string key, int? version) =>
-        connection.ExecuteAsync(
-            statement,
-            new
-            {
-                key,
-                version,
-                name = FieldReader.Clean(body.Name),
-                body.Kind,
-                body.Starts,
-                body.Ends,
-                body.Budget,
-                body.Target,
-                body.Owner,
-                about = body.About.Trim(),
-                body.Retired,
-            }
-        );
-
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, CampaignOrder body, string? self)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, CampaignOrder body, string? self)
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80 || Folding.Heading(name).Length == 0)
@@ -136,16 +128,15 @@ public static class CampaignEndpoints
             return ApiProblems.Invalid("target-range", "A target is a number of people, from 1.", "target");
         if (body.About.Length > 2000)
             return ApiProblems.Invalid("text-too-long", "At most 2 000 letters.", "about");
-        if (body.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
+        if (body.Owner is { } owner && !await db.Users.AnyAsync(p => p.Id == owner))
             return ApiProblems.Invalid("owner-unknown", "There is no such person.", "owner");
-        return await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where lower(name) = lower(@name) and key is distinct from @self)", new { name, self })
+        return await db.Set<CampaignRow>().AnyAsync(c => c.Name.ToLower() == name.ToLower() && c.Key != self)
             ? ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{name}\u201d already.", "name")
             : null;
     }
 
     private static async Task<Results<Created, ProblemHttpResult>> Spend(string key, NewCost body, ClaimsPrincipal user, LanternDb db)
     {
-        var connection = await db.Connection();
         var what = FieldReader.Clean(body.What);
         if (what.Length is 0 or > 120)
             return ApiProblems.Invalid("what-missing", "Say in up to 120 letters what the money was for.", "what");
@@ -153,25 +144,18 @@ public static class CampaignEndpoints
             return ApiProblems.Invalid("money-range", "An amount has at most two decimals and is not nothing.", "amount");
         if (body.SpentOn.Year is < 1990 or > 2200)
             return ApiProblems.Invalid("date-range", "The day lies between 1990 and 2200.", "spentOn");
-        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key }))
+        if (!await db.Set<CampaignRow>().AnyAsync(c => c.Key == key))
             return ApiProblems.NotFound("campaign");
-        await connection.ExecuteAsync(
-            "insert into campaign_cost (id, campaign_key, spent_on, what, amount, person_id) values (@Id, @key, @SpentOn, @what, @Amount, @person) on conflict (id) do nothing",
-            new
-            {
-                body.Id,
-                key,
-                body.SpentOn,
-                what,
-                body.Amount,
-                person = user.Id(),
-            }
+        var person = user.Id();
+        await db.Run(
+            $"""
+            insert into campaign_cost (id, campaign_key, spent_on, what, amount, person_id) values ({body.Id}, {key}, {body.SpentOn}, {what}, {body.Amount}, {person})
+            on conflict (id) do nothing
+            """
         );
         return TypedResults.Created();
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unspend(string key, Guid id, LanternDb db) =>
-        await (await db.Connection()).ExecuteAsync("delete from campaign_cost where id = @id and campaign_key = @key", new { id, key }) == 0
-            ? ApiProblems.NotFound("cost entry")
-            : TypedResults.NoContent();
+        await db.Set<CampaignCostRow>().Where(c => c.Id == id && c.CampaignKey == key).ExecuteDeleteAsync() == 0 ? ApiProblems.NotFound("cost entry") : TypedResults.NoContent();
 }

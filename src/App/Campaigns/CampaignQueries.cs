@@ -1,7 +1,7 @@
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Campaigns;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -76,69 +76,71 @@ public static class CampaignQueries
 {
     private const int PageSize = 50;
 
-    private const string Select = """
-        with said as (
-          select campaign_key, count(distinct lead_id)::int as members, (count(distinct lead_id) filter (where response = any(@theirs)))::int as responded
-          from campaign_response where @key::text is null or campaign_key = @key group by 1),
-        brought as (select distinct campaign_key, lead_id from campaign_response where not known and (@key::text is null or campaign_key = @key)),
-        fresh as (
-          select r.campaign_key, count(*)::int as fresh, (count(*) filter (where l.state = 'handed_over'))::int as handed_over
-          from brought r join lead l on l.id = r.lead_id group by 1),
-        won as (
-          select r.campaign_key, count(*)::int as won, sum(d.amount) filter (where d.currency = c.currency) as amount
-          from brought r join deal d on d.lead_id = r.lead_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
-            join campaign c on c.key = r.campaign_key group by 1),
-        spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
-        select c.key, c.name, c.kind,
-          case when c.retired then 'retired' when c.starts > @today then 'planned' when c.ends < @today then 'over' else 'running' end as standing,
-          c.starts, c.ends, c.budget, coalesce(spent.spent, 0) as spent, c.currency, c.target, coalesce(said.members, 0) as members, coalesce(fresh.fresh, 0) as fresh,
-          coalesce(said.responded, 0) as responded, coalesce(fresh.handed_over, 0) as handed_over, coalesce(won.won, 0) as won, coalesce(won.amount, 0) as won_amount
-        from campaign c left join said on said.campaign_key = c.key left join fresh on fresh.campaign_key = c.key left join won on won.campaign_key = c.key
-          left join spent on spent.campaign_key = c.key
-        where @key::text is null or c.key = @key order by c.retired, c.ends desc, c.name
-        """;
-
     private static readonly string[] Theirs = [.. CampaignResponse.All.Where(r => r.IsTheirs).Select(r => r.Key)];
 
-    public static async Task<List<CampaignListItem>> List(NpgsqlConnection connection, DateOnly today, string? key = null) =>
-        (
-            await connection.QueryAsync<CampaignListItem>(
-                Select,
-                new
-                {
-                    key,
-                    today,
-                    theirs = Theirs,
-                }
-            )
-        ).ToList();
+    /// <summary>All campaigns, or one: those that run first, the retired last.</summary>
+    // One statement: each count over all responses is one pass, where a sub-query for each campaign would be as many.
+    public static Task<List<CampaignListItem>> List(LanternDb db, DateOnly today, string? key = null) =>
+        db.Rows<CampaignListItem>(
+            $"""
+            with said as (
+              select campaign_key, count(distinct lead_id)::int as members, (count(distinct lead_id) filter (where response = any({Theirs})))::int as responded
+              from campaign_response where {key}::text is null or campaign_key = {key} group by 1),
+            brought as (select distinct campaign_key, lead_id from campaign_response where not known and ({key}::text is null or campaign_key = {key})),
+            fresh as (
+              select r.campaign_key, count(*)::int as fresh, (count(*) filter (where l.state = 'handed_over'))::int as handed_over
+              from brought r join lead l on l.id = r.lead_id group by 1),
+            won as (
+              select r.campaign_key, count(*)::int as won, sum(d.amount) filter (where d.currency = c.currency) as amount
+              from brought r join deal d on d.lead_id = r.lead_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
+                join campaign c on c.key = r.campaign_key group by 1),
+            spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
+            select c.key, c.name, c.kind,
+              case when c.retired then 'retired' when c.starts > {today} then 'planned' when c.ends < {today} then 'over' else 'running' end as standing,
+              c.starts, c.ends, c.budget, coalesce(spent.spent, 0) as spent, c.currency, c.target, coalesce(said.members, 0) as members, coalesce(fresh.fresh, 0) as fresh,
+              coalesce(said.responded, 0) as responded, coalesce(fresh.handed_over, 0) as handed_over, coalesce(won.won, 0) as won, coalesce(won.amount, 0) as won_amount
+            from campaign c left join said on said.campaign_key = c.key left join fresh on fresh.campaign_key = c.key left join won on won.campaign_key = c.key
+              left join spent on spent.campaign_key = c.key
+            where {key}::text is null or c.key = {key} order by c.retired, c.ends desc, c.name
+            """
+        );
 
     /// <summary>A campaign whole; null when there is none.</summary>
-    public static async Task<CampaignSheet?> Open(NpgsqlConnection connection, string key, DateOnly today)
+    public static async Task<CampaignSheet?> Open(LanternDb db, string key, DateOnly today)
     {
-        if (
-            await connection.QuerySingleOrDefaultAsync<Kept>(
-                "select c.about, c.owner_id, p.display_name as owner, c.retired, c.version from campaign c left join person p on p.id = c.owner_id where c.key = @key",
-                new { key }
-            )
-            is not { } kept
-        )
+        var kept = await (
+            from c in db.Set<CampaignRow>()
+            join p in db.Users on c.OwnerId equals p.Id into owners
+            from p in owners.DefaultIfEmpty()
+            where c.Key == key
+            select new
+            {
+                c.About,
+                c.OwnerId,
+                Owner = p.DisplayName,
+                c.Retired,
+                c.Version,
+            }
+        ).SingleOrDefaultAsync();
+        if (kept is null)
             return null;
-        var item = (await List(connection, today, key))[0];
-        var costs = await connection.QueryAsync<CostView>(
-            """select k.id, k.spent_on, k.what, k.amount, p.display_name as by from campaign_cost k left join person p on p.id = k.person_id where k.campaign_key = @key order by k.spent_on desc, k.id desc""",
-            new { key }
-        );
-        var counts = await connection.QueryAsync<ResponseCount>(
-            """
-            select response, (count(distinct lead_id) filter (where known))::int as known, (count(distinct lead_id) filter (where not known))::int as fresh
-            from campaign_response where campaign_key = @key group by 1
-            """,
-            new { key }
-        );
+        var item = (await List(db, today, key))[0];
+        var costs = await (
+            from k in db.Set<CampaignCostRow>()
+            join p in db.Users on k.PersonId equals p.Id into people
+            from p in people.DefaultIfEmpty()
+            where k.CampaignKey == key
+            orderby k.SpentOn descending, k.Id descending
+            select new CostView(k.Id, k.SpentOn, k.What, k.Amount, p.DisplayName)
+        ).ToListAsync();
+        var counts = await db.Set<CampaignResponseRow>()
+            .Where(r => r.CampaignKey == key)
+            .GroupBy(r => r.Response)
+            .Select(g => new ResponseCount(g.Key, g.Where(r => r.Known).Select(r => r.LeadId).Distinct().Count(), g.Where(r => !r.Known).Select(r => r.LeadId).Distinct().Count()))
+            .ToListAsync();
         var known = item.Members - item.Fresh;
         var rates = ResponseRates.Of(new ResponseCount("", known, item.Fresh), counts);
-        return new CampaignSheet(item, kept.About, kept.OwnerId, kept.Owner, kept.Retired, kept.Version, [.. costs], known, [.. rates.Select(Show)]);
+        return new CampaignSheet(item, kept.About, kept.OwnerId, kept.Owner, kept.Retired, kept.Version, costs, known, [.. rates.Select(Show)]);
     }
 
     private static RateView Show(ResponseRate rate)
@@ -149,36 +151,25 @@ public static class CampaignQueries
 
     /// <summary>Members in the order of their ids.</summary>
     /// <param name="response">Only who gave it; null for all.</param>
-    public static async Task<MemberPage> Members(NpgsqlConnection connection, string key, string? response, bool? known, Guid? after)
+    public static async Task<MemberPage> Members(LanternDb db, string key, string? response, bool? known, Guid? after)
     {
-        const string filter = "campaign_key = @key and (@response::text is null or response = @response) and (@known::bool is null or known = @known)";
-        var with = new
-        {
-            key,
-            response,
-            known,
-            after,
-            PageSize,
-        };
-        var count = await connection.QuerySingleAsync<int>($"select count(distinct lead_id)::int from campaign_response where {filter}", with);
-        var leads = (
-            await connection.QueryAsync<Guid>(
-                $"select distinct lead_id from campaign_response where {filter} and (@after::uuid is null or lead_id > @after) order by lead_id limit @PageSize",
-                with
-            )
-        ).ToArray();
-        var people = await connection.QueryAsync<MemberRow>(
-            """
+        var responses = db.Set<CampaignResponseRow>().Where(r => r.CampaignKey == key);
+        if (response is not null)
+            responses = responses.Where(r => r.Response == response);
+        if (known is { } was)
+            responses = responses.Where(r => r.Known == was);
+        var count = await responses.Select(r => r.LeadId).Distinct().CountAsync();
+        if (after is { } last)
+            responses = responses.Where(r => r.LeadId > last);
+        var leads = await responses.Select(r => r.LeadId).Distinct().OrderBy(l => l).Take(PageSize).ToArrayAsync();
+        var people = await db.Rows<MemberRow>(
+            $"""
             select id as lead, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, 'No name') as name, company, state
-            from lead where id = any(@leads) order by id
-            """,
-            new { leads }
+            from lead where id = any({leads}) order by id
+            """
         );
         var said = (
-            await connection.QueryAsync<CampaignResponseRow>(
-                "select * from campaign_response where campaign_key = @key and lead_id = any(@leads) order by at desc",
-                new { key, leads }
-            )
+            await db.Set<CampaignResponseRow>().AsNoTracking().Where(r => r.CampaignKey == key && leads.Contains(r.LeadId)).OrderByDescending(r => r.At).ToListAsync()
         ).ToLookup(r => r.LeadId);
         var members = people.Select(p => new CampaignMember(
             p.Lead,
@@ -191,8 +182,6 @@ public static class CampaignQueries
         ));
         return new MemberPage([.. members], count, leads.Length == PageSize ? leads[^1] : null);
     }
-
-    private sealed record Kept(string About, Guid? OwnerId, string? Owner, bool Retired, int Version);
 
     private sealed record MemberRow(Guid Lead, int Number, string Name, string? Company, string State);
 }

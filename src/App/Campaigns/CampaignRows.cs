@@ -1,6 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.Core.Campaigns;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -85,28 +85,32 @@ public sealed class CampaignResponseRow
         .Uuid("entry", r => r.Entry);
 
     /// <summary>Keeps responses within the caller's transaction. A lead that is a member already stays known or new as it was.</summary>
-    public static async Task Save(NpgsqlConnection connection, IReadOnlyList<CampaignResponseRow> responses, CancellationToken cancel)
+    public static async Task Save(LanternDb db, IReadOnlyList<CampaignResponseRow> responses, CancellationToken cancel)
     {
         if (responses.Count == 0)
             return;
-        var members = await Members(connection, [.. responses.Where(r => r.Known).Select(r => r.LeadId).Distinct()], cancel);
+        var members = await Members(db, [.. responses.Where(r => r.Known).Select(r => r.LeadId).Distinct()], cancel);
         foreach (var response in responses)
             if (members.TryGetValue((response.CampaignKey, response.LeadId), out var known))
                 response.Known = known;
-        await Table.Write(connection, responses, cancel);
+        await Table.Write(db, responses, cancel);
     }
 
     // Who just came in is no member of anything yet.
-    private static async Task<Dictionary<(string, Guid), bool>> Members(NpgsqlConnection connection, Guid[] leads, CancellationToken cancel)
+    private static async Task<Dictionary<(string, Guid), bool>> Members(LanternDb db, Guid[] leads, CancellationToken cancel)
     {
-        var members = new Dictionary<(string, Guid), bool>();
         if (leads.Length == 0)
-            return members;
-        await using var command = new NpgsqlCommand("select campaign_key, lead_id, bool_and(known) from campaign_response where lead_id = any($1) group by 1, 2", connection);
-        command.Parameters.Add(new NpgsqlParameter { Value = leads });
-        await using var reader = await command.ExecuteReaderAsync(cancel);
-        while (await reader.ReadAsync(cancel))
-            members[(reader.GetString(0), reader.GetGuid(1))] = reader.GetBoolean(2);
-        return members;
+            return [];
+        var members = await db.Set<CampaignResponseRow>()
+            .Where(r => leads.Contains(r.LeadId))
+            .GroupBy(r => new { r.CampaignKey, r.LeadId })
+            .Select(g => new
+            {
+                g.Key.CampaignKey,
+                g.Key.LeadId,
+                Known = g.All(r => r.Known),
+            })
+            .ToListAsync(cancel);
+        return members.ToDictionary(m => (m.CampaignKey, m.LeadId), m => m.Known);
     }
 }

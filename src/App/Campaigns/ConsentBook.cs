@@ -1,6 +1,6 @@
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -24,17 +24,22 @@ public sealed class ConsentBook
 
     private ConsentBook(ILookup<(long, string), (DateTime, string)> said, HashSet<long> barred) => (_said, _barred) = (said, barred);
 
-    public static async Task<ConsentBook> Load(NpgsqlConnection connection, IReadOnlyCollection<PersonKeys> people)
+    public static async Task<ConsentBook> Load(LanternDb db, IReadOnlyCollection<PersonKeys> people)
     {
-        var said = await connection.QueryAsync<(long Key, string Purpose, DateTime At, string State)>(
-            "select person_key, purpose, at, state from consent where state <> 'asked' and person_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.Own).Distinct().ToArray() }
-        );
-        var barred = await connection.QueryAsync<long>(
-            "select hash_key from barred where hash_key = any(@keys)",
-            new { keys = people.SelectMany(p => p.Own.Concat(p.Domains)).Distinct().ToArray() }
-        );
-        return new ConsentBook(said.ToLookup(c => (c.Key, c.Purpose), c => (c.At, c.State)), [.. barred]);
+        var own = people.SelectMany(p => p.Own).Distinct().ToArray();
+        var all = people.SelectMany(p => p.Own.Concat(p.Domains)).Distinct().ToArray();
+        var said = await db.Set<ConsentRow>()
+            .Where(c => c.State != ConsentRow.ToConfirm && own.Contains(c.PersonKey))
+            .Select(c => new
+            {
+                c.PersonKey,
+                c.Purpose,
+                c.At,
+                c.State,
+            })
+            .ToListAsync();
+        var barred = await db.Set<BarredRow>().Where(b => all.Contains(b.HashKey)).Select(b => b.HashKey).ToListAsync();
+        return new ConsentBook(said.ToLookup(c => (c.PersonKey, c.Purpose), c => (c.At, c.State)), [.. barred]);
     }
 
     /// <summary>given or withdrawn, by the latest word from any of the person's address and numbers; null when nothing was said.</summary>

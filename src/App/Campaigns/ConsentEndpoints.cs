@@ -1,11 +1,11 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -50,40 +50,48 @@ public static class ConsentEndpoints
 
     private static async Task<Results<Ok<LeadContextView>, ProblemHttpResult>> Around(Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await LeadStore.Load(connection, id, workspace.Catalogue) is not { } facts)
+        if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
-        var tags = await connection.QueryAsync<LeadTagView>(
-            """
-            select distinct t.key, t.name, t.colour from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
-            where l.lead_id = @id order by t.name
-            """,
-            new { id }
-        );
+        var tags = await (
+            from l in db.Set<LeadTagRow>()
+            join m in db.Set<TagRow>() on l.TagKey equals m.Key
+            join t in db.Set<TagRow>() on m.MergedInto ?? m.Key equals t.Key
+            where l.LeadId == id
+            select new
+            {
+                t.Key,
+                t.Name,
+                t.Colour,
+            }
+        )
+            .Distinct()
+            .OrderBy(t => t.Name)
+            .Select(t => new LeadTagView(t.Key, t.Name, t.Colour))
+            .ToListAsync();
         // The latest word for each purpose, from whichever of the person's addresses and numbers; "asked" gives way to any other.
+        var keys = PersonKeys.Of(workspace.Hashes, facts).Own;
         var said = (
-            await connection.QueryAsync<ConsentRow>(
-                """
-                select distinct on (purpose) purpose, state, at, wording, place from consent where lead_id = @id or person_key = any(@keys)
+            await db.Rows<ConsentState>(
+                $"""
+                select distinct on (purpose) purpose, state, at, wording, place from consent where lead_id = {id} or person_key = any({keys})
                 order by purpose, at desc, (state = 'asked')
-                """,
-                new { id, keys = PersonKeys.Of(workspace.Hashes, facts).Own }
+                """
             )
         ).ToDictionary(c => c.Purpose);
         var consents = workspace.ConsentPurposes.Select(p =>
             said.TryGetValue(p.Key, out var c) ? new ConsentView(p.Key, p.Label, c.State, c.At, c.Wording, c.Place) : new ConsentView(p.Key, p.Label, "unknown", null, "", "")
         );
-        var campaigns = await connection.QueryAsync<LeadCampaignView>(
-            """
-            select c.key, c.name, r.response, r.at from (select distinct on (campaign_key) * from campaign_response where lead_id = @id order by campaign_key, at desc, id desc) r
+        // The last thing a lead did in each campaign.
+        var campaigns = await db.Rows<LeadCampaignView>(
+            $"""
+            select c.key, c.name, r.response, r.at from (select distinct on (campaign_key) * from campaign_response where lead_id = {id} order by campaign_key, at desc, id desc) r
             join campaign c on c.key = r.campaign_key order by r.at desc
-            """,
-            new { id }
+            """
         );
-        return TypedResults.Ok(
-            new LeadContextView([.. tags], [.. consents], [.. campaigns.Select(c => c with { Response = CampaignResponse.Find(c.Response)?.Label ?? c.Response })])
-        );
+        return TypedResults.Ok(new LeadContextView(tags, [.. consents], [.. campaigns.Select(c => c with { Response = CampaignResponse.Find(c.Response)?.Label ?? c.Response })]));
     }
+
+    private sealed record ConsentState(string Purpose, string State, DateTime At, string Wording, string Place);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(
         Guid id,
@@ -103,37 +111,39 @@ public static class ConsentEndpoints
         if (body.State == ConsentRow.Given && body.Wording.Trim().Length is 0 or > 1000)
             return ApiProblems.Invalid("consent-without-words", "Say in which words they agreed.", "wording");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        var facts = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
+        var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var now = clock.UtcNow();
         var rows = ConsentRow.GivenBy(workspace.Hashes, id, facts, body.Purpose, now, body.Wording.Trim(), $"Said to {user.Identity?.Name}").ToList();
         foreach (var row in rows)
             row.State = body.State;
-        await ConsentRow.Save(connection, rows, cancel);
+        await ConsentRow.Save(db, rows, cancel);
         var words = body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn";
-        await LeadEndpoints.AppendActivity(connection, id, "consent", $"{words}: {purpose.Label}", user, now);
+        await LeadEndpoints.AppendActivity(db, id, "consent", $"{words}: {purpose.Label}", user, now);
         if (body.State == ConsentRow.Withdrawn)
         {
-            await connection.ExecuteAsync(
-                "insert into lead_event (id, lead_id, kind, at, detail) values (gen_random_uuid(), @id, @Withdrew, @now, @label)",
-                new
+            db.Events.Add(
+                new LeadEventRow
                 {
-                    id,
-                    Core.Scoring.LeadEvent.Withdrew,
-                    now,
-                    label = purpose.Label,
+                    Id = Guid.CreateVersion7(),
+                    LeadId = id,
+                    Kind = Core.Scoring.LeadEvent.Withdrew,
+                    At = now,
+                    Detail = purpose.Label,
                 }
             );
-            await rescore.Run(connection, id, now);
+            await db.SaveChangesAsync(cancel);
+            await rescore.Run(db, id, now);
         }
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
 
     private static async Task<Ok<List<BarredView>>> Barred(LanternDb db) =>
-        TypedResults.Ok((await (await db.Connection()).QueryAsync<BarredView>("select id, kind, why, shown, at from barred order by at desc, shown limit 1000")).ToList());
+        TypedResults.Ok(
+            await db.Set<BarredRow>().OrderByDescending(b => b.At).ThenBy(b => b.Shown).Take(1000).Select(b => new BarredView(b.Id, b.Kind, b.Why, b.Shown, b.At)).ToListAsync()
+        );
 
     private static async Task<Results<Created, ProblemHttpResult>> Bar(NewBarred body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
@@ -147,13 +157,15 @@ public static class ConsentEndpoints
         if (read.Problem is { } problem || !read.Value.IsKnown)
             return ApiProblems.Invalid("value-unreadable", read.Problem?.Words ?? "Give an email address, a telephone number or a domain.", "value");
         var row = BarredRow.Of(workspace.Hashes, body.Kind, read.Value.Text!, body.Why, clock.UtcNow());
-        await (await db.Connection()).ExecuteAsync(
-            "insert into barred (id, kind, hash, hash_key, why, shown, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @Shown, @At) on conflict (kind, hash) do update set why = excluded.why",
-            row
+        await db.Run(
+            $"""
+            insert into barred (id, kind, hash, hash_key, why, shown, at) values ({row.Id}, {row.Kind}, {row.Hash}, {row.HashKey}, {row.Why}, {row.Shown}, {row.At})
+            on conflict (kind, hash) do update set why = excluded.why
+            """
         );
         return TypedResults.Created();
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unbar(Guid id, LanternDb db) =>
-        await (await db.Connection()).ExecuteAsync("delete from barred where id = @id", new { id }) == 0 ? ApiProblems.NotFound("entry") : TypedResults.NoContent();
+        await db.Set<BarredRow>().Where(b => b.Id == id).ExecuteDeleteAsync() == 0 ? ApiProblems.NotFound("entry") : TypedResults.NoContent();
 }

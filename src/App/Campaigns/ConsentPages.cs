@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
@@ -6,7 +5,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -25,48 +24,55 @@ public static class ConsentPages
         pages.MapPost("/withdraw/{token}", Withdraw).RequireRateLimiting(PublicForms.RateLimit).DisableAntiforgery();
     }
 
-    private static async Task<IResult> ShowAsked(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source)
+    private static async Task<IResult> ShowAsked(string token, HttpContext http, PublicLinks links, LanternDbFactory databases)
     {
         if (links.Open(token) is not { Ask: { } ask, Language: var language })
             return Dead();
-        await using var connection = await source.OpenConnectionAsync();
-        var asked = await connection.QueryAsync<(string Purpose, string Wording)>("select distinct purpose, wording from consent where ask = @ask order by purpose", new { ask });
+        await using var db = await databases.Open();
+        var asked = await db.Set<ConsentRow>().Where(c => c.Ask == ask).Select(c => new Agreed(c.Purpose, c.Wording)).Distinct().ToListAsync();
         Guard(http);
-        return Page(language, "confirm-title", "", "confirm-button", false, [.. asked.Select(a => new Choice(a.Purpose, a.Wording))]);
+        return Page(
+            language,
+            "confirm-title",
+            "",
+            "confirm-button",
+            false,
+            [.. asked.OrderBy(a => a.Purpose, StringComparer.Ordinal).Select(a => new Choice(a.Purpose, a.Wording))]
+        );
     }
 
-    private static async Task<IResult> Confirm(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, TimeProvider clock)
+    private static async Task<IResult> Confirm(string token, HttpContext http, PublicLinks links, LanternDbFactory databases, TimeProvider clock)
     {
         if (links.Open(token) is not { Ask: { } ask, Language: var language })
             return Dead();
-        await using var connection = await source.OpenConnectionAsync();
-        await using var transaction = await connection.BeginTransactionAsync();
+        await using var db = await databases.Open();
+        await using var transaction = await db.Database.BeginTransactionAsync();
         // Asked rows locked, so that a double click confirms once; what was withdrawn after it was asked for stays withdrawn until asked again.
-        await connection.ExecuteAsync(
-            """
-            select 1 from consent where ask = @ask for update;
+        var now = clock.UtcNow();
+        await db.Run(
+            $"""
+            select 1 from consent where ask = {ask} for update;
             with given as (
               insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', @now, a.wording, a.place || ', confirmed by email' from consent a
-              where a.ask = @ask and a.state = 'asked' and not exists (
+              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', {now}, a.wording, a.place || ', confirmed by email' from consent a
+              where a.ask = {ask} and a.state = 'asked' and not exists (
                 select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
               returning lead_id, purpose)
             insert into story_entry (id, lead_id, at, kind, text)
-            select gen_random_uuid(), lead_id, @now, 'consent', 'Confirmed by mail: ' || string_agg(distinct purpose, ', ') from given where lead_id is not null group by lead_id;
-            """,
-            new { ask, now = clock.UtcNow() }
+            select gen_random_uuid(), lead_id, {now}, 'consent', 'Confirmed by email: ' || string_agg(distinct purpose, ', ') from given where lead_id is not null group by lead_id;
+            """
         );
         await transaction.CommitAsync();
         Guard(http);
         return PublicForms.Sentence(200, language, FormWords.Say(language, "confirm-done"));
     }
 
-    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, NpgsqlDataSource source, WorkspaceConfiguration workspace)
+    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, LanternDbFactory databases, WorkspaceConfiguration workspace)
     {
         if (links.Open(token) is not { Person: { } person, Language: var language })
             return Dead();
-        await using var connection = await source.OpenConnectionAsync();
-        var given = (await Given(connection, person)).Select(g => new Choice(g.Purpose, g.Wording.Length > 0 ? g.Wording : NameOf(workspace, g.Purpose))).ToList();
+        await using var db = await databases.Open();
+        var given = (await Given(db, person)).Select(g => new Choice(g.Purpose, g.Wording.Length > 0 ? g.Wording : NameOf(workspace, g.Purpose))).ToList();
         Guard(http);
         return given.Count == 0
             ? PublicForms.Sentence(200, language, FormWords.Say(language, "withdraw-title"), FormWords.Say(language, "withdraw-none"))
@@ -77,7 +83,7 @@ public static class ConsentPages
         string token,
         HttpContext http,
         PublicLinks links,
-        NpgsqlDataSource source,
+        LanternDbFactory databases,
         WorkspaceConfiguration workspace,
         LeadRescore rescore,
         TimeProvider clock,
@@ -89,15 +95,15 @@ public static class ConsentPages
         var (posted, status) = await FormPost.Read(http.Request, cancel);
         if (status != 200)
             return PublicForms.Sentence(status, language, FormWords.Say(language, "unreadable"));
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        var given = await Given(connection, person);
+        await using var db = await databases.Open(cancel);
+        var given = await Given(db, person);
         // One click from the mail program ends everything; the page ends what was ticked.
         var ended = posted!.ContainsKey("List-Unsubscribe") ? [.. given.Select(g => g.Purpose)] : posted.GetValueOrDefault("purpose", "").Split(", ");
         var purposes = given.Select(g => g.Purpose).Intersect(ended).ToArray();
         var now = clock.UtcNow();
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        foreach (var lead in await ConsentRow.Withdraw(connection, person, purposes, "By the link in a mail", now))
-            await rescore.Run(connection, lead, now);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        foreach (var lead in await ConsentRow.Withdraw(db, person, purposes, "By the link in a mail", now))
+            await rescore.Run(db, lead, now);
         await transaction.CommitAsync(cancel);
         Guard(http);
         return PublicForms.Sentence(200, language, FormWords.Say(language, purposes.Length > 0 ? "withdraw-done" : "withdraw-none"));
@@ -105,16 +111,19 @@ public static class ConsentPages
 
     private static string NameOf(WorkspaceConfiguration workspace, string purpose) => workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
 
-    private static async Task<List<(string Purpose, string Wording)>> Given(NpgsqlConnection connection, byte[] person) =>
-        (
-            await connection.QueryAsync<(string Purpose, string Wording)>(
-                """
-                select purpose, wording from (select distinct on (purpose) purpose, wording, state from consent
-                  where person_key = @key and person_hash = @person and state <> 'asked' order by purpose, at desc) c where state = 'given' order by purpose
-                """,
-                new { key = PersonHash.KeyOf(person), person }
-            )
-        ).ToList();
+    private static Task<List<Agreed>> Given(LanternDb db, byte[] person)
+    {
+        var key = PersonHash.KeyOf(person);
+        // The latest word for each purpose.
+        return db.Rows<Agreed>(
+            $"""
+            select purpose, wording from (select distinct on (purpose) purpose, wording, state from consent
+              where person_key = {key} and person_hash = {person} and state <> 'asked' order by purpose, at desc) c where state = 'given' order by purpose
+            """
+        );
+    }
+
+    private sealed record Agreed(string Purpose, string Wording);
 
     private static IResult Dead() => PublicForms.Sentence(404, "en", FormWords.Say("en", "link-dead"));
 

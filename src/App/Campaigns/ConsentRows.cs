@@ -1,7 +1,5 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -95,37 +93,30 @@ public sealed class ConsentRow
 
     /// <summary>Ends what a person agreed to, for every address and number of the leads known by the one given, and says so in their stories.</summary>
     /// <returns>The leads concerned, whose scores follow.</returns>
-    public static async Task<List<Guid>> Withdraw(NpgsqlConnection connection, byte[] person, string[] purposes, string place, DateTime at) =>
-        (
-            await connection.QueryAsync<Guid>(
-                """
-                with person as (select distinct lead_id from consent where person_key = @key and person_hash = @person and lead_id is not null),
-                ended as (
-                  insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-                  select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', @at, '', @place
-                  from (select distinct on (person_hash, purpose) * from consent where purpose = any(@purposes) and state <> 'asked'
-                    and ((person_key = @key and person_hash = @person) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
-                  where state = 'given' returning lead_id, purpose),
-                told as (
-                  insert into story_entry (id, lead_id, at, kind, text)
-                  select gen_random_uuid(), lead_id, @at, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id)
-                insert into lead_event (id, lead_id, kind, at, detail)
-                select gen_random_uuid(), lead_id, @withdrew, @at, string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id returning lead_id
-                """,
-                new
-                {
-                    key = Campaigns.PersonHash.KeyOf(person),
-                    person,
-                    purposes,
-                    place,
-                    at,
-                    withdrew = Core.Scoring.LeadEvent.Withdrew,
-                }
-            )
-        ).ToList();
+    public static Task<List<Guid>> Withdraw(LanternDb db, byte[] person, string[] purposes, string place, DateTime at)
+    {
+        var (key, withdrew) = (Campaigns.PersonHash.KeyOf(person), Core.Scoring.LeadEvent.Withdrew);
+        return db.Rows<Guid>(
+            $"""
+            with person as (select distinct lead_id from consent where person_key = {key} and person_hash = {person} and lead_id is not null),
+            ended as (
+              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+              select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', {at}, '', {place}
+              from (select distinct on (person_hash, purpose) * from consent where purpose = any({purposes}) and state <> 'asked'
+                and ((person_key = {key} and person_hash = {person}) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
+              where state = 'given' returning lead_id, purpose),
+            told as (
+              insert into story_entry (id, lead_id, at, kind, text)
+              select gen_random_uuid(), lead_id, {at}, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id)
+            insert into lead_event (id, lead_id, kind, at, detail)
+            select gen_random_uuid(), lead_id, {withdrew}, {at}, string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id
+            returning lead_id as "Value"
+            """
+        );
+    }
 
     /// <summary>Keeps consents within the caller's transaction.</summary>
-    public static Task Save(NpgsqlConnection connection, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(connection, consents, cancel);
+    public static Task Save(LanternDb db, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(db, consents, cancel);
 }
 
 /// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>

@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
-using Dapper;
-using Npgsql;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -20,32 +21,40 @@ public static class ContactPermission
 {
     private const int Chunk = 2000;
 
-    /// <summary>All leads that <paramref name="which"/> holds for, a condition in SQL over the alias <c>l</c>; by pages, so that memory does not grow with their number.</summary>
+    /// <summary>All leads that <paramref name="which"/> holds for, read by pages, so that memory does not grow with their number.</summary>
     public static async IAsyncEnumerable<Addressee> Be(
-        NpgsqlConnection connection,
+        LanternDb db,
         PersonHash hashes,
-        string which,
-        object parameters,
+        IQueryable<Lead> which,
         string purpose,
         [EnumeratorCancellation] CancellationToken cancel = default
     )
     {
-        var with = new DynamicParameters(parameters);
-        with.Add("chunk", Chunk);
         for (var after = 0; ; )
         {
-            with.Add("after", after);
-            var people = (
-                await connection.QueryAsync<Asked>(
-                    $"select l.id, l.number, l.first_name, l.last_name, l.email, l.phone, l.mobile, l.company, l.country, l.language from lead l where l.number > @after and {which} order by l.number limit @chunk",
-                    with
-                )
-            ).ToList();
+            var last = after;
+            var people = await which
+                .Where(l => l.Number > last)
+                .OrderBy(l => l.Number)
+                .Take(Chunk)
+                .Select(l => new Asked(
+                    l.Id,
+                    l.Number,
+                    (string?)l["first_name"],
+                    (string?)l["last_name"],
+                    (string?)l["email"],
+                    (string?)l["phone"],
+                    (string?)l["mobile"],
+                    (string?)l["company"],
+                    (string?)l["country"],
+                    (string?)l["language"]
+                ))
+                .ToListAsync(cancel);
             if (people.Count == 0)
                 yield break;
             after = people[^1].Number;
             var keys = people.Select(p => new PersonKeys(hashes, p.Email, p.Phone, p.Mobile)).ToList();
-            var book = await ConsentBook.Load(connection, keys);
+            var book = await ConsentBook.Load(db, keys);
             foreach (var (person, known) in people.Zip(keys))
             {
                 cancel.ThrowIfCancellationRequested();
@@ -60,19 +69,19 @@ public static class ContactPermission
         : book.StateOf(keys, purpose) == ConsentRow.Given ? null
         : ContactRefusal.WithoutConsent;
 
-    private sealed class Asked
+    private sealed record Asked(
+        Guid Id,
+        int Number,
+        string? FirstName,
+        string? LastName,
+        string? Email,
+        string? Phone,
+        string? Mobile,
+        string? Company,
+        string? Country,
+        string? Language
+    )
     {
-        public Guid Id { get; init; }
-        public int Number { get; init; }
-        public string? FirstName { get; init; }
-        public string? LastName { get; init; }
-        public string? Email { get; init; }
-        public string? Phone { get; init; }
-        public string? Mobile { get; init; }
-        public string? Company { get; init; }
-        public string? Country { get; init; }
-        public string? Language { get; init; }
-
         public Addressee Judged(ContactRefusal? why) => new(Id, Number, FirstName, LastName, Email, Company, Country, Language, why);
     }
 }

@@ -1,6 +1,5 @@
 using System.Security.Claims;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -10,7 +9,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -51,16 +50,14 @@ public static class MemberEndpoints
 
     private static async Task<Results<Ok<MemberPage>, ProblemHttpResult>> Members(string key, string? response, bool? known, Guid? after, LanternDb db)
     {
-        var connection = await db.Connection();
-        if (!await Exists(connection, key))
+        if (!await Exists(db, key))
             return ApiProblems.NotFound("campaign");
         return response is not null && CampaignResponse.Find(response) is null
             ? ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
-            : TypedResults.Ok(await CampaignQueries.Members(connection, key, response, known, after));
+            : TypedResults.Ok(await CampaignQueries.Members(db, key, response, known, after));
     }
 
-    private static Task<bool> Exists(NpgsqlConnection connection, string key) =>
-        connection.QuerySingleAsync<bool>("select exists (select 1 from campaign where key = @key)", new { key });
+    private static Task<bool> Exists(LanternDb db, string key) => db.Set<CampaignRow>().AnyAsync(c => c.Key == key);
 
     private static async Task<Results<Ok<ResponsesRecorded>, ProblemHttpResult>> Record(
         string key,
@@ -83,11 +80,10 @@ public static class MemberEndpoints
         if (body.Purpose is not null && (body.Of is null || workspace.ConsentPurposes.All(p => p.Key != body.Purpose)))
             return ApiProblems.Invalid("purpose-unknown", "A purpose is one of ours, and narrows those who gave a response.", "purpose");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        if (await connection.QuerySingleOrDefaultAsync<string>("select name from campaign where key = @key", new { key }) is not { } name)
+        if (await db.Set<CampaignRow>().Where(c => c.Key == key).Select(c => c.Name).SingleOrDefaultAsync(cancel) is not { } name)
             return ApiProblems.NotFound("campaign");
-        await Admission.Lock(connection);
-        var (leads, wrong) = await ForWhom(connection, key, body, workspace, user, now);
+        await Admission.Lock(db);
+        var (leads, wrong) = await ForWhom(db, key, body, workspace, user, now);
         if (wrong is not null)
             return wrong;
         if (response.IsTheirs && leads.Length > MostScored)
@@ -98,16 +94,16 @@ public static class MemberEndpoints
             );
         var entry = Guid.CreateVersion7();
         var at = body.At?.UtcDateTime ?? now;
-        await Save(connection, key, response, leads, at, entry, user.Id(), cancel);
+        await Save(db, key, response, leads, at, entry, user.Id(), cancel);
         if (response.IsTheirs)
-            await Score(connection, merger, workspace, (key, name), response, leads, at, entry, now, cancel);
+            await Score(db, merger, workspace, (key, name), response, leads, at, entry, now, cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
     }
 
     // Those the order names who have not given this response to this campaign yet.
     private static async Task<(Guid[] Leads, ProblemHttpResult? Wrong)> ForWhom(
-        NpgsqlConnection connection,
+        LanternDb db,
         string key,
         ResponseOrder body,
         WorkspaceConfiguration workspace,
@@ -118,33 +114,21 @@ public static class MemberEndpoints
         const string fresh = "not exists (select 1 from campaign_response r where r.campaign_key = @key and r.response = @response and r.lead_id = l.id)";
         if (body.Where is null)
         {
-            var may = body.Purpose is null ? null : await Writable(connection, workspace.Hashes, key, body.Of!, body.Purpose);
-            return (
-                (
-                    await connection.QueryAsync<Guid>(
-                        $"""
-                        select l.id from lead l where {fresh} and (l.id = any(@leads)
-                          or l.id in (select o.lead_id from campaign_response o where o.campaign_key = @key and @of in (o.response, 'any')))
-                          and (@may::uuid[] is null or l.id = any(@may)) order by l.id
-                        """,
-                        new
-                        {
-                            key,
-                            response = body.Response,
-                            leads = body.Leads?.ToArray() ?? [],
-                            of = body.Of,
-                            may,
-                        }
-                    )
-                ).ToArray(),
-                null
+            var may = body.Purpose is null ? null : await Writable(db, workspace.Hashes, key, body.Of!, body.Purpose);
+            var given = db.Set<CampaignResponseRow>().Where(r => r.CampaignKey == key);
+            var (asked, of) = (body.Leads?.ToArray() ?? [], body.Of);
+            var named = db.Leads.Where(l =>
+                !given.Any(r => r.Response == body.Response && r.LeadId == l.Id) && (asked.Contains(l.Id) || given.Any(r => r.LeadId == l.Id && (of == "any" || r.Response == of)))
             );
+            if (may is not null)
+                named = named.Where(l => may.Contains(l.Id));
+            return (await named.OrderBy(l => l.Id).Select(l => l.Id).ToArrayAsync(), null);
         }
         var (where, problem) = LeadAsk.Condition(body.Where, workspace.Catalogue, user);
         if (problem is not null)
             return ([], ApiProblems.Invalid(problem.Code, problem.Words, "where"));
         var sql = new ConditionSql(workspace.Catalogue, now);
-        await using var command = new NpgsqlCommand($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id", connection);
+        await using var command = await db.Command($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id");
         sql.AddTo(command);
         command.Parameters.AddWithValue("key", key);
         command.Parameters.AddWithValue("response", body.Response);
@@ -155,18 +139,18 @@ public static class MemberEndpoints
         return ([.. leads], null);
     }
 
-    private static async Task<Guid[]> Writable(NpgsqlConnection connection, PersonHash hashes, string key, string of, string purpose)
+    private static async Task<Guid[]> Writable(LanternDb db, PersonHash hashes, string key, string of, string purpose)
     {
         var may = new List<Guid>();
-        await foreach (var member in ContactPermission.Be(connection, hashes, WithResponse, new { key, response = of == "any" ? null : of }, purpose))
+        await foreach (var member in ContactPermission.Be(db, hashes, WithResponse(db, key, of == "any" ? null : of), purpose))
             if (member.Why is null)
                 may.Add(member.Id);
         return [.. may];
     }
 
-    private static Task Save(NpgsqlConnection connection, string key, CampaignResponse response, Guid[] leads, DateTime at, Guid entry, Guid person, CancellationToken cancel) =>
+    private static Task Save(LanternDb db, string key, CampaignResponse response, Guid[] leads, DateTime at, Guid entry, Guid person, CancellationToken cancel) =>
         CampaignResponseRow.Save(
-            connection,
+            db,
             [
                 .. leads.Select(lead => new CampaignResponseRow
                 {
@@ -186,7 +170,7 @@ public static class MemberEndpoints
 
     // What they did themselves counts for their engagement and stands in their story. The entry marks it, as an import would.
     private static Task Score(
-        NpgsqlConnection connection,
+        LanternDb db,
         ArrivalMerger merger,
         WorkspaceConfiguration workspace,
         (string Key, string Name) campaign,
@@ -201,7 +185,7 @@ public static class MemberEndpoints
         var nothing = new RecordValues(workspace.Catalogue);
         var happened = new LeadEvent(response.EventKind!, at.ToInstant(), campaign.Name, CampaignKind: workspace.KindOfCampaign(campaign.Key));
         return merger.Add(
-            connection,
+            db,
             [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {campaign.Name}"))],
             new MergeTerms("", entry, now, now.ToInstant(), _ => MergePolicy.KeepOurs),
             cancel
@@ -219,21 +203,18 @@ public static class MemberEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        var leads = (
-            await connection.QueryAsync<Guid>("delete from campaign_response where campaign_key = @key and entry = @entry returning lead_id", new { key, entry })
-        ).ToArray();
+        await Admission.Lock(db);
+        Guid[] leads = [.. await db.Rows<Guid>($"""delete from campaign_response where campaign_key = {key} and entry = {entry} returning lead_id as "Value" """, cancel)];
         if (leads.Length == 0)
             return ApiProblems.NotFound("entry");
-        var events = await connection.ExecuteAsync("delete from lead_event where lead_id = any(@leads) and import_id = @entry", new { leads, entry });
+        var events = await db.Events.Where(e => leads.Contains(e.LeadId) && e.ImportId == entry).ExecuteDeleteAsync(cancel);
         if (events > 0)
         {
-            await connection.ExecuteAsync("delete from story_entry where lead_id = any(@leads) and import_id = @entry", new { leads, entry });
+            await db.Story.Where(s => leads.Contains(s.LeadId!.Value) && s.ImportId == entry).ExecuteDeleteAsync(cancel);
             var now = clock.UtcNow();
-            var known = await LeadStore.LoadMany(connection, leads, workspace.Catalogue, now);
-            await merger.Rescore(connection, known.Values, await LeadStore.EventsOf(connection, leads), now);
-            await LeadBulkUpdate.Write(connection, [.. known.Values]);
+            var known = await LeadStore.LoadMany(db, leads, workspace.Catalogue, now);
+            await merger.Rescore(db, known.Values, await LeadStore.EventsOf(db, leads), now);
+            await LeadBulkUpdate.Write(db, [.. known.Values]);
         }
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
@@ -241,11 +222,10 @@ public static class MemberEndpoints
 
     private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await WhyNoAddresses(connection, workspace, key, purpose) is { } no)
+        if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
             return no;
         var (may, address, barred, consent) = (0, 0, 0, 0);
-        await foreach (var member in ContactPermission.Be(connection, workspace.Hashes, WithResponse, new { key, response }, purpose))
+        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, key, response), purpose))
             _ = member.Why switch
             {
                 null => may++,
@@ -256,12 +236,14 @@ public static class MemberEndpoints
         return TypedResults.Ok(new AddressCount(may, address, barred, consent));
     }
 
-    private static async Task<ProblemHttpResult?> WhyNoAddresses(NpgsqlConnection connection, WorkspaceConfiguration workspace, string key, string purpose) =>
+    private static async Task<ProblemHttpResult?> WhyNoAddresses(LanternDb db, WorkspaceConfiguration workspace, string key, string purpose) =>
         workspace.ConsentPurposes.All(p => p.Key != purpose) ? ApiProblems.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
-        : !await Exists(connection, key) ? ApiProblems.NotFound("campaign")
+        : !await Exists(db, key) ? ApiProblems.NotFound("campaign")
         : null;
 
-    private const string WithResponse = "l.id in (select lead_id from campaign_response where campaign_key = @key and (@response::text is null or response = @response))";
+    // Leads that gave a response to a campaign; with any, where none is named.
+    private static IQueryable<Lead> WithResponse(LanternDb db, string key, string? response) =>
+        db.Leads.Where(l => db.Set<CampaignResponseRow>().Any(r => r.LeadId == l.Id && r.CampaignKey == key && (response == null || r.Response == response)));
 
     private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Addresses(
         string key,
@@ -273,15 +255,14 @@ public static class MemberEndpoints
         CancellationToken cancel
     )
     {
-        var connection = await db.Connection();
-        if (await WhyNoAddresses(connection, workspace, key, purpose) is { } no)
+        if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
             return no;
         answer.ContentType = "text/csv; charset=utf-8";
         answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));
         string[] fields = ["first_name", "last_name", "email", "company", "country", "language"];
         await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => workspace.Catalogue[f].Label)]));
-        await foreach (var member in ContactPermission.Be(connection, workspace.Hashes, WithResponse, new { key, response }, purpose, cancel))
+        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, key, response), purpose, cancel))
             if (member.Why is null)
                 await text.WriteAsync(
                     Csv.Line([

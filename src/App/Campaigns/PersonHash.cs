@@ -7,7 +7,7 @@ namespace DapperLantern.App.Campaigns;
 /// <summary>
 /// Hashes of normalised email addresses, telephone numbers and domains, by which people are barred and consents kept after their data is erased:
 /// HMAC-SHA-256, under a key outside the database, of the SHA-256. There are few enough telephone numbers to try them all; without the key that tells nothing.
-/// The database computes the same in <c>person_key</c>, from the setting <see cref="Setting"/> of the connection.
+/// The database computes the same in <c>person_key</c>, from the setting <see cref="Setting"/> of the db.
 /// </summary>
 /// <param name="key">32 bytes.</param>
 public sealed class PersonHash(byte[] key)

@@ -1,12 +1,11 @@
 using System.Security.Claims;
 using System.Text.RegularExpressions;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Campaigns;
 
@@ -63,45 +62,46 @@ public static class TagEndpoints
 
     private static async Task<Ok<TagsView>> List(LanternDb db)
     {
-        var connection = await db.Connection();
-        var tags = await connection.QueryAsync<TagView>(
-            """
-            select t.key, t.name, t.group_name as "group", t.colour, p.display_name as owner, t.retired, t.merged_into,
-              (select count(distinct l.lead_id)::int from lead_tag l join tag m on m.key = l.tag_key where m.key = t.key or m.merged_into = t.key) as uses
-            from tag t left join person p on p.id = t.owner_id order by t.group_name, t.name
-            """
-        );
-        var convention = await Convention(connection);
-        return TypedResults.Ok(new TagsView([.. tags], convention.Groups, convention.Pattern, convention.Hint, Colours));
+        var tags = await (
+            from t in db.Set<TagRow>()
+            join p in db.Users on t.OwnerId equals p.Id into owners
+            from p in owners.DefaultIfEmpty()
+            orderby t.GroupName, t.Name
+            select new TagView(
+                t.Key,
+                t.Name,
+                t.GroupName,
+                t.Colour,
+                p.DisplayName,
+                t.Retired,
+                t.MergedInto,
+                // A merged tag's leads count for the one that stands for it.
+                db.Set<LeadTagRow>().Where(l => db.Set<TagRow>().Any(m => m.Key == l.TagKey && (m.Key == t.Key || m.MergedInto == t.Key))).Select(l => l.LeadId).Distinct().Count()
+            )
+        ).ToListAsync();
+        var convention = await Convention(db);
+        return TypedResults.Ok(new TagsView(tags, convention.Groups, convention.Pattern, convention.Hint, Colours));
     }
 
-    private static async Task<TagConvention> Convention(NpgsqlConnection connection) => await SetupEntries.Read<TagConvention>(connection, "tag-convention") ?? TagConvention.Usual;
+    private static async Task<TagConvention> Convention(LanternDb db) => await SetupEntries.Read<TagConvention>(db, "tag-convention") ?? TagConvention.Usual;
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Coin(NewTag body, ClaimsPrincipal user, LanternDb db)
     {
-        var connection = await db.Connection();
-        if (await Wrong(connection, body.Name, body.Group, body.Colour) is { } wrong)
+        if (await Wrong(db, body.Name, body.Group, body.Colour) is { } wrong)
             return wrong;
         var key = Folding.Heading(body.Name).Replace(' ', '-');
-        var made = await connection.ExecuteAsync(
-            "insert into tag (key, name, group_name, colour, owner_id, retired) values (@key, @Name, @Group, @Colour, @owner, false) on conflict (key) do nothing",
-            new
-            {
-                key,
-                body.Name,
-                body.Group,
-                body.Colour,
-                owner = user.Id(),
-            }
+        var owner = user.Id();
+        var made = await db.Run(
+            $"insert into tag (key, name, group_name, colour, owner_id, retired) values ({key}, {body.Name}, {body.Group}, {body.Colour}, {owner}, false) on conflict (key) do nothing"
         );
         return made == 0
             ? ApiProblems.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.")
             : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, string? name, string? group, string? colour)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, string? name, string? group, string? colour)
     {
-        var convention = await Convention(connection);
+        var convention = await Convention(db);
         if (name is not null && (name.Length is 0 or > 40 || !Regex.IsMatch(name, convention.Pattern, RegexOptions.None, TimeSpan.FromMilliseconds(100))))
             return ApiProblems.Invalid("tag-name", $"Tags are named by a convention: {convention.Hint}.", "name");
         if (group is not null && !convention.Groups.Contains(group))
@@ -111,44 +111,34 @@ public static class TagEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, TagChange body, LanternDb db)
     {
-        var connection = await db.Connection();
-        if (await Wrong(connection, body.Name, body.Group, body.Colour) is { } wrong)
+        if (await Wrong(db, body.Name, body.Group, body.Colour) is { } wrong)
             return wrong;
-        return
-            await connection.ExecuteAsync(
-                "update tag set name = coalesce(@Name, name), group_name = coalesce(@Group, group_name), colour = coalesce(@Colour, colour), retired = coalesce(@Retired, retired) where key = @key",
-                new
-                {
-                    key,
-                    body.Name,
-                    body.Group,
-                    body.Colour,
-                    body.Retired,
-                }
-            ) == 0
-            ? ApiProblems.NotFound("tag")
-            : TypedResults.NoContent();
+        var changed = await db.Set<TagRow>()
+            .Where(t => t.Key == key)
+            .ExecuteUpdateAsync(t =>
+                t.SetProperty(x => x.Name, x => body.Name ?? x.Name)
+                    .SetProperty(x => x.GroupName, x => body.Group ?? x.GroupName)
+                    .SetProperty(x => x.Colour, x => body.Colour ?? x.Colour)
+                    .SetProperty(x => x.Retired, x => body.Retired ?? x.Retired)
+            );
+        return changed == 0 ? ApiProblems.NotFound("tag") : TypedResults.NoContent();
     }
 
     // Tags merged into this one follow it, so that a merged tag always points to one that is not.
     private static async Task<Results<NoContent, ProblemHttpResult>> Merge(string key, TagMerge body, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var into = await connection.QuerySingleOrDefaultAsync<string>(
-            "select key from tag where key = @Into and merged_into is null and key <> @key for update",
-            new { body.Into, key }
-        );
-        if (into is null)
+        // Locked, so that the other cannot be merged itself meanwhile.
+        if (await db.Row<string>($"""select key as "Value" from tag where key = {body.Into} and merged_into is null and key <> {key} for update""") is not { } into)
             return ApiProblems.Invalid("tag-unknown", "Choose another tag that is not merged itself.", "into");
-        if (await connection.ExecuteAsync("update tag set merged_into = @into where key = @key or merged_into = @key", new { key, into }) == 0)
+        if (await db.Set<TagRow>().Where(t => t.Key == key || t.MergedInto == key).ExecuteUpdateAsync(t => t.SetProperty(x => x.MergedInto, into)) == 0)
             return ApiProblems.NotFound("tag");
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unmerge(string key, LanternDb db) =>
-        await (await db.Connection()).ExecuteAsync("update tag set merged_into = null where key = @key and merged_into is not null", new { key }) == 0
+        await db.Set<TagRow>().Where(t => t.Key == key && t.MergedInto != null).ExecuteUpdateAsync(t => t.SetProperty(x => x.MergedInto, (string?)null)) == 0
             ? ApiProblems.Conflict("not-merged", "This tag is not merged.")
             : TypedResults.NoContent();
 
@@ -159,7 +149,7 @@ public static class TagEndpoints
             user,
             db,
             clock,
-            "insert into lead_tag (lead_id, tag_key) select @id, coalesce(merged_into, key) from tag where key = @key and not retired on conflict do nothing",
+            () => db.Run($"insert into lead_tag (lead_id, tag_key) select {id}, coalesce(merged_into, key) from tag where key = {key} and not retired on conflict do nothing"),
             "Tagged"
         );
 
@@ -170,21 +160,28 @@ public static class TagEndpoints
             user,
             db,
             clock,
-            "delete from lead_tag l using tag t where l.lead_id = @id and t.key = l.tag_key and (t.key = @key or t.merged_into = @key)",
+            () => db.Set<LeadTagRow>().Where(l => l.LeadId == id && db.Set<TagRow>().Any(t => t.Key == l.TagKey && (t.Key == key || t.MergedInto == key))).ExecuteDeleteAsync(),
             "Tag taken off:"
         );
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> OnLead(Guid id, string key, ClaimsPrincipal user, LanternDb db, TimeProvider clock, string sql, string words)
+    private static async Task<Results<NoContent, ProblemHttpResult>> OnLead(
+        Guid id,
+        string key,
+        ClaimsPrincipal user,
+        LanternDb db,
+        TimeProvider clock,
+        Func<Task<int>> change,
+        string words
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        var name = await connection.QuerySingleOrDefaultAsync<string>("select name from tag where key = @key", new { key });
+        var name = await db.Set<TagRow>().Where(t => t.Key == key).Select(t => t.Name).SingleOrDefaultAsync();
         if (name is null)
             return ApiProblems.NotFound("tag");
-        if (await connection.ExecuteAsync(sql, new { id, key }) > 0)
-            await LeadEndpoints.AppendActivity(connection, id, "edited", $"{words} {name}", user, clock.UtcNow());
+        if (await change() > 0)
+            await LeadEndpoints.AppendActivity(db, id, "edited", $"{words} {name}", user, clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

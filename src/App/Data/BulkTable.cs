@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -40,10 +39,10 @@ public sealed class BulkTable<T>(string table)
 
     public BulkTable<T> Moment(string column, Func<T, DateTime?> of) => Value(column, of, static (copy, value) => copy.Moment(value));
 
-    /// <summary>Writes the rows within the connection's transaction; all or none.</summary>
-    public async Task Write(NpgsqlConnection connection, IEnumerable<T> rows, CancellationToken cancel = default)
+    /// <summary>Writes the rows within the context's transaction; all or none.</summary>
+    public async Task Write(LanternDb db, IEnumerable<T> rows, CancellationToken cancel = default)
     {
-        await using var copy = await connection.BeginRawBinaryCopyAsync(CopyStatement, cancel);
+        await using var copy = await (await db.Connection()).BeginRawBinaryCopyAsync(CopyStatement, cancel);
         try
         {
             var buffer = t_buffer ?? new CopyBuffer();

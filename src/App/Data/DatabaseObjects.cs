@@ -1,8 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -28,16 +26,16 @@ internal static class DatabaseObjects
     ];
 
     /// <summary>Brings the database to the files, in one transaction. A second process that starts at the same moment waits for the first.</summary>
-    public static async Task Apply(NpgsqlConnection connection)
+    public static async Task Apply(LanternDb db)
     {
         var wanted = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', Files.Select(f => f.Sql)))));
-        await using var transaction = await connection.BeginTransactionAsync();
-        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('lantern-objects'))");
-        if (await connection.QuerySingleAsync<string?>("select obj_description('public'::regnamespace, 'pg_namespace')") == wanted)
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext('lantern-objects'))");
+        if (await db.QuerySingleAsync<string?>("select obj_description('public'::regnamespace, 'pg_namespace')") == wanted)
             return;
         foreach (var (_, sql) in Files)
-            await connection.ExecuteAsync(sql, commandTimeout: 0);
-        await connection.ExecuteAsync($"comment on schema public is '{wanted}'");
+            await db.ExecuteAsync(sql, commandTimeout: 0);
+        await db.ExecuteAsync($"comment on schema public is '{wanted}'");
         await transaction.CommitAsync();
     }
 

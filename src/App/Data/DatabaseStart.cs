@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -39,23 +38,23 @@ internal static class DatabaseStart
         // Used now and then no more; an index over millions takes its time.
         (owning.Pooling, owning.CommandTimeout) = (false, 0);
         await using var source = NpgsqlDataSource.Create(owning);
-        await using var db = new LanternDb(new DbContextOptionsBuilder<LanternDb>().UseNpgsql(source).UseSnakeCaseNamingConvention().Options);
+        await using var db = new LanternDbFactory(source).CreateDbContext();
         await Migrate(db.Database);
-        await using var connection = await source.OpenConnectionAsync();
-        await DatabaseObjects.Apply(connection);
+        await db.Database.OpenConnectionAsync();
+        await DatabaseObjects.Apply(db);
         if (owning.Username != working.Username)
-            await Grant(connection, working.Username!);
-        await services.GetRequiredService<Secrets>().Check(connection);
-        await services.GetRequiredService<KeyWrapping>().WrapKept(connection);
+            await Grant(db, working.Username!);
+        await services.GetRequiredService<Secrets>().Check(db);
+        await services.GetRequiredService<KeyWrapping>().WrapKept(db);
     }
 
     // Reading and writing rows, and nothing else: it can neither change nor drop a table, nor make the history of migrations another.
-    private static async Task Grant(NpgsqlConnection connection, string role)
+    private static async Task Grant(LanternDb db, string role)
     {
         var quoted = new NpgsqlCommandBuilder();
-        var (to, database) = (quoted.QuoteIdentifier(role), quoted.QuoteIdentifier(connection.Database));
-        await using var transaction = await connection.BeginTransactionAsync();
-        await connection.ExecuteAsync(
+        var (to, database) = (quoted.QuoteIdentifier(role), quoted.QuoteIdentifier(db.Database.GetDbConnection().Database));
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.ExecuteAsync(
             $"""
             select pg_advisory_xact_lock(hashtext('lantern-grants'));
             revoke all on database {database} from public;

@@ -1,9 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using System.Xml.Linq;
-using Dapper;
 using Microsoft.AspNetCore.DataProtection.XmlEncryption;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -27,12 +25,12 @@ public sealed class KeyWrapping(Secrets secrets) : IXmlEncryptor
     }
 
     /// <summary>Wraps the keys that were kept before there was anything to wrap them by.</summary>
-    public async Task WrapKept(NpgsqlConnection connection)
+    public async Task WrapKept(LanternDb db)
     {
-        await using var transaction = await connection.BeginTransactionAsync();
-        foreach (var (id, xml) in await connection.QueryAsync<(int Id, string? Xml)>("select id, xml from data_protection_key for update"))
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        foreach (var (id, xml) in await db.QueryAsync<(int Id, string? Xml)>("select id, xml from data_protection_key for update"))
             if (xml is not null && Wrapped(XElement.Parse(xml)) is { } wrapped)
-                await connection.ExecuteAsync("update data_protection_key set xml = @wrapped where id = @id", new { id, wrapped });
+                await db.ExecuteAsync("update data_protection_key set xml = @wrapped where id = @id", new { id, wrapped });
         await transaction.CommitAsync();
     }
 

@@ -20,6 +20,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -37,6 +38,14 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
     public DbSet<Contact> Contacts => Set<Contact>();
     public DbSet<HandoverRow> Handovers => Set<HandoverRow>();
     public DbSet<Edition> Editions => Set<Edition>();
+
+    /// <summary>How contexts are set up on a data source, wherever they come from.</summary>
+    internal static TBuilder On<TBuilder>(TBuilder options, NpgsqlDataSource source)
+        where TBuilder : DbContextOptionsBuilder
+    {
+        options.UseNpgsql(source).UseSnakeCaseNamingConvention();
+        return options;
+    }
 
     protected override void OnModelCreating(ModelBuilder builder)
     {

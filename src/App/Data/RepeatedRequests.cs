@@ -1,8 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Setup;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -74,10 +72,10 @@ public static class RepeatedRequests
 
     private static async Task Once(HttpContext http, RequestDelegate next, byte[] key, byte[] request)
     {
-        var (source, clock) = (http.RequestServices.GetRequiredService<NpgsqlDataSource>(), http.RequestServices.GetRequiredService<TimeProvider>());
+        var (databases, clock) = (http.RequestServices.GetRequiredService<LanternDbFactory>(), http.RequestServices.GetRequiredService<TimeProvider>());
         for (; ; await Task.Delay(50, http.RequestAborted))
         {
-            var before = await Claim(source, key, request, clock.UtcNow());
+            var before = await Claim(databases, key, request, clock.UtcNow());
             if (before is null)
                 break;
             if (!before.Request.AsSpan().SequenceEqual(request))
@@ -94,14 +92,14 @@ public static class RepeatedRequests
                 await http.Response.Body.WriteAsync(body);
             return;
         }
-        await Do(http, next, source, key);
+        await Do(http, next, databases, key);
     }
 
     // Null when the caller is the first, or the first was cut off; else what is known of the first.
-    private static async Task<RequestKeyRow?> Claim(NpgsqlDataSource source, byte[] key, byte[] request, DateTime now)
+    private static async Task<RequestKeyRow?> Claim(LanternDbFactory databases, byte[] key, byte[] request, DateTime now)
     {
-        await using var connection = await source.OpenConnectionAsync();
-        var claimed = await connection.ExecuteAsync(
+        await using var db = await databases.Open();
+        var claimed = await db.ExecuteAsync(
             """
             insert into request_key as k (key, request, at) values (@key, @request, @now)
             on conflict (key) do update set at = @now, request = @request, status = null, type = null, body = null where (k.status is null and k.at < @cutOff) or k.at < @old
@@ -115,10 +113,10 @@ public static class RepeatedRequests
                 old = now - Kept,
             }
         );
-        return claimed == 1 ? null : await connection.QuerySingleOrDefaultAsync<RequestKeyRow>("select * from request_key where key = @key", new { key });
+        return claimed == 1 ? null : await db.QuerySingleOrDefaultAsync<RequestKeyRow>("select * from request_key where key = @key", new { key });
     }
 
-    private static async Task Do(HttpContext http, RequestDelegate next, NpgsqlDataSource source, byte[] key)
+    private static async Task Do(HttpContext http, RequestDelegate next, LanternDbFactory databases, byte[] key)
     {
         var answer = http.Response.Body;
         using var copy = new MemoryStream();
@@ -132,20 +130,20 @@ public static class RepeatedRequests
         finally
         {
             http.Response.Body = answer;
-            await Save(source, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
+            await Save(databases, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
         }
         copy.Position = 0;
         await copy.CopyToAsync(answer, http.RequestAborted);
     }
 
     // What failed by our fault may be tried again.
-    private static async Task Save(NpgsqlDataSource source, byte[] key, HttpResponse? answer, MemoryStream body)
+    private static async Task Save(LanternDbFactory databases, byte[] key, HttpResponse? answer, MemoryStream body)
     {
-        await using var connection = await source.OpenConnectionAsync();
+        await using var db = await databases.Open();
         if (answer is null)
-            await connection.ExecuteAsync("delete from request_key where key = @key", new { key });
+            await db.ExecuteAsync("delete from request_key where key = @key", new { key });
         else
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update request_key set status = @StatusCode, type = @ContentType, body = @body where key = @key",
                 new
                 {
@@ -158,15 +156,15 @@ public static class RepeatedRequests
     }
 
     /// <summary>Forgets answers once they are no longer kept.</summary>
-    public sealed class ExpiryWorker(NpgsqlDataSource source, TimeProvider clock, ILogger<ExpiryWorker> log) : LastingService(log)
+    public sealed class ExpiryWorker(LanternDbFactory databases, TimeProvider clock, ILogger<ExpiryWorker> log) : LastingService(log)
     {
         protected override async Task Work(CancellationToken stop)
         {
             using var timer = new PeriodicTimer(TimeSpan.FromHours(1));
             do
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                await connection.ExecuteAsync("delete from request_key where at < @old", new { old = clock.UtcNow() - Kept });
+                await using var db = await databases.Open(stop);
+                await db.ExecuteAsync("delete from request_key where at < @old", new { old = clock.UtcNow() - Kept });
                 Tell(null);
             } while (await timer.WaitForNextTickAsync(stop));
         }

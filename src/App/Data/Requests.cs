@@ -42,6 +42,12 @@ public static class Requests
         return (NpgsqlConnection)db.Database.GetDbConnection();
     }
 
+    /// <summary>False where the server cut the connection, or it was never opened.</summary>
+    public static bool IsConnected(this LanternDb db) => db.Database.GetDbConnection().State == System.Data.ConnectionState.Open;
+
+    /// <summary>A command on the context's connection, for statements whose parameters are put together one by one.</summary>
+    public static async Task<NpgsqlCommand> Command(this LanternDb db, string sql = "") => new(sql, await db.Connection());
+
     /// <summary>Answers by a status alone.</summary>
     public static Task Answer(this HttpContext http, int status)
     {

@@ -1,7 +1,5 @@
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -52,14 +50,14 @@ public sealed class Secrets(byte[] key)
 
     /// <summary>Notes by which key this database is kept, the first time; afterwards makes sure that it is that one.</summary>
     /// <exception cref="InvalidOperationException">It is another: barred people would come in again, and nobody's links and sessions would hold.</exception>
-    public async Task Check(NpgsqlConnection connection)
+    public async Task Check(LanternDb db)
     {
         var print = Convert.ToHexString(For("print"));
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into setup_entry (key, body) values (@PrintKey, @body::jsonb) on conflict (key) do nothing",
             new { PrintKey, body = Json.Write(new KeptPrint(print)) }
         );
-        if ((await SetupEntries.Read<KeptPrint>(connection, PrintKey))!.Print != print)
+        if ((await SetupEntries.Read<KeptPrint>(db, PrintKey))!.Print != print)
             throw new InvalidOperationException(
                 "Secrets:Key is another than the one this database is kept by. Put the old one back: without it barred people come in again, and no link in a mail holds. Nothing was changed."
             );

@@ -1,6 +1,3 @@
-using Dapper;
-using Npgsql;
-
 namespace DapperLantern.App.Data;
 
 /// <summary>A lock that belongs to a database connection: free again the moment its process or connection is gone, so that whoever claims it goes on where another stopped.</summary>
@@ -10,9 +7,9 @@ public static class SessionLock
     public static long KeyOf(Guid id) => BitConverter.ToInt64(id.ToByteArray(), 8);
 
     /// <summary>Works under a lock. False, and nothing is done, where somebody else has it.</summary>
-    public static async Task<bool> With(NpgsqlConnection connection, long key, Func<Task> work)
+    public static async Task<bool> With(LanternDb db, long key, Func<Task> work)
     {
-        if (!await connection.QuerySingleAsync<bool>("select pg_try_advisory_lock(@key)", new { key }))
+        if (!await db.QuerySingleAsync<bool>("select pg_try_advisory_lock(@key)", new { key }))
             return false;
         try
         {
@@ -22,8 +19,8 @@ public static class SessionLock
         finally
         {
             // The connection goes back to a pool, so the lock must not wait for the connection's end.
-            if (connection.State == System.Data.ConnectionState.Open)
-                await connection.ExecuteAsync("select pg_advisory_unlock(@key)", new { key });
+            if (db.IsConnected())
+                await db.ExecuteAsync("select pg_advisory_unlock(@key)", new { key });
         }
     }
 }

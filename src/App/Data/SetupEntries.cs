@@ -1,6 +1,3 @@
-using Dapper;
-using Npgsql;
-
 namespace DapperLantern.App.Data;
 
 /// <summary>What the program remembers between starts, by key, in the table <c>setup_entry</c>.</summary>
@@ -8,12 +5,11 @@ public static class SetupEntries
 {
     /// <summary>Reads an entry; null when there is none.</summary>
     /// <exception cref="System.Text.Json.JsonException">It does not have the form of <typeparamref name="T"/>.</exception>
-    public static async Task<T?> Read<T>(NpgsqlConnection connection, string key)
-        where T : class =>
-        await connection.QuerySingleOrDefaultAsync<string>("select body::text from setup_entry where key = @key", new { key }) is { } body ? Json.Read<T>(body) : null;
+    public static async Task<T?> Read<T>(LanternDb db, string key)
+        where T : class => await db.QuerySingleOrDefaultAsync<string>("select body::text from setup_entry where key = @key", new { key }) is { } body ? Json.Read<T>(body) : null;
 
     /// <summary>Writes an entry, in place of the one there was.</summary>
     /// <param name="body">JSON.</param>
-    public static Task Save(NpgsqlConnection connection, string key, string body) =>
-        connection.ExecuteAsync("insert into setup_entry (key, body) values (@key, @body::jsonb) on conflict (key) do update set body = excluded.body", new { key, body });
+    public static Task Save(LanternDb db, string key, string body) =>
+        db.ExecuteAsync("insert into setup_entry (key, body) values (@key, @body::jsonb) on conflict (key) do update set body = excluded.body", new { key, body });
 }

@@ -1,12 +1,11 @@
 using System.Text;
 using Dapper;
-using Npgsql;
 
 namespace DapperLantern.App.Data;
 
 /// <summary>Statements that are sent together, in their order, so that one trip to the server does for all. Nothing is written before they are sent.</summary>
 /// <param name="common">An object whose properties are parameters of them all.</param>
-internal sealed class Statements(NpgsqlConnection connection, object common)
+internal sealed class Statements(LanternDb db, object common)
 {
     private readonly StringBuilder _sql = new();
     private readonly DynamicParameters _values = new(common);
@@ -20,8 +19,8 @@ internal sealed class Statements(NpgsqlConnection connection, object common)
         return this;
     }
 
-    public Task Send() => connection.ExecuteAsync(_sql.ToString(), _values);
+    public Task Send() => db.ExecuteAsync(_sql.ToString(), _values);
 
     /// <summary>Sends them; the last is a query of one row.</summary>
-    public Task<T> SendForOne<T>() => connection.QuerySingleAsync<T>(_sql.ToString(), _values);
+    public Task<T> SendForOne<T>() => db.QuerySingleAsync<T>(_sql.ToString(), _values);
 }

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
@@ -36,22 +35,19 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
                 if (
-                    await connection.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>(
-                        "select name, owner_id from contact where id = @ContactId for share",
-                        new { body.ContactId }
-                    )
+                    await db.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>("select name, owner_id from contact where id = @ContactId for share", new { body.ContactId })
                     is not var (name, owner)
                 )
                     return (null, ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId"));
                 // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
                 if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())
                     return (null, ApiProblems.Of(403, "not-yours", $"{name} is the contact of a colleague. Ask them, or your manager, to put them on this deal."));
-                var made = await connection.ExecuteAsync(
+                var made = await db.ExecuteAsync(
                     """
                     insert into deal_person (id, deal_id, contact_id, role, at) select gen_random_uuid(), @Id, @ContactId, @Key, @now
                     where not exists (select 1 from deal_person where deal_id = @Id and contact_id = @ContactId and role = @Key)
@@ -80,11 +76,11 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                var name = await connection.QuerySingleOrDefaultAsync<string>(
+                var name = await db.QuerySingleOrDefaultAsync<string>(
                     """
                     with p as (update deal_person set role = @Key where deal_id = @Id and id = @person returning contact_id) select c.name from contact c join p on p.contact_id = c.id
                     """,
@@ -106,9 +102,9 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
-                var name = await connection.QuerySingleOrDefaultAsync<string>(
+                var name = await db.QuerySingleOrDefaultAsync<string>(
                     "with p as (delete from deal_person where deal_id = @Id and id = @person returning contact_id) select c.name from contact c join p on p.contact_id = c.id",
                     new { deal.Id, person }
                 );
@@ -121,14 +117,14 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
                 if (body.Products is not { Count: <= DealTerms.MostProducts })
                     return (null, ApiProblems.Invalid("too-many", $"At most {DealTerms.MostProducts} products.", "products"));
                 if (DealTerms.OddProduct(body.Products, workspace) is { } odd)
                     return (null, odd);
-                await connection.ExecuteAsync("delete from deal_product where deal_id = @Id", new { deal.Id });
-                await connection.ExecuteAsync(DealTerms.PutSql, DealTerms.ValuesOf(deal.Id, body.Products));
+                await db.ExecuteAsync("delete from deal_product where deal_id = @Id", new { deal.Id });
+                await db.ExecuteAsync(DealTerms.PutSql, DealTerms.ValuesOf(deal.Id, body.Products));
                 var total = body.Products.Sum(p => p.Quantity * p.Price);
                 var words =
                     body.Products.Count == 0
@@ -154,7 +150,7 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
                 var known = workspace.List(PickList.Competitors).ToDictionary(c => c.Key, c => c.Label);
                 if (
@@ -163,7 +159,7 @@ public static class DealContents
                     || body.Competitors.DistinctBy(r => r.Competitor).Count() < body.Competitors.Count
                 )
                     return (null, ApiProblems.Invalid("competitor-unknown", "Choose competitors of the list, each once, with at most 500 letters about them.", "competitors"));
-                await connection.ExecuteAsync(
+                await db.ExecuteAsync(
                     "delete from deal_competitor where deal_id = @Id; insert into deal_competitor (deal_id, competitor, note) select @Id, x.competitor, x.note from unnest(@competitors, @notes) x(competitor, note)",
                     new
                     {
@@ -181,11 +177,11 @@ public static class DealContents
             id,
             user,
             "deal",
-            async (connection, deal) =>
+            async (db, deal) =>
             {
-                if (await TaskEndpoints.Wrong(connection, body, user, work.Clock) is { } wrong)
+                if (await TaskEndpoints.Wrong(db, body, user, work.Clock) is { } wrong)
                     return (null, wrong);
-                await connection.ExecuteAsync(
+                await db.ExecuteAsync(
                     "insert into task (id, deal_id, contact_id, owner_id, subject, due_at, repeat) values (gen_random_uuid(), @Id, @ContactId, @owner, @subject, @due, @Repeat)",
                     new
                     {

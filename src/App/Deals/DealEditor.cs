@@ -1,11 +1,9 @@
 using System.Globalization;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -37,7 +35,6 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
     /// <summary>Does it, in the caller's transaction with the deal held; or says why not.</summary>
     public async Task<ProblemHttpResult?> Change(LanternDb db, Deal deal, DealChange change, ClaimsPrincipal user)
     {
-        var connection = await db.Connection();
         var (pipeline, now) = (workspace.Pipeline(deal.PipelineKey)!, clock.UtcNow());
         var stage = change.Stage is null ? null : pipeline.Stage(change.Stage);
         if (change.Stage is not null && stage is null)
@@ -46,17 +43,17 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
             return Closed();
         if (Wrong(change, stage, user) is { } wrong)
             return wrong;
-        if (change.Owner is { } owner && !await Person.IsHere(connection, owner))
+        if (change.Owner is { } owner && !await Person.IsHere(db, owner))
             return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
-        var words = await Apply(connection, deal, change, now);
+        var words = await Apply(db, deal, change, now);
         await db.SaveChangesAsync();
         if (stage is not null && stage.Key != deal.StageKey)
         {
             // Asked of the deal as it is with the rest of the change.
-            if (stage.Counts != "lost" && await DealSnapshots.WhyNot(connection, deal.Id, stage, workspace) is { } lacks)
+            if (stage.Counts != "lost" && await DealSnapshots.WhyNot(db, deal.Id, stage, workspace) is { } lacks)
                 return lacks;
             words.Insert(0, Enter(deal, stage, change, pipeline, now));
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), @Id, @Key, @now, @person)",
                 new
                 {
@@ -71,7 +68,7 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
             return null;
         deal.Version++;
         await db.SaveChangesAsync();
-        await AppendActivity(connection, deal, "deal", string.Join("; ", words), user.Id(), now);
+        await AppendActivity(db, deal, "deal", string.Join("; ", words), user.Id(), now);
         return null;
     }
 
@@ -107,7 +104,7 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
         };
     }
 
-    private static async Task<List<string>> Apply(NpgsqlConnection connection, Deal deal, DealChange change, DateTime now)
+    private static async Task<List<string>> Apply(LanternDb db, Deal deal, DealChange change, DateTime now)
     {
         var words = new List<string>();
         if (change.Name?.Trim() is { } name && name != deal.Name)
@@ -133,9 +130,9 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
         }
         if (change.Owner is { } owner && owner != deal.OwnerId)
         {
-            words.Add($"Given to {await Person.NameOf(connection, owner)}");
+            words.Add($"Given to {await Person.NameOf(db, owner)}");
             deal.OwnerId = owner;
-            await Routing.Rerouter.Notice(connection, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
+            await Routing.Rerouter.Notice(db, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
         }
         return words;
     }
@@ -143,8 +140,8 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
     private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
     /// <summary>Writes a line into the story of a deal, its contact and its account.</summary>
-    public static Task AppendActivity(NpgsqlConnection connection, Deal deal, string kind, string text, Guid person, DateTime now) =>
-        connection.ExecuteAsync(
+    public static Task AppendActivity(LanternDb db, Deal deal, string kind, string text, Guid person, DateTime now) =>
+        db.ExecuteAsync(
             "insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @Id, @AccountId, @ContactId, @now, @kind, @text, @person)",
             new
             {

@@ -19,7 +19,7 @@ public static class DealEndpoints
     }
 
     private static async Task<Results<Ok<DealsView>, ProblemHttpResult>> Lanes(string? pipeline, LanternDb db, PipelineQueries queries, WorkspaceConfiguration workspace) =>
-        workspace.Pipeline(pipeline) is { } chosen ? TypedResults.Ok(await queries.Lanes(await db.Connection(), chosen)) : ApiProblems.NotFound("pipeline");
+        workspace.Pipeline(pipeline) is { } chosen ? TypedResults.Ok(await queries.Lanes(db, chosen)) : ApiProblems.NotFound("pipeline");
 
     private static async Task<Results<Ok<DealRows>, ProblemHttpResult>> Rows(
         string? pipeline,
@@ -36,11 +36,11 @@ public static class DealEndpoints
             return ApiProblems.NotFound("pipeline");
         if (from is < 0 or > 1_000_000 || most is < 1 or > PipelineQueries.MostRows)
             return ApiProblems.Invalid("page-unfit", $"A list is read from a row on, at most {PipelineQueries.MostRows} at a time.", "from");
-        return TypedResults.Ok(await queries.Rows(await db.Connection(), chosen, closed ?? false, stage, from ?? 0, most ?? PipelineQueries.MostRows));
+        return TypedResults.Ok(await queries.Rows(db, chosen, closed ?? false, stage, from ?? 0, most ?? PipelineQueries.MostRows));
     }
 
     private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries queries) =>
-        await queries.Sheet(await db.Connection(), id, user) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("deal");
+        await queries.Sheet(db, id, user) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("deal");
 
     private static async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Change(
         Guid id,
@@ -59,6 +59,6 @@ public static class DealEndpoints
         if (await changing.Change(db, deal!, change, user) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(await db.Connection(), id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 }

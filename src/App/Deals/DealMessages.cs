@@ -1,12 +1,10 @@
 using System.Security.Claims;
 using System.Security.Cryptography;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -48,34 +46,33 @@ public static class DealMessages
         var (deal, no) = await DealEditor.Lock(db, id, user, null);
         if (no is not null)
             return no;
-        var connection = await db.Connection();
-        var people = await PeopleWith(connection, id, [.. body.Roles ?? []]);
+        var people = await PeopleWith(db, id, [.. body.Roles ?? []]);
         if (people.Count == 0)
             return ApiProblems.Conflict("nobody", "Nobody on this deal has that part, so nothing was sent.");
         var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
-        var me = await Person.NameOf(connection, user.Id());
+        var me = await Person.NameOf(db, user.Id());
         var made = 0;
         foreach (var person in people)
         {
             var facts = Json.ToRecord(person.Facts, workspace.Catalogue);
-            if (await MessageEndpoints.WhyNot(connection, facts, body.Purpose, workspace) is { } why)
+            if (await MessageEndpoints.WhyNot(db, facts, body.Purpose, workspace) is { } why)
             {
                 left.Add(new NotWritten(person.Name, why));
                 continue;
             }
             to.Add(person.Name);
-            made += await Put(connection, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
+            made += await Put(db, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
         }
         if (made > 0)
-            await DealEditor.AppendActivity(connection, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
+            await DealEditor.AppendActivity(db, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
         await transaction.CommitAsync();
         return TypedResults.Ok(new DealMessageSent(to, left));
     }
 
     /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once.</summary>
-    public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(NpgsqlConnection connection, Guid deal, string[] roles) =>
+    public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(LanternDb db, Guid deal, string[] roles) =>
         (
-            await connection.QueryAsync<(Guid, string, string)>(
+            await db.QueryAsync<(Guid, string, string)>(
                 """
                 select c.id, c.name, c.facts::text from contact c where exists (select 1 from deal_person p where p.deal_id = @deal and p.contact_id = c.id and (cardinality(@roles) = 0 or p.role = any(@roles)))
                 order by c.name, c.id
@@ -85,15 +82,8 @@ public static class DealMessages
         ).ToList();
 
     // The same message to the same person is the same row, so it goes once.
-    private static Task<int> Put(
-        NpgsqlConnection connection,
-        Guid message,
-        Guid contact,
-        (string Subject, string Text, IReadOnlyList<string> Missing) filled,
-        RecordValues facts,
-        DateTime now
-    ) =>
-        connection.ExecuteAsync(
+    private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now) =>
+        db.ExecuteAsync(
             """
             insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values (@id, 'message', @to, @language, @Subject, @Text, @now, 0) on conflict (id) do nothing
             """,

@@ -6,7 +6,6 @@ using DapperLantern.App.Qualifying;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -25,20 +24,20 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
     private DateOnly Today => DateOnly.FromDateTime(clock.UtcNow());
 
     /// <summary>Deals a condition over the select's aliases holds of.</summary>
-    public Task<IEnumerable<DealItem>> Rows(NpgsqlConnection connection, string where, object parameters)
+    public Task<IEnumerable<DealItem>> Rows(LanternDb db, string where, object parameters)
     {
         var all = new DynamicParameters(parameters);
         all.Add("today", Today);
         all.Add("now", clock.UtcNow());
-        return connection.QueryAsync<DealItem>($"{Select} where {where}", all);
+        return db.QueryAsync<DealItem>($"{Select} where {where}", all);
     }
 
     /// <summary>One deal with everything its page shows; null when there is none.</summary>
-    public async Task<DealSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
+    public async Task<DealSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)
     {
-        if ((await Rows(connection, "d.id = @id", new { id })).FirstOrDefault() is not { } deal)
+        if ((await Rows(db, "d.id = @id", new { id })).FirstOrDefault() is not { } deal)
             return null;
-        var more = await connection.QuerySingleAsync<More>(
+        var more = await db.QuerySingleAsync<More>(
             """
             select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked
             from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = @id
@@ -47,7 +46,7 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
         );
         var pipeline = workspace.Pipeline(more.Pipeline)!;
         var stage = pipeline.Stage(deal.StageKey)!;
-        var products = await Products(connection, id);
+        var products = await Products(db, id);
         return new DealSheet(
             deal,
             pipeline.Key,
@@ -58,29 +57,26 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
             more.Campaign,
             Named(PickList.LostReasons, more.LostReason),
             Named(PickList.Competitors, more.LostTo),
-            await People(connection, deal),
+            await People(db, deal),
             products,
             products.Count == 0 ? null : products.Sum(p => p.Total),
             [
                 .. (
-                    await connection.QueryAsync<(string Competitor, string Note)>(
-                        "select competitor, note from deal_competitor where deal_id = @id order by competitor",
-                        new { id }
-                    )
+                    await db.QueryAsync<(string Competitor, string Note)>("select competitor, note from deal_competitor where deal_id = @id order by competitor", new { id })
                 ).Select(r => new CompetitorView(r.Competitor, Named(PickList.Competitors, r.Competitor)!, r.Note)),
             ],
-            await Stages(connection, id, pipeline, deal),
-            await LeadQueries.TasksOf(connection, "deal_id", id),
+            await Stages(db, id, pipeline, deal),
+            await LeadQueries.TasksOf(db, "deal_id", id),
             Findings(more),
-            (await Tags(connection, "deal_id", id)).ToList(),
-            await LeadQueries.StoryOf(connection, "deal_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
+            (await Tags(db, "deal_id", id)).ToList(),
+            await LeadQueries.StoryOf(db, "deal_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
         );
     }
 
     /// <summary>Names of the tags of the leads that became a record.</summary>
     /// <param name="column">deal_id, contact_id or account_id.</param>
-    internal static Task<IEnumerable<string>> Tags(NpgsqlConnection connection, string column, Guid id) =>
-        connection.QueryAsync<string>(
+    internal static Task<IEnumerable<string>> Tags(LanternDb db, string column, Guid id) =>
+        db.QueryAsync<string>(
             $"""
             select distinct t.name from handover h join lead_tag l on l.lead_id = h.lead_id join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
             where h.{column} = @id and h.taken_back_at is null order by 1
@@ -98,9 +94,9 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
         return [.. (workspace.Pipeline(more.Asked) ?? workspace.Pipeline(null))!.Questions.Select(q => new QuestionView(q.Key, q.Label, q.Hint, findings.Of(q.Key)))];
     }
 
-    private async Task<List<DealPersonView>> People(NpgsqlConnection connection, DealItem deal)
+    private async Task<List<DealPersonView>> People(LanternDb db, DealItem deal)
     {
-        var rows = await connection.QueryAsync<(Guid Id, Guid Contact, string Name, string? Email, string? Account, string Role)>(
+        var rows = await db.QueryAsync<(Guid Id, Guid Contact, string Name, string? Email, string? Account, string Role)>(
             """
             select x.id, c.id, c.name, c.email, a.name, x.role from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id where x.deal_id = @Id order by x.contact_id <> @ContactId, x.at, x.id
             """,
@@ -123,9 +119,9 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
         return people;
     }
 
-    private async Task<List<DealProductView>> Products(NpgsqlConnection connection, Guid id) =>
+    private async Task<List<DealProductView>> Products(LanternDb db, Guid id) =>
         (
-            await connection.QueryAsync<DealProductView>(
+            await db.QueryAsync<DealProductView>(
                 """
                 select d.product_key as product, p.name, p.unit, d.quantity, d.price, d.quantity * d.price as total from deal_product d join product p on p.key = d.product_key where d.deal_id = @id order by d.position
                 """,
@@ -133,10 +129,10 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
             )
         ).ToList();
 
-    private async Task<List<StageStay>> Stages(NpgsqlConnection connection, Guid id, LivePipeline pipeline, DealItem deal)
+    private async Task<List<StageStay>> Stages(LanternDb db, Guid id, LivePipeline pipeline, DealItem deal)
     {
         var rows = (
-            await connection.QueryAsync<(string Stage, DateTime Since, string? By)>(
+            await db.QueryAsync<(string Stage, DateTime Since, string? By)>(
                 "select s.stage_key, s.since, p.display_name from deal_stage s left join person p on p.id = s.person_id where s.deal_id = @id order by s.since, s.id",
                 new { id }
             )

@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -15,8 +13,8 @@ public static class DealSnapshots
     public static IReadOnlyList<Choice> Needs(WorkspaceConfiguration workspace) => StageNeeds.All(workspace.List(PickList.Roles), workspace.Catalogue.FactsOf(TargetRecord.Deal));
 
     /// <summary>Why the deal, as it stands in this transaction, may not enter the stage; null when it may.</summary>
-    public static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid deal, LiveStage stage, WorkspaceConfiguration workspace) =>
-        stage.Needs.Length == 0 ? null : WhyNot(await Of(connection, deal), stage, workspace);
+    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid deal, LiveStage stage, WorkspaceConfiguration workspace) =>
+        stage.Needs.Length == 0 ? null : WhyNot(await Of(db, deal), stage, workspace);
 
     /// <summary>The same of a deal that is not made yet.</summary>
     public static ProblemHttpResult? WhyNot(DealSnapshot deal, LiveStage stage, WorkspaceConfiguration workspace)
@@ -27,9 +25,9 @@ public static class DealSnapshots
 
     private static string Lower(string words) => char.ToLowerInvariant(words[0]) + words[1..];
 
-    private static async Task<DealSnapshot> Of(NpgsqlConnection connection, Guid deal)
+    private static async Task<DealSnapshot> Of(LanternDb db, Guid deal)
     {
-        var row = await connection.QuerySingleAsync<(decimal Amount, int Products, bool Step, string[] Roles, bool Competitor, string[] Facts)>(
+        var row = await db.QuerySingleAsync<(decimal Amount, int Products, bool Step, string[] Roles, bool Competitor, string[] Facts)>(
             """
             select d.amount, (select count(*)::int from deal_product where deal_id = d.id), exists (select 1 from task where deal_id = d.id and done_at is null),
               array(select role from deal_person where deal_id = d.id), exists (select 1 from deal_competitor where deal_id = d.id), array(select jsonb_object_keys(d.facts))

@@ -2,7 +2,6 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -19,24 +18,23 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
         Guid id,
         ClaimsPrincipal user,
         string kind,
-        Func<NpgsqlConnection, Deal, Task<(string? Told, ProblemHttpResult? Wrong)>> work
+        Func<LanternDb, Deal, Task<(string? Told, ProblemHttpResult? Wrong)>> work
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await changing.HoldOpen(db, id, user, null);
         if (no is not null)
             return no;
-        var connection = await db.Connection();
-        var (told, wrong) = await work(connection, deal!);
+        var (told, wrong) = await work(db, deal!);
         if (wrong is not null)
             return wrong;
         if (told is not null)
         {
             deal!.Version++;
             await db.SaveChangesAsync();
-            await DealEditor.AppendActivity(connection, deal, kind, told, user.Id(), Now);
+            await DealEditor.AppendActivity(db, deal, kind, told, user.Id(), Now);
         }
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 }

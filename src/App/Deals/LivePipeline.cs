@@ -1,11 +1,9 @@
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -55,12 +53,12 @@ public sealed record LivePipeline(
 
     public LiveStage? Stage(string key) => Stages.FirstOrDefault(s => s.Key == key);
 
-    internal static async Task<List<StoredPipeline>> Rows(NpgsqlConnection connection)
+    internal static async Task<List<StoredPipeline>> Rows(LanternDb db)
     {
-        var stages = (await connection.QueryAsync<StageRow>("select * from stage order by position, key")).ToLookup(s => s.PipelineKey);
+        var stages = (await db.QueryAsync<StageRow>("select * from stage order by position, key")).ToLookup(s => s.PipelineKey);
         return
         [
-            .. (await connection.QueryAsync<PipelineRow>("select * from pipeline order by position, name")).Select(p => new StoredPipeline(
+            .. (await db.QueryAsync<PipelineRow>("select * from pipeline order by position, name")).Select(p => new StoredPipeline(
                 p,
                 [.. Json.Read<List<Question>>(p.Questions)],
                 p.Threshold is null ? Threshold.Usual : Json.Read<Condition>(p.Threshold),
@@ -69,12 +67,12 @@ public sealed record LivePipeline(
         ];
     }
 
-    internal static async Task<ImmutableArray<Product>> Sold(NpgsqlConnection connection)
+    internal static async Task<ImmutableArray<Product>> Sold(LanternDb db)
     {
-        var prices = (await connection.QueryAsync<PriceRow>("select * from price")).ToLookup(p => p.ProductKey);
+        var prices = (await db.QueryAsync<PriceRow>("select * from price")).ToLookup(p => p.ProductKey);
         return
         [
-            .. (await connection.QueryAsync<ProductRow>("select * from product where not retired order by position, name")).Select(p => new Product(
+            .. (await db.QueryAsync<ProductRow>("select * from product where not retired order by position, name")).Select(p => new Product(
                 p.Key,
                 p.Name,
                 p.Unit,

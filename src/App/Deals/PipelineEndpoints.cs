@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -67,10 +65,10 @@ public static class PipelineEndpoints
 
     private static async Task<Ok<PipelineSetups>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        var counts = (
-            await connection.QueryAsync<(string Pipeline, string Stage, int Count)>("select pipeline_key, stage_key, count(*)::int from deal group by 1, 2")
-        ).ToDictionary(c => (c.Pipeline, c.Stage), c => c.Count);
+        var counts = (await db.QueryAsync<(string Pipeline, string Stage, int Count)>("select pipeline_key, stage_key, count(*)::int from deal group by 1, 2")).ToDictionary(
+            c => (c.Pipeline, c.Stage),
+            c => c.Count
+        );
         return TypedResults.Ok(
             new PipelineSetups(
                 [.. workspace.Pipelines.Select(p => View(p, counts, workspace))],
@@ -102,7 +100,7 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
         if (workspace.Pipelines.Length >= MostPipelines)
             return ApiProblems.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
-        var made = await (await db.Connection()).ExecuteAsync(
+        var made = await db.ExecuteAsync(
             """
             with p as (insert into pipeline (key, name, position) values (@key, @name, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
             insert into stage (pipeline_key, key, name, position, probability, counts, colour)
@@ -126,12 +124,11 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var connection = await db.Connection();
-            if (await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key }) is null)
+            if (await db.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key }) is null)
                 return ApiProblems.NotFound("pipeline");
-            if (await connection.QuerySingleAsync<int>("select count(*)::int from stage where pipeline_key = @key", new { key }) >= MostStages)
+            if (await db.QuerySingleAsync<int>("select count(*)::int from stage where pipeline_key = @key", new { key }) >= MostStages)
                 return ApiProblems.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
-            var made = await connection.ExecuteAsync(
+            var made = await db.ExecuteAsync(
                 """
                 with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = @key and counts = 'open'),
                   moved as (update stage s set position = s.position + 1 from last where s.pipeline_key = @key and s.position > last.position and not exists (select 1 from stage where pipeline_key = @key and key = @stage))
@@ -146,7 +143,7 @@ public static class PipelineEndpoints
             );
             if (made == 0)
                 return ApiProblems.Conflict("stage-exists", $"There is a stage “{name}” already.");
-            await connection.ExecuteAsync("update pipeline set version = version + 1 where key = @key", new { key });
+            await db.ExecuteAsync("update pipeline set version = version + 1 where key = @key", new { key });
             await transaction.CommitAsync();
         }
         await workspace.Changed();
@@ -171,13 +168,12 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("stage-twice", "A stage stands twice.", "stages");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var connection = await db.Connection();
-            var version = await connection.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key });
+            var version = await db.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key });
             if (version is null)
                 return ApiProblems.NotFound("pipeline");
             if (request.Version() is { } v && v != version)
                 return ApiProblems.Stale();
-            if (await Write(connection, key, body, questions, stages) is { } trouble)
+            if (await Write(db, key, body, questions, stages) is { } trouble)
                 return trouble;
             await transaction.CommitAsync();
         }
@@ -249,15 +245,15 @@ public static class PipelineEndpoints
         return null;
     }
 
-    private static async Task<ProblemHttpResult?> Write(NpgsqlConnection connection, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
+    private static async Task<ProblemHttpResult?> Write(LanternDb db, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
     {
-        var left = await connection.QueryFirstOrDefaultAsync<string>(
+        var left = await db.QueryFirstOrDefaultAsync<string>(
             "select s.name from stage s where s.pipeline_key = @key and s.key <> all(@kept) and exists (select 1 from deal d where d.pipeline_key = @key and d.stage_key = s.key) limit 1",
             new { key, kept = stages.Select(s => s.Key).ToArray() }
         );
         if (left is not null)
             return ApiProblems.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update pipeline set name = @name, name_form = @NameForm, usual_days = @UsualDays, currency = @Currency, questions = @questions::jsonb, threshold = @Threshold::jsonb, version = version + 1 where key = @key;
             delete from stage where pipeline_key = @key and key <> all(@keys);
@@ -275,7 +271,7 @@ public static class PipelineEndpoints
             }
         );
         foreach (var (stage, position) in stages.Select((s, i) => (s, i)))
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 """
                 insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs) values (@key, @stageKey, @Name, @position, @Probability, @Counts, @Colour, @Days, @needs)
                 on conflict (pipeline_key, key) do update set name = excluded.name, position = excluded.position, probability = excluded.probability, counts = excluded.counts, colour = excluded.colour,

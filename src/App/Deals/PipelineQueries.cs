@@ -1,9 +1,7 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Deals;
 
@@ -38,12 +36,12 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
         """;
 
     /// <summary>The open deals as lanes.</summary>
-    public async Task<DealsView> Lanes(NpgsqlConnection connection, LivePipeline pipeline)
+    public async Task<DealsView> Lanes(LanternDb db, LivePipeline pipeline)
     {
         var now = clock.UtcNow();
         var (today, since) = (DateOnly.FromDateTime(now), now.AddDays(-ClosedShown));
         var sums = (
-            await connection.QueryAsync<StageSum>(
+            await db.QueryAsync<StageSum>(
                 $"""
                 select d.stage_key as stage, d.currency, coalesce(d.probability, s.probability) as probability, count(*)::int as deals, sum(d.amount) as amount,
                   (count(*) filter (where d.expected_close < @today))::int as late
@@ -53,7 +51,7 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
             )
         ).ToList();
         var weeks = (
-            await connection.QueryAsync<StageWeek>(
+            await db.QueryAsync<StageWeek>(
                 ByWeek,
                 new
                 {
@@ -65,9 +63,9 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
                 }
             )
         ).ToList();
-        var shown = await deals.Rows(connection, "d.id = any(@ids) order by d.expected_close, d.id", new { ids = weeks.SelectMany(w => w.Shown).ToArray() });
+        var shown = await deals.Rows(db, "d.id = any(@ids) order by d.expected_close, d.id", new { ids = weeks.SelectMany(w => w.Shown).ToArray() });
         var lately = (
-            await connection.QueryAsync<(string Stage, int Count)>(
+            await db.QueryAsync<(string Stage, int Count)>(
                 "select stage_key, count(*)::int from deal where pipeline_key = @Key and closed_at > @since group by 1",
                 new { pipeline.Key, since }
             )
@@ -92,7 +90,7 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
     /// <summary>Some of the open deals by their expected close, or of those closed lately, the last first.</summary>
     /// <param name="stage">Only of this stage; null for all.</param>
     /// <param name="from">How many to leave out before them.</param>
-    public async Task<DealRows> Rows(NpgsqlConnection connection, LivePipeline pipeline, bool closed, string? stage, int from, int most)
+    public async Task<DealRows> Rows(LanternDb db, LivePipeline pipeline, bool closed, string? stage, int from, int most)
     {
         var asked = new
         {
@@ -104,10 +102,10 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
         };
         var which =
             $"d.pipeline_key = @Key and (@stage::text is null or d.stage_key = @stage) and {(closed ? "s.counts <> 'open' and d.closed_at > @since" : "s.counts = 'open'")}";
-        var all = await connection.QuerySingleAsync<int>($"select count(*)::int {WithStage} where {which}", asked);
+        var all = await db.QuerySingleAsync<int>($"select count(*)::int {WithStage} where {which}", asked);
         // Sorted by themselves first: what else a row shows is read for those few alone.
         var order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close")}, d.id";
-        var some = await deals.Rows(connection, $"d.id in (select d.id {WithStage} where {which} {order} offset @from limit @most) {order}", asked);
+        var some = await deals.Rows(db, $"d.id in (select d.id {WithStage} where {which} {order} offset @from limit @most) {order}", asked);
         return new DealRows(all, [.. some]);
     }
 

@@ -1,11 +1,9 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Desk;
 
@@ -160,11 +158,10 @@ public static class DeskEndpoints
 
     private static async Task<Ok<DeskView>> Waiting(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {
-        var connection = await db.Connection();
         var groups = new List<DeskGroup>();
         foreach (var group in Groups.Where(g => user.May(g.Needs)))
         {
-            var rows = (await Read(connection, group.Sql, user, clock.UtcNow())).ToList();
+            var rows = (await Read(db, group.Sql, user, clock.UtcNow())).ToList();
             if (rows.Count > 0)
                 groups.Add(new DeskGroup(group.Key, group.Title, rows[0].Count, group.Delay, [.. rows.Select(r => new DeskItem(r.Kind, r.Id, r.Title, Words(r.Line), r.At))]));
         }
@@ -175,12 +172,12 @@ public static class DeskEndpoints
     private static string Words(string line) => line.Split('@') is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
 
     private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(
-        NpgsqlConnection connection,
+        LanternDb db,
         string sql,
         ClaimsPrincipal user,
         DateTime now
     ) =>
-        connection.QueryAsync<(string, Guid, string, string, DateTime, int)>(
+        db.QueryAsync<(string, Guid, string, string, DateTime, int)>(
             sql,
             new
             {
@@ -198,7 +195,7 @@ public static class DeskEndpoints
         var desk = await Waiting(db, user, clock);
         var groups = desk.Value!.Groups.ToDictionary(g => g.Key, g => g.Count);
         var late = user.May(Act.SeeDeals)
-            ? await (await db.Connection()).QuerySingleAsync<int>(
+            ? await db.QuerySingleAsync<int>(
                 "select count(*)::int from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key where s.counts = 'open' and d.expected_close < @today",
                 new { today = DateOnly.FromDateTime(clock.UtcNow()) }
             )

@@ -1,10 +1,8 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -34,7 +32,7 @@ internal static class AccountAddresses
         LanternDb db,
         DealQueries deals,
         TimeProvider clock
-    ) => WithAddress(id, user, db, deals, clock, connection => Insert(connection, id, body));
+    ) => WithAddress(id, user, db, deals, clock, db => Insert(db, id, body));
 
     private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> ChangeAddress(
         Guid id,
@@ -51,12 +49,12 @@ internal static class AccountAddresses
             db,
             deals,
             clock,
-            async connection =>
+            async db =>
             {
                 var (written, wrong) = Checked(body);
                 if (wrong is not null)
                     return (null, wrong);
-                var changed = await connection.ExecuteAsync(
+                var changed = await db.ExecuteAsync(
                     "update account_address set kind = @Kind, street = @Street, postal_code = @PostalCode, city = @City, region = @Region, country = @Country where id = @address and account_id = @id",
                     new
                     {
@@ -88,17 +86,17 @@ internal static class AccountAddresses
             db,
             deals,
             clock,
-            async connection =>
+            async db =>
             {
                 var from = body.From is { } other
-                    ? await connection.QuerySingleOrDefaultAsync<AddressView>(
+                    ? await db.QuerySingleOrDefaultAsync<AddressView>(
                         "select id, kind, street, postal_code, city, region, country from account_address where id = @other and account_id = @id",
                         new { other, id }
                     )
-                    : AccountEndpoints.MainAddress(await connection.QuerySingleAsync<string>("select facts::text from account where id = @id", new { id })).FirstOrDefault();
+                    : AccountEndpoints.MainAddress(await db.QuerySingleAsync<string>("select facts::text from account where id = @id", new { id })).FirstOrDefault();
                 return from is null
                     ? (null, ApiProblems.Invalid("address-missing", "There is no address to copy yet.", "from"))
-                    : await Insert(connection, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
+                    : await Insert(db, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
             }
         );
 
@@ -116,21 +114,20 @@ internal static class AccountAddresses
             db,
             deals,
             clock,
-            async connection =>
-                await connection.QuerySingleOrDefaultAsync<string>("delete from account_address where id = @address and account_id = @id returning kind", new { address, id })
-                    is { } kind
+            async db =>
+                await db.QuerySingleOrDefaultAsync<string>("delete from account_address where id = @address and account_id = @id returning kind", new { address, id }) is { } kind
                     ? ($"Dropped a {kind} address", null)
                     : (null, ApiProblems.NotFound("address"))
         );
 
-    private static async Task<(string?, ProblemHttpResult?)> Insert(NpgsqlConnection connection, Guid id, AddressWrite body)
+    private static async Task<(string?, ProblemHttpResult?)> Insert(LanternDb db, Guid id, AddressWrite body)
     {
         var (written, wrong) = Checked(body);
         if (wrong is not null)
             return (null, wrong);
-        if (await connection.QuerySingleAsync<int>("select count(*)::int from account_address where account_id = @id", new { id }) >= MostAddresses)
+        if (await db.QuerySingleAsync<int>("select count(*)::int from account_address where account_id = @id", new { id }) >= MostAddresses)
             return (null, ApiProblems.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into account_address (id, account_id, kind, street, postal_code, city, region, country) values (gen_random_uuid(), @id, @Kind, @Street, @PostalCode, @City, @Region, @Country)",
             new
             {
@@ -171,18 +168,17 @@ internal static class AccountAddresses
         LanternDb db,
         DealQueries deals,
         TimeProvider clock,
-        Func<NpgsqlConnection, Task<(string? Told, ProblemHttpResult? Wrong)>> work
+        Func<LanternDb, Task<(string? Told, ProblemHttpResult? Wrong)>> work
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await AccountEndpoints.Lock(connection, id, user) is { } no)
+        if (await AccountEndpoints.Lock(db, id, user) is { } no)
             return no;
-        var (told, wrong) = await work(connection);
+        var (told, wrong) = await work(db);
         if (wrong is not null)
             return wrong;
-        await AccountEndpoints.AppendActivity(connection, id, told!, user, clock);
+        await AccountEndpoints.AppendActivity(db, id, told!, user, clock);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await AccountEndpoints.Sheet(connection, id, user, deals))!);
+        return TypedResults.Ok((await AccountEndpoints.Sheet(db, id, user, deals))!);
     }
 }

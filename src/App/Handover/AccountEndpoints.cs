@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
@@ -7,7 +6,6 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -89,7 +87,7 @@ public static class AccountEndpoints
     {
         var from = NameCursor.Read(after);
         var rows = (
-            await (await db.Connection()).QueryAsync<AccountItem>(
+            await db.QueryAsync<AccountItem>(
                 $"""
                 select a.id, a.name, a.household, a.kinds, a.segments, a.country, a.facts->>'city' as city, p.display_name as owner_name,
                   (select count(*)::int from contact c where c.account_id = a.id) as contacts,
@@ -113,11 +111,11 @@ public static class AccountEndpoints
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
-        await Sheet(await db.Connection(), id, user, deals) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("account");
+        await Sheet(db, id, user, deals) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("account");
 
-    internal static async Task<AccountSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, DealQueries deals)
+    internal static async Task<AccountSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, DealQueries deals)
     {
-        var row = await connection.QuerySingleOrDefaultAsync<Head>(
+        var row = await db.QuerySingleOrDefaultAsync<Head>(
             """
             select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, b.name as parent_name, a.facts::text as facts
             from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = @id
@@ -126,7 +124,7 @@ public static class AccountEndpoints
         );
         if (row is null)
             return null;
-        var addresses = await connection.QueryAsync<AddressView>(
+        var addresses = await db.QueryAsync<AddressView>(
             "select id, kind, street, postal_code, city, region, country from account_address where account_id = @id order by kind, id",
             new { id }
         );
@@ -137,15 +135,15 @@ public static class AccountEndpoints
             row.Kinds,
             row.Segments,
             row.ParentId is { } parent ? new AccountRef(parent, row.ParentName!) : null,
-            (await connection.QueryAsync<AccountRef>("select id, name from account where parent_id = @id order by name limit 200", new { id })).ToList(),
+            (await db.QueryAsync<AccountRef>("select id, name from account where parent_id = @id order by name limit 200", new { id })).ToList(),
             row.OwnerId,
             row.OwnerName,
             row.CreatedAt,
             [.. MainAddress(row.Facts), .. addresses],
-            await Contacts(connection, id),
-            (await deals.Rows(connection, "d.account_id = @id order by d.closed_at is not null, d.expected_close, d.id limit 200", new { id })).ToList(),
+            await Contacts(db, id),
+            (await deals.Rows(db, "d.account_id = @id order by d.closed_at is not null, d.expected_close, d.id limit 200", new { id })).ToList(),
             (
-                await connection.QueryAsync<AccountCampaign>(
+                await db.QueryAsync<AccountCampaign>(
                     """
                     select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
                     where h.account_id = @id and h.taken_back_at is null group by 1, 2 order by 3 desc, 2
@@ -153,8 +151,8 @@ public static class AccountEndpoints
                     new { id }
                 )
             ).ToList(),
-            (await DealQueries.Tags(connection, "account_id", id)).ToList(),
-            await LeadQueries.StoryOf(connection, "account_id", id, (user.Id(), user.May(Act.SetUp)))
+            (await DealQueries.Tags(db, "account_id", id)).ToList(),
+            await LeadQueries.StoryOf(db, "account_id", id, (user.Id(), user.May(Act.SetUp)))
         );
     }
 
@@ -167,9 +165,9 @@ public static class AccountEndpoints
     }
 
     // Those under whom they report, in the order of a tree; a circle, which the writing refuses, would end at its depth.
-    private static async Task<List<AccountContact>> Contacts(NpgsqlConnection connection, Guid id) =>
+    private static async Task<List<AccountContact>> Contacts(LanternDb db, Guid id) =>
         (
-            await connection.QueryAsync<AccountContact>(
+            await db.QueryAsync<AccountContact>(
                 $"""
                 with recursive own as (
                   select c.*, false as former from contact c where c.account_id = @id
@@ -205,9 +203,8 @@ public static class AccountEndpoints
             facts["website"] = read.Value.ToString();
         }
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         var (id, now) = (Guid.CreateVersion7(), clock.UtcNow());
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
               values (@id, @name, @Household, nullif(@key, ''), @domain, @country, @person, @now, @facts::jsonb);
@@ -226,9 +223,9 @@ public static class AccountEndpoints
                 facts = Json.Write(facts),
             }
         );
-        await DuplicateDetectionWorker.Ask(connection, "account", [id]);
+        await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await transaction.CommitAsync();
-        return TypedResults.Created($"/api/accounts/{id}", (await Sheet(connection, id, user, deals))!);
+        return TypedResults.Created($"/api/accounts/{id}", (await Sheet(db, id, user, deals))!);
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Change(
@@ -242,14 +239,13 @@ public static class AccountEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         if (body.Parent is not null)
-            await RecordTree.Lock(connection, "account");
-        if (await Lock(connection, id, user) is { } no)
+            await RecordTree.Lock(db, "account");
+        if (await Lock(db, id, user) is { } no)
             return no;
-        if (await Wrong(connection, id, body, user, workspace) is { } wrong)
+        if (await Wrong(db, id, body, user, workspace) is { } wrong)
             return wrong;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update account set name = coalesce(@name, name), household = coalesce(@Household, household), kinds = coalesce(@Kinds, kinds), segments = coalesce(@Segments, segments),
               parent_id = case when @Parent::uuid is null then parent_id else nullif(@Parent, @id) end, owner_id = coalesce(@Owner, owner_id),
@@ -269,19 +265,19 @@ public static class AccountEndpoints
                 body.Owner,
             }
         );
-        await DuplicateDetectionWorker.Ask(connection, "account", [id]);
-        await AppendActivity(connection, id, await Words(connection, id, body, workspace), user, clock);
+        await DuplicateDetectionWorker.Ask(db, "account", [id]);
+        await AppendActivity(db, id, await Words(db, id, body, workspace), user, clock);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(connection, id, user, deals))!);
+        return TypedResults.Ok((await Sheet(db, id, user, deals))!);
     }
 
     // Locks it and says why this person may not write it.
-    internal static async Task<ProblemHttpResult?> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user) =>
-        await connection.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? ApiProblems.NotFound("account")
+    internal static async Task<ProblemHttpResult?> Lock(LanternDb db, Guid id, ClaimsPrincipal user) =>
+        await db.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? ApiProblems.NotFound("account")
         : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? ApiProblems.NotYours()
         : null;
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, AccountChange body, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
         if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
             return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
@@ -291,12 +287,12 @@ public static class AccountEndpoints
             return ApiProblems.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
         if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
             return ApiProblems.NotYours();
-        if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
+        if (body.Owner is { } owner && !await Person.IsHere(db, owner))
             return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         if (body.Parent is not { } parent || parent == id)
             return null;
         // Up from the parent one must not come back.
-        var above = await RecordTree.Above(connection, "account", "parent_id", parent);
+        var above = await RecordTree.Above(db, "account", "parent_id", parent);
         return above.Count == 0 ? ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "parent")
             : above.Contains(id) ? ApiProblems.Invalid("parent-circle", "That account is a branch of this one, so it cannot be above it.", "parent")
             : null;
@@ -304,7 +300,7 @@ public static class AccountEndpoints
 
     private static string? Unknown(string[]? keys, string list, WorkspaceConfiguration workspace) => keys?.FirstOrDefault(k => workspace.Value(list, k) is null);
 
-    private static async Task<string> Words(NpgsqlConnection connection, Guid id, AccountChange body, WorkspaceConfiguration workspace)
+    private static async Task<string> Words(LanternDb db, Guid id, AccountChange body, WorkspaceConfiguration workspace)
     {
         string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => workspace.Value(list, k)!.Label.ToLowerInvariant()));
         var words = new List<string>();
@@ -317,16 +313,14 @@ public static class AccountEndpoints
         if (body.Segments is not null)
             words.Add($"segments to {Names(PickList.Segments, body.Segments)}");
         if (body.Parent is { } parent)
-            words.Add(
-                parent == id ? "to stand by itself" : $"to a branch of {await connection.QuerySingleAsync<string>("select name from account where id = @parent", new { parent })}"
-            );
+            words.Add(parent == id ? "to stand by itself" : $"to a branch of {await db.QuerySingleAsync<string>("select name from account where id = @parent", new { parent })}");
         if (body.Owner is { } owner)
-            words.Add($"owner to {await Person.NameOf(connection, owner)}");
+            words.Add($"owner to {await Person.NameOf(db, owner)}");
         return $"Changed {string.Join(", ", words)}";
     }
 
-    internal static Task AppendActivity(NpgsqlConnection connection, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
-        connection.ExecuteAsync(
+    internal static Task AppendActivity(LanternDb db, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
+        db.ExecuteAsync(
             "insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person); select nextval('people_change')",
             new
             {

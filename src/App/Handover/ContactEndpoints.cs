@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
@@ -7,7 +6,6 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -78,7 +76,7 @@ public static class ContactEndpoints
     {
         var from = NameCursor.Read(after);
         var rows = (
-            await (await db.Connection()).QueryAsync<ContactItem>(
+            await db.QueryAsync<ContactItem>(
                 $"""
                 select c.id, c.name, c.facts->>'job_title' as job_title,
                   case when {Shown} then c.email end as email, case when {Shown} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
@@ -103,11 +101,11 @@ public static class ContactEndpoints
     }
 
     private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace) =>
-        await Sheet(await db.Connection(), id, user, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
+        await Sheet(db, id, user, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
 
-    private static async Task<ContactSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
-        var row = await connection.QuerySingleOrDefaultAsync<Head>(
+        var row = await db.QuerySingleOrDefaultAsync<Head>(
             """
             select c.name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, b.name as boss, c.account_id, a.name as account, c.facts::text as facts
             from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = @id
@@ -118,9 +116,9 @@ public static class ContactEndpoints
             return null;
         var record = Json.ToRecord(row.Facts, workspace.Catalogue);
         var keys = PersonKeys.Of(workspace.Hashes, record);
-        var book = await ConsentBook.Load(connection, [keys]);
+        var book = await ConsentBook.Load(db, [keys]);
         var accounts = (
-            await connection.QueryAsync<ContactAccount>(
+            await db.QueryAsync<ContactAccount>(
                 "select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = @id order by x.until desc nulls first, x.since desc",
                 new { id }
             )
@@ -136,26 +134,26 @@ public static class ContactEndpoints
             row.OwnerId,
             row.OwnerName,
             row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
-            (await connection.QueryAsync<ContactRef>("select id, name from contact where reports_to = @id order by name limit 200", new { id })).ToList(),
+            (await db.QueryAsync<ContactRef>("select id, name from contact where reports_to = @id order by name limit 200", new { id })).ToList(),
             accounts,
             [.. workspace.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
             book.IsBarred(keys),
-            await Deals(connection, id, workspace),
+            await Deals(db, id, workspace),
             (
-                await connection.QueryAsync<ContactLead>(
+                await db.QueryAsync<ContactLead>(
                     $"select l.id, l.number, {LeadRecord.NameSql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = @id and h.taken_back_at is null order by h.at desc",
                     new { id }
                 )
             ).ToList(),
-            (await DealQueries.Tags(connection, "contact_id", id)).ToList(),
-            await LeadQueries.StoryOf(connection, "contact_id", id, (user.Id(), user.May(Act.SetUp)))
+            (await DealQueries.Tags(db, "contact_id", id)).ToList(),
+            await LeadQueries.StoryOf(db, "contact_id", id, (user.Id(), user.May(Act.SetUp)))
         );
     }
 
-    private static async Task<List<ContactDeal>> Deals(NpgsqlConnection connection, Guid id, WorkspaceConfiguration workspace)
+    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, WorkspaceConfiguration workspace)
     {
         var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
-        var rows = await connection.QueryAsync<(Guid Id, string Name, string Stage, string Counts, decimal Amount, string Currency, DateOnly Closes, string[] Roles)>(
+        var rows = await db.QueryAsync<(Guid Id, string Name, string Stage, string Counts, decimal Amount, string Currency, DateOnly Closes, string[] Roles)>(
             """
             select d.id, d.name, s.name, s.counts, d.amount, d.currency, d.expected_close, array(select x.role from deal_person x where x.deal_id = d.id and x.contact_id = @id and x.role <> '')
             from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
@@ -176,20 +174,19 @@ public static class ContactEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         if (body.ReportsTo is not null)
-            await RecordTree.Lock(connection, "contact");
-        var held = await connection.QuerySingleOrDefaultAsync<Head>("select name, owner_id, account_id from contact where id = @id for update", new { id });
+            await RecordTree.Lock(db, "contact");
+        var held = await db.QuerySingleOrDefaultAsync<Head>("select name, owner_id, account_id from contact where id = @id for update", new { id });
         if (held is null)
             return ApiProblems.NotFound("contact");
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
             return ApiProblems.NotYours();
-        if (await Wrong(connection, id, body, workspace) is { } wrong)
+        if (await Wrong(db, id, body, workspace) is { } wrong)
             return wrong;
         var now = clock.UtcNow();
         if (body.Account is { } account && account != held.AccountId)
-            await MoveTo(connection, id, held.AccountId, account, DateOnly.FromDateTime(now));
-        await connection.ExecuteAsync(
+            await MoveTo(db, id, held.AccountId, account, DateOnly.FromDateTime(now));
+        await db.ExecuteAsync(
             """
             update contact set kind = coalesce(@Kind, kind), reports_to = case when @ReportsTo::uuid is null then reports_to else nullif(@ReportsTo, @id) end, owner_id = coalesce(@Owner, owner_id) where id = @id;
             insert into story_entry (id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @person);
@@ -201,33 +198,33 @@ public static class ContactEndpoints
                 body.ReportsTo,
                 body.Owner,
                 now,
-                words = await Words(connection, id, body, workspace),
+                words = await Words(db, id, body, workspace),
                 person = user.Id(),
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(connection, id, user, workspace))!);
+        return TypedResults.Ok((await Sheet(db, id, user, workspace))!);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, Guid id, ContactChange body, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, WorkspaceConfiguration workspace)
     {
         if (body.Kind is { Length: > 0 } kind && workspace.Value(PickList.Kinds, kind) is null)
             return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
-        if (body.Owner is { } owner && !await Person.IsHere(connection, owner))
+        if (body.Owner is { } owner && !await Person.IsHere(db, owner))
             return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
-        if (body.Account is { } account && !await connection.QuerySingleAsync<bool>("select exists (select 1 from account where id = @account)", new { account }))
+        if (body.Account is { } account && !await db.QuerySingleAsync<bool>("select exists (select 1 from account where id = @account)", new { account }))
             return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "account");
         if (body.ReportsTo is not { } boss || boss == id)
             return null;
         // Up from there one must not come back.
-        var above = await RecordTree.Above(connection, "contact", "reports_to", boss);
+        var above = await RecordTree.Above(db, "contact", "reports_to", boss);
         return above.Count == 0 ? ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "reportsTo")
             : above.Contains(id) ? ApiProblems.Invalid("report-circle", "That person reports to this one, so it cannot be the other way round too.", "reportsTo")
             : null;
     }
 
-    private static Task MoveTo(NpgsqlConnection connection, Guid id, Guid? before, Guid account, DateOnly today) =>
-        connection.ExecuteAsync(
+    private static Task MoveTo(LanternDb db, Guid id, Guid? before, Guid account, DateOnly today) =>
+        db.ExecuteAsync(
             """
             insert into contact_account (id, contact_id, account_id, title, until) select gen_random_uuid(), @id, @before, coalesce(facts->>'job_title', ''), @today from contact where id = @id and @before::uuid is not null;
             delete from contact_account where contact_id = @id and account_id = @account and until is null;
@@ -242,17 +239,17 @@ public static class ContactEndpoints
             }
         );
 
-    private static async Task<string> Words(NpgsqlConnection connection, Guid id, ContactChange body, WorkspaceConfiguration workspace)
+    private static async Task<string> Words(LanternDb db, Guid id, ContactChange body, WorkspaceConfiguration workspace)
     {
         var words = new List<string>();
         if (body.Kind is { } kind)
             words.Add(kind.Length == 0 ? "kind to none" : $"kind to {workspace.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
         if (body.ReportsTo is { } boss)
-            words.Add(boss == id ? "to report to nobody" : $"to report to {await connection.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
+            words.Add(boss == id ? "to report to nobody" : $"to report to {await db.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
         if (body.Account is { } account)
-            words.Add($"account to {await connection.QuerySingleAsync<string>("select name from account where id = @account", new { account })}");
+            words.Add($"account to {await db.QuerySingleAsync<string>("select name from account where id = @account", new { account })}");
         if (body.Owner is { } owner)
-            words.Add($"owner to {await Person.NameOf(connection, owner)}");
+            words.Add($"owner to {await Person.NameOf(db, owner)}");
         return $"Changed {string.Join(", ", words)}";
     }
 

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
@@ -7,7 +6,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -98,9 +96,8 @@ public static class HandoverEndpoints
 
     private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {
-        var connection = await db.Connection();
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
-        var leads = await connection.QueryAsync<ReadyLead>(
+        var leads = await db.QueryAsync<ReadyLead>(
             $"""
             select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.company, p.display_name as owner_name,
               l.fit, l.fit_high, engagement_at(l.decay, @day) as engagement, l.last_touch_at as since
@@ -133,15 +130,14 @@ public static class HandoverEndpoints
         TimeProvider clock
     )
     {
-        var connection = await db.Connection();
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
-        if (await desk.Look(connection, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
+        if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return ApiProblems.NotFound("lead");
-        var head = await connection.QuerySingleAsync<(int Version, string State, string? Because, string? Pipeline, string? Company, Guid? Owner)>(
+        var head = await db.QuerySingleAsync<(int Version, string State, string? Because, string? Pipeline, string? Company, Guid? Owner)>(
             "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
             new { id }
         );
-        var owner = await rerouter.OwnerAt(connection, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await workspace.Rules(connection), look: true) ?? head.Owner;
+        var owner = await rerouter.OwnerAt(db, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await workspace.Rules(db), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
                 id,
@@ -158,17 +154,17 @@ public static class HandoverEndpoints
                 look.Proposals,
                 [.. Sold(workspace)],
                 HandoverExecutor.RoleOf(look.Lead, workspace),
-                owner is { } whose ? await Person.NameOf(connection, whose) : null,
-                head.Company is null ? [] : await Along(connection, id, head.Company, user),
-                await Counts(connection, id, look.Lead),
-                await LeadQueries.Became(connection, id)
+                owner is { } whose ? await Person.NameOf(db, whose) : null,
+                head.Company is null ? [] : await Along(db, id, head.Company, user),
+                await Counts(db, id, look.Lead),
+                await LeadQueries.Became(db, id)
             )
         );
     }
 
-    private static async Task<List<AlongChoice>> Along(NpgsqlConnection connection, Guid id, string company, ClaimsPrincipal user) =>
+    private static async Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user) =>
         (
-            await connection.QueryAsync<AlongChoice>(
+            await db.QueryAsync<AlongChoice>(
                 $"""
                 select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.job_title, l.state, p.display_name as owner_name,
                   (@own::uuid is null or l.owner_id is not distinct from @own) as mine
@@ -184,9 +180,9 @@ public static class HandoverEndpoints
             )
         ).ToList();
 
-    private static async Task<GoesAlong> Counts(NpgsqlConnection connection, Guid id, Core.Fields.RecordValues lead)
+    private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
-        var counts = await connection.QuerySingleAsync<(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings)>(
+        var counts = await db.QuerySingleAsync<(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings)>(
             """
             select (select count(*)::int from story_entry where lead_id = @id and removed_at is null), (select count(*)::int from task where lead_id = @id and done_at is null),
               (select count(*)::int from lead_event where lead_id = @id), (select count(*)::int from lead_tag where lead_id = @id),
@@ -220,18 +216,17 @@ public static class HandoverEndpoints
         if (order.Take is null || order.Drop is null || order.Products is null || order.Along is null || order.Role is null)
             return ApiProblems.Invalid("order-unreadable", "Lists that are empty are said as empty.", "take");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
+        await Admission.Lock(db);
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? $"{user.Id()}/{given}" : null;
         // The same request again, as after a double click or a lost answer, is answered as the first time.
-        if (key is not null && await connection.QuerySingleOrDefaultAsync<Guid?>("select lead_id from handover where key = @key and taken_back_at is null", new { key }) == id)
-            return TypedResults.Ok((await LeadQueries.Became(connection, id))!);
-        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+        if (key is not null && await db.QuerySingleOrDefaultAsync<Guid?>("select lead_id from handover where key = @key and taken_back_at is null", new { key }) == id)
+            return TypedResults.Ok((await LeadQueries.Became(db, id))!);
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        if (await doing.Do(connection, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
+        if (await doing.Do(db, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
-        return TypedResults.Ok((await LeadQueries.Became(connection, id))!);
+        return TypedResults.Ok((await LeadQueries.Became(db, id))!);
     }
 
     private static async Task<Results<Ok<List<ReviewLine>>, ProblemHttpResult>> Review(
@@ -245,9 +240,8 @@ public static class HandoverEndpoints
     {
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
             return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
-        var connection = await db.Connection();
         var heads = (
-            await connection.QueryAsync<(Guid Id, int Number, string State, Guid? Owner)>(
+            await db.QueryAsync<(Guid Id, int Number, string State, Guid? Owner)>(
                 "select id, number, state, owner_id from lead where id = any(@ids)",
                 new { ids = ask.Leads.ToArray() }
             )
@@ -256,11 +250,11 @@ public static class HandoverEndpoints
         var lines = new List<ReviewLine>();
         foreach (var some in ask.Leads.Distinct().Where(heads.ContainsKey).Chunk(FoundTogether))
         {
-            var known = await LeadStore.LoadMany(connection, some, workspace.Catalogue, clock.UtcNow(), hold: false);
+            var known = await LeadStore.LoadMany(db, some, workspace.Catalogue, clock.UtcNow(), hold: false);
             var leads = some.Where(known.ContainsKey).Select(id => known[id]).ToList();
-            var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
+            var found = await desk.Find(db, [.. leads.Select(l => l.Facts)]);
             foreach (var (lead, there) in leads.Zip(found))
-                lines.Add(Line(await desk.Lay(connection, lead.Facts, there, new HandoverWish(), hold: false), heads[lead.Id], ask.Pipeline, own));
+                lines.Add(Line(await desk.Lay(db, lead.Facts, there, new HandoverWish(), hold: false), heads[lead.Id], ask.Pipeline, own));
         }
         return TypedResults.Ok(lines);
     }
@@ -301,14 +295,13 @@ public static class HandoverEndpoints
     }
 
     private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db) =>
-        await HandoverUndo.Look(await db.Connection(), id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
+        await HandoverUndo.Look(db, id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
 
     private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        if (await undo.Run(connection, id, user.Id(), Permissions.OwnOnly(user.Role()), body?.Keep ?? false) is { } trouble)
+        await Admission.Lock(db);
+        if (await undo.Run(db, id, user.Id(), Permissions.OwnOnly(user.Role()), body?.Keep ?? false) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
@@ -12,7 +11,6 @@ using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -22,25 +20,25 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
     /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
     /// <param name="key">By which a repeated request is known.</param>
-    public async Task<ProblemHttpResult?> Do(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
+    public async Task<ProblemHttpResult?> Do(LanternDb db, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
     {
         if (HandoverCheck.Wrong(order, workspace) is { } wrong)
             return wrong;
         // What the lead is laid out against stays so until it is written.
         var wish = new HandoverWish(order.AccountId, order.ContactId, order.Makes, order.NewAccount, order.NewContact);
-        var look = (await desk.Look(connection, lead, wish, hold: true))!;
+        var look = (await desk.Look(db, lead, wish, hold: true))!;
         // As the sheet would have proposed, had the account been there when it was laid out: the colleague's lead of the same company that was handed over meanwhile made it.
         if (Joins(look, order) is { } account)
         {
             var ofAccount = look.Sheet.Lines.Where(l => l.On == TargetRecord.Account).Select(l => l.Field).ToHashSet();
             order = order with { AccountId = account, Take = [.. order.Take.Where(f => !ofAccount.Contains(f))] };
-            look = (await desk.Look(connection, lead, wish with { Account = account }, hold: true))!;
+            look = (await desk.Look(db, lead, wish with { Account = account }, hold: true))!;
         }
-        return await Do(connection, lead, order, person, ownOnly, key, look, await workspace.Rules(connection), new PendingMatchIndex(workspace.Matcher));
+        return await Do(db, lead, order, person, ownOnly, key, look, await workspace.Rules(db), new PendingMatchIndex(workspace.Matcher));
     }
 
     private async Task<ProblemHttpResult?> Do(
-        NpgsqlConnection connection,
+        LanternDb db,
         Guid lead,
         HandoverOrder order,
         Guid person,
@@ -61,12 +59,12 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             return ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
         if (WhyNot(look, order) is { } no)
             return no;
-        if (ownOnly && await WhyNotTheirs(connection, look, order, person) is { } theirs)
+        if (ownOnly && await WhyNotTheirs(db, look, order, person) is { } theirs)
             return theirs;
-        if (await WhyNotAlong(connection, lead, order, ownOnly ? person : null) is { } alone)
+        if (await WhyNotAlong(db, lead, order, ownOnly ? person : null) is { } alone)
             return alone;
 
-        if (await WhyNotStage(connection, lead, look.Sheet, order, stage) is { } lacks)
+        if (await WhyNotStage(db, lead, look.Sheet, order, stage) is { } lacks)
             return lacks;
 
         var now = clock.UtcNow();
@@ -84,9 +82,9 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             MadeContact = order.ContactId is null,
             Key = key,
         };
-        var owner = await rerouter.OwnerAt(connection, lead, look.Lead, RoutingMoment.Handover, now, rules) ?? Rerouter.OwnerOf(look.Lead);
+        var owner = await rerouter.OwnerAt(db, lead, look.Lead, RoutingMoment.Handover, now, rules) ?? Rerouter.OwnerOf(look.Lead);
         var name = order.DealName.Trim();
-        var writing = new HandoverWriter(connection, workspace, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
+        var writing = new HandoverWriter(db, workspace, done, look.Lead, look.Sheet, look.Held, owner, order.Take, order.Drop, marks);
         await writing.Account(order.AccountName?.Trim() ?? look.Sheet.AccountName);
         await writing.Contact();
         writing.Deal(order, stage.Key);
@@ -95,41 +93,33 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             writing.Notify(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
         await writing.Close($"Handed over as {name}");
         foreach (var along in order.Along)
-            await TakeAlong(connection, along, done, look.Sheet.Makes, name, owner, now, marks);
+            await TakeAlong(db, along, done, look.Sheet.Makes, name, owner, now, marks);
         return null;
     }
 
     /// <summary>Does each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones, with an amount to be said later where the price list knows none. As <see cref="Do"/>.</summary>
     /// <param name="leads">Read and locked.</param>
     /// <returns>Of each in its order why not; null where it is done.</returns>
-    public async Task<IReadOnlyList<ProblemHttpResult?>> DoAsProposed(NpgsqlConnection connection, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
+    public async Task<IReadOnlyList<ProblemHttpResult?>> DoAsProposed(LanternDb db, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
     {
-        var rules = await workspace.Rules(connection);
-        var found = await desk.Find(connection, [.. leads.Select(l => l.Facts)]);
+        var rules = await workspace.Rules(db);
+        var found = await desk.Find(db, [.. leads.Select(l => l.Facts)]);
         var (marks, answers) = (new PendingMatchIndex(workspace.Matcher), new List<ProblemHttpResult?>());
         foreach (var ((id, facts), there) in leads.Zip(found))
-            answers.Add(await DoAsProposed(connection, id, await Lay(connection, facts, there, marks), pipeline, person, rules, marks));
+            answers.Add(await DoAsProposed(db, id, await Lay(db, facts, there, marks), pipeline, person, rules, marks));
         return answers;
     }
 
     // What was found for all of them together is looked for again where one of them wrote something it might be found by, or what was found is gone.
-    private async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues facts, AlreadyThere there, PendingMatchIndex marks)
+    private async Task<HandoverLook> Lay(LanternDb db, RecordValues facts, AlreadyThere there, PendingMatchIndex marks)
     {
-        var look = marks.MayConcern(facts, there) ? null : await desk.Lay(connection, facts, there, new HandoverWish(), hold: true);
+        var look = marks.MayConcern(facts, there) ? null : await desk.Lay(db, facts, there, new HandoverWish(), hold: true);
         return look is null || (there.SameAccount is not null && look.Held.Account is null) || (there.SameContact is not null && look.Held.Contact is null)
-            ? await desk.Lay(connection, facts, (await desk.Find(connection, [facts]))[0], new HandoverWish(), hold: true)
+            ? await desk.Lay(db, facts, (await desk.Find(db, [facts]))[0], new HandoverWish(), hold: true)
             : look;
     }
 
-    private async Task<ProblemHttpResult?> DoAsProposed(
-        NpgsqlConnection connection,
-        Guid lead,
-        HandoverLook look,
-        string pipeline,
-        Guid person,
-        LiveRules rules,
-        PendingMatchIndex marks
-    )
+    private async Task<ProblemHttpResult?> DoAsProposed(LanternDb db, Guid lead, HandoverLook look, string pipeline, Guid person, LiveRules rules, PendingMatchIndex marks)
     {
         if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
             return ApiProblems.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
@@ -148,7 +138,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             Role = RoleOf(look.Lead, workspace),
             Products = [.. proposal.Products.Select(p => new OrderedProduct(p.Product, p.Quantity, p.Price ?? 0))],
         };
-        return HandoverCheck.Wrong(order, workspace) ?? await Do(connection, lead, order, person, ownOnly: false, key: null, look, rules, marks);
+        return HandoverCheck.Wrong(order, workspace) ?? await Do(db, lead, order, person, ownOnly: false, key: null, look, rules, marks);
     }
 
     /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
@@ -156,32 +146,23 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
         lead.Text("decides") == "yes" && workspace.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
 
     // What the deal would be is known before it is made.
-    private async Task<ProblemHttpResult?> WhyNotStage(NpgsqlConnection connection, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
+    private async Task<ProblemHttpResult?> WhyNotStage(LanternDb db, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
     {
         if (stage.Needs.Length == 0)
             return null;
-        var hasStep = await connection.QuerySingleAsync<bool>("select exists (select 1 from task where lead_id = @lead and done_at is null)", new { lead });
+        var hasStep = await db.QuerySingleAsync<bool>("select exists (select 1 from task where lead_id = @lead and done_at is null)", new { lead });
         var facts = sheet.Lines.Where(l => l.On == TargetRecord.Deal && !order.Drop.Contains(l.Field)).Select(l => l.Field).ToHashSet();
         var roles = order.Along.Select(a => a.Role).Append(order.Role).ToHashSet();
         return DealSnapshots.WhyNot(new DealSnapshot(order.Amount, order.Products.Count, hasStep, roles, HasCompetitor: false, facts), stage, workspace);
     }
 
-    private async Task TakeAlong(
-        NpgsqlConnection connection,
-        AlongOrder along,
-        HandoverRow main,
-        AccountKind makes,
-        string dealName,
-        Guid? owner,
-        DateTime now,
-        PendingMatchIndex marks
-    )
+    private async Task TakeAlong(LanternDb db, AlongOrder along, HandoverRow main, AccountKind makes, string dealName, Guid? owner, DateTime now, PendingMatchIndex marks)
     {
         var kind =
             main.AccountId is null ? AccountKind.None
             : makes == AccountKind.None ? AccountKind.Organisation
             : makes;
-        var look = (await desk.LookAlong(connection, along, main.AccountId, kind))!;
+        var look = (await desk.LookAlong(db, along, main.AccountId, kind))!;
         var done = new HandoverRow
         {
             Id = Guid.CreateVersion7(),
@@ -194,7 +175,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             MadeContact = look.Contact is null,
             MadeDeal = false,
         };
-        var writing = new HandoverWriter(connection, workspace, done, look.Lead, look.Sheet, look.Held, owner, [], [], marks);
+        var writing = new HandoverWriter(db, workspace, done, look.Lead, look.Sheet, look.Held, owner, [], [], marks);
         await writing.Account(null);
         await writing.Contact();
         writing.Join(along.Role);
@@ -217,13 +198,13 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
 
     // Who works only what they own may link a lead to a record of somebody else that is found for it beyond doubt or in doubt, and fill its blanks; they overwrite nothing
     // in it, and link to no other.
-    private static async Task<ProblemHttpResult?> WhyNotTheirs(NpgsqlConnection connection, HandoverLook look, HandoverOrder order, Guid me)
+    private static async Task<ProblemHttpResult?> WhyNotTheirs(LanternDb db, HandoverLook look, HandoverOrder order, Guid me)
     {
         foreach (var (kind, id, found) in new[] { ("account", order.AccountId, look.There.Accounts), ("contact", order.ContactId, look.There.Contacts) })
         {
             if (
                 id is not { } record
-                || await connection.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner
+                || await db.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner
                 || owner == me
             )
                 continue;
@@ -243,19 +224,19 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     }
 
     // Locks those that come along, in one order for everybody.
-    private static async Task<ProblemHttpResult?> WhyNotAlong(NpgsqlConnection connection, Guid lead, HandoverOrder order, Guid? ownOnly)
+    private static async Task<ProblemHttpResult?> WhyNotAlong(LanternDb db, Guid lead, HandoverOrder order, Guid? ownOnly)
     {
         if (order.Along.Count == 0)
             return null;
         var rows = (
-            await connection.QueryAsync<(Guid Id, string State, Guid? Owner, string? Company)>(
+            await db.QueryAsync<(Guid Id, string State, Guid? Owner, string? Company)>(
                 "select id, state, owner_id, company_key from lead where id = any(@ids) order by id for update",
                 new { ids = order.Along.Select(a => a.LeadId).ToArray() }
             )
         ).ToList();
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
             return ApiProblems.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
-        var company = await connection.QuerySingleAsync<string?>("select company_key from lead where id = @lead", new { lead });
+        var company = await db.QuerySingleAsync<string?>("select company_key from lead where id = @lead", new { lead });
         if (company is null || rows.Any(r => r.Company != company))
             return ApiProblems.Invalid("along-other", "Only leads of the same company come along.", "along");
         return ownOnly is { } own && rows.Any(r => r.Owner != own) ? ApiProblems.NotYours() : null;

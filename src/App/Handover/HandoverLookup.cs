@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
@@ -10,7 +9,6 @@ using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -55,32 +53,32 @@ public sealed class HandoverLookup(WorkspaceConfiguration workspace, TimeProvide
 
     /// <summary>Lays the lead out against the chosen account and contact; by default those that are the same beyond doubt. Null when there is no such lead.</summary>
     /// <param name="hold">True to lock what it is laid out against until it is written, which requires a transaction.</param>
-    public async Task<HandoverLook?> Look(NpgsqlConnection connection, Guid lead, HandoverWish? wish = null, bool hold = false) =>
-        await LeadStore.Load(connection, lead, workspace.Catalogue, clock.UtcNow()) is { } record
-            ? await Lay(connection, record, (await Find(connection, [record]))[0], wish ?? new HandoverWish(), hold)
+    public async Task<HandoverLook?> Look(LanternDb db, Guid lead, HandoverWish? wish = null, bool hold = false) =>
+        await LeadStore.Load(db, lead, workspace.Catalogue, clock.UtcNow()) is { } record
+            ? await Lay(db, record, (await Find(db, [record]))[0], wish ?? new HandoverWish(), hold)
             : null;
 
     /// <summary>As <see cref="Look"/>, of a lead that was read already.</summary>
     /// <param name="there">What <see cref="Find"/> found for it.</param>
-    public async Task<HandoverLook> Lay(NpgsqlConnection connection, RecordValues record, AlreadyThere there, HandoverWish wish, bool hold)
+    public async Task<HandoverLook> Lay(LanternDb db, RecordValues record, AlreadyThere there, HandoverWish wish, bool hold)
     {
         var kind = wish.Makes ?? (wish.Account is not null ? AccountKind.Organisation : null);
         // Who is named is meant, whatever else is said.
         var ofAccount = wish.Account ?? (kind == AccountKind.None || wish.NewAccount ? null : there.SameAccount?.Id);
         var ofContact = wish.Contact ?? (wish.NewContact ? null : there.SameContact?.Id);
-        var held = await LockedTargets.Read(connection, ofAccount, ofContact, hold);
+        var held = await LockedTargets.Read(db, ofAccount, ofContact, hold);
         var sheet = HandoverPlanner.Plan(record, held.Targets, kind ?? (ofAccount is not null ? AccountKind.Organisation : null));
         var name = there.Accounts.FirstOrDefault(a => a.Id == ofAccount)?.Name ?? sheet.AccountName;
         return new HandoverLook(record, sheet, held, there, [.. workspace.Pipelines.Where(p => p.First is not null).Select(p => Propose(record, p, name))]);
     }
 
     /// <summary>Lays out one that comes along to another's deal, held until it is written: against the contact named, or the one that is the same beyond doubt. Null when there is no such lead.</summary>
-    public async Task<AlongLook?> LookAlong(NpgsqlConnection connection, AlongOrder along, Guid? account, AccountKind makes)
+    public async Task<AlongLook?> LookAlong(LanternDb db, AlongOrder along, Guid? account, AccountKind makes)
     {
-        if (await LeadStore.Load(connection, along.LeadId, workspace.Catalogue, clock.UtcNow()) is not { } record)
+        if (await LeadStore.Load(db, along.LeadId, workspace.Catalogue, clock.UtcNow()) is not { } record)
             return null;
-        var contact = along.ContactId ?? (along.NewContact ? null : (await Find(connection, [record]))[0].SameContact?.Id);
-        var held = await LockedTargets.Read(connection, account, contact, hold: true);
+        var contact = along.ContactId ?? (along.NewContact ? null : (await Find(db, [record]))[0].SameContact?.Id);
+        var held = await LockedTargets.Read(db, account, contact, hold: true);
         return new AlongLook(record, HandoverPlanner.Plan(record, held.Targets, makes, along: true), held, contact);
     }
 
@@ -132,11 +130,11 @@ public sealed class HandoverLookup(WorkspaceConfiguration workspace, TimeProvide
         """;
 
     /// <summary>What is there already of each of these leads, in their order.</summary>
-    public async Task<IReadOnlyList<AlreadyThere>> Find(NpgsqlConnection connection, IReadOnlyList<RecordValues> leads)
+    public async Task<IReadOnlyList<AlreadyThere>> Find(LanternDb db, IReadOnlyList<RecordValues> leads)
     {
         var (companies, people) = (leads.Select(Organisation.Of).ToList(), leads.Select(Identity.Of).ToList());
         var keys = people.SelectMany((who, place) => BlockKeys.Kept(who).Select(key => (place, key))).ToList();
-        await using var found = await connection.QueryMultipleAsync(
+        await using var found = await db.QueryMultipleAsync(
             ThereSql,
             new
             {

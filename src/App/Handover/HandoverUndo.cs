@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -26,31 +24,31 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     private const int MostTold = 50;
 
     /// <summary>Null when the lead is not handed over.</summary>
-    public static async Task<TakeBackLook?> Look(NpgsqlConnection connection, Guid lead)
+    public static async Task<TakeBackLook?> Look(LanternDb db, Guid lead)
     {
-        if (await Open(connection, lead, hold: false) is not { } done)
+        if (await Open(db, lead, hold: false) is not { } done)
             return null;
-        var name = await connection.QuerySingleAsync<string>("select name from deal where id = @DealId", done);
-        var all = await Whole(connection, done);
-        var names = await connection.QueryAsync<string>(
+        var name = await db.QuerySingleAsync<string>("select name from deal where id = @DealId", done);
+        var all = await Whole(db, done);
+        var names = await db.QueryAsync<string>(
             $"select {LeadRecord.NameSql} from lead where id = any(@ids)",
             new { ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray() }
         );
-        return new TakeBackLook(name, await Since(connection, all), [.. names], await Stays(connection, done));
+        return new TakeBackLook(name, await Since(db, all), [.. names], await Stays(db, done));
     }
 
     /// <param name="ownOnly">True when the lead must be the person's own.</param>
     /// <param name="keep">True to keep what it made, when somebody worked with it.</param>
     /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
-    public async Task<ProblemHttpResult?> Run(NpgsqlConnection connection, Guid lead, Guid by, bool ownOnly, bool keep = false)
+    public async Task<ProblemHttpResult?> Run(LanternDb db, Guid lead, Guid by, bool ownOnly, bool keep = false)
     {
-        if (await Open(connection, lead, hold: true) is not { } done)
+        if (await Open(db, lead, hold: true) is not { } done)
             return ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
-        var owner = await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
+        var owner = await db.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
         if (ownOnly && owner != by)
             return ApiProblems.NotYours();
-        var all = await Whole(connection, done);
-        var since = await Since(connection, all);
+        var all = await Whole(db, done);
+        var since = await Since(db, all);
         if (since.Count > 0 && !keep)
             return ApiProblems.Conflict(
                 "worked-on",
@@ -58,22 +56,19 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             );
         var now = clock.UtcNow();
         foreach (var one in all)
-            await Back(connection, one, since.Count > 0, by, now);
+            await Back(db, one, since.Count > 0, by, now);
         return null;
     }
 
-    private static async Task<HandoverRow?> Open(NpgsqlConnection connection, Guid lead, bool hold) =>
-        await connection.QuerySingleOrDefaultAsync<HandoverRow>(
-            $"select * from handover where lead_id = @lead and taken_back_at is null {(hold ? "for update" : "")}",
-            new { lead }
-        );
+    private static async Task<HandoverRow?> Open(LanternDb db, Guid lead, bool hold) =>
+        await db.QuerySingleOrDefaultAsync<HandoverRow>($"select * from handover where lead_id = @lead and taken_back_at is null {(hold ? "for update" : "")}", new { lead });
 
     // With the one that made the deal go those that came along, before it.
-    private static async Task<List<HandoverRow>> Whole(NpgsqlConnection connection, HandoverRow done) =>
+    private static async Task<List<HandoverRow>> Whole(LanternDb db, HandoverRow done) =>
         done.MadeDeal
             ?
             [
-                .. await connection.QueryAsync<HandoverRow>(
+                .. await db.QueryAsync<HandoverRow>(
                     "select * from handover where deal_id = @DealId and not made_deal and taken_back_at is null order by lead_id",
                     new { done.DealId }
                 ),
@@ -82,9 +77,9 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             : [done];
 
     // What others use by now stays whatever is taken back.
-    private static async Task<List<string>> Stays(NpgsqlConnection connection, HandoverRow done) =>
+    private static async Task<List<string>> Stays(LanternDb db, HandoverRow done) =>
         (
-            await connection.QueryAsync<string>(
+            await db.QueryAsync<string>(
                 """
                 select 'the account ' || a.name from account a where a.id = @AccountId and @MadeAccount
                   and (exists (select 1 from deal d where d.account_id = a.id and d.id <> @DealId) or exists (select 1 from contact c where c.account_id = a.id and c.id <> @ContactId
@@ -97,17 +92,17 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
         ).ToList();
 
     // Whoever touches a record leaves a line in its story; a task of the deal's own is seen by itself.
-    private static async Task<List<DoneSince>> Since(NpgsqlConnection connection, List<HandoverRow> all)
+    private static async Task<List<DoneSince>> Since(LanternDb db, List<HandoverRow> all)
     {
         var since = new List<DoneSince>();
         foreach (var done in all)
-            since.AddRange(await Since(connection, done));
+            since.AddRange(await Since(db, done));
         return [.. since.Distinct().OrderBy(s => s.At).Take(MostTold)];
     }
 
-    private static async Task<List<DoneSince>> Since(NpgsqlConnection connection, HandoverRow done) =>
+    private static async Task<List<DoneSince>> Since(LanternDb db, HandoverRow done) =>
         (
-            await connection.QueryAsync<DoneSince>(
+            await db.QueryAsync<DoneSince>(
                 $"""
                 select s.at, s.text, p.display_name as by from story_entry s left join person p on p.id = s.person_id
                   where s.at > @At and s.removed_at is null and s.kind not in ('handed_over', 'taken_back')
@@ -119,12 +114,12 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             )
         ).ToList();
 
-    private async Task Back(NpgsqlConnection connection, HandoverRow done, bool keep, Guid by, DateTime now)
+    private async Task Back(LanternDb db, HandoverRow done, bool keep, Guid by, DateTime now)
     {
         var changes = Json.Read<List<RecordFactChange>>(done.Changes);
         if (!keep)
-            await Remove(connection, done, changes);
-        await connection.ExecuteAsync(
+            await Remove(db, done, changes);
+        await db.ExecuteAsync(
             """
             update handover set taken_back_at = @now, key = null where id = @Id;
             update deal set lead_id = null where id = @DealId and lead_id = @LeadId;
@@ -144,15 +139,15 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
                 words = keep ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back",
             }
         );
-        await FollowUps.Refresh(connection, [done.LeadId]);
-        await DuplicateDetectionWorker.Ask(connection, "lead", [done.LeadId]);
+        await FollowUps.Refresh(db, [done.LeadId]);
+        await DuplicateDetectionWorker.Ask(db, "lead", [done.LeadId]);
     }
 
     private static string? Before(List<RecordFactChange> changes, string field) => changes.Find(c => c.Record == "lead" && c.Field == field)?.Before;
 
-    private async Task Remove(NpgsqlConnection connection, HandoverRow done, List<RecordFactChange> changes)
+    private async Task Remove(LanternDb db, HandoverRow done, List<RecordFactChange> changes)
     {
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update story_entry set contact_id = null, account_id = null, deal_id = null where lead_id = @LeadId;
             update task set deal_id = null, contact_id = null where lead_id = @LeadId;
@@ -173,7 +168,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
                 first = changes.Exists(c => c is { Record: "contact_account", Field: "first" }),
             }
         );
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from contact where id = @ContactId and @MadeContact and not exists (select 1 from deal where contact_id = @ContactId) and not exists (select 1 from deal_person where contact_id = @ContactId);
             delete from account where id = @AccountId and @MadeAccount and not exists (select 1 from deal where account_id = @AccountId) and not exists (select 1 from contact where account_id = @AccountId);
@@ -181,14 +176,14 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             done
         );
         foreach (var (record, id) in new[] { ("contact", done.ContactId), ("account", done.AccountId ?? default) })
-            await Restore(connection, record, id, changes.Where(c => c.Record == record).ToList());
-        await MatchKeys.WriteContacts(connection, [done.ContactId], workspace.Catalogue);
+            await Restore(db, record, id, changes.Where(c => c.Record == record).ToList());
+        await MatchKeys.WriteContacts(db, [done.ContactId], workspace.Catalogue);
     }
 
     // What somebody changed since stays theirs.
-    private static async Task Restore(NpgsqlConnection connection, string record, Guid id, List<RecordFactChange> changes)
+    private static async Task Restore(LanternDb db, string record, Guid id, List<RecordFactChange> changes)
     {
-        if (changes.Count == 0 || await connection.QuerySingleOrDefaultAsync<string>($"select facts::text from {record} where id = @id for update", new { id }) is not { } held)
+        if (changes.Count == 0 || await db.QuerySingleOrDefaultAsync<string>($"select facts::text from {record} where id = @id for update", new { id }) is not { } held)
             return;
         var facts = Json.Read<Dictionary<string, string>>(held);
         foreach (var change in changes.Where(c => facts.GetValueOrDefault(c.Field) == c.After))
@@ -196,7 +191,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
                 facts.Remove(change.Field);
             else
                 facts[change.Field] = change.Before;
-        await RecordFacts.WriteFacts(connection, record, id, facts);
-        await DuplicateDetectionWorker.Ask(connection, record, [id]);
+        await RecordFacts.WriteFacts(db, record, id, facts);
+        await DuplicateDetectionWorker.Ask(db, record, [id]);
     }
 }

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
@@ -8,7 +7,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -19,7 +17,7 @@ namespace DapperLantern.App.Handover;
 /// <param name="owner">Whose the records are that it makes.</param>
 /// <param name="marks">Is told by what the records are found that it writes.</param>
 internal sealed class HandoverWriter(
-    NpgsqlConnection connection,
+    LanternDb db,
     WorkspaceConfiguration workspace,
     HandoverRow done,
     RecordValues lead,
@@ -33,7 +31,7 @@ internal sealed class HandoverWriter(
 {
     private readonly List<RecordFactChange> _changes = [];
     private readonly Statements _made = new(
-        connection,
+        db,
         new
         {
             done.LeadId,
@@ -65,7 +63,7 @@ internal sealed class HandoverWriter(
             Make(name, facts);
         else if (HasChanged("account"))
         {
-            await RecordFacts.WriteFacts(connection, "account", id, facts);
+            await RecordFacts.WriteFacts(db, "account", id, facts);
             _account = (facts.GetValueOrDefault("company") is { } company ? Folding.Company(company) : _account.Name, facts.GetValueOrDefault("website") ?? _account.Domain);
         }
         if (!done.MadeAccount && !HasChanged("account"))
@@ -112,7 +110,7 @@ internal sealed class HandoverWriter(
                 }
             );
         else if (HasChanged("contact"))
-            await RecordFacts.WriteFacts(connection, "contact", done.ContactId, facts);
+            await RecordFacts.WriteFacts(db, "contact", done.ContactId, facts);
         if (!done.MadeContact && done.AccountId is { } account && held.Contact?.AccountId != account)
             await At(account);
         if (done.MadeContact || HasChanged("contact") || HasChanged("contact_account"))
@@ -128,10 +126,7 @@ internal sealed class HandoverWriter(
             _made.Add("update contact set account_id = @AccountId where id = @ContactId");
             _changes.Add(new RecordFactChange("contact_account", "first", null, account.ToString()));
         }
-        else if (
-            await connection.QuerySingleAsync<int>("select count(*)::int from contact_account where contact_id = @ContactId and account_id = @AccountId and until is null", done)
-            == 0
-        )
+        else if (await db.QuerySingleAsync<int>("select count(*)::int from contact_account where contact_id = @ContactId and account_id = @AccountId and until is null", done) == 0)
         {
             var further = Guid.CreateVersion7();
             _made.Add(
@@ -214,7 +209,7 @@ internal sealed class HandoverWriter(
             throw new InvalidOperationException($"of {carried.Known} facts of a lead {carried.Found} arrived and {carried.Left.Length} were left on purpose");
         var dropped = carried.Left.Where(l => l.How == Settled.Dropped).Select(l => l.Label.ToLowerInvariant()).ToList();
         var closing = new Statements(
-            connection,
+            db,
             new
             {
                 done.Id,

@@ -1,7 +1,5 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Handover;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -21,11 +19,11 @@ public sealed record LockedTargets(LockedAccount? Account, LockedContact? Contac
     public HandoverTargets Targets => new(Contact?.Facts, Account?.Facts);
 
     /// <param name="hold">True to lock them, which requires a transaction; the account first.</param>
-    public static async Task<LockedTargets> Read(NpgsqlConnection connection, Guid? account, Guid? contact, bool hold)
+    public static async Task<LockedTargets> Read(LanternDb db, Guid? account, Guid? contact, bool hold)
     {
         if (account is null && contact is null)
             return None;
-        await using var rows = await connection.QueryMultipleAsync(
+        await using var rows = await db.QueryMultipleAsync(
             $"""
             select facts::text, company_key, domain from account where id = @account {(hold ? "for update" : "")};
             select c.facts::text, c.account_id, a.company_key, a.domain from contact c left join account a on a.id = c.account_id where c.id = @contact {(

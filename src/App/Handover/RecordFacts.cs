@@ -1,12 +1,10 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Handover;
 
@@ -48,7 +46,7 @@ public static class RecordFacts
 
     private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var row = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
+        var row = await db.QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
         return row is null
             ? ApiProblems.NotFound(table)
             : TypedResults.Ok(new RecordSheet(id, row.Value.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), workspace.Catalogue)]));
@@ -73,8 +71,7 @@ public static class RecordFacts
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var row = await connection.QuerySingleOrDefaultAsync<(string Facts, Guid? Owner)?>($"select facts::text, owner_id from {table} where id = @id for update", new { id });
+        var row = await db.QuerySingleOrDefaultAsync<(string Facts, Guid? Owner)?>($"select facts::text, owner_id from {table} where id = @id for update", new { id });
         if (row is null)
             return ApiProblems.NotFound(table);
         if (Permissions.OwnOnly(user.Role()) && row.Value.Owner != user.Id())
@@ -104,9 +101,9 @@ public static class RecordFacts
             return ApiProblems.Invalid("no-name", kind == TargetRecord.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
         if (words.Count > 0)
         {
-            await Write(connection, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
+            await Write(db, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
             if (kind == TargetRecord.Contact)
-                await MatchKeys.WriteContacts(connection, [id], workspace.Catalogue);
+                await MatchKeys.WriteContacts(db, [id], workspace.Catalogue);
         }
         await transaction.CommitAsync();
         return await Open(kind, table, id, db, workspace);
@@ -117,21 +114,12 @@ public static class RecordFacts
 
     private static readonly string[] Keys = ["first_name", "last_name", "company", "email", "phone"];
 
-    private static async Task Write(
-        NpgsqlConnection connection,
-        TargetRecord kind,
-        string table,
-        Guid id,
-        Dictionary<string, string> facts,
-        string words,
-        Guid person,
-        DateTime now
-    )
+    private static async Task Write(LanternDb db, TargetRecord kind, string table, Guid id, Dictionary<string, string> facts, string words, Guid person, DateTime now)
     {
-        await WriteFacts(connection, table, id, facts);
+        await WriteFacts(db, table, id, facts);
         if (kind != TargetRecord.Deal)
-            await DuplicateDetectionWorker.Ask(connection, table, [id]);
-        await connection.ExecuteAsync(
+            await DuplicateDetectionWorker.Ask(db, table, [id]);
+        await db.ExecuteAsync(
             $"""
             insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);
             select nextval('people_change');
@@ -147,7 +135,7 @@ public static class RecordFacts
     }
 
     /// <summary>Writes the facts of a contact, account or deal, and the columns that follow them.</summary>
-    public static Task WriteFacts(NpgsqlConnection connection, string table, Guid id, Dictionary<string, string> facts)
+    public static Task WriteFacts(LanternDb db, string table, Guid id, Dictionary<string, string> facts)
     {
         var follow = table switch
         {
@@ -157,7 +145,7 @@ public static class RecordFacts
         };
         var of = (string key) => facts.GetValueOrDefault(key);
         var full = $"{of("first_name")} {of("last_name")}".Trim();
-        return connection.ExecuteAsync(
+        return db.ExecuteAsync(
             $"update {table} set {follow} facts = @facts::jsonb where id = @id",
             new
             {

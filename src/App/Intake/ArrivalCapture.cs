@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using System.Threading.Channels;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -9,7 +8,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -70,7 +68,7 @@ public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number
 /// so that many at once cost little more than one; each is answered only when its transaction is committed. One that breaks is tried by
 /// itself, so that it breaks nobody else's.
 /// </summary>
-public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] NpgsqlDataSource source, CaptureBatch batch, ILogger<ArrivalCapture> log) : LastingService(log)
+public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] LanternDbFactory databases, CaptureBatch batch, ILogger<ArrivalCapture> log) : LastingService(log)
 {
     /// <summary>Key of the connections it writes by.</summary>
     public const string Source = "capture";
@@ -149,10 +147,10 @@ public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] Np
 
     private async Task<IReadOnlyList<Captured>> WriteOnce(List<Waiting> together, CancellationToken cancel)
     {
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await Admission.Lock(connection);
-        var captured = await batch.Write(connection, [.. together.Select(w => w.Arriving)], cancel);
+        await using var db = await databases.Open(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await Admission.Lock(db);
+        var captured = await batch.Write(db, [.. together.Select(w => w.Arriving)], cancel);
         await transaction.CommitAsync(cancel);
         return captured;
     }

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -9,7 +8,6 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -17,17 +15,17 @@ namespace DapperLantern.App.Intake;
 public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission admission, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>In the order given. Requires an open transaction and <see cref="Admission.Lock"/>.</summary>
-    public async Task<IReadOnlyList<Captured>> Write(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving, CancellationToken cancel)
+    public async Task<IReadOnlyList<Captured>> Write(LanternDb db, IReadOnlyList<NewArrival> arriving, CancellationToken cancel)
     {
-        var before = await Before(connection, arriving);
-        var decided = await Decide(connection, arriving, before);
+        var before = await Before(db, arriving);
+        var decided = await Decide(db, arriving, before);
         var fresh = decided.Where(d => d.Kept).ToList();
-        await Admit(connection, [.. fresh.Where(d => d.MakesLead)], cancel);
+        await Admit(db, [.. fresh.Where(d => d.MakesLead)], cancel);
         foreach (var ofSource in fresh.Where(d => d.Adds).GroupBy(d => d.Arriving.Raw.Source))
-            await Add(connection, ofSource.Key, [.. ofSource], cancel);
-        await Complete(connection, fresh, cancel);
+            await Add(db, ofSource.Key, [.. ofSource], cancel);
+        await Complete(db, fresh, cancel);
         var numbers = (
-            await connection.QueryAsync<(Guid Id, int Number)>(
+            await db.QueryAsync<(Guid Id, int Number)>(
                 "select id, number from lead where id = any(@ids)",
                 new { ids = decided.Select(d => d.Arriving.Raw.LeadId).OfType<Guid>().ToArray() }
             )
@@ -57,25 +55,25 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
     }
 
     // What was kept under the same keys before, here or, as they are decided, earlier in this batch.
-    private static async Task<Dictionary<Guid, SingleArrival>> Before(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving)
+    private static async Task<Dictionary<Guid, SingleArrival>> Before(LanternDb db, IReadOnlyList<NewArrival> arriving)
     {
         var keys = arriving.Where(a => !a.ApprovedManually).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
         if (keys.Length == 0)
             return [];
-        return (await connection.QueryAsync<SingleArrival>("select * from single_arrival where key = any(@keys)", new { keys })).ToDictionary(a => a.Key!.Value);
+        return (await db.QueryAsync<SingleArrival>("select * from single_arrival where key = any(@keys)", new { keys })).ToDictionary(a => a.Key!.Value);
     }
 
-    private async Task<List<Decided>> Decide(NpgsqlConnection connection, IReadOnlyList<NewArrival> arriving, Dictionary<Guid, SingleArrival> before)
+    private async Task<List<Decided>> Decide(LanternDb db, IReadOnlyList<NewArrival> arriving, Dictionary<Guid, SingleArrival> before)
     {
         var asked = arriving.Select((a, i) => new Asked(i + 1, new RowReading(a.Facts, [], RowReader.WhyUnfit(a.Facts)), Identity.Of(a.Facts))).ToList();
-        var people = await KnownPeople.Load(connection, asked, workspace);
+        var people = await KnownPeople.Load(db, asked, workspace);
         var decided = new List<Decided>();
         var words = new HashSet<Guid>();
         foreach (var (one, row) in arriving.Zip(asked))
         {
             var raw = one.Raw;
             if (one.ApprovedManually)
-                raw.State = words.Add(raw.Id) && await StillWaits(connection, raw) ? SingleArrival.Taken : "";
+                raw.State = words.Add(raw.Id) && await StillWaits(db, raw) ? SingleArrival.Taken : "";
             var again = !one.ApprovedManually && raw.Key is { } key && !before.TryAdd(key, raw);
             var entry = new Decided(one, again) { IsOtherContent = again && !Json.Same(before[raw.Key!.Value].Raw, raw.Raw) };
             decided.Add(entry);
@@ -94,7 +92,7 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
                 (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason(verdict.Reason, 0) }));
                 continue;
             }
-            if (raw.Outcome == SiftOutcome.Adds && await OwnedByOther(connection, one, verdict.Known!.Id) is { } owner)
+            if (raw.Outcome == SiftOutcome.Adds && await OwnedByOther(db, one, verdict.Known!.Id) is { } owner)
             {
                 entry.IsOthers = true;
                 raw.Reason = $"This is lead {verdict.Known.Name}, which {owner} works. What was written is kept and waits for a word of the coordinator.";
@@ -112,9 +110,9 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
     }
 
     // The name of the owner, where the one who writes may only add to leads of their own.
-    private static async Task<string?> OwnedByOther(NpgsqlConnection connection, NewArrival one, Guid lead) =>
+    private static async Task<string?> OwnedByOther(LanternDb db, NewArrival one, Guid lead) =>
         one.OwnOnly is { } own
-            ? await connection.QuerySingleOrDefaultAsync<string>(
+            ? await db.QuerySingleOrDefaultAsync<string>(
                 "select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead and l.owner_id <> @own",
                 new { lead, own }
             )
@@ -127,10 +125,10 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
             : (verdict.Outcome, verdict.Reason);
 
     // Locked, so that two people who take in the same thing take it in once.
-    private static async Task<bool> StillWaits(NpgsqlConnection connection, SingleArrival raw) =>
-        await connection.QuerySingleAsync<string>("select state from single_arrival where id = @Id for update", new { raw.Id }) != SingleArrival.Taken;
+    private static async Task<bool> StillWaits(LanternDb db, SingleArrival raw) =>
+        await db.QuerySingleAsync<string>("select state from single_arrival where id = @Id for update", new { raw.Id }) != SingleArrival.Taken;
 
-    private async Task Admit(NpgsqlConnection connection, List<Decided> fresh, CancellationToken cancel)
+    private async Task Admit(LanternDb db, List<Decided> fresh, CancellationToken cancel)
     {
         if (fresh.Count == 0)
             return;
@@ -146,38 +144,38 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
                 $"{d.Arriving.Words}. {d.Raw.Reason}".TrimEnd()
             ))
             .ToList();
-        var desk = await RoutingContext.Open(connection, newcomers[^1].At);
-        await admission.Admit(connection, newcomers, desk, cancel);
-        await desk.Close(connection);
+        var desk = await RoutingContext.Open(db, newcomers[^1].At);
+        await admission.Admit(db, newcomers, desk, cancel);
+        await desk.Close(db);
     }
 
-    private async Task Add(NpgsqlConnection connection, string source, List<Decided> adds, CancellationToken cancel)
+    private async Task Add(LanternDb db, string source, List<Decided> adds, CancellationToken cancel)
     {
         var now = clock.UtcNow();
         var nothing = new RecordValues(workspace.Catalogue);
         var additions = adds.SelectMany(d =>
             d.Arriving.Happened.Select((e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail))
         );
-        await merger.Add(connection, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
-        await TellOwners(connection, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
+        await merger.Add(db, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
+        await TellOwners(db, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
     }
 
     private static string Again(string words) => words.Replace("Came in through", "Came in again through", StringComparison.Ordinal);
 
     // Who asks again waits for an answer again: their owner is told, and has something to do where nothing was planned.
-    private async Task TellOwners(NpgsqlConnection connection, List<Decided> asking, DateTime now)
+    private async Task TellOwners(LanternDb db, List<Decided> asking, DateTime now)
     {
         if (asking.Count == 0)
             return;
-        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = new Dictionary<Guid, DateTime>();
-        var desk = await RoutingContext.Open(connection, now);
-        var owners = await connection.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
+        var desk = await RoutingContext.Open(db, now);
+        var owners = await db.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
             "select id, owner_id, trim(concat_ws(' ', first_name, last_name)) from lead where id = any(@ids) and owner_id is not null",
             new { ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray() }
         );
         var words = asking.ToLookup(d => d.Raw.LeadId!.Value, d => Again(d.Arriving.Words));
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into outbox (id, kind, person_id, subject, text, created_at, tries) values (gen_random_uuid(), 'lead-again', @owner, @subject, @text, @now, 0);
             insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), @lead, @owner, @task, @due
@@ -194,33 +192,33 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
                 due = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)),
             })
         );
-        await FollowUps.Refresh(connection, [.. words.Select(w => w.Key)]);
+        await FollowUps.Refresh(db, [.. words.Select(w => w.Key)]);
     }
 
     // Raw arrivals, consents, notes, follow-ups, mails.
-    private async Task Complete(NpgsqlConnection connection, List<Decided> fresh, CancellationToken cancel)
+    private async Task Complete(LanternDb db, List<Decided> fresh, CancellationToken cancel)
     {
         if (fresh.Count == 0)
             return;
         var now = clock.UtcNow();
-        await SingleArrival.Save(connection, fresh.Where(d => !d.Arriving.ApprovedManually).Select(d => d.Raw), cancel);
+        await SingleArrival.Save(db, fresh.Where(d => !d.Arriving.ApprovedManually).Select(d => d.Raw), cancel);
         foreach (var raw in fresh.Where(d => d.Arriving.ApprovedManually).Select(d => d.Raw))
-            await connection.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
+            await db.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
         var files = fresh.SelectMany(d => d.Arriving.Files).ToList();
         if (files.Count > 0)
-            await Letters.ArrivalFileRow.Table.Write(connection, files, cancel);
+            await Letters.ArrivalFileRow.Table.Write(db, files, cancel);
         var taken = fresh.Where(d => d.Taken).ToList();
         var consents = taken.SelectMany(d => d.Arriving.Consents.SelectMany(c => ConsentsOf(d, c, now))).ToList();
         if (consents.Count > 0)
-            await ConsentRow.Save(connection, consents, cancel);
-        await CampaignResponseRow.Save(connection, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
-        var mails = await NotTooMany(connection, [.. taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d)))], now);
+            await ConsentRow.Save(db, consents, cancel);
+        await CampaignResponseRow.Save(db, [.. taken.Where(d => d.Raw.Campaign is not null).Select(d => ResponseOf(d, now))], cancel);
+        var mails = await NotTooMany(db, [.. taken.SelectMany(d => d.Arriving.Mails.Select(m => Addressed(m, d)))], now);
         if (mails.Count > 0)
-            await AdmissionBatch.OutboxTable.Write(connection, mails, cancel);
+            await AdmissionBatch.OutboxTable.Write(db, mails, cancel);
         foreach (var d in taken)
-            await CompleteOne(connection, d, now);
+            await CompleteOne(db, d, now);
         // What admission planned stands with the lead already; only what a person planned beside it is new.
-        await FollowUps.Refresh(connection, [.. taken.Where(d => d.Arriving.FollowUp is not null).Select(d => d.Raw.LeadId!.Value).Distinct()]);
+        await FollowUps.Refresh(db, [.. taken.Where(d => d.Arriving.FollowUp is not null).Select(d => d.Raw.LeadId!.Value).Distinct()]);
     }
 
     private IEnumerable<ConsentRow> ConsentsOf(Decided d, ConsentSaid said, DateTime now) =>
@@ -243,12 +241,12 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
 
     // Anybody can type any address into a form: to one address at most one mail goes in an hour and three in a day. Under the lock that all arrivals take, so that
     // many at once are counted as well.
-    private static async Task<List<OutboxRow>> NotTooMany(NpgsqlConnection connection, List<OutboxRow> mails, DateTime now)
+    private static async Task<List<OutboxRow>> NotTooMany(LanternDb db, List<OutboxRow> mails, DateTime now)
     {
         if (mails.Count == 0)
             return mails;
         var sent = (
-            await connection.QueryAsync<(string To, int Hour, int Day)>(
+            await db.QueryAsync<(string To, int Hour, int Day)>(
                 """
                 select to_email, (count(*) filter (where created_at > @now - interval '1 hour'))::int, count(*)::int from outbox
                 where kind = 'confirm-consent' and to_email = any(@to) and created_at > @now - interval '1 day' group by 1
@@ -269,12 +267,12 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
     }
 
     // Written one by one: only what a person typed or wrote has these.
-    private static async Task CompleteOne(NpgsqlConnection connection, Decided d, DateTime now)
+    private static async Task CompleteOne(LanternDb db, Decided d, DateTime now)
     {
         var id = d.Raw.LeadId!.Value;
         var by = d.Arriving.By;
         if (!string.IsNullOrWhiteSpace(d.Arriving.Note))
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into story_entry (id, lead_id, at, kind, text, person_id) values (@entry, @id, @now, @kind, @text, @by)",
                 new
                 {
@@ -287,7 +285,7 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
                 }
             );
         if (d.Arriving.FollowUp is { } task)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @by), @Subject, @DueAt from lead where id = @id",
                 new
                 {

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -10,7 +9,6 @@ using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -72,8 +70,7 @@ public static class CaptureEndpoints
             return ApiProblems.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
         if (Check(body, workspace) is { } unfit)
             return unfit;
-        var connection = await db.Connection();
-        if (await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source and not retired", new { body.Source }) is not { } source)
+        if (await db.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source and not retired", new { body.Source }) is not { } source)
             return ApiProblems.Invalid("source-unknown", "Choose where this lead comes from.", "source");
         await db.Database.CloseConnectionAsync();
         var captured = await capture.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
@@ -119,11 +116,11 @@ public static class CaptureEndpoints
         };
 
     /// <summary>A sheet that waited, read again to be taken in on a person's word; null where it can be read no more.</summary>
-    public static async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival row, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    public static async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival row, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
         var body = Json.Read<NewLead>(row.Raw);
         var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
-        if (problem is not null || await connection.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { row.Source }) is not { } source)
+        if (problem is not null || await db.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { row.Source }) is not { } source)
             return null;
         return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
     }
@@ -164,12 +161,11 @@ public static class CaptureEndpoints
         foreach (var (key, written) in new[] { ("email", email), ("phone", phone), ("first_name", firstName), ("last_name", lastName), ("company", company) })
             facts[key] = FieldReader.Read(workspace.Catalogue[key], written, land).Value;
         var asked = new Asked(0, new RowReading(facts, [], null), Identity.Of(facts));
-        var connection = await db.Connection();
-        var people = await KnownPeople.Load(connection, [asked], workspace);
+        var people = await KnownPeople.Load(db, [asked], workspace);
         // Who has the very name is shown whatever else speaks against it: a person judges.
-        var namesakes = (await KnownPeople.Namesakes(connection, asked.Identity, workspace.Catalogue)).ToList();
+        var namesakes = (await KnownPeople.Namesakes(db, asked.Identity, workspace.Catalogue)).ToList();
         var ofName = namesakes.Select(p => p.Id).ToHashSet();
-        var near = people.Near(asked).Concat(await Colleagues(connection, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
+        var near = people.Near(asked).Concat(await Colleagues(db, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
         var alike = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
             .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
@@ -192,11 +188,11 @@ public static class CaptureEndpoints
         );
 
     // Leads of the same company, which the last name may make the same person.
-    private static async Task<IEnumerable<KnownPerson>> Colleagues(NpgsqlConnection connection, Identity identity)
+    private static async Task<IEnumerable<KnownPerson>> Colleagues(LanternDb db, Identity identity)
     {
         if (identity.Company.Length < 3)
             return [];
-        var found = await connection.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? Mobile, string? First, string? Last)>(
+        var found = await db.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? Mobile, string? First, string? Last)>(
             "select id, number, email, phone, mobile, first_name, last_name from lead where company_key = @Company order by last_touch_at desc limit 50",
             new { identity.Company }
         );

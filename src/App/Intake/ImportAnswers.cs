@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -15,23 +14,22 @@ public sealed class ImportAnswers(LanternDb db, ImportRunner runner, WorkspaceCo
     public async Task<Ok<SieveView>> Settled(Guid id, CancellationToken cancel)
     {
         await Wait(id, cancel);
-        return TypedResults.Ok((await ImportQueries.Open(await db.Connection(), id, workspace, clock.UtcNow()))!);
+        return TypedResults.Ok((await ImportQueries.Open(db, id, workspace, clock.UtcNow()))!);
     }
 
     /// <summary>The import, taken in or back if that takes a moment.</summary>
     public async Task<Ok<ImportView>> Finished(Guid id, CancellationToken cancel)
     {
         await Wait(id, cancel);
-        return TypedResults.Ok((await ImportQueries.One(await db.Connection(), id, clock.UtcNow()))!);
+        return TypedResults.Ok((await ImportQueries.One(db, id, clock.UtcNow()))!);
     }
 
     private async Task Wait(Guid id, CancellationToken cancel)
     {
         runner.Wake();
-        var connection = await db.Connection();
         for (var waited = TimeSpan.Zero; waited < patience.For(Moment); waited += Look)
         {
-            if (!await connection.QuerySingleAsync<bool>("select state in ('sifting', 'taking', 'taking_back') and tries = 0 from import where id = @id", new { id }))
+            if (!await db.QuerySingleAsync<bool>("select state in ('sifting', 'taking', 'taking_back') and tries = 0 from import where id = @id", new { id }))
                 return;
             await Task.Delay(Look, cancel);
         }

@@ -1,7 +1,6 @@
 using System.Security.Cryptography;
-using Dapper;
 using DapperLantern.App.Data;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -16,21 +15,20 @@ public static class ImportContent
         .Bytes("bytes", c => c.Bytes);
 
     /// <summary>Keeps a file within the caller's transaction.</summary>
-    public static Task Save(NpgsqlConnection connection, Guid import, Stream content, CancellationToken cancel = default)
+    public static Task Save(LanternDb db, Guid import, Stream content, CancellationToken cancel = default)
     {
         content.Position = 0;
-        return Table.Write(connection, Pieces(import, content), cancel);
+        return Table.Write(db, Pieces(import, content), cancel);
     }
 
     /// <summary>The file again, seekable; it lies on disk in a temporary file that goes when the stream is closed.</summary>
-    public static async Task<Stream> Open(NpgsqlConnection connection, Guid import, CancellationToken cancel = default)
+    public static async Task<Stream> Open(LanternDb db, Guid import, CancellationToken cancel = default)
     {
         var file = Scratch();
         for (var position = 0; ; position++)
         {
-            var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>(
-                new CommandDefinition("select bytes from import_chunk where import_id = @import and position = @position", new { import, position }, cancellationToken: cancel)
-            );
+            var at = position;
+            var bytes = await db.Set<ImportChunk>().Where(c => c.ImportId == import && c.Position == at).Select(c => c.Bytes).SingleOrDefaultAsync(cancel);
             if (bytes is null)
                 break;
             await file.WriteAsync(bytes, cancel);

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
@@ -7,7 +6,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -49,7 +47,7 @@ public static class ImportEndpoints
                 $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts."
             );
         await using var content = file.OpenReadStream();
-        var (import, trouble) = await imports.Open(await db.Connection(), file.NameOr("list"), content, user.Id(), clock.UtcNow());
+        var (import, trouble) = await imports.Open(db, file.NameOr("list"), content, user.Id(), clock.UtcNow());
         if (import is null)
             return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
         await Imports.Save(db, import, content, cancel);
@@ -57,12 +55,12 @@ public static class ImportEndpoints
     }
 
     private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Open(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        await ImportQueries.Open(await db.Connection(), id, workspace, clock.UtcNow()) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("import");
+        await ImportQueries.Open(db, id, workspace, clock.UtcNow()) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("import");
 
-    private static async Task<bool> WithoutCampaign(NpgsqlConnection connection, Import import) =>
+    private static async Task<bool> WithoutCampaign(LanternDb db, Import import) =>
         Json.Read<ImportConstants>(import.Constants).Campaign is null
         && Json.Read<SiftPlan>(import.Plan).Columns.Any(c => c.Target == FieldCatalogue.Response)
-        && await connection.QuerySingleAsync<bool>("select campaign is null from source where key = @Source", new { import.Source });
+        && await db.QuerySingleAsync<bool>("select campaign is null from source where key = @Source", new { import.Source });
 
     private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> Take(Guid id, LanternDb db, ImportAnswers answers, TimeProvider clock, CancellationToken cancel)
     {
@@ -81,7 +79,7 @@ public static class ImportEndpoints
                     "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.",
                     "source"
                 );
-            if (await WithoutCampaign(await db.Connection(), import))
+            if (await WithoutCampaign(db, import))
                 return ApiProblems.Invalid(
                     "response-without-campaign",
                     "A column says how people answered, and no campaign is named. Choose the campaign, or leave the column out.",
@@ -129,8 +127,7 @@ public static class ImportEndpoints
 
     private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> TryAgain(Guid id, LanternDb db, ImportAnswers answers, CancellationToken cancel)
     {
-        var connection = await db.Connection();
-        if (await connection.ExecuteAsync("update import set tries = 0, trouble = null where id = @id", new { id }) == 0)
+        if (await db.ExecuteAsync("update import set tries = 0, trouble = null where id = @id", new { id }) == 0)
             return ApiProblems.NotFound("import");
         return await answers.Finished(id, cancel);
     }
@@ -142,12 +139,11 @@ public static class ImportEndpoints
         var import = await Imports.Lock(db, id);
         if (import is null)
             return ApiProblems.NotFound("import");
-        var connection = await db.Connection();
         if (import.State is not (Import.Sifting or Import.Sifted or Import.TakenBack))
             return ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you remove it.");
-        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from lead where import_id = @id)", new { id }))
+        if (await db.QuerySingleAsync<bool>("select exists (select 1 from lead where import_id = @id)", new { id }))
             return ApiProblems.Conflict("leads-left", "Leads of this import are still here, since people changed them. Take those back too before you remove it.");
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "delete from arrival where import_id = @id; delete from mend where import_id = @id; delete from import_chunk where import_id = @id; delete from import where id = @id",
             new { id }
         );

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Leads;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -81,19 +79,19 @@ public static class ImportQueries
         from import d left join source s on s.key = d.source join person p on p.id = d.person_id
         """;
 
-    public static async Task<List<ImportView>> List(NpgsqlConnection connection, DateTime now) =>
-        [.. (await connection.QueryAsync<Listed>($"{Select} order by d.created_at desc limit 50")).Select(d => d.View(now))];
+    public static async Task<List<ImportView>> List(LanternDb db, DateTime now) =>
+        [.. (await db.QueryAsync<Listed>($"{Select} order by d.created_at desc limit 50")).Select(d => d.View(now))];
 
     /// <summary>One import; null when there is none.</summary>
-    public static async Task<ImportView?> One(NpgsqlConnection connection, Guid id, DateTime now) =>
-        (await connection.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }))?.View(now);
+    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) =>
+        (await db.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }))?.View(now);
 
     /// <summary>An opened import; null when there is none.</summary>
-    public static async Task<SieveView?> Open(NpgsqlConnection connection, Guid id, WorkspaceConfiguration workspace, DateTime now)
+    public static async Task<SieveView?> Open(LanternDb db, Guid id, WorkspaceConfiguration workspace, DateTime now)
     {
-        if (await connection.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }) is not { } import)
+        if (await db.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }) is not { } import)
             return null;
-        var same = await connection.QueryFirstOrDefaultAsync<string>(
+        var same = await db.QueryFirstOrDefaultAsync<string>(
             "select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') from import where content_hash = @ContentHash and id <> @Id and state in ('taken', 'taking') order by taken_at desc",
             new { import.ContentHash, import.Id }
         );
@@ -107,7 +105,7 @@ public static class ImportQueries
             Json.Read<ImportConstants>(import.Constants),
             Json.Read<ImportPolicies>(import.Policies),
             [.. Targets(workspace.Catalogue)],
-            await Choices(connection, workspace),
+            await Choices(db, workspace),
             same
         );
     }
@@ -117,15 +115,15 @@ public static class ImportQueries
             .All.Select(c => new TargetView(c.Key, c.Label, "", false))
             .Concat(catalogue.Columns.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
 
-    private static async Task<ImportChoices> Choices(NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    private static async Task<ImportChoices> Choices(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var teams = await connection.QueryAsync<(string Key, string Name)>("select key, name from team order by name");
-        var tags = await connection.QueryAsync<(string Key, string Name)>("select key, name from tag where not retired order by name");
-        var owners = await connection.QueryAsync<(string Key, string Name)>(
+        var teams = await db.QueryAsync<(string Key, string Name)>("select key, name from team order by name");
+        var tags = await db.QueryAsync<(string Key, string Name)>("select key, name from tag where not retired order by name");
+        var owners = await db.QueryAsync<(string Key, string Name)>(
             "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
         );
         return new ImportChoices(
-            await Sources(connection, workspace),
+            await Sources(db, workspace),
             Of(workspace.Catalogue["campaign"].Choices),
             Of(CampaignResponse.Choices),
             Of(owners),
@@ -137,10 +135,10 @@ public static class ImportQueries
         );
     }
 
-    private static async Task<List<SourceChoice>> Sources(NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    private static async Task<List<SourceChoice>> Sources(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var kinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, event_kind from source")).ToDictionary(s => s.Key, s => s.Kind);
-        var model = (await workspace.Model(connection)).Model;
+        var kinds = (await db.QueryAsync<(string Key, string Kind)>("select key, event_kind from source")).ToDictionary(s => s.Key, s => s.Kind);
+        var model = (await workspace.Model(db)).Model;
         return [.. workspace.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
     }
 

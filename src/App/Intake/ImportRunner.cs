@@ -1,16 +1,14 @@
 using System.Collections.Concurrent;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
 /// <summary>
 /// Works on imports in the background: sifts, takes in, takes back. Any number of processes run one; an import is claimed by a lock that
-/// belongs to the database connection, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
+/// belongs to the database db, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
 /// </summary>
-public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
+public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
 {
     /// <summary>Imports one process works on at once: a small list need not wait for a large one.</summary>
     private const int AtOnce = 2;
@@ -30,8 +28,8 @@ public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn ta
 
     private async Task<bool> RunOne(CancellationToken cancel)
     {
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        var waiting = await connection.QueryAsync<Guid>(
+        await using var db = await databases.Open(cancel);
+        var waiting = await db.QueryAsync<Guid>(
             "select id from import where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at",
             new { MostTries }
         );
@@ -41,7 +39,7 @@ public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn ta
                 continue;
             try
             {
-                if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, cancel)))
+                if (await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, cancel)))
                     return true;
             }
             finally
@@ -53,17 +51,17 @@ public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn ta
     }
 
     /// <summary>Does what the import's state asks for, to the end. Trouble that is the file's or ours is kept with the import in a sentence; the work is tried a few times.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
+    public async Task Run(LanternDb db, Guid id, CancellationToken cancel)
     {
-        var (state, tries) = await connection.QuerySingleOrDefaultAsync<(string?, int)>("select state, tries from import where id = @id", new { id });
+        var (state, tries) = await db.QuerySingleOrDefaultAsync<(string?, int)>("select state, tries from import where id = @id", new { id });
         try
         {
             await (
                 state switch
                 {
-                    Import.Sifting => sieve.Run(connection, id, clock.UtcNow(), cancel),
-                    Import.Taking => takeIn.Run(connection, id, cancel),
-                    Import.TakingBack => takeBack.Run(connection, id, clock.UtcNow(), cancel),
+                    Import.Sifting => sieve.Run(db, id, clock.UtcNow(), cancel),
+                    Import.Taking => takeIn.Run(db, id, cancel),
+                    Import.TakingBack => takeBack.Run(db, id, clock.UtcNow(), cancel),
                     _ => Task.CompletedTask,
                 }
             );
@@ -77,7 +75,7 @@ public sealed class ImportRunner(NpgsqlDataSource source, Sieve sieve, TakeIn ta
                     : "The work stopped with an error of ours; what was done so far is kept.";
             // Who was told to try again meanwhile does so, and the trouble of before is not told any more.
             // On a connection of its own: the one it ran on may be what broke.
-            await using var fresh = await source.OpenConnectionAsync(cancel);
+            await using var fresh = await databases.Open(cancel);
             await fresh.ExecuteAsync(
                 "update import set tries = tries + 1, trouble = @sentence where id = @id and tries = @tries",
                 new

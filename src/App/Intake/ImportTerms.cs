@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore.Storage;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -48,7 +46,6 @@ internal static class ImportTerms
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
             return refused;
@@ -63,13 +60,13 @@ internal static class ImportTerms
             HeadingRow = change.HeadingRow ?? 1,
             Doubt = null,
         };
-        await using (var content = await ImportContent.Open(connection, id, cancel))
+        await using (var content = await ImportContent.Open(db, id, cancel))
         {
             if (change.HeadingRow is null)
                 reading = ListFile.WithHeading(content, reading, workspace.Catalogue);
             if (ListFile.Check(content, reading) is { } trouble)
                 return ApiProblems.Invalid(trouble.Type, trouble.Sentence.Replace(" Nothing was kept.", " Nothing was changed.", StringComparison.Ordinal));
-            await imports.Match(connection, import, content, reading);
+            await imports.Match(db, import, content, reading);
         }
         return await SiftAnew(import, db, transaction, answers, cancel);
     }
@@ -143,25 +140,24 @@ internal static class ImportTerms
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
             return refused;
-        if (await Check(change, connection, workspace) is { } wrong)
+        if (await Check(change, db, workspace) is { } wrong)
             return wrong;
         import!.Source = change.Source;
         import.Constants = Json.Write(change.Constants);
         import.Policies = Json.Write(change.Policies);
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
-        return TypedResults.Ok((await ImportQueries.Open(connection, id, workspace, clock.UtcNow()))!);
+        return TypedResults.Ok((await ImportQueries.Open(db, id, workspace, clock.UtcNow()))!);
     }
 
-    private static async Task<ProblemHttpResult?> Check(TermsChange change, NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Check(TermsChange change, LanternDb db, WorkspaceConfiguration workspace)
     {
         var (constants, catalogue) = (change.Constants, workspace.Catalogue);
         // Nothing said yet stays nothing; it is asked for at taking in.
-        if (change.Source.Length > 0 && !await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
+        if (change.Source.Length > 0 && !await db.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
             return ApiProblems.Invalid("source-unknown", "Choose the source this list comes from.", "source");
         if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
             return ApiProblems.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
@@ -169,13 +165,13 @@ internal static class ImportTerms
             return ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response");
         if (constants is { Owner: not null, Team: not null })
             return ApiProblems.Invalid("owner-and-team", "Name an owner or a team, not both.", "team");
-        if (constants.Owner is { } owner && !await connection.QuerySingleAsync<bool>("select exists (select 1 from turn where person_id = @owner)", new { owner }))
+        if (constants.Owner is { } owner && !await db.QuerySingleAsync<bool>("select exists (select 1 from turn where person_id = @owner)", new { owner }))
             return ApiProblems.Invalid("owner-unknown", "Choose somebody who works leads.", "owner");
-        if (constants.Team is { } team && !await connection.QuerySingleAsync<bool>("select exists (select 1 from team where key = @team)", new { team }))
+        if (constants.Team is { } team && !await db.QuerySingleAsync<bool>("select exists (select 1 from team where key = @team)", new { team }))
             return ApiProblems.Invalid("team-unknown", $"There is no team \u201c{team}\u201d.", "team");
         if (constants.Consent is { } consent && (consent.Wording.Trim().Length == 0 || workspace.ConsentPurposes.All(p => p.Key != consent.Purpose)))
             return ApiProblems.Invalid("consent-incomplete", "A consent needs its purpose and the words the people agreed to.", "consent");
-        var known = (await connection.QueryAsync<string>("select key from tag where not retired")).ToHashSet();
+        var known = (await db.QueryAsync<string>("select key from tag where not retired")).ToHashSet();
         if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
             return ApiProblems.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
         return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field

@@ -1,14 +1,12 @@
 using System.Collections.Immutable;
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -18,14 +16,7 @@ public sealed class Imports(WorkspaceConfiguration workspace)
     private const int RowsLookedAt = 200;
 
     /// <summary>A list as it came, with how it is read and matched; not kept yet, not sifted. Or why it is no list.</summary>
-    public async Task<(Import? Import, ListFormatException? Trouble)> Open(
-        NpgsqlConnection connection,
-        string fileName,
-        Stream content,
-        Guid person,
-        DateTime at,
-        string? source = null
-    )
+    public async Task<(Import? Import, ListFormatException? Trouble)> Open(LanternDb db, string fileName, Stream content, Guid person, DateTime at, string? source = null)
     {
         var (reading, trouble) = ListFile.Detect(content, workspace.Catalogue);
         if (reading is null)
@@ -42,13 +33,13 @@ public sealed class Imports(WorkspaceConfiguration workspace)
             Constants = Json.Write(new ImportConstants()),
             Policies = Json.Write(new ImportPolicies()),
         };
-        await Match(connection, import, content, reading);
-        import.Source = source ?? (import.Source.Length > 0 ? import.Source : await SuggestSource(connection, fileName));
+        await Match(db, import, content, reading);
+        import.Source = source ?? (import.Source.Length > 0 ? import.Source : await SuggestSource(db, fileName));
         return (import, null);
     }
 
     /// <summary>Matches the columns of a list read in this way; as the last list with the same headings was, where there is one.</summary>
-    public async Task Match(NpgsqlConnection connection, Import import, Stream content, ListReading reading)
+    public async Task Match(LanternDb db, Import import, Stream content, ListReading reading)
     {
         var (headings, rows) = ListFile.Open(content, reading);
         var columns = ColumnMatcher.Match(workspace.Catalogue, headings, [.. rows.Take(RowsLookedAt).Select(r => r.Cells)]);
@@ -58,7 +49,7 @@ public sealed class Imports(WorkspaceConfiguration workspace)
         import.Reading = Json.Write(reading);
         import.HeadingsHash = SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\u001f', headings)));
         var plan = import.Plan == "{}" ? new SiftPlan(columns) : Json.Read<SiftPlan>(import.Plan) with { Columns = columns };
-        if (await LastTime(connection, import) is var (last, lastPlan, lastSource) && lastPlan.Columns.Length == columns.Length)
+        if (await LastTime(db, import) is var (last, lastPlan, lastSource) && lastPlan.Columns.Length == columns.Length)
         {
             plan = plan with { Columns = AsLastTime(columns, lastPlan, last), Country = plan.Country ?? lastPlan.Country };
             import.Source = import.Source.Length > 0 ? import.Source : lastSource;
@@ -70,19 +61,18 @@ public sealed class Imports(WorkspaceConfiguration workspace)
     public static async Task Save(LanternDb db, Import import, Stream content, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
         db.Imports.Add(import);
         await db.SaveChangesAsync(cancel);
-        await ImportContent.Save(connection, import.Id, content, cancel);
+        await ImportContent.Save(db, import.Id, content, cancel);
         await transaction.CommitAsync(cancel);
     }
 
     /// <summary>An import held to be changed, until the transaction ends; null when there is none. Who comes second waits here and then sees what the first has done.</summary>
     public static Task<Import?> Lock(LanternDb db, Guid id) => db.Imports.FromSql($"select * from import where id = {id} for update").SingleOrDefaultAsync();
 
-    private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(NpgsqlConnection connection, Import import)
+    private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(LanternDb db, Import import)
     {
-        var found = await connection.QueryFirstOrDefaultAsync<(string File, string Plan, string Source)?>(
+        var found = await db.QueryFirstOrDefaultAsync<(string File, string Plan, string Source)?>(
             "select file_name, plan::text, source from import where headings_hash = @HeadingsHash and id <> @Id and taken_at is not null order by taken_at desc limit 1",
             new { import.HeadingsHash, import.Id }
         );
@@ -106,10 +96,10 @@ public sealed class Imports(WorkspaceConfiguration workspace)
         ];
 
     // The one list source whose name shares most words with the file's name; none when no word is shared, or two share as many.
-    private static async Task<string> SuggestSource(NpgsqlConnection connection, string fileName)
+    private static async Task<string> SuggestSource(LanternDb db, string fileName)
     {
         var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
-        var sources = await connection.QueryAsync<SourceRow>("select * from source where channel = 'list' and not retired order by name");
+        var sources = await db.QueryAsync<SourceRow>("select * from source where channel = 'list' and not retired order by name");
         var shared = sources
             .Select(s => (s.Key, Count: Folding.Heading(s.Name).Split(' ').Where(w => w.Length > 3 && w is not "list" and not "leads").Intersect(words).Count()))
             .Where(s => s.Count > 0)

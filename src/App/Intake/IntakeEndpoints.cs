@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -32,10 +30,9 @@ public static class IntakeEndpoints
 
     private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)
     {
-        var connection = await db.Connection();
         var today = clock.UtcNow().Date;
         var days = (
-            await connection.QueryAsync<(string Source, int DaysAgo, int Count, int Cleared)>(
+            await db.QueryAsync<(string Source, int DaysAgo, int Count, int Cleared)>(
                 """
                 select source, (@today::date - created_at::date), count(*)::int, count(*) filter (where next_move = 'hand_over')::int
                 from lead where created_at > @since group by 1, 2
@@ -43,18 +40,18 @@ public static class IntakeEndpoints
                 new { today, since = today.AddDays(-29) }
             )
         ).ToLookup(d => d.Source);
-        var sources = await connection.QueryAsync<SourceRow>("select * from source where not retired order by channel, name");
-        var costs = (await Costs(connection, today.AddDays(-29))).ToDictionary(c => c.Source);
+        var sources = await db.QueryAsync<SourceRow>("select * from source where not retired order by channel, name");
+        var costs = (await Costs(db, today.AddDays(-29))).ToDictionary(c => c.Source);
         var views = sources.Select(s =>
         {
             var (each, currency) = costs.TryGetValue(s.Key, out var cost) ? (cost.Each, cost.Currency) : ((decimal?)null, "");
             return new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key]), each, currency);
         });
-        return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(connection, clock.UtcNow())));
+        return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(db, clock.UtcNow())));
     }
 
-    private static Task<IEnumerable<(string Source, decimal? Each, string Currency)>> Costs(NpgsqlConnection connection, DateTime since) =>
-        connection.QueryAsync<(string, decimal?, string)>(
+    private static Task<IEnumerable<(string Source, decimal? Each, string Currency)>> Costs(LanternDb db, DateTime since) =>
+        db.QueryAsync<(string, decimal?, string)>(
             """
             with came as (select source, campaign, count(*) as leads from lead where created_at > @since group by 1, 2),
             spent as (select k.campaign_key, sum(k.amount) as amount, min(c.currency) as currency from campaign_cost k join campaign c on c.key = k.campaign_key where k.spent_on > @since::date group by 1),

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -63,30 +61,30 @@ public sealed class KnownPeople
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
     /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
-    public static async Task<KnownPeople> Load(NpgsqlConnection connection, IReadOnlyList<Asked> rows, WorkspaceConfiguration workspace, SeenKeys? among = null)
+    public static async Task<KnownPeople> Load(LanternDb db, IReadOnlyList<Asked> rows, WorkspaceConfiguration workspace, SeenKeys? among = null)
     {
-        var known = await LoadNear(connection, rows, workspace.Catalogue, among);
-        if (await known.LoadAccounts(connection, rows))
-            await known.LoadBarred(connection, rows, workspace.Hashes);
+        var known = await LoadNear(db, rows, workspace.Catalogue, among);
+        if (await known.LoadAccounts(db, rows))
+            await known.LoadBarred(db, rows, workspace.Hashes);
         return known;
     }
 
     /// <summary>Everybody who shares a key with the rows; nothing of accounts and bars.</summary>
-    public static async Task<KnownPeople> LoadNear(NpgsqlConnection connection, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
+    public static async Task<KnownPeople> LoadNear(LanternDb db, IReadOnlyList<Asked> rows, FieldCatalogue catalogue, SeenKeys? among = null)
     {
         var known = new KnownPeople();
-        await known.LoadPeople(connection, await Sharing(connection, rows, among), catalogue);
+        await known.LoadPeople(db, await Sharing(db, rows, among), catalogue);
         return known;
     }
 
     /// <summary>Leads and contacts of exactly this first and last name, however they are written; of a crowd the latest few. Nobody where one of the names is missing.</summary>
-    public static async Task<IEnumerable<KnownPerson>> Namesakes(NpgsqlConnection connection, Identity who, FieldCatalogue catalogue)
+    public static async Task<IEnumerable<KnownPerson>> Namesakes(LanternDb db, Identity who, FieldCatalogue catalogue)
     {
         if (who.First.Length == 0 || who.Last.Length == 0)
             return [];
         // Names in comparison form are letters and digits only, so nothing in them is an operator.
         var words = string.Join(" & ", $"{who.First} {who.Last}".Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => $"'{w}'"));
-        var ids = await connection.QueryAsync<Guid>(
+        var ids = await db.QueryAsync<Guid>(
             """
             (select id from lead where search_words(first_name, last_name, company, email) @@ @words::tsquery order by number desc limit @MostOfName)
             union all (select id from contact where search_words(name, email, null, null) @@ @words::tsquery limit @MostOfName)
@@ -94,7 +92,7 @@ public sealed class KnownPeople
             new { words, MostOfName }
         );
         var known = new KnownPeople();
-        await known.LoadPeople(connection, [.. ids], catalogue);
+        await known.LoadPeople(db, [.. ids], catalogue);
         return known._by.Values.SelectMany(p => p).Distinct().Where(p => p.Identity.First == who.First && p.Identity.Last == who.Last);
     }
 
@@ -138,7 +136,7 @@ public sealed class KnownPeople
     }
 
     // Records that share a key with the rows; of a crowd none, but for a row without a name.
-    private static async Task<Guid[]> Sharing(NpgsqlConnection connection, IReadOnlyList<Asked> rows, SeenKeys? among)
+    private static async Task<Guid[]> Sharing(LanternDb db, IReadOnlyList<Asked> rows, SeenKeys? among)
     {
         var keys = new Dictionary<long, (int Most, bool Alone)>();
         foreach (var row in rows)
@@ -147,7 +145,7 @@ public sealed class KnownPeople
                 keys[key] = (MostOf(row, key), row.NameKey is null || (keys.TryGetValue(key, out var before) && before.Alone));
         if (keys.Count == 0)
             return [];
-        var found = await connection.QueryAsync<Guid>(
+        var found = await db.QueryAsync<Guid>(
             """
             select distinct r.id from unnest(@keys, @most, @alone) q(key, most, alone)
             cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key order by record_id limit q.most) x) k
@@ -164,26 +162,26 @@ public sealed class KnownPeople
     }
 
     // A lead that was merged into another is known under what it was, as the one it is part of now.
-    private async Task LoadPeople(NpgsqlConnection connection, Guid[] ids, FieldCatalogue catalogue)
+    private async Task LoadPeople(LanternDb db, Guid[] ids, FieldCatalogue catalogue)
     {
         if (ids.Length == 0)
             return;
-        foreach (var lead in await Leads(connection, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
+        foreach (var lead in await Leads(db, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
             Add(lead);
         // The one kept may have been merged on.
         const string Merged = """
             record_merge m cross join lateral jsonb_populate_record(null::lead, m.gone->'lead') l join lead k on k.id = m.now_id
             where m.gone_id = any(@ids) and m.kind = 'lead' and m.apart_at is null and k.state <> 'handed_over'
             """;
-        foreach (var lead in await Leads(connection, Merged, "m.now_id", ids, catalogue))
+        foreach (var lead in await Leads(db, Merged, "m.now_id", ids, catalogue))
             Add(lead);
-        foreach (var contact in await MatchKeys.Contacts(connection, ids))
+        foreach (var contact in await MatchKeys.Contacts(db, ids))
             Add(new KnownPerson(KnownKind.Contact, contact.Id, 0, contact.Name, contact.Identity(catalogue)));
     }
 
-    private static async Task<List<KnownPerson>> Leads(NpgsqlConnection connection, string from, string id, Guid[] ids, FieldCatalogue catalogue)
+    private static async Task<List<KnownPerson>> Leads(LanternDb db, string from, string id, Guid[] ids, FieldCatalogue catalogue)
     {
-        await using var command = new NpgsqlCommand($"select {LeadIdentity.Columns}, {id}, l.number from {from} order by l.number", connection);
+        await using var command = await db.Command($"select {LeadIdentity.Columns}, {id}, l.number from {from} order by l.number");
         LeadIdentity.AddTo(command, catalogue);
         command.Parameters.AddWithValue("ids", ids);
         var leads = new List<KnownPerson>();
@@ -200,7 +198,7 @@ public sealed class KnownPeople
     /// <param name="unwritten">Earlier rows that may not be in the database yet.</param>
     /// <param name="seen">The keys of every earlier row, so that only what was met is looked up; null when they are not known.</param>
     public async Task LoadRows(
-        NpgsqlConnection connection,
+        LanternDb db,
         IReadOnlyList<Asked> rows,
         FieldCatalogue catalogue,
         Guid import,
@@ -214,7 +212,7 @@ public sealed class KnownPeople
         if (emails.Count == 0 && people.Count == 0 && names.Count == 0)
             return;
         // Limits keep the plan to look rows up one by one: what the planner knows of a table that is being filled is out of date.
-        var found = await connection.QueryAsync<(int Row, string Outcome, Guid? Lead, string Values)>(
+        var found = await db.QueryAsync<(int Row, string Outcome, Guid? Lead, string Values)>(
             """
             select a.row_number, a.outcome, a.lead_id, a.values from (
               select a.row_number from unnest(@emails) k cross join lateral (select row_number from arrival where email_key = k order by row_number limit @MostSharing) a
@@ -260,10 +258,10 @@ public sealed class KnownPeople
     public static long? PhoneKey(Guid import, Identity identity) => identity.Number.Length > 0 ? MatchKey.Of(import, $"{identity.Number}|{identity.LastName}") : null;
 
     // True when there is anybody who could be barred.
-    private async Task<bool> LoadAccounts(NpgsqlConnection connection, IReadOnlyList<Asked> rows)
+    private async Task<bool> LoadAccounts(LanternDb db, IReadOnlyList<Asked> rows)
     {
         var organisations = rows.Where(r => r.Reading.Unfit is null).Select(r => r.Organisation).ToList();
-        await using var read = await connection.QueryMultipleAsync(
+        await using var read = await db.QueryMultipleAsync(
             """
             select 'd:' || domain, name from account where domain = any(@domains)
             union all select 'n:' || company_key, name from account where company_key = any(@names);
@@ -276,12 +274,12 @@ public sealed class KnownPeople
         return await read.ReadSingleAsync<bool>();
     }
 
-    private async Task LoadBarred(NpgsqlConnection connection, IReadOnlyList<Asked> rows, PersonHash hashes)
+    private async Task LoadBarred(LanternDb db, IReadOnlyList<Asked> rows, PersonHash hashes)
     {
         var keys = new Dictionary<long, string>();
         foreach (var key in rows.SelectMany(r => r.BarKeys).ToHashSet())
             keys[hashes.KeyOf(key)] = key;
-        await using var read = await connection.QueryMultipleAsync(
+        await using var read = await db.QueryMultipleAsync(
             """
             select hash, why, shown from barred where hash_key = any(@asked);
             select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent where person_key = any(@asked) and state <> 'asked' order by person_hash, purpose, at desc) c

@@ -1,6 +1,5 @@
 using System.Security.Claims;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -56,9 +55,8 @@ public static class RowEndpoints
 
     private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         var rows = (
-            await connection.QueryAsync<Arrival>(
+            await db.QueryAsync<Arrival>(
                 $"select * from arrival where import_id = @id and row_number > @after and {Which(outcome)} order by row_number limit @RowsAPage",
                 new
                 {
@@ -69,8 +67,8 @@ public static class RowEndpoints
                 }
             )
         ).ToList();
-        var import = await connection.QuerySingleOrDefaultAsync<Import>("select state, policies, constants, created_at, source from import where id = @id", new { id });
-        var changes = import is null ? [] : await Changes(connection, import, rows, workspace.Catalogue);
+        var import = await db.QuerySingleOrDefaultAsync<Import>("select state, policies, constants, created_at, source from import where id = @id", new { id });
+        var changes = import is null ? [] : await Changes(db, import, rows, workspace.Catalogue);
         var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], workspace.Catalogue)).ToList();
         return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
     }
@@ -84,14 +82,14 @@ public static class RowEndpoints
         };
 
     // What rows that add would change now, or did change when they were taken in.
-    private static async Task<Dictionary<int, List<ChangeView>>> Changes(NpgsqlConnection connection, Import import, List<Arrival> rows, FieldCatalogue catalogue)
+    private static async Task<Dictionary<int, List<ChangeView>>> Changes(LanternDb db, Import import, List<Arrival> rows, FieldCatalogue catalogue)
     {
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var done = adds.Where(r => r.Changed is not null).ToDictionary(r => r.RowNumber, r => Json.Read<List<KeptChange>>(r.Changed!).Select(c => ViewOf(c, catalogue)).ToList());
         var open = adds.Where(r => r.Changed is null).ToList();
         if (open.Count == 0)
             return done;
-        var leads = await LeadStore.LoadMany(connection, [.. open.Select(r => r.LeadId!.Value).Distinct()], catalogue, hold: false);
+        var leads = await LeadStore.LoadMany(db, [.. open.Select(r => r.LeadId!.Value).Distinct()], catalogue, hold: false);
         var saidAt = (Json.Read<ImportConstants>(import.Constants).SaidAt ?? import.CreatedAt).ToInstant();
         var terms = new MergeTerms(import.Source, null, import.CreatedAt, saidAt, Json.Read<ImportPolicies>(import.Policies).Of);
         foreach (var row in open)
@@ -123,7 +121,7 @@ public static class RowEndpoints
             ? new RowProblem(field.Key, field.Label, problem.Found, problem.Words, [.. NearMiss.For(field, problem.Found, country)])
             : new RowProblem("", "", problem.Found, problem.Words, []);
 
-    private static async Task<Ok<List<ProblemGroup>>> Problems(Guid id, LanternDb db, RowMender mender) => TypedResults.Ok(await mender.Groups(await db.Connection(), id));
+    private static async Task<Ok<List<ProblemGroup>>> Problems(Guid id, LanternDb db, RowMender mender) => TypedResults.Ok(await mender.Groups(db, id));
 
     private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Mend(
         Guid id,
@@ -137,38 +135,36 @@ public static class RowEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
             return refused;
         if (workspace.Catalogue.Find(order.Field) is not { Origin: not (FieldOrigin.System or FieldOrigin.Finding) } field)
             return ApiProblems.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
-        var country = order.Row > 0 ? await CountryOf(connection, id, order.Row) : Json.Read<SiftPlan>(import!.Plan).Country;
+        var country = order.Row > 0 ? await CountryOf(db, id, order.Row) : Json.Read<SiftPlan>(import!.Plan).Country;
         // For all alike a telephone may be read by each row's own country, so only what no row could read is refused.
         if (FieldReader.Read(field, order.Put, country).Problem is { } problem && !(order.Row == 0 && field.Type is FieldType.Phone or FieldType.Region))
             return ApiProblems.Invalid(problem.Code, problem.Words, "put");
         if (order.Row == 0 && order.Found.Length == 0)
             return ApiProblems.Invalid("found-missing", "Say which value is put right, or in which row.", "found");
         var mend = new Mend(order.Row > 0 ? order.Row : null, order.Field, order.Row > 0 ? "" : order.Found, order.Put);
-        var result = await mender.Put(connection, import!, mend, user.Id(), clock.UtcNow(), cancel);
+        var result = await mender.Put(db, import!, mend, user.Id(), clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(result);
     }
 
-    private static async Task<string?> CountryOf(NpgsqlConnection connection, Guid id, int row)
+    private static async Task<string?> CountryOf(LanternDb db, Guid id, int row)
     {
-        var values = await connection.QuerySingleOrDefaultAsync<string>("select values from arrival where import_id = @id and row_number = @row", new { id, row });
+        var values = await db.QuerySingleOrDefaultAsync<string>("select values from arrival where import_id = @id and row_number = @row", new { id, row });
         return values is null ? null : Json.Read<Dictionary<string, string>>(values).GetValueOrDefault("country");
     }
 
     private static async Task<Results<Ok<MendResult>, ProblemHttpResult>> Undo(Guid id, long mend, LanternDb db, RowMender mender, TimeProvider clock, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
             return refused;
-        var result = await mender.Undo(connection, import!, mend, clock.UtcNow(), cancel);
+        var result = await mender.Undo(db, import!, mend, clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
         return result is null ? ApiProblems.NotFound("mend") : TypedResults.Ok(result);
     }
@@ -182,26 +178,22 @@ public static class RowEndpoints
             _ => ApiProblems.Conflict("at-work", "The import is being worked on. Mend its rows when that is done."),
         };
 
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, NpgsqlDataSource source)
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, LanternDbFactory databases)
     {
-        var connection = await db.Connection();
-        var head = await connection.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from import where id = @id", new { id });
+        var head = await db.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from import where id = @id", new { id });
         if (head is not { } import)
             return ApiProblems.NotFound("import");
         var headings = Json.Read<SiftPlan>(import.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
         var name = $"{Path.GetFileNameWithoutExtension(import.File)}-{outcome ?? "all"}.csv";
-        return TypedResults.Stream(stream => WriteRows(stream, source, id, outcome, headings), "text/csv; charset=utf-8", name);
+        return TypedResults.Stream(stream => WriteRows(stream, databases, id, outcome, headings), "text/csv; charset=utf-8", name);
     }
 
-    private static async Task WriteRows(Stream stream, NpgsqlDataSource source, Guid id, string? outcome, List<string> headings)
+    private static async Task WriteRows(Stream stream, LanternDbFactory databases, Guid id, string? outcome, List<string> headings)
     {
         await using var text = new StreamWriter(stream, new UTF8Encoding(true));
         await text.WriteAsync(Csv.Line(headings));
-        await using var connection = await source.OpenConnectionAsync();
-        await using var command = new NpgsqlCommand(
-            $"select cells, reason, problems::text from arrival where import_id = @id and {Which(outcome)} order by row_number",
-            connection
-        );
+        await using var db = await databases.Open();
+        await using var command = await db.Command($"select cells, reason, problems::text from arrival where import_id = @id and {Which(outcome)} order by row_number");
         command.Parameters.AddWithValue("id", id);
         command.Parameters.AddWithValue("outcome", (object?)outcome ?? DBNull.Value);
         await using var row = await command.ExecuteReaderAsync();

@@ -1,9 +1,7 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -26,9 +24,9 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     private const string Open = "(d.state = 'sifted' or a.outcome = 'mend' or a.round = d.round)";
 
     /// <summary>The values that could not be read, most rows first, with what was probably meant.</summary>
-    public async Task<List<ProblemGroup>> Groups(NpgsqlConnection connection, Guid import)
+    public async Task<List<ProblemGroup>> Groups(LanternDb db, Guid import)
     {
-        var groups = await connection.QueryAsync<(string Code, string Field, string Found, int Rows)>(
+        var groups = await db.QueryAsync<(string Code, string Field, string Found, int Rows)>(
             $"""
             select p->>'code', p->>'path', p->>'found', count(*)::int from arrival a join import d on d.id = a.import_id, jsonb_array_elements(a.problems) p
             where a.import_id = @import and a.problems is not null and {Open} group by 1, 2, 3 order by 4 desc, 2, 3 limit @MostGroups
@@ -48,10 +46,10 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     }
 
     /// <summary>Keeps a mend and reads the rows it concerns again. Requires a transaction that holds the import's row.</summary>
-    public async Task<MendResult> Put(NpgsqlConnection connection, Import import, Mend mend, Guid person, DateTime now, CancellationToken cancel)
+    public async Task<MendResult> Put(LanternDb db, Import import, Mend mend, Guid person, DateTime now, CancellationToken cancel)
     {
-        var rows = await Concerned(connection, import.Id, mend);
-        var id = await connection.QuerySingleAsync<long>(
+        var rows = await Concerned(db, import.Id, mend);
+        var id = await db.QuerySingleAsync<long>(
             "insert into mend (import_id, row_number, field, found, put, at, person_id) values (@Id, @Row, @Field, @Found, @Put, @now, @person) returning id",
             new
             {
@@ -64,13 +62,13 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
                 person,
             }
         );
-        return new MendResult(id, rows.Length, await ReadAgain(connection, import, rows, cancel));
+        return new MendResult(id, rows.Length, await ReadAgain(db, import, rows, cancel));
     }
 
     /// <summary>Undoes a mend; null when there is none to undo.</summary>
-    public async Task<MendResult?> Undo(NpgsqlConnection connection, Import import, long id, DateTime now, CancellationToken cancel)
+    public async Task<MendResult?> Undo(LanternDb db, Import import, long id, DateTime now, CancellationToken cancel)
     {
-        var mend = await connection.QuerySingleOrDefaultAsync<Mend>(
+        var mend = await db.QuerySingleOrDefaultAsync<Mend>(
             "update mend set undone_at = @now where id = @id and import_id = @Import and undone_at is null returning row_number as row, field, found, put",
             new
             {
@@ -81,15 +79,15 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         );
         if (mend is null)
             return null;
-        var rows = mend.Row is { } row ? [row] : await Holding(connection, import, mend);
-        return new MendResult(id, rows.Length, await ReadAgain(connection, import, rows, cancel));
+        var rows = mend.Row is { } row ? [row] : await Holding(db, import, mend);
+        return new MendResult(id, rows.Length, await ReadAgain(db, import, rows, cancel));
     }
 
-    private static async Task<int[]> Concerned(NpgsqlConnection connection, Guid import, Mend mend) =>
+    private static async Task<int[]> Concerned(LanternDb db, Guid import, Mend mend) =>
         mend.Row is { } row
             ? [row]
             : (
-                await connection.QueryAsync<int>(
+                await db.QueryAsync<int>(
                     """
                     select row_number from arrival where import_id = @import and problems is not null
                     and problems @> jsonb_build_array(jsonb_build_object('path', @Field::text, 'found', @Found::text)) order by row_number
@@ -104,12 +102,12 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
             ).ToArray();
 
     // Rows in which the text stands that a mend for all alike concerned: in the columns that go to its field.
-    private async Task<int[]> Holding(NpgsqlConnection connection, Import import, Mend mend)
+    private async Task<int[]> Holding(LanternDb db, Import import, Mend mend)
     {
         var plan = Json.Read<SiftPlan>(import.Plan);
         var columns = plan.Columns.Where(c => c.Target == mend.Field || (c.Target is not null && Composites.Find(c.Target) is not null)).Select(c => c.Index + 1).ToArray();
         return (
-            await connection.QueryAsync<int>(
+            await db.QueryAsync<int>(
                 """
                 select row_number from arrival a where import_id = @Id and exists (select 1 from unnest(@columns) c where position(@Found in regexp_replace(a.cells[c], '\s+', ' ', 'g')) > 0)
                 order by row_number
@@ -124,21 +122,21 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         ).ToArray();
     }
 
-    private async Task<int> ReadAgain(NpgsqlConnection connection, Import import, int[] numbers, CancellationToken cancel)
+    private async Task<int> ReadAgain(LanternDb db, Import import, int[] numbers, CancellationToken cancel)
     {
         var plan = Json.Read<SiftPlan>(import.Plan);
-        var reader = new RowReader(workspace.Catalogue, plan, await Sieve.MendsOf(connection, import.Id));
+        var reader = new RowReader(workspace.Catalogue, plan, await Sieve.MendsOf(db, import.Id));
         var fit = 0;
         foreach (var batch in numbers.Chunk(BatchRows))
-            fit += await ReadAgain(connection, import, batch, plan, reader, cancel);
-        await Sieve.WriteCounts(connection, import, "");
+            fit += await ReadAgain(db, import, batch, plan, reader, cancel);
+        await Sieve.WriteCounts(db, import, "");
         return fit;
     }
 
-    private async Task<int> ReadAgain(NpgsqlConnection connection, Import import, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
+    private async Task<int> ReadAgain(LanternDb db, Import import, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
     {
         var rows = (
-            await connection.QueryAsync<Arrival>(
+            await db.QueryAsync<Arrival>(
                 $"select a.* from arrival a join import d on d.id = a.import_id where a.import_id = @Id and a.row_number = any(@numbers) and {Open} order by a.row_number for update of a",
                 new { import.Id, numbers }
             )
@@ -146,14 +144,11 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         if (rows.Count == 0)
             return 0;
         // Until they are judged again, these rows are nobody's duplicate.
-        await connection.ExecuteAsync(
-            "delete from arrival where import_id = @Id and row_number = any(@numbers)",
-            new { import.Id, numbers = rows.Select(r => r.RowNumber).ToArray() }
-        );
+        await db.ExecuteAsync("delete from arrival where import_id = @Id and row_number = any(@numbers)", new { import.Id, numbers = rows.Select(r => r.RowNumber).ToArray() });
         var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
         var asked = again.Select(r => r.Asked).ToList();
-        var known = await KnownPeople.Load(connection, asked, workspace);
-        await known.LoadRows(connection, asked, workspace.Catalogue, import.Id);
+        var known = await KnownPeople.Load(db, asked, workspace);
+        await known.LoadRows(db, asked, workspace.Catalogue, import.Id);
         var judged = again.Select(r => Sieve.Decide(import.Id, r, known, plan.AsideUnread, workspace.Matcher)).ToList();
         var counts = import.Counts;
         foreach (var (before, after) in rows.Zip(judged))
@@ -162,14 +157,14 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
             counts = counts.With(before.Outcome, -1).With(after.Outcome, 1);
         }
         import.Counts = counts;
-        await Sieve.Table.Write(connection, judged, cancel);
-        await FollowFirst(connection, import.Id, rows, judged);
+        await Sieve.Table.Write(db, judged, cancel);
+        await FollowFirst(db, import.Id, rows, judged);
         return judged.Count(j => j.Outcome is not (SiftOutcome.Mend or SiftOutcome.Barred));
     }
 
     // A row that others are duplicates of keeps its lead, so that they follow it still.
-    private static Task<int> FollowFirst(NpgsqlConnection connection, Guid import, List<Arrival> rows, List<Arrival> judged) =>
-        connection.ExecuteAsync(
+    private static Task<int> FollowFirst(LanternDb db, Guid import, List<Arrival> rows, List<Arrival> judged) =>
+        db.ExecuteAsync(
             "update arrival set lead_id = @Lead where import_id = @import and same_as_row = @Row",
             rows.Zip(judged)
                 .Where(r => SiftOutcome.MakeLead.Contains(r.First.Outcome) && r.Second.LeadId is not null)

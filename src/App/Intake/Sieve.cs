@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Threading.Channels;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Matching;
@@ -8,7 +7,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -30,7 +28,7 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 /// The dry run: reads every row of an import, decides what it would become, and keeps row and verdict. No lead is touched. Works in
 /// batches, each committed with how far it came, so that whoever goes on after a stop neither doubles nor drops a row.
 /// </summary>
-public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource database)
+public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory databases)
 {
     private const int BatchRows = 1000;
 
@@ -61,13 +59,13 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
             .Int("round", a => a.Round);
 
     /// <summary>Sifts what is left to sift and marks the import sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
+    public async Task Run(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
-        await using var content = await ImportContent.Open(connection, id, cancel);
+        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        await using var content = await ImportContent.Open(db, id, cancel);
         var reading = Json.Read<ListReading>(import.Reading);
-        var plan = await Begin(connection, import, content, reading, now);
-        var reader = new RowReader(workspace.Catalogue, plan, await MendsOf(connection, id));
+        var plan = await Begin(db, import, content, reading, now);
+        var reader = new RowReader(workspace.Catalogue, plan, await MendsOf(db, id));
 
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var read = Channel.CreateBounded<List<SiftedRow>>(1);
@@ -80,9 +78,9 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
         try
         {
             await foreach (var batch in judged.Reader.ReadAllAsync(cancel))
-                if (!await Save(connection, import, batch, cancel))
+                if (!await Save(db, import, batch, cancel))
                     return;
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update import set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
                 new { id, import.Epoch }
             );
@@ -111,8 +109,8 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
         });
 
     /// <summary>The mends of an import that hold.</summary>
-    public static async Task<Mends> MendsOf(NpgsqlConnection connection, Guid import) =>
-        new(await connection.QueryAsync<Mend>("select row_number as row, field, found, put from mend where import_id = @import and undone_at is null order by id", new { import }));
+    public static async Task<Mends> MendsOf(LanternDb db, Guid import) =>
+        new(await db.QueryAsync<Mend>("select row_number as row, field, found, put from mend where import_id = @import and undone_at is null order by id", new { import }));
 
     /// <summary>What a row becomes, as it is kept.</summary>
     public static Arrival Decide(Guid import, SiftedRow row, KnownPeople known, bool asideUnread, Matcher matcher)
@@ -145,14 +143,14 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
     }
 
     // A fresh start clears an earlier sifting and learns how whole columns write dates and numbers.
-    private async Task<SiftPlan> Begin(NpgsqlConnection connection, Import import, Stream content, ListReading reading, DateTime now)
+    private async Task<SiftPlan> Begin(LanternDb db, Import import, Stream content, ListReading reading, DateTime now)
     {
         var plan = Json.Read<SiftPlan>(import.Plan);
         if (import.Through > 0)
             return plan;
         plan = plan with { Columns = Settle(content, reading, plan) };
         import.Counts = SiftCounts.None;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from arrival where import_id = @Id;
             update import set plan = @plan::jsonb, started_at = @now, done = 0, knows_up_to = (select last_value from people_change),
@@ -233,22 +231,22 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
 
     private async Task LookUp(ChannelReader<List<SiftedRow>> from, ChannelWriter<Batch> to, long expected, CancellationToken cancel)
     {
-        await using var connection = await database.OpenConnectionAsync(cancel);
+        await using var db = await databases.Open(cancel);
         // Whoever comes in meanwhile is met when the rows are taken in: the import notes up to when it knows.
         SeenKeys? everybody = null;
         var (looked, asked) = (0L, false);
         await foreach (var rows in from.ReadAllAsync(cancel))
         {
             if (!asked && (looked += rows.Count) > BatchRows)
-                (asked, everybody) = (true, await MatchKeys.Everybody(connection, expected, cancel));
-            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(connection, [.. rows.Select(r => r.Asked)], workspace, everybody)), cancel);
+                (asked, everybody) = (true, await MatchKeys.Everybody(db, expected, cancel));
+            await to.WriteAsync(new Batch(rows, await KnownPeople.Load(db, [.. rows.Select(r => r.Asked)], workspace, everybody)), cancel);
         }
     }
 
     // A row may be the duplicate of one that is judged and not yet kept, so the last few batches stay at hand until they are.
     private async Task Judge(Import import, ChannelReader<Batch> from, ChannelWriter<Judged> to, bool asideUnread, CancellationToken cancel)
     {
-        await using var connection = await database.OpenConnectionAsync(cancel);
+        await using var db = await databases.Open(cancel);
         var counts = import.Counts;
         var unkept = new Queue<Judged>();
         // Whoever goes on where another stopped has not seen the rows before.
@@ -258,7 +256,7 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
             while (unkept.TryPeek(out var oldest) && oldest.Kept)
                 unkept.Dequeue();
             await batch.Known.LoadRows(
-                connection,
+                db,
                 [.. batch.Rows.Select(r => r.Asked)],
                 workspace.Catalogue,
                 import.Id,
@@ -282,23 +280,23 @@ public sealed class Sieve(WorkspaceConfiguration workspace, NpgsqlDataSource dat
     }
 
     // False when the rows are to be sifted anew: what was read no longer holds.
-    private static async Task<bool> Save(NpgsqlConnection connection, Import import, Judged batch, CancellationToken cancel)
+    private static async Task<bool> Save(LanternDb db, Import import, Judged batch, CancellationToken cancel)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        if (await connection.QuerySingleOrDefaultAsync<int?>("select epoch from import where id = @Id and state = 'sifting' for update", new { import.Id }) != import.Epoch)
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        if (await db.QuerySingleOrDefaultAsync<int?>("select epoch from import where id = @Id and state = 'sifting' for update", new { import.Id }) != import.Epoch)
             return false;
         import.Counts = batch.Counts;
         import.Through = batch.Arrivals[^1].RowNumber;
-        await Table.Write(connection, batch.Arrivals, cancel);
-        await WriteCounts(connection, import, ", through = @Through, done = @Through");
+        await Table.Write(db, batch.Arrivals, cancel);
+        await WriteCounts(db, import, ", through = @Through, done = @Through");
         await transaction.CommitAsync(cancel);
         batch.Kept = true;
         return true;
     }
 
     /// <summary>Writes the import's counts, and more of it.</summary>
-    public static Task WriteCounts(NpgsqlConnection connection, Import import, string more) =>
-        connection.ExecuteAsync(
+    public static Task WriteCounts(LanternDb db, Import import, string more) =>
+        db.ExecuteAsync(
             $"""
             update import set rows_read = @RowsRead, rows_new = @RowsNew, rows_contact = @RowsContact, rows_account = @RowsAccount, rows_adds = @RowsAdds,
               rows_duplicate = @RowsDuplicate, rows_mend = @RowsMend, rows_barred = @RowsBarred {more} where id = @Id

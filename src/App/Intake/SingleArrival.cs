@@ -67,5 +67,5 @@ public sealed class SingleArrival
         .Long("text_key", a => a.TextKey);
 
     /// <summary>Keeps arrivals within the caller's transaction.</summary>
-    public static Task Save(Npgsql.NpgsqlConnection connection, IEnumerable<SingleArrival> arrivals, CancellationToken cancel) => Table.Write(connection, arrivals, cancel);
+    public static Task Save(LanternDb db, IEnumerable<SingleArrival> arrivals, CancellationToken cancel) => Table.Write(db, arrivals, cancel);
 }

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
@@ -45,8 +44,7 @@ public static class SingleArrivalEndpoints
 
     private static async Task<Ok<List<SingleArrivalView>>> List(LanternDb db, string? state = null, string? form = null, string? channel = null)
     {
-        var connection = await db.Connection();
-        var rows = await connection.QueryAsync<SingleArrival>(
+        var rows = await db.QueryAsync<SingleArrival>(
             """
             select * from single_arrival where (@state is null or state = @state) and (@form is null or form_key = @form) and (@channel is null or channel = @channel)
             order by at desc limit @Most
@@ -60,9 +58,9 @@ public static class SingleArrivalEndpoints
             }
         );
         var found = rows.ToList();
-        var sources = (await connection.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var sources = (await db.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
         var leads = (
-            await connection.QueryAsync<(Guid Id, string Name)>(
+            await db.QueryAsync<(Guid Id, string Name)>(
                 "select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) from lead where id = any(@ids)",
                 new { ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray() }
             )
@@ -107,18 +105,17 @@ public static class SingleArrivalEndpoints
         CancellationToken cancel
     )
     {
-        var connection = await db.Connection();
-        var row = await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
+        var row = await db.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
         if (row is null)
             return ApiProblems.NotFound("arrival");
         if (row.State == SingleArrival.Taken)
             return ApiProblems.Conflict("taken", "This was taken in already.");
         var arriving = row.Channel switch
         {
-            "form" => await forms.OfWaiting(connection, row),
-            "mail" => await letters.OfWaiting(connection, row),
-            "http" => await machines.OfWaiting(connection, row),
-            _ => await CaptureEndpoints.OfWaiting(connection, row, user, workspace),
+            "form" => await forms.OfWaiting(db, row),
+            "mail" => await letters.OfWaiting(db, row),
+            "http" => await machines.OfWaiting(db, row),
+            _ => await CaptureEndpoints.OfWaiting(db, row, user, workspace),
         };
         if (arriving is null)
             return ApiProblems.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
@@ -130,7 +127,7 @@ public static class SingleArrivalEndpoints
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Move(Guid id, string from, string to, LanternDb db) =>
-        await (await db.Connection()).ExecuteAsync(
+        await db.ExecuteAsync(
             "update single_arrival set state = @to where id = @id and state = @from",
             new
             {

@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -37,8 +35,7 @@ public static class SourceEndpoints
 
     private static async Task<Ok<SourcesView>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        var sources = await connection.QueryAsync<ManagedSource>(
+        var sources = await db.QueryAsync<ManagedSource>(
             """
             select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
             from source s left join form f on f.source = s.key left join (select source, count(*) from lead group by source) l on l.source = s.key
@@ -46,23 +43,22 @@ public static class SourceEndpoints
             """
         );
         return TypedResults.Ok(
-            new SourcesView([.. sources], await KindsOf(connection, workspace), [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
+            new SourcesView([.. sources], await KindsOf(db, workspace), [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
         );
     }
 
     // Every kind the live model knows, and one that counts nothing.
-    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
-        [.. (await workspace.Model(connection)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
+    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, WorkspaceConfiguration workspace) =>
+        [.. (await workspace.Model(db)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         if (!Channels.Contains(body.Channel))
             return ApiProblems.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
-        if (await Wrong(connection, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
+        if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
             return wrong;
         var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
-        var made = await connection.ExecuteAsync(
+        var made = await db.ExecuteAsync(
             "insert into source (key, name, channel, event_kind, campaign, retired) values (@key, @name, @Channel, @EventKind, @Campaign, false) on conflict (key) do nothing",
             new
             {
@@ -81,14 +77,13 @@ public static class SourceEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await Wrong(connection, workspace, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
+        if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
             return wrong;
         if (body.Trust is < -1 or > 1)
             return ApiProblems.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
-        if (body.Retired && await connection.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
+        if (body.Retired && await db.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
             return ApiProblems.Conflict("source-in-use", "A form sends from this source. Close the form first.");
-        var changed = await connection.ExecuteAsync(
+        var changed = await db.ExecuteAsync(
             "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired, trust = @Trust where key = @key",
             new
             {
@@ -106,14 +101,14 @@ public static class SourceEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, WorkspaceConfiguration workspace, string name, string kind, string? campaign, string? self)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, WorkspaceConfiguration workspace, string name, string kind, string? campaign, string? self)
     {
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
             return ApiProblems.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
-        if (await connection.QuerySingleAsync<bool>("select exists (select 1 from source where lower(name) = lower(@clean) and key is distinct from @self)", new { clean, self }))
+        if (await db.QuerySingleAsync<bool>("select exists (select 1 from source where lower(name) = lower(@clean) and key is distinct from @self)", new { clean, self }))
             return ApiProblems.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
-        if (kind.Length > 60 || ((await KindsOf(connection, workspace)).All(k => k.Key != kind) && kind != "form.other"))
+        if (kind.Length > 60 || ((await KindsOf(db, workspace)).All(k => k.Key != kind) && kind != "form.other"))
             return ApiProblems.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");
         return campaign is not null && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign)
             ? ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign")

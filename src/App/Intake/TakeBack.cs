@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -18,29 +16,29 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
     private const int BatchRows = 2000;
 
     /// <summary>Takes back what is left to take back and marks the import taken back.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
+    public async Task Run(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
         var before = import.Through > 0 ? import.Through : int.MaxValue;
         // What was given back once is people's to change; a second time concerns only what the first one left.
         var again = import.TakenBackAt > import.TakenAt;
         for (; ; )
         {
-            await using var transaction = await connection.BeginTransactionAsync(cancel);
-            if (await connection.QuerySingleAsync<string>("select state from import where id = @id for update", new { id }) != Import.TakingBack)
+            await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+            if (await db.QuerySingleAsync<string>("select state from import where id = @id for update", new { id }) != Import.TakingBack)
                 return;
-            await Admission.Lock(connection);
-            var rows = await Rows(connection, id, before, again);
+            await Admission.Lock(db);
+            var rows = await Rows(db, id, before, again);
             if (rows.Count == 0)
             {
-                await Finish(connection, import, now);
+                await Finish(db, import, now);
                 await transaction.CommitAsync(cancel);
                 return;
             }
-            await Restore(connection, import, rows, now);
-            await Remove(connection, import, rows);
+            await Restore(db, import, rows, now);
+            await Remove(db, import, rows);
             before = rows[^1].RowNumber;
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update import set through = @before, done = done + @Count where id = @id",
                 new
                 {
@@ -49,14 +47,14 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                     rows.Count,
                 }
             );
-            await connection.ExecuteAsync("select nextval('people_change')");
+            await db.ExecuteAsync("select nextval('people_change')");
             await transaction.CommitAsync(cancel);
         }
     }
 
-    private static async Task<List<Arrival>> Rows(NpgsqlConnection connection, Guid import, int before, bool again) =>
+    private static async Task<List<Arrival>> Rows(LanternDb db, Guid import, int before, bool again) =>
         (
-            await connection.QueryAsync<Arrival>(
+            await db.QueryAsync<Arrival>(
                 """
                 select import_id, row_number, outcome, lead_id, changed, left_because from arrival where import_id = @import and row_number < @before
                 and outcome not in ('mend', 'barred') and (not @again or left_because is not null) order by row_number desc limit @BatchRows
@@ -72,20 +70,20 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         ).ToList();
 
     // Known leads get back what they held, field by field, where they still hold what this import wrote.
-    private async Task Restore(NpgsqlConnection connection, Import import, List<Arrival> rows, DateTime now)
+    private async Task Restore(LanternDb db, Import import, List<Arrival> rows, DateTime now)
     {
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Outcome) && r.Changed is not null && r.LeadId is not null).ToList();
         if (adds.Count == 0)
             return;
         var ids = adds.Select(r => r.LeadId!.Value).Distinct().ToArray();
-        var leads = await LeadStore.LoadMany(connection, ids, workspace.Catalogue, now);
+        var leads = await LeadStore.LoadMany(db, ids, workspace.Catalogue, now);
         var left = adds.Where(r => r.LeftBecause is not null).ToHashSet();
         foreach (var row in adds)
             if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, import.Force))
                 left.Add(row);
         // A lead the import made keeps the event it came by, until it goes itself.
-        var others = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids) and import_id is distinct from @Id", new { import.Id, ids })).ToArray();
-        await connection.ExecuteAsync(
+        var others = (await db.QueryAsync<Guid>("select id from lead where id = any(@ids) and import_id is distinct from @Id", new { import.Id, ids })).ToArray();
+        await db.ExecuteAsync(
             """
             delete from story_entry where lead_id = any(@ids) and import_id = @Id and kind in ('added', 'note');
             delete from lead_event where lead_id = any(@others) and import_id = @Id;
@@ -100,9 +98,9 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                 others,
             }
         );
-        await merger.Rescore(connection, leads.Values, await LeadStore.EventsOf(connection, ids), now);
-        await LeadBulkUpdate.Write(connection, [.. leads.Values]);
-        await Mark(connection, left);
+        await merger.Rescore(db, leads.Values, await LeadStore.EventsOf(db, ids), now);
+        await LeadBulkUpdate.Write(db, [.. leads.Values]);
+        await Mark(db, left);
     }
 
     // True when something is left; the row then keeps only that as changed by it.
@@ -130,12 +128,12 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         return left.Count > 0;
     }
 
-    private static async Task Remove(NpgsqlConnection connection, Import import, List<Arrival> rows)
+    private static async Task Remove(LanternDb db, Import import, List<Arrival> rows)
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
         var left = (
-            await connection.QueryAsync<(Guid Id, string State)>(
+            await db.QueryAsync<(Guid Id, string State)>(
                 """
                 select l.id, l.state from lead l where l.id = any(@ids) and (l.state = 'handed_over' or (not @Force and (l.state <> 'new' or exists (
                   select 1 from story_entry s where s.lead_id = l.id and s.import_id is distinct from @Id and s.kind <> 'routed'))))
@@ -156,7 +154,7 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                 "handed_over" => "The lead was handed over, so it stays.",
                 _ => "Somebody worked on the lead since, so it stays.",
             };
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from routing_decision where lead_id = any(@gone);
             delete from task where lead_id = any(@gone);
@@ -172,9 +170,9 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
             """,
             new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), import.Id }
         );
-        await Mark(connection, marked);
+        await Mark(db, marked);
         // Whose lead became part of another cannot go by itself.
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update arrival a set left_because = 'The lead was merged into another one; take the two apart first.' from record_merge m
             where a.import_id = @Id and a.row_number = any(@rows) and m.gone_id = a.lead_id and m.apart_at is null
@@ -183,17 +181,17 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         );
     }
 
-    private static Task Mark(NpgsqlConnection connection, IEnumerable<Arrival> rows) =>
-        connection.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where import_id = @ImportId and row_number = @RowNumber", rows);
+    private static Task Mark(LanternDb db, IEnumerable<Arrival> rows) =>
+        db.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where import_id = @ImportId and row_number = @RowNumber", rows);
 
     // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
-    private static async Task Finish(NpgsqlConnection connection, Import import, DateTime now)
+    private static async Task Finish(LanternDb db, Import import, DateTime now)
     {
         foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, long>>>(import.Turns))
         {
-            var there = (await connection.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
+            var there = (await db.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
             if (places.Keys.All(there.Contains))
-                await connection.ExecuteAsync(
+                await db.ExecuteAsync(
                     "update turn set credit = credit - @Credit where team_key = @team and person_id = @Person",
                     places.Select(p => new
                     {
@@ -203,7 +201,7 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                     })
                 );
         }
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update import set state = 'taken_back', taken_back_at = @now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, turns = '{}' where id = @Id",
             new { import.Id, now }
         );

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -9,7 +8,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake;
 
@@ -17,16 +15,16 @@ namespace DapperLantern.App.Intake;
 /// Takes a sifted import in, in batches. Each batch is one transaction: its leads, everything that belongs to them, what it adds to known
 /// leads, and how far the import came, so that a stop at any moment neither doubles nor drops a row. Uses the same admission as every other way in.
 /// </summary>
-public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource database, Admission admission, ArrivalMerger merger)
+public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory databases, Admission admission, ArrivalMerger merger)
 {
     private const int BatchRows = 2000;
 
     /// <summary>Takes in what is left to take in and marks the import taken.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid id, CancellationToken cancel)
+    public async Task Run(LanternDb db, Guid id, CancellationToken cancel)
     {
-        var job = await Begin(connection, id);
+        var job = await Begin(db, id);
         // Without a transaction of the caller's, the next batch is read on a connection of its own while this one is written.
-        await using var ahead = await database.OpenConnectionAsync(cancel);
+        await using var ahead = await databases.Open(cancel);
         var next = Fetch(ahead, job, job.Import.Through);
         try
         {
@@ -34,10 +32,10 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
             {
                 var after = rows[^1].Arrival.RowNumber;
                 next = Task.Run(() => Fetch(ahead, job, after), CancellationToken.None);
-                if (!await TakeBatch(connection, job, rows, cancel))
+                if (!await TakeBatch(db, job, rows, cancel))
                     return;
             }
-            await Finish(connection, job);
+            await Finish(db, job);
         }
         finally
         {
@@ -46,10 +44,10 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
         }
     }
 
-    private async Task<Job> Begin(NpgsqlConnection connection, Guid id)
+    private async Task<Job> Begin(LanternDb db, Guid id)
     {
-        var import = await connection.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
-        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { import.Source });
+        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var source = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { import.Source });
         var now = DateTime.SpecifyKind(import.StartedAt ?? import.CreatedAt, DateTimeKind.Utc);
         var constants = Json.Read<ImportConstants>(import.Constants);
         var campaign = constants.Campaign ?? source.Campaign;
@@ -57,9 +55,9 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
         return new Job(import, source, constants, Json.Read<ImportPolicies>(import.Policies), now, campaign, workspace.KindOfCampaign(campaign), usual);
     }
 
-    private async Task<List<Row>> Fetch(NpgsqlConnection connection, Job job, int after)
+    private async Task<List<Row>> Fetch(LanternDb db, Job job, int after)
     {
-        var arrivals = await connection.QueryAsync<Arrival>(
+        var arrivals = await db.QueryAsync<Arrival>(
             """
             select import_id, row_number, values, outcome, reason, same_as_row, lead_id from arrival
             where import_id = @Id and round = @Round and row_number > @after and outcome not in ('mend', 'barred') order by row_number limit @BatchRows
@@ -74,48 +72,48 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
         );
         var rows = arrivals.Select(a => new Row(a, Json.ToRecord(a.Values, workspace.Catalogue))).ToList();
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
-        foreach (var (row, scored) in makes.Zip(await admission.Score(connection, makes.Select(r => NewcomerOf(job, r)))))
+        foreach (var (row, scored) in makes.Zip(await admission.Score(db, makes.Select(r => NewcomerOf(job, r)))))
             row.Scored = scored;
         return rows;
     }
 
-    private async Task<bool> TakeBatch(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    private async Task<bool> TakeBatch(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var state = await connection.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from import where id = @Id for update", new { job.Import.Id });
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var state = await db.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from import where id = @Id for update", new { job.Import.Id });
         if (state is not (Import.Taking, var through) || through != job.Import.Through)
             return false;
-        await Admission.Lock(connection);
-        await Recheck(connection, job, rows);
-        var desk = await RoutingContext.Open(connection, job.Now);
-        await TakeNew(connection, job, rows, desk, cancel);
-        await TakeAdditions(connection, job, rows, cancel);
-        await desk.Close(connection);
+        await Admission.Lock(db);
+        await Recheck(db, job, rows);
+        var desk = await RoutingContext.Open(db, job.Now);
+        await TakeNew(db, job, rows, desk, cancel);
+        await TakeAdditions(db, job, rows, cancel);
+        await desk.Close(db);
         job.Note(desk);
         job.Import.Through = rows[^1].Arrival.RowNumber;
         job.Import.Done += rows.Count;
-        await Sieve.WriteCounts(connection, job.Import, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
+        await Sieve.WriteCounts(db, job.Import, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
         await transaction.CommitAsync(cancel);
         return true;
     }
 
     // Between sifting and taking in, the same person may have come in another way, or a lead may have gone.
-    private async Task Recheck(NpgsqlConnection connection, Job job, List<Row> rows)
+    private async Task Recheck(LanternDb db, Job job, List<Row> rows)
     {
-        var clock = await connection.QuerySingleAsync<long>("select last_value from people_change");
+        var clock = await db.QuerySingleAsync<long>("select last_value from people_change");
         if (clock == job.Import.KnowsUpTo)
             return;
         var before = rows.Select(r => r.Arrival.Outcome).ToList();
-        await FindGone(connection, rows);
+        await FindGone(db, rows);
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         var asked = makes.Select(r => new Asked(r.Arrival.RowNumber, new RowReading(r.Facts, [], null), Identity.Of(r.Facts))).ToList();
-        var known = await KnownPeople.Load(connection, asked, workspace);
+        var known = await KnownPeople.Load(db, asked, workspace);
         foreach (var (row, ask) in makes.Zip(asked))
             Redecide(row.Arrival, ask, known);
         var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
         foreach (var (row, was) in changed)
             job.Import.Counts = job.Import.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update arrival set outcome = @Outcome, reason = @Reason, lead_id = @LeadId, same_as_row = @SameAsRow where import_id = @ImportId and row_number = @RowNumber",
             changed.Select(c => c.First.Arrival)
         );
@@ -138,15 +136,15 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
     }
 
     // Who added to a lead that is gone becomes a lead; a duplicate follows the row it is a duplicate of.
-    private static async Task FindGone(NpgsqlConnection connection, List<Row> rows)
+    private static async Task FindGone(LanternDb db, List<Row> rows)
     {
         var adds = rows.Where(r => r.Arrival.Outcome == SiftOutcome.Adds).ToList();
-        var there = (await connection.QueryAsync<Guid>("select id from lead where id = any(@ids)", new { ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray() })).ToHashSet();
+        var there = (await db.QueryAsync<Guid>("select id from lead where id = any(@ids)", new { ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray() })).ToHashSet();
         foreach (var row in adds.Where(r => !there.Contains(r.Arrival.LeadId!.Value)))
             (row.Arrival.Outcome, row.Arrival.LeadId, row.Arrival.Reason) = (SiftOutcome.New, Guid.CreateVersion7(), "");
     }
 
-    private async Task TakeNew(NpgsqlConnection connection, Job job, List<Row> rows, RoutingContext desk, CancellationToken cancel)
+    private async Task TakeNew(LanternDb db, Job job, List<Row> rows, RoutingContext desk, CancellationToken cancel)
     {
         var fresh = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         if (fresh.Count == 0)
@@ -154,13 +152,13 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
         var how = new AdmissionTerms(job.Constants.Owner, job.Constants.Team, "The import names its owner", Quiet: true);
         // Who became a newcomer only now was not scored ahead.
         var late = fresh.Where(r => r.Scored is null).ToList();
-        foreach (var (row, scored) in late.Zip(await admission.Score(connection, late.Select(r => NewcomerOf(job, r)))))
+        foreach (var (row, scored) in late.Zip(await admission.Score(db, late.Select(r => NewcomerOf(job, r)))))
             row.Scored = scored;
-        var (before, after) = await admission.Admit(connection, [.. fresh.Select(r => r.Scored!)], desk, how, cancel);
+        var (before, after) = await admission.Admit(db, [.. fresh.Select(r => r.Scored!)], desk, how, cancel);
         // Only our own people came in since: there is nobody new to look for in the next batch.
         if (before == job.Import.KnowsUpTo && after - before <= 1)
             job.Import.KnowsUpTo = after;
-        await Mark(connection, job, fresh, cancel);
+        await Mark(db, job, fresh, cancel);
     }
 
     private static Newcomer NewcomerOf(Job job, Row row) =>
@@ -175,12 +173,12 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
             $"Came in through {job.Source.Name}, row {row.Arrival.RowNumber} of {job.Import.FileName}. {row.Arrival.Reason}".TrimEnd()
         );
 
-    private async Task TakeAdditions(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    private async Task TakeAdditions(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         var adds = rows.Where(r => SiftOutcome.AddToLead.Contains(r.Arrival.Outcome)).ToList();
         if (adds.Count == 0)
             return;
-        await FollowDuplicates(connection, job, adds);
+        await FollowDuplicates(db, job, adds);
         var additions = adds.Select(r => new Addition(
                 r.Arrival.LeadId!.Value,
                 r.Facts,
@@ -189,8 +187,8 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
             ))
             .ToList();
         var saidAt = (job.Constants.SaidAt ?? job.Import.CreatedAt).ToInstant();
-        var changes = await merger.Add(connection, additions, new MergeTerms(job.Source.Key, job.Import.Id, job.Now, saidAt, job.Policies.Of), cancel);
-        await connection.ExecuteAsync(
+        var changes = await merger.Add(db, additions, new MergeTerms(job.Source.Key, job.Import.Id, job.Now, saidAt, job.Policies.Of), cancel);
+        await db.ExecuteAsync(
             "update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest(@numbers, @leads, @changes) as x(number, lead, changed) where a.import_id = @Id and a.row_number = x.number",
             new
             {
@@ -200,17 +198,17 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
                 changes = changes.Select(Json.Write).ToArray(),
             }
         );
-        await Mark(connection, job, adds, cancel);
+        await Mark(db, job, adds, cancel);
     }
 
     // The row a duplicate follows may have turned out to add to a known lead after all.
-    private static async Task FollowDuplicates(NpgsqlConnection connection, Job job, List<Row> adds)
+    private static async Task FollowDuplicates(LanternDb db, Job job, List<Row> adds)
     {
         var followed = adds.Where(r => r.Arrival.SameAsRow is not null).ToList();
         if (followed.Count == 0)
             return;
         var leads = (
-            await connection.QueryAsync<(int Row, Guid Lead)>(
+            await db.QueryAsync<(int Row, Guid Lead)>(
                 "select row_number, lead_id from arrival where import_id = @Id and row_number = any(@rows) and lead_id is not null",
                 new { job.Import.Id, rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray() }
             )
@@ -221,10 +219,10 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
     }
 
     // Tags and consent, said once for the whole import.
-    private async Task Mark(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    private async Task Mark(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         foreach (var tag in job.Constants.Tags)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into lead_tag (lead_id, tag_key, import_id) select distinct x, @tag, @Id::uuid from unnest(@leads) x on conflict do nothing",
                 new
                 {
@@ -233,15 +231,15 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
                     leads = rows.Select(r => r.Arrival.LeadId!.Value).ToArray(),
                 }
             );
-        await KeepNotes(connection, job, rows, cancel);
+        await KeepNotes(db, job, rows, cancel);
         if (job.Constants.Consent is { } consent)
-            await ConsentRow.Save(connection, rows.SelectMany(r => Consents(job, r, consent)), cancel);
+            await ConsentRow.Save(db, rows.SelectMany(r => Consents(job, r, consent)), cancel);
         if (job.Campaign is not null)
-            await CampaignResponseRow.Save(connection, [.. rows.Select(r => ResponseOf(job, r))], cancel);
+            await CampaignResponseRow.Save(db, [.. rows.Select(r => ResponseOf(job, r))], cancel);
     }
 
     // What a column of notes says is a note of whoever takes the list in.
-    private static Task KeepNotes(NpgsqlConnection connection, Job job, List<Row> rows, CancellationToken cancel)
+    private static Task KeepNotes(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         List<StoryEntry> notes =
         [
@@ -257,7 +255,7 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
                     ImportId = job.Import.Id,
                 }),
         ];
-        return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(connection, notes, cancel);
+        return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(db, notes, cancel);
     }
 
     private IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>
@@ -286,10 +284,10 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
         };
 
     // Each new owner hears once of all the leads of this taking in.
-    private static async Task Finish(NpgsqlConnection connection, Job job)
+    private static async Task Finish(LanternDb db, Job job)
     {
-        await using var transaction = await connection.BeginTransactionAsync();
-        var done = await connection.ExecuteAsync(
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var done = await db.ExecuteAsync(
             "update import set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1, rows_taken = @Takeable where id = @Id and state = 'taking'",
             new
             {
@@ -299,7 +297,7 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, NpgsqlDataSource da
             }
         );
         if (done > 0)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 $"""
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
                 select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || @FileName,

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
@@ -7,7 +6,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -39,39 +37,33 @@ public sealed class Admission(WorkspaceConfiguration workspace, CompanyDirectory
     /// <summary>Key of the transaction lock that lets one admission match and write at a time, so that two cannot make the same person twice.</summary>
     public const long LockKey = 0x4C414E5445524E;
 
-    public static Task Lock(NpgsqlConnection connection) => connection.ExecuteAsync("select pg_advisory_xact_lock(@LockKey)", new { LockKey });
+    public static Task Lock(LanternDb db) => db.ExecuteAsync("select pg_advisory_xact_lock(@LockKey)", new { LockKey });
 
     /// <summary>Scores and admits a batch, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
-    public async Task Admit(NpgsqlConnection connection, IReadOnlyList<Newcomer> newcomers, RoutingContext desk, CancellationToken cancel) =>
-        await Admit(connection, await Score(connection, newcomers), desk, AdmissionTerms.Usual, cancel);
+    public async Task Admit(LanternDb db, IReadOnlyList<Newcomer> newcomers, RoutingContext desk, CancellationToken cancel) =>
+        await Admit(db, await Score(db, newcomers), desk, AdmissionTerms.Usual, cancel);
 
     /// <summary>Scores newcomers by the live model. Needs no lock, so that it can be done ahead.</summary>
-    public async Task<List<Scored>> Score(NpgsqlConnection connection, IEnumerable<Newcomer> newcomers)
+    public async Task<List<Scored>> Score(LanternDb db, IEnumerable<Newcomer> newcomers)
     {
-        var scoring = new Scoring(await workspace.Model(connection), directory);
+        var scoring = new Scoring(await workspace.Model(db), directory);
         return [.. newcomers.Select(n => new Scored(n, scoring.Of(n)))];
     }
 
     /// <summary>Routes and writes scored newcomers, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
     /// <returns>The sequence <c>people_change</c> before and after, by which others see that people came in.</returns>
-    public async Task<(long Before, long After)> Admit(
-        NpgsqlConnection connection,
-        IReadOnlyList<Scored> newcomers,
-        RoutingContext desk,
-        AdmissionTerms terms,
-        CancellationToken cancel
-    )
+    public async Task<(long Before, long After)> Admit(LanternDb db, IReadOnlyList<Scored> newcomers, RoutingContext desk, AdmissionTerms terms, CancellationToken cancel)
     {
-        var rules = await workspace.Rules(connection);
-        await desk.Standing.Find(connection, [.. newcomers.Select(n => ExistingOwnerKeys.Of(n.Row.Facts))]);
+        var rules = await workspace.Rules(db);
+        await desk.Standing.Find(db, [.. newcomers.Select(n => ExistingOwnerKeys.Of(n.Row.Facts))]);
         var batch = new AdmissionBatch();
         foreach (var (newcomer, row) in newcomers)
         {
             Route(batch, row, Decide(row, rules, desk, terms), rules, desk, terms.Quiet);
             batch.Add(newcomer, row);
         }
-        await batch.Write(connection, cancel);
-        return await connection.QuerySingleAsync<(long, long)>("select last_value, nextval('people_change') from people_change");
+        await batch.Write(db, cancel);
+        return await db.QuerySingleAsync<(long, long)>("select last_value, nextval('people_change') from people_change");
     }
 
     private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingContext desk, AdmissionTerms terms) =>

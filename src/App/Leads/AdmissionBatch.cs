@@ -8,7 +8,6 @@ using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -153,7 +152,7 @@ public sealed class AdmissionBatch
             ImportId = import,
         };
 
-    public async Task Write(NpgsqlConnection connection, CancellationToken cancel)
+    public async Task Write(LanternDb db, CancellationToken cancel)
     {
         await WriteSome(LeadTable, _leads);
         await WriteSome(EventTable, _events);
@@ -162,7 +161,7 @@ public sealed class AdmissionBatch
         await WriteSome(DecisionTable, _decisions);
         await WriteSome(OutboxTable, _outbox);
         await WriteSome(MatchKeys.Table, _keys);
-        Task WriteSome<T>(BulkTable<T> table, List<T> rows) => rows.Count == 0 ? Task.CompletedTask : table.Write(connection, rows, cancel);
+        Task WriteSome<T>(BulkTable<T> table, List<T> rows) => rows.Count == 0 ? Task.CompletedTask : table.Write(db, rows, cancel);
     }
 
     private static BulkTable<LeadRow> MakeLeadTable()

@@ -29,7 +29,7 @@ public sealed class AdmissionGate : IDisposable
 /// <summary>Marks endpoints that take <see cref="Admission.Lock"/>.</summary>
 public static class AdmissionTurns
 {
-    /// <summary>The endpoint waits for its turn before it takes a connection.</summary>
+    /// <summary>The endpoint waits for its turn before it takes a db.</summary>
     public static RouteHandlerBuilder TakesTurns(this RouteHandlerBuilder endpoint) =>
         endpoint.AddEndpointFilter(
             async (context, next) =>

@@ -1,11 +1,9 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -26,10 +24,10 @@ public sealed record KeptChange(string Field, string Before, string After, Prove
 public sealed class ArrivalMerger(WorkspaceConfiguration workspace)
 {
     /// <summary>Adds in order; several may concern one lead. Requires an open transaction and <see cref="Admission.Lock"/>. Gives what each changed.</summary>
-    public async Task<List<List<KeptChange>>> Add(NpgsqlConnection connection, IReadOnlyList<Addition> additions, MergeTerms terms, CancellationToken cancel)
+    public async Task<List<List<KeptChange>>> Add(LanternDb db, IReadOnlyList<Addition> additions, MergeTerms terms, CancellationToken cancel)
     {
-        var leads = await LeadStore.LoadMany(connection, [.. additions.Select(a => a.Lead).Distinct()], workspace.Catalogue, terms.Now);
-        var events = await LeadStore.EventsOf(connection, [.. leads.Keys]);
+        var leads = await LeadStore.LoadMany(db, [.. additions.Select(a => a.Lead).Distinct()], workspace.Catalogue, terms.Now);
+        var events = await LeadStore.EventsOf(db, [.. leads.Keys]);
         var kept = new List<List<KeptChange>>(additions.Count);
         var batch = new AdmissionBatch();
         foreach (var addition in additions)
@@ -42,9 +40,9 @@ public sealed class ArrivalMerger(WorkspaceConfiguration workspace)
                 (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(happened);
             batch.AddTo(addition.Lead, addition.Happened, terms, $"{addition.Words}. Added: {Words(changes)}");
         }
-        await Rescore(connection, leads.Values, events, terms.Now);
-        await LeadBulkUpdate.Write(connection, [.. leads.Values]);
-        await batch.Write(connection, cancel);
+        await Rescore(db, leads.Values, events, terms.Now);
+        await LeadBulkUpdate.Write(db, [.. leads.Values]);
+        await batch.Write(db, cancel);
         return kept;
     }
 
@@ -79,9 +77,9 @@ public sealed class ArrivalMerger(WorkspaceConfiguration workspace)
     }
 
     /// <summary>Computes the scores of leads from their facts and events at a moment.</summary>
-    public async Task Rescore(NpgsqlConnection connection, IEnumerable<KnownLead> leads, Dictionary<Guid, List<LeadEvent>> events, DateTime now)
+    public async Task Rescore(LanternDb db, IEnumerable<KnownLead> leads, Dictionary<Guid, List<LeadEvent>> events, DateTime now)
     {
-        var live = await workspace.Model(connection);
+        var live = await workspace.Model(db);
         foreach (var lead in leads)
         {
             IReadOnlyList<LeadEvent> known = events.TryGetValue(lead.Id, out var list) ? list : [];

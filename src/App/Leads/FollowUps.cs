@@ -1,5 +1,4 @@
-using Dapper;
-using Npgsql;
+using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Leads;
 
@@ -7,10 +6,10 @@ namespace DapperLantern.App.Leads;
 public static class FollowUps
 {
     /// <summary>Brings the next step of these leads up to their open tasks and the meetings nothing is said of yet.</summary>
-    public static Task Refresh(NpgsqlConnection connection, IReadOnlyCollection<Guid> leads) =>
+    public static Task Refresh(LanternDb db, IReadOnlyCollection<Guid> leads) =>
         leads.Count == 0
             ? Task.CompletedTask
-            : connection.ExecuteAsync(
+            : db.ExecuteAsync(
                 """
                 update lead l set next_step_at = t.due from (
                   select k.id, least(

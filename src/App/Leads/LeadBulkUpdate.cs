@@ -15,17 +15,17 @@ public static class LeadBulkUpdate
 
     private static readonly string Statement = Write();
 
-    public static async Task Write(NpgsqlConnection connection, IReadOnlyList<KnownLead> leads)
+    public static async Task Write(LanternDb db, IReadOnlyList<KnownLead> leads)
     {
         if (leads.Count == 0)
             return;
-        await using var command = new NpgsqlCommand(Statement, connection);
+        await using var command = await db.Command(Statement);
         command.Parameters.Add(new NpgsqlParameter("id", NpgsqlDbType.Array | NpgsqlDbType.Uuid) { Value = leads.Select(l => l.Id).ToArray() });
         command.Parameters.Add(new NpgsqlParameter("changed", NpgsqlDbType.Array | NpgsqlDbType.Integer) { Value = leads.Select(l => l.Changed ? 1 : 0).ToArray() });
         foreach (var (column, type, of) in Columns)
             command.Parameters.Add(new NpgsqlParameter(column, NpgsqlDbType.Array | type) { Value = Values(type, leads, of) });
         await command.ExecuteNonQueryAsync();
-        await MatchKeys.Write(connection, [.. leads.Where(l => l.Changed).Select(l => (l.Id, Identity.Of(l.Facts)))]);
+        await MatchKeys.Write(db, [.. leads.Where(l => l.Changed).Select(l => (l.Id, Identity.Of(l.Facts)))]);
     }
 
     private static string Write()

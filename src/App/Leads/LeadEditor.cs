@@ -1,8 +1,7 @@
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -10,15 +9,15 @@ namespace DapperLantern.App.Leads;
 public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore rescore, CompanyDirectory directory)
 {
     /// <summary>Looks the company up and fills blanks, in the caller's transaction, with the lead locked. Gives the labels of what was filled.</summary>
-    public async Task<IReadOnlyList<string>> LookUp(NpgsqlConnection connection, Guid id, Guid person, DateTime now)
+    public async Task<IReadOnlyList<string>> LookUp(LanternDb db, Guid id, Guid person, DateTime now)
     {
-        var facts = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
+        var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var filled = directory.Fill(facts).Select(k => workspace.Catalogue[k]).ToList();
         if (filled.Count == 0)
             return [];
-        await LeadStore.Write(connection, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
+        await LeadStore.Write(db, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
         var labels = filled.Select(f => f.Label).ToList();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
             new
             {
@@ -28,15 +27,15 @@ public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore res
                 text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}",
             }
         );
-        await rescore.Run(connection, id, now);
+        await rescore.Run(db, id, now);
         return labels;
     }
 
     /// <summary>In the caller's transaction, with the lead locked. Gives what is wrong, with its field; null when it is done.</summary>
     /// <param name="by">A name, for the provenance.</param>
-    public async Task<Problem?> Change(NpgsqlConnection connection, Guid id, IReadOnlyDictionary<string, string> asked, string by, Guid? person, DateTime now)
+    public async Task<Problem?> Change(LanternDb db, Guid id, IReadOnlyDictionary<string, string> asked, string by, Guid? person, DateTime now)
     {
-        var current = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
+        var current = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var written = new Dictionary<string, string>(asked) { ["country"] = asked.GetValueOrDefault("country", current.Text("country") ?? "") };
         var (facts, problem) = WrittenFacts.Read(written, workspace.Catalogue);
         if (problem is not null)
@@ -48,8 +47,8 @@ public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore res
             return unfit with { Path = asked.Keys.FirstOrDefault() ?? "" };
         if (changes.Count == 0)
             return null;
-        await LeadStore.Write(connection, id, changes, by, now, workspace.Catalogue);
-        await connection.ExecuteAsync(
+        await LeadStore.Write(db, id, changes, by, now, workspace.Catalogue);
+        await db.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
             new
             {
@@ -60,7 +59,7 @@ public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore res
                     + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")),
             }
         );
-        await rescore.Run(connection, id, now);
+        await rescore.Run(db, id, now);
         return null;
     }
 }

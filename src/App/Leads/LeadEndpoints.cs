@@ -1,7 +1,6 @@
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using System.Text.Json;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Rights;
@@ -17,7 +16,6 @@ using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -58,10 +56,9 @@ public static class LeadEndpoints
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, LeadQueries queries, ContactReadLimit reading)
     {
-        var connection = await db.Connection();
-        if (await queries.Sheet(connection, id, user) is not { } sheet)
+        if (await queries.Sheet(db, id, user) is not { } sheet)
             return ApiProblems.NotFound("lead");
-        return ContactReadLimit.IsOthers(user, sheet.OwnerId) && await reading.Count(connection, user, 1) is { } much ? much : TypedResults.Ok(sheet);
+        return ContactReadLimit.IsOthers(user, sheet.OwnerId) && await reading.Count(db, user, 1) is { } much ? much : TypedResults.Ok(sheet);
     }
 
     private static ServerSentEventsResult<string> Live(Guid id, ClaimsPrincipal user, LeadLive live, Setup.SignIn.SessionWatcher sessions, CancellationToken cancel) =>
@@ -85,25 +82,23 @@ public static class LeadEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        if (await editing.Change(connection, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
+        if (await editing.Change(db, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
         {
             var more = problem.Code is "no-name" or "no-way-to-reach" ? " A lead needs a name or a company, and one way to reach it." : "";
             return ApiProblems.Invalid(problem.Code, problem.Words + more, problem.Path);
         }
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     private static async Task<Results<Ok<FilledView>, ProblemHttpResult>> LookUp(Guid id, ClaimsPrincipal user, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, null) is { } no)
+        if (await WhyNot(db, id, user, null) is { } no)
             return no;
-        var filled = await editing.LookUp(connection, id, user.Id(), clock.UtcNow());
+        var filled = await editing.LookUp(db, id, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(new FilledView(filled));
     }
@@ -129,19 +124,18 @@ public static class LeadEndpoints
         if ((outcome is not null && CallOutcome.LabelOf(outcome) is null) || body.Minutes is < 0 or > LongestCall)
             return ApiProblems.Invalid("call-unfit", $"Choose how the call ended; it lasts 0 to {LongestCall} minutes.", "outcome");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, null) is { } no)
+        if (await WhyNot(db, id, user, null) is { } no)
             return no;
         var now = clock.UtcNow();
         var kind =
             outcome is null ? "note"
             : outcome == CallOutcome.Reached ? "call"
             : "call_missed";
-        await AppendActivity(connection, id, kind, text, user, now, outcome is null ? null : Json.Write(new CallDetail(outcome, body.Incoming, body.Minutes)));
-        await LeadLive.Changed(connection, id);
+        await AppendActivity(db, id, kind, text, user, now, outcome is null ? null : Json.Write(new CallDetail(outcome, body.Incoming, body.Minutes)));
+        await LeadLive.Changed(db, id);
         if (kind == "call")
         {
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into lead_event (id, lead_id, kind, at, detail, direction) values (gen_random_uuid(), @id, 'call.reached', @now, '', @direction)",
                 new
                 {
@@ -150,17 +144,17 @@ public static class LeadEndpoints
                     direction = body.Incoming ? LeadEvent.In : LeadEvent.Out,
                 }
             );
-            await rescore.Run(connection, id, now);
+            await rescore.Run(db, id, now);
         }
         if (body.Kind != "note")
-            await StopClock(connection, id, now);
+            await StopClock(db, id, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     /// <summary>Stops the response clock of a lead that was called or written to; a new one is in work from then on.</summary>
-    internal static Task StopClock(NpgsqlConnection connection, Guid id, DateTime now) =>
-        connection.ExecuteAsync(
+    internal static Task StopClock(LanternDb db, Guid id, DateTime now) =>
+        db.ExecuteAsync(
             "update lead set clock_due_at = null, last_touch_at = @now, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = @id",
             new { id, now }
         );
@@ -177,36 +171,29 @@ public static class LeadEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
         var now = clock.UtcNow();
-        var to = await connection.QuerySingleOrDefaultAsync<Person>(
-            "select id, display_name from person where id = @Owner and role in ('Rep', 'Qualifier') and here",
-            new { body.Owner }
-        );
+        var to = await db.QuerySingleOrDefaultAsync<Person>("select id, display_name from person where id = @Owner and role in ('Rep', 'Qualifier') and here", new { body.Owner });
         if (body.Owner is not null && to is null)
             return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
-        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await OwnerAssigner.Give(connection, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now);
+        await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now);
         if (to is not null && to.Id != user.Id())
         {
-            var name = await connection.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
-            await Rerouter.Notice(connection, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
+            var name = await db.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
+            await Rerouter.Notice(db, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
         }
-        await AppendActivity(connection, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
+        await AppendActivity(db, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
-    public static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var lead = await connection.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>(
-            "select version, state, owner_id from lead where id = @id for update",
-            new { id }
-        );
+        var lead = await db.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>("select version, state, owner_id from lead where id = @id for update", new { id });
         if (lead is not { } found)
             return ApiProblems.NotFound("lead");
         if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
@@ -218,12 +205,12 @@ public static class LeadEndpoints
 
     /// <summary>Writes a line into the lead's story.</summary>
     /// <param name="detail">JSON; see <see cref="StoryEntry.Detail"/>.</param>
-    public static Task AppendActivity(NpgsqlConnection connection, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
-        AppendActivity(connection, lead, kind, text, user.Id(), now, detail);
+    public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
+        AppendActivity(db, lead, kind, text, user.Id(), now, detail);
 
     /// <param name="person">Who did it; null for the program itself.</param>
-    public static Task AppendActivity(NpgsqlConnection connection, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
-        connection.ExecuteAsync(
+    public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
+        db.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), @lead, @now, @kind, @text, @person, @detail::jsonb)",
             new
             {

@@ -1,5 +1,4 @@
 using System.Runtime.CompilerServices;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
@@ -27,17 +26,17 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
     private IEnumerable<FieldDefinition> Fields => workspace.Catalogue.OfLead;
 
     /// <summary>All leads the conditions hold for, in the order of their numbers; by pages, so that memory does not grow with them.</summary>
-    public async IAsyncEnumerable<object?[]> Rows(NpgsqlConnection connection, Condition where, [EnumeratorCancellation] CancellationToken cancel)
+    public async IAsyncEnumerable<object?[]> Rows(LanternDb db, Condition where, [EnumeratorCancellation] CancellationToken cancel)
     {
         var fields = Fields.ToList();
         for (var after = 0; ; )
         {
-            var leads = await Page(connection, where, after, cancel);
+            var leads = await Page(db, where, after, cancel);
             if (leads.Count == 0)
                 yield break;
             after = leads[^1].Number;
-            var tags = await Tags(connection, leads);
-            var book = await ConsentBook.Load(connection, [.. leads.Select(l => l.Keys)]);
+            var tags = await Tags(db, leads);
+            var book = await ConsentBook.Load(db, [.. leads.Select(l => l.Keys)]);
             foreach (var lead in leads)
                 yield return [.. Cells(lead, fields, tags, book)];
         }
@@ -66,13 +65,12 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
         : field.Type == FieldType.Phone ? value.ToString()
         : field.Show(value.ToString());
 
-    private async Task<List<Exported>> Page(NpgsqlConnection connection, Condition where, int after, CancellationToken cancel)
+    private async Task<List<Exported>> Page(LanternDb db, Condition where, int after, CancellationToken cancel)
     {
         var now = clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
-        await using var command = new NpgsqlCommand(
-            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}",
-            connection
+        await using var command = await db.Command(
+            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}"
         );
         sql.AddTo(command);
         command.Parameters.AddWithValue("after", after);
@@ -83,9 +81,9 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
         return leads;
     }
 
-    private static async Task<ILookup<Guid, string>> Tags(NpgsqlConnection connection, List<Exported> leads) =>
+    private static async Task<ILookup<Guid, string>> Tags(LanternDb db, List<Exported> leads) =>
         (
-            await connection.QueryAsync<(Guid Lead, string Tag)>(
+            await db.QueryAsync<(Guid Lead, string Tag)>(
                 """
                 select distinct l.lead_id, t.name from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
                 where l.lead_id = any(@ids) order by t.name

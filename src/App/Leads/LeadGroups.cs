@@ -41,9 +41,9 @@ public sealed class LeadGroups(WorkspaceConfiguration workspace, TimeProvider cl
 
     private const string Rest = "the rest";
 
-    public async Task<GroupsView> Count(NpgsqlConnection connection, Condition where, Grouping rows, Grouping? columns, Measure measure, string zone)
+    public async Task<GroupsView> Count(LanternDb db, Condition where, Grouping rows, Grouping? columns, Measure measure, string zone)
     {
-        var found = await Read(connection, where, rows, columns, measure, zone);
+        var found = await Read(db, where, rows, columns, measure, zone);
         var days = DateTimeZoneProviders.Tzdb[zone];
         var (across, placeAcross) = columns is null ? ([], _ => 0) : Places(found.Select(f => (f.Column, f.Count)), columns, MostColumns, days);
         var (down, placeDown) = Places(found.Select(f => (f.Row, f.Count)), rows, MostRows, days);
@@ -55,19 +55,18 @@ public sealed class LeadGroups(WorkspaceConfiguration workspace, TimeProvider cl
         return new GroupsView(down, across, cells, cells.Sum(c => c.Count), Words(measure));
     }
 
-    private async Task<List<Found>> Read(NpgsqlConnection connection, Condition where, Grouping rows, Grouping? columns, Measure measure, string zone)
+    private async Task<List<Found>> Read(LanternDb db, Condition where, Grouping rows, Grouping? columns, Measure measure, string zone)
     {
         var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
         var holds = sql.Write(where);
         var inZone = sql.Parameter(zone, NpgsqlDbType.Text);
         var column = columns is null ? "null::text" : WorklistSql.GroupKey(columns, sql.Column(columns.Field), inZone);
         var measured = measure.Field is { } f ? $"({sql.Column(f)})::float8" : "null::float8";
-        await using var command = new NpgsqlCommand(
+        await using var command = await db.Command(
             $"""
             select r, c, count(*)::int, sum(m), count(m)::int from
               (select {WorklistSql.GroupKey(rows, sql.Column(rows.Field), inZone)} as r, {column} as c, {measured} as m from lead l where {holds}) x group by r, c
-            """,
-            connection
+            """
         );
         sql.AddTo(command);
         var found = new List<Found>();

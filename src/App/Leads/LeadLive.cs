@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using Npgsql;
 
@@ -10,5 +9,5 @@ public sealed class LeadLive(NpgsqlDataSource source, IHostApplicationLifetime l
     public const string Channel = "lead_changed";
 
     /// <summary>Tells it when the caller's transaction commits.</summary>
-    public static Task Changed(NpgsqlConnection connection, Guid lead) => connection.ExecuteAsync("select pg_notify('lead_changed', @lead::text)", new { lead });
+    public static Task Changed(LanternDb db, Guid lead) => db.ExecuteAsync("select pg_notify('lead_changed', @lead::text)", new { lead });
 }

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Qualifying;
@@ -10,7 +9,6 @@ using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -30,12 +28,12 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
 
     /// <summary>One lead with everything its page shows; null when there is none.</summary>
     /// <param name="user">Who reads, to tell which notes they may correct.</param>
-    public async Task<LeadSheet?> Sheet(NpgsqlConnection connection, Guid id, ClaimsPrincipal? user = null)
+    public async Task<LeadSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)
     {
         var now = clock.UtcNow();
-        if (await LeadStore.Load(connection, id, workspace.Catalogue, now) is not { } record)
+        if (await LeadStore.Load(db, id, workspace.Catalogue, now) is not { } record)
             return null;
-        var row = await connection.QuerySingleAsync<LeadHead>(
+        var row = await db.QuerySingleAsync<LeadHead>(
             """
             select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name
@@ -43,7 +41,7 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
             """,
             new { id }
         );
-        var score = await rescore.Compute(connection, record, await LeadStore.Events(connection, id), now);
+        var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now);
         var hours = row.OwnerId is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null;
         return new LeadSheet(
             id,
@@ -61,15 +59,15 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
             Clock(row.ClockStartedAt, row.ClockDueAt, hours, now),
             row.CreatedAt,
             row.LastTouchAt,
-            await Facts(connection, record, row.Provenance),
+            await Facts(db, record, row.Provenance),
             Score(score),
-            await Trace(connection, id),
+            await Trace(db, id),
             Qualifying(row, record, now),
-            await StoryOf(connection, "lead_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
-            await TasksOf(connection, "lead_id", id),
-            await Became(connection, id),
-            await MeetingEndpoints.Of(connection, id),
-            await Company(connection, id)
+            await StoryOf(db, "lead_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
+            await TasksOf(db, "lead_id", id),
+            await Became(db, id),
+            await MeetingEndpoints.Of(db, id),
+            await Company(db, id)
         );
     }
 
@@ -80,11 +78,11 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
         return line.Length > 0 ? line : null;
     }
 
-    private async Task<List<FactView>> Facts(NpgsqlConnection connection, RecordValues record, string provenance)
+    private async Task<List<FactView>> Facts(LanternDb db, RecordValues record, string provenance)
     {
         var from = Json.Read<Dictionary<string, Provenance>>(provenance);
         var names = (
-            await connection.QueryAsync<(string Key, string Name)>(
+            await db.QueryAsync<(string Key, string Name)>(
                 "select distinct on (1) key, name from (select key, name from source union all select user_name, display_name from person) n"
             )
         ).ToDictionary(s => s.Key, s => s.Name);
@@ -136,9 +134,9 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
             score.Curve
         );
 
-    private static async Task<TraceView?> Trace(NpgsqlConnection connection, Guid lead)
+    private static async Task<TraceView?> Trace(LanternDb db, Guid lead)
     {
-        var found = await connection.QueryFirstOrDefaultAsync<(DateTime At, int Number, string Trace)?>(
+        var found = await db.QueryFirstOrDefaultAsync<(DateTime At, int Number, string Trace)?>(
             "select d.at, e.number, d.trace::text from routing_decision d join edition e on e.id = d.edition where d.lead_id = @lead order by d.at desc, d.id desc limit 1",
             new { lead }
         );
@@ -147,8 +145,8 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
 
     /// <summary>A record's story, pinned entries first, then newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
     /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
-    public static async Task<List<StoryView>> StoryOf(NpgsqlConnection connection, string column, Guid id, (Guid Id, bool All)? reader = null) => (
-            await connection.QueryAsync<StoryLine>(
+    public static async Task<List<StoryView>> StoryOf(LanternDb db, string column, Guid id, (Guid Id, bool All)? reader = null) => (
+            await db.QueryAsync<StoryLine>(
                 $"""
                 select s.id, s.at, s.kind, s.text, s.person_id, s.pinned, s.edited_at, s.detail::text as detail, p.display_name as by
                 from story_entry s left join person p on p.id = s.person_id where s.{column} = @id and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit 200
@@ -188,17 +186,17 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
     }
 
     /// <summary>A record's next steps, open ones first, then those due first. <paramref name="column"/> is one of ours: lead_id or deal_id.</summary>
-    public static async Task<List<TaskView>> TasksOf(NpgsqlConnection connection, string column, Guid id) =>
+    public static async Task<List<TaskView>> TasksOf(LanternDb db, string column, Guid id) =>
         (
-            await connection.QueryAsync<TaskView>(
+            await db.QueryAsync<TaskView>(
                 $"select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.{column} = @id order by t.done_at is not null, t.urgent desc, t.due_at",
                 new { id }
             )
         ).ToList();
 
-    private static async Task<List<ColleagueView>> Company(NpgsqlConnection connection, Guid lead) =>
+    private static async Task<List<ColleagueView>> Company(LanternDb db, Guid lead) =>
         (
-            await connection.QueryAsync<ColleagueView>(
+            await db.QueryAsync<ColleagueView>(
                 """
                 select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.interest
                 from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
@@ -209,9 +207,9 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
         ).ToList();
 
     /// <summary>What the lead became; null when it is not handed over.</summary>
-    public static async Task<BecameView?> Became(NpgsqlConnection connection, Guid lead)
+    public static async Task<BecameView?> Became(LanternDb db, Guid lead)
     {
-        var found = await connection.QuerySingleOrDefaultAsync<BecameRow?>(
+        var found = await db.QuerySingleOrDefaultAsync<BecameRow?>(
             """
             select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id

@@ -4,7 +4,6 @@ using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -62,9 +61,9 @@ public static class LeadRecord
     public static string Finding(FieldDefinition field) => $"nullif(l.qualification->'{field.Key[Questions.Prefix.Length..]}'->>'certainty', 'unknown')";
 
     /// <summary>One lead as it is at a moment; null when there is none.</summary>
-    public static async Task<RecordValues?> Find(NpgsqlConnection connection, Guid id, FieldCatalogue catalogue, DateTime now)
+    public static async Task<RecordValues?> Find(LanternDb db, Guid id, FieldCatalogue catalogue, DateTime now)
     {
-        await using var command = new NpgsqlCommand($"select {Columns} from lead l where l.id = @id", connection);
+        await using var command = await db.Command($"select {Columns} from lead l where l.id = @id");
         command.Parameters.AddWithValue("id", id);
         await using var row = await command.ExecuteReaderAsync();
         return await row.ReadAsync() ? Read(row, catalogue, now) : null;

@@ -25,9 +25,9 @@ public sealed class LeadRescore(WorkspaceConfiguration workspace)
     private const int CurveAhead = 90;
     private const int CurveStep = 7;
 
-    public async Task<LeadScore> Compute(NpgsqlConnection connection, Core.Fields.RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now)
+    public async Task<LeadScore> Compute(LanternDb db, Core.Fields.RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now)
     {
-        var live = await workspace.Model(connection);
+        var live = await workspace.Model(db);
         var moment = now.ToInstant();
         var fit = live.Fit.Explain(record, moment);
         var engagement = live.Engagement.Explain(events, moment);
@@ -50,13 +50,13 @@ public sealed class LeadRescore(WorkspaceConfiguration workspace)
     }
 
     /// <summary>Rescores one lead; nothing happens when there is no such lead.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid lead, DateTime now)
+    public async Task Run(LanternDb db, Guid lead, DateTime now)
     {
-        if (await LeadStore.Load(connection, lead, workspace.Catalogue, now) is not { } record)
+        if (await LeadStore.Load(db, lead, workspace.Catalogue, now) is not { } record)
             return;
-        var live = await workspace.Model(connection);
-        var scores = live.Score(record, await LeadStore.Events(connection, lead), now);
-        await using var command = new NpgsqlCommand($"update lead set {ScoreColumns.Sets("@")} where id = @lead", connection);
+        var live = await workspace.Model(db);
+        var scores = live.Score(record, await LeadStore.Events(db, lead), now);
+        await using var command = await db.Command($"update lead set {ScoreColumns.Sets("@")} where id = @lead");
         command.Parameters.AddWithValue("lead", lead);
         foreach (var (name, type, of) in ScoreColumns.All)
             command.Parameters.Add(new NpgsqlParameter(name, type) { Value = of(scores) ?? DBNull.Value });

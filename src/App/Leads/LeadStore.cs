@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
@@ -32,20 +31,19 @@ public static class LeadStore
 {
     /// <summary>The lead's values, or null when there is no such lead.</summary>
     /// <param name="now">The moment its engagement and next move are of; null for as they were kept.</param>
-    public static async Task<RecordValues?> Load(NpgsqlConnection connection, Guid lead, FieldCatalogue catalogue, DateTime? now = null)
+    public static async Task<RecordValues?> Load(LanternDb db, Guid lead, FieldCatalogue catalogue, DateTime? now = null)
     {
-        await using var command = new NpgsqlCommand($"select {LeadRecord.Columns} from lead l where l.id = @id", connection);
+        await using var command = await db.Command($"select {LeadRecord.Columns} from lead l where l.id = @id");
         command.Parameters.AddWithValue("id", lead);
         await using var row = await command.ExecuteReaderAsync();
         return await row.ReadAsync() ? LeadRecord.Read(row, catalogue, now) : null;
     }
 
     /// <summary>Several leads, locked to be changed; those that are gone are left out.</summary>
-    public static async Task<Dictionary<Guid, KnownLead>> LoadMany(NpgsqlConnection connection, Guid[] leads, FieldCatalogue catalogue, DateTime? now = null, bool hold = true)
+    public static async Task<Dictionary<Guid, KnownLead>> LoadMany(LanternDb db, Guid[] leads, FieldCatalogue catalogue, DateTime? now = null, bool hold = true)
     {
-        await using var command = new NpgsqlCommand(
-            $"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids) {(hold ? "order by l.id for update" : "")}",
-            connection
+        await using var command = await db.Command(
+            $"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids) {(hold ? "order by l.id for update" : "")}"
         );
         command.Parameters.AddWithValue("ids", leads);
         var found = new Dictionary<Guid, KnownLead>();
@@ -74,13 +72,12 @@ public static class LeadStore
         };
 
     /// <summary>The lead's events, oldest first.</summary>
-    public static async Task<List<Core.Scoring.LeadEvent>> Events(NpgsqlConnection connection, Guid lead) =>
-        (await EventsOf(connection, [lead])).TryGetValue(lead, out var events) ? events : [];
+    public static async Task<List<Core.Scoring.LeadEvent>> Events(LanternDb db, Guid lead) => (await EventsOf(db, [lead])).TryGetValue(lead, out var events) ? events : [];
 
     /// <summary>The events of several leads, oldest first.</summary>
-    public static async Task<Dictionary<Guid, List<Core.Scoring.LeadEvent>>> EventsOf(NpgsqlConnection connection, Guid[] leads)
+    public static async Task<Dictionary<Guid, List<Core.Scoring.LeadEvent>>> EventsOf(LanternDb db, Guid[] leads)
     {
-        var rows = await connection.QueryAsync<(Guid Lead, string Kind, DateTime At, string Detail, string Direction, string Campaign)>(
+        var rows = await db.QueryAsync<(Guid Lead, string Kind, DateTime At, string Detail, string Direction, string Campaign)>(
             "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id = any(@leads) order by at",
             new { leads }
         );
@@ -89,18 +86,11 @@ public static class LeadStore
     }
 
     /// <summary>Writes facts; an unknown value empties its field. Remembers where each is from, and since when.</summary>
-    public static async Task Write(
-        NpgsqlConnection connection,
-        Guid lead,
-        IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts,
-        string from,
-        DateTime at,
-        FieldCatalogue catalogue
-    )
+    public static async Task Write(LanternDb db, Guid lead, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts, string from, DateTime at, FieldCatalogue catalogue)
     {
         if (facts.Count == 0)
             return;
-        await using var command = new NpgsqlCommand { Connection = connection };
+        await using var command = await db.Command();
         var sets = new List<string> { "provenance = provenance || @from::jsonb", "version = version + 1" };
         command.Parameters.AddWithValue("id", lead);
         command.Parameters.AddWithValue("from", Json.Write(facts.ToDictionary(f => f.Field.Key, _ => new Provenance(from, at))));
@@ -119,9 +109,9 @@ public static class LeadStore
         // Whom the lead is matched with may be somebody else now; a taking in under way looks again.
         if (facts.Any(f => Identity.Fields.Contains(f.Field.Key)))
         {
-            await MatchKeys.Write(connection, [(lead, Identity.Of((await Load(connection, lead, catalogue))!))]);
-            await DuplicateDetectionWorker.Ask(connection, "lead", [lead]);
-            await connection.ExecuteAsync("select nextval('people_change')");
+            await MatchKeys.Write(db, [(lead, Identity.Of((await Load(db, lead, catalogue))!))]);
+            await DuplicateDetectionWorker.Ask(db, "lead", [lead]);
+            await db.ExecuteAsync("select nextval('people_change')");
         }
     }
 

@@ -1,11 +1,10 @@
-using Dapper;
 using DapperLantern.App.Data;
 using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
 /// <summary>Wakes leads on hold when their time has come: they are in work again, their owner is told and has something to do. Of several processes one wakes each.</summary>
-public sealed class OnHoldWorker(NpgsqlDataSource source, TimeProvider clock, ILogger<OnHoldWorker> log) : LastingService(log)
+public sealed class OnHoldWorker(LanternDbFactory databases, TimeProvider clock, ILogger<OnHoldWorker> log) : LastingService(log)
 {
     private const int Batch = 500;
 
@@ -14,8 +13,8 @@ public sealed class OnHoldWorker(NpgsqlDataSource source, TimeProvider clock, IL
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(20));
         do try
         {
-            await using var connection = await source.OpenConnectionAsync(stop);
-            while (await Wake(connection, clock.UtcNow()) == Batch) { }
+            await using var db = await databases.Open(stop);
+            while (await Wake(db, clock.UtcNow()) == Batch) { }
         }
         catch (NpgsqlException e)
         {
@@ -25,11 +24,11 @@ public sealed class OnHoldWorker(NpgsqlDataSource source, TimeProvider clock, IL
     }
 
     /// <summary>Wakes some of those whose time has come. Gives how many.</summary>
-    public static async Task<int> Wake(NpgsqlConnection connection, DateTime now)
+    public static async Task<int> Wake(LanternDb db, DateTime now)
     {
-        await using var transaction = await connection.BeginTransactionAsync();
+        await using var transaction = await db.Database.BeginTransactionAsync();
         var woken = (
-            await connection.QueryAsync<Guid>(
+            await db.QueryAsync<Guid>(
                 """
                 update lead set state = 'in_work', wake_at = null, version = version + 1
                 where id in (select id from lead where wake_at <= @now and state = 'on_hold' order by wake_at limit @Batch for update skip locked) returning id
@@ -37,7 +36,7 @@ public sealed class OnHoldWorker(NpgsqlDataSource source, TimeProvider clock, IL
                 new { now, Batch }
             )
         ).ToArray();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into story_entry (id, lead_id, at, kind, text) select gen_random_uuid(), id, @now, 'state', 'Woke as planned; state is now in work' from unnest(@woken) id;
             insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), l.id, l.owner_id, 'Take up again', @now + interval '1 day' from lead l
@@ -48,7 +47,7 @@ public sealed class OnHoldWorker(NpgsqlDataSource source, TimeProvider clock, IL
             """,
             new { woken, now }
         );
-        await FollowUps.Refresh(connection, woken);
+        await FollowUps.Refresh(db, woken);
         await transaction.CommitAsync();
         return woken.Length;
     }

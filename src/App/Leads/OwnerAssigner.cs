@@ -1,7 +1,6 @@
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -25,16 +24,16 @@ public static class OwnerAssigner
     public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {NoticeText.At(due)}.{(message.Length > 0 ? $"\n\n{message}" : "")}";
 
     /// <summary>In the caller's transaction, with the leads locked.</summary>
-    public static async Task<OwnersAssigned> Give(NpgsqlConnection connection, IReadOnlyList<OwnerAssignment> givings, DateTime now)
+    public static async Task<OwnersAssigned> Give(LanternDb db, IReadOnlyList<OwnerAssignment> givings, DateTime now)
     {
         if (givings.Count == 0)
             return new OwnersAssigned(Array.Empty<TaskOwner>().ToLookup(_ => Guid.Empty), new Dictionary<Guid, Guid>());
         var ids = givings.Select(g => g.Lead).ToArray();
         var open = (
-            await connection.QueryAsync<(Guid Task, Guid Lead, Guid Owner)>("select id, lead_id, owner_id from task where lead_id = any(@ids) and done_at is null", new { ids })
+            await db.QueryAsync<(Guid Task, Guid Lead, Guid Owner)>("select id, lead_id, owner_id from task where lead_id = any(@ids) and done_at is null", new { ids })
         ).ToLookup(t => t.Lead, t => new TaskOwner(t.Task, t.Owner));
         var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then @now end, clock_due_at = case when l.state = 'new' then x.due end,
               clock_warned_at = null, clock_ran_out_at = null
@@ -54,7 +53,7 @@ public static class OwnerAssigner
                 made = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray(),
             }
         );
-        await FollowUps.Refresh(connection, ids);
+        await FollowUps.Refresh(db, ids);
         return new OwnersAssigned(open, made);
     }
 }

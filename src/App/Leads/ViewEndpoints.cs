@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
@@ -7,7 +6,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Leads;
 
@@ -61,10 +59,9 @@ public static class ViewEndpoints
 
     private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
-        var mine = (await connection.QueryAsync<string>("select team_key from turn where person_id = @me", new { me = user.Id() })).ToHashSet();
-        var rows = await connection.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
+        var mine = (await db.QueryAsync<string>("select team_key from turn where person_id = @me", new { me = user.Id() })).ToHashSet();
+        var rows = await db.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
         return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }
 
@@ -95,8 +92,7 @@ public static class ViewEndpoints
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        var body = await connection.QuerySingleOrDefaultAsync<string>(
+        var body = await db.QuerySingleOrDefaultAsync<string>(
             $"select v.body::text from lead_view v where v.id = @id and {Seen}",
             new
             {
@@ -108,7 +104,7 @@ public static class ViewEndpoints
         if (body is null)
             return ApiProblems.NotFound("view");
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
-        return problem is null ? TypedResults.Ok(await worklist.Count(connection, where)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
+        return problem is null ? TypedResults.Ok(await worklist.Count(db, where)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
     }
 
     /// <summary>
@@ -116,8 +112,8 @@ public static class ViewEndpoints
     /// do anywhere needs no view.
     /// </summary>
     /// <param name="act">See <see cref="ViewAct"/>.</param>
-    internal static async Task<Condition?> Lets(NpgsqlConnection connection, Guid? view, string act, ClaimsPrincipal user) =>
-        await connection.QuerySingleOrDefaultAsync<string>(
+    internal static async Task<Condition?> Lets(LanternDb db, Guid? view, string act, ClaimsPrincipal user) =>
+        await db.QuerySingleOrDefaultAsync<string>(
             """
             select v.body::text from lead_view v where v.id = @view and v.scope = 'fixed' and @act = any(v.acts)
               and (cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = @me and t.team_key = any(v.teams)))
@@ -135,13 +131,12 @@ public static class ViewEndpoints
 
     private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await Refused(connection, body, user, workspace.Catalogue) is { } no)
+        if (await Refused(db, body, user, workspace.Catalogue) is { } no)
             return no;
-        if (await connection.QuerySingleAsync<int>("select count(*)::int from lead_view where owner_id = @me", new { me = user.Id() }) >= MostViews)
+        if (await db.QuerySingleAsync<int>("select count(*)::int from lead_view where owner_id = @me", new { me = user.Id() }) >= MostViews)
             return ApiProblems.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
         var id = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into lead_view (id, name, scope, owner_id, teams, acts, body, position, version)
             values (@id, @name, @Scope, @me, @teams, @acts, @view::jsonb, (select coalesce(max(position), 0) + 1 from lead_view), 1)
@@ -161,12 +156,11 @@ public static class ViewEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        if (await Refused(connection, body, user, workspace.Catalogue) is { } refused)
+        if (await Refused(db, body, user, workspace.Catalogue) is { } refused)
             return refused;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update lead_view set name = @name, scope = @Scope, teams = @teams, acts = @acts, body = @view::jsonb, version = version + 1,
               owner_id = coalesce(owner_id, case when @Scope <> 'fixed' then @me end) where id = @id
@@ -180,10 +174,9 @@ public static class ViewEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, HttpRequest request, ClaimsPrincipal user, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        await connection.ExecuteAsync("delete from lead_view where id = @id", new { id });
+        await db.ExecuteAsync("delete from lead_view where id = @id", new { id });
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -201,9 +194,9 @@ public static class ViewEndpoints
         };
 
     // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
-    private static async Task<ProblemHttpResult?> WhyNot(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    private static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var found = await connection.QuerySingleOrDefaultAsync<ViewRow>(
+        var found = await db.QuerySingleOrDefaultAsync<ViewRow>(
             $"select {Columns} from lead_view v where v.id = @id and {Seen} for update",
             new
             {
@@ -218,7 +211,7 @@ public static class ViewEndpoints
             : null;
     }
 
-    private static async Task<ProblemHttpResult?> Refused(NpgsqlConnection connection, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
+    private static async Task<ProblemHttpResult?> Refused(LanternDb db, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
     {
         if (FieldReader.Clean(view.Name) is not { Length: > 0 and <= LongestName })
             return ApiProblems.Invalid("name-missing", $"Name the view in up to {LongestName} letters.", "name");
@@ -229,7 +222,7 @@ public static class ViewEndpoints
         if (view.Acts.Except(ViewAct.All).FirstOrDefault() is { } act)
             return ApiProblems.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
         var teams = view.Teams.Distinct().ToArray();
-        if (await connection.QuerySingleAsync<int>("select count(*)::int from team where key = any(@teams)", new { teams }) != teams.Length)
+        if (await db.QuerySingleAsync<int>("select count(*)::int from team where key = any(@teams)", new { teams }) != teams.Length)
             return ApiProblems.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
         return Wrong(view.Body, catalogue) is { } problem ? ApiProblems.Invalid(problem.Code, problem.Words, problem.Path) : null;
     }

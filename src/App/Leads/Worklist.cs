@@ -27,7 +27,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
     private static readonly TimeSpan Counting = TimeSpan.FromMilliseconds(60);
 
     /// <summary>One page of leads with how many there are. Both are asked for together, the page first: where counting takes too long, only that fails.</summary>
-    public async Task<LeadPage> Page(NpgsqlConnection connection, WorklistQuery query, Cursor? after)
+    public async Task<LeadPage> Page(LanternDb db, WorklistQuery query, Cursor? after)
     {
         // Later pages are as of the moment of the first, so that nobody is met twice or passed over as engagement fades.
         var now = after?.At ?? clock.UtcNow();
@@ -37,7 +37,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
         var warmest = IsWarmest(query);
-        await using (var batch = new NpgsqlBatch(connection) { BatchCommands = { PageCommand(sql, holds, query, after), Within(patience.For(Counting)), counting } })
+        await using (var batch = new NpgsqlBatch(await db.Connection()) { BatchCommands = { PageCommand(sql, holds, query, after), Within(patience.For(Counting)), counting } })
             try
             {
                 if (warmest)
@@ -55,7 +55,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
                 count = await CountOf(row);
             }
             catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
-        count = await Told(connection, count, holds, sql);
+        count = await Told(db, count, holds, sql);
         return new LeadPage(
             [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null, now) })],
             ConditionWords.Sentence(query.Where, workspace.Catalogue),
@@ -112,11 +112,11 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
     }
 
     /// <summary>How many leads a condition holds of.</summary>
-    public async Task<LeadCount> Count(NpgsqlConnection connection, Condition where, bool exactly = false)
+    public async Task<LeadCount> Count(LanternDb db, Condition where, bool exactly = false)
     {
         var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
         var holds = sql.Write(where);
-        await using var batch = new NpgsqlBatch(connection)
+        await using var batch = new NpgsqlBatch(await db.Connection())
         {
             BatchCommands = { Within(exactly ? TimeSpan.Zero : patience.For(Counting)), CountCommand(where, holds, sql, exactly ? "" : Most) },
         };
@@ -128,14 +128,14 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
             count = await CountOf(row);
         }
         catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled && !exactly) { }
-        return exactly ? count! : await Told(connection, count, holds, sql);
+        return exactly ? count! : await Told(db, count, holds, sql);
     }
 
     private static readonly string Most = $"limit {CountedExactly + 1}";
 
     // What was counted to its end, else an estimate.
-    private static async Task<LeadCount> Told(NpgsqlConnection connection, LeadCount? count, string holds, ConditionSql sql) =>
-        count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(connection, holds, sql)), true, null);
+    private static async Task<LeadCount> Told(LanternDb db, LeadCount? count, string holds, ConditionSql sql) =>
+        count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(db, holds, sql)), true, null);
 
     // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
     private static NpgsqlBatchCommand Within(TimeSpan time) => new($"select set_config('statement_timeout', '{(int)time.TotalMilliseconds}', true)");
@@ -156,9 +156,9 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
     }
 
-    private static async Task<int> Estimate(NpgsqlConnection connection, string holds, ConditionSql sql)
+    private static async Task<int> Estimate(LanternDb db, string holds, ConditionSql sql)
     {
-        await using var command = new NpgsqlCommand($"explain (format json) select 1 from lead l where {holds}", connection);
+        await using var command = await db.Command($"explain (format json) select 1 from lead l where {holds}");
         sql.AddTo(command);
         using var plan = JsonDocument.Parse((string)(await command.ExecuteScalarAsync())!);
         return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);

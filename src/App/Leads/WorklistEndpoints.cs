@@ -72,7 +72,7 @@ public static class WorklistEndpoints
         var cursor = after is null ? null : Cursor.Read(after, query!.Order, workspace.Catalogue);
         if (after is not null && cursor is null)
             return ApiProblems.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
-        var page = await worklist.Page(await db.Connection(), query!, cursor);
+        var page = await worklist.Page(db, query!, cursor);
         return TypedResults.Ok(page with { Leads = [.. page.Leads.Select(l => ContactReadLimit.IsOthers(user, l.OwnerId) ? WithoutContact(l) : l)] });
     }
 
@@ -93,9 +93,7 @@ public static class WorklistEndpoints
     )
     {
         var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
-        return problem is null
-            ? TypedResults.Ok(await worklist.Count(await db.Connection(), condition!, exactly: true))
-            : ApiProblems.Invalid(problem.Code, problem.Words, "where");
+        return problem is null ? TypedResults.Ok(await worklist.Count(db, condition!, exactly: true)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
     }
 
     private static async Task<Results<Ok<GroupsView>, ProblemHttpResult>> Groups(
@@ -155,7 +153,7 @@ public static class WorklistEndpoints
         var (measured, wrongMeasure) = LeadAsk.MeasureOf(measure, catalogue);
         if ((wrong ?? wrongRows ?? wrongColumns ?? wrongMeasure) is { } problem)
             return (null, "", ApiProblems.Invalid(problem.Code, problem.Words, problem.Path));
-        return (await groups.Count(await db.Connection(), condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id), down!.Field.Label, null);
+        return (await groups.Count(db, condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id), down!.Field.Label, null);
     }
 
     // Who may not download by their role may download what a view of their team holds, where it says so.
@@ -174,15 +172,14 @@ public static class WorklistEndpoints
         var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
         if (problem is not null)
             return ApiProblems.Invalid(problem.Code, problem.Words, "where");
-        var connection = await db.Connection();
         if (!user.May(Act.ExportLeads))
         {
-            if (await ViewEndpoints.Lets(connection, view, ViewAct.Export, user) is not { } within)
+            if (await ViewEndpoints.Lets(db, view, ViewAct.Export, user) is not { } within)
                 return ApiProblems.NotYours();
             condition = new AllOf([LeadAsk.Condition(within, workspace.Catalogue, user).Item1, condition!]);
         }
         var zone = format == TableFile.Xlsx ? LeadAsk.ZoneOf(user.Zone()) : null;
-        await TableFile.Send(answer, "leads", format, export.Headings(zone), export.Rows(connection, condition!, cancel), zone, cancel);
+        await TableFile.Send(answer, "leads", format, export.Headings(zone), export.Rows(db, condition!, cancel), zone, cancel);
         return TypedResults.Empty;
     }
 }

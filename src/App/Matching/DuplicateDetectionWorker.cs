@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
@@ -21,7 +20,7 @@ public sealed record HuntProgress(int Done, int All, int Due);
 /// is to be asked (<see cref="DuplicateRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
 /// somebody waits for what was ordered for many leads.
 /// </summary>
-public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
+public sealed class DuplicateDetectionWorker(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
     : LastingService(log)
 {
     private const long LockKey = 0x4C414E5457494E;
@@ -38,8 +37,8 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
         while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                await SessionLock.With(connection, LockKey, () => Look(connection, stop));
+                await using var db = await databases.Open(stop);
+                await SessionLock.With(db, LockKey, () => Look(db, stop));
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
@@ -47,40 +46,40 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
             }
     }
 
-    private async Task Look(NpgsqlConnection connection, CancellationToken stop)
+    private async Task Look(LanternDb db, CancellationToken stop)
     {
         // While people come in, those of two seconds are looked at together.
-        await Work(connection, StepLeads, stop);
-        await Work(connection, StepDue, stop);
+        await Work(db, StepLeads, stop);
+        await Work(db, StepDue, stop);
         if (clock.UtcNow() - _counted > CountAgain)
-            await CountValues(connection);
+            await CountValues(db);
     }
 
     // Rests as long as each batch took: half of the time the machine is there for those who wait for something.
-    private static async Task Work(NpgsqlConnection connection, Func<NpgsqlConnection, Task<int>> step, CancellationToken stop)
+    private static async Task Work(LanternDb db, Func<LanternDb, Task<int>> step, CancellationToken stop)
     {
         while (!stop.IsCancellationRequested)
         {
             var began = Stopwatch.GetTimestamp();
-            if (await step(connection) < BatchRecords || await BulkRunner.IsAtWork(connection))
+            if (await step(db) < BatchRecords || await BulkRunner.IsAtWork(db))
                 return;
             await Task.Delay(Stopwatch.GetElapsedTime(began), stop);
         }
     }
 
-    private async Task CountValues(NpgsqlConnection connection)
+    private async Task CountValues(LanternDb db)
     {
         _counted = clock.UtcNow();
-        if (!await ValueCounts.AreStale(connection, _counted))
+        if (!await ValueCounts.AreStale(db, _counted))
             return;
-        await ValueCounts.Refresh(connection, _counted);
+        await ValueCounts.Refresh(db, _counted);
         await workspace.Changed();
     }
 
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
     /// <param name="kind">lead, contact or account.</param>
-    public static Task Ask(NpgsqlConnection connection, string kind, IEnumerable<Guid> records) =>
-        connection.ExecuteAsync(
+    public static Task Ask(LanternDb db, string kind, IEnumerable<Guid> records) =>
+        db.ExecuteAsync(
             "insert into duplicate_due (record_id, kind) select distinct id, @kind from unnest(@ids) id order by id on conflict (record_id) do update set asked = gen_random_uuid()",
             new { kind, ids = records.ToArray() }
         );
@@ -91,10 +90,10 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
         $"insert into duplicate_due (record_id, kind) values (@{parameter}, '{kind}') on conflict (record_id) do update set asked = gen_random_uuid()";
 
     /// <summary>Begins anew with the whole base.</summary>
-    public static async Task AskAll(NpgsqlConnection connection)
+    public static async Task AskAll(LanternDb db)
     {
-        await SaveProgress(connection, 0);
-        await connection.ExecuteAsync(
+        await SaveProgress(db, 0);
+        await db.ExecuteAsync(
             """
             insert into duplicate_due (record_id, kind) select id, 'account' from account on conflict (record_id) do nothing;
             insert into duplicate_due (record_id, kind) select id, 'contact' from contact on conflict (record_id) do nothing;
@@ -102,28 +101,28 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
         );
     }
 
-    public static async Task<HuntProgress> Progress(NpgsqlConnection connection)
+    public static async Task<HuntProgress> Progress(LanternDb db)
     {
-        var (last, due) = await connection.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from duplicate_due) from lead");
-        return new HuntProgress(Math.Min(await Through(connection), last), last, due);
+        var (last, due) = await db.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from duplicate_due) from lead");
+        return new HuntProgress(Math.Min(await Through(db), last), last, due);
     }
 
     // Who comes in waits only while something is written down.
-    private async Task<int> StepLeads(NpgsqlConnection connection)
+    private async Task<int> StepLeads(LanternDb db)
     {
-        var through = await Through(connection);
-        var leads = await MatchKeys.Leads(connection, through, workspace.Catalogue, BatchRecords);
+        var through = await Through(db);
+        var leads = await MatchKeys.Leads(db, through, workspace.Catalogue, BatchRecords);
         if (leads.Count == 0)
             return 0;
-        var found = await Near(connection, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
-        await using var transaction = await connection.BeginTransactionAsync();
+        var found = await Near(db, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
+        await using var transaction = await db.Database.BeginTransactionAsync();
         if (found.Count > 0)
         {
-            await Admission.Lock(connection);
-            await WriteDown(connection, "lead", found);
+            await Admission.Lock(db);
+            await WriteDown(db, "lead", found);
         }
         // Told to begin anew meanwhile, it does.
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into setup_entry (key, body) values (@Marker, to_jsonb(@now)) on conflict (key) do update set body = excluded.body where setup_entry.body = to_jsonb(@through)",
             new
             {
@@ -137,25 +136,23 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
     }
 
     // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
-    private async Task<int> StepDue(NpgsqlConnection connection)
+    private async Task<int> StepDue(LanternDb db)
     {
-        var due = (await connection.QueryAsync<DuplicateDueRow>("select record_id, kind, asked from duplicate_due limit @BatchRecords", new { BatchRecords })).ToList();
+        var due = (await db.QueryAsync<DuplicateDueRow>("select record_id, kind, asked from duplicate_due limit @BatchRecords", new { BatchRecords })).ToList();
         if (due.Count == 0)
             return 0;
         var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
         foreach (var kind in due.GroupBy(d => d.Kind))
-            found.Add(
-                (kind.Key, await Near(connection, kind.Key, await DuplicateRecords.Identities(connection, kind.Key, [.. kind.Select(d => d.RecordId)], workspace.Catalogue)))
-            );
-        await using var transaction = await connection.BeginTransactionAsync();
-        await Admission.Lock(connection);
+            found.Add((kind.Key, await Near(db, kind.Key, await DuplicateRecords.Identities(db, kind.Key, [.. kind.Select(d => d.RecordId)], workspace.Catalogue))));
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await Admission.Lock(db);
         var ids = due.Select(d => d.RecordId).ToArray();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "delete from duplicate_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked",
             new { ids, asked = due.Select(d => d.Asked).ToArray() }
         );
         // Of a record that changed, what was asked and no longer holds is asked no more.
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "delete from duplicate where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = duplicate.a and f.y = duplicate.b)",
             new
             {
@@ -165,19 +162,19 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
             }
         );
         foreach (var (kind, pairs) in found)
-            await WriteDown(connection, kind, pairs);
+            await WriteDown(db, kind, pairs);
         await transaction.CommitAsync();
         return due.Count;
     }
 
-    private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
-        kind == "account" ? Accounts(connection, records) : People(connection, kind, records);
+    private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(LanternDb db, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
+        kind == "account" ? Accounts(db, records) : People(db, kind, records);
 
     // Only of records that are still there, and can be merged: a lead that was handed over is read-only.
-    private Task WriteDown(NpgsqlConnection connection, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
+    private Task WriteDown(LanternDb db, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
     {
         var open = kind == "lead" ? "and state <> 'handed_over'" : "";
-        return connection.ExecuteAsync(
+        return db.ExecuteAsync(
             $"""
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at)
               select gen_random_uuid(), @kind, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', @now from unnest(@as, @bs, @bits, @sure, @evidence) as f(a, b, bits, sure, evidence)
@@ -197,10 +194,10 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
         );
     }
 
-    private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(NpgsqlConnection connection, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
+    private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(LanternDb db, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
         var asked = records.Select(r => (r.Id, Asked: new Asked(0, new RowReading(new RecordValues(workspace.Catalogue), [], null), r.Who))).ToList();
-        var known = await KnownPeople.LoadNear(connection, [.. asked.Select(a => a.Asked)], workspace.Catalogue);
+        var known = await KnownPeople.LoadNear(db, [.. asked.Select(a => a.Asked)], workspace.Catalogue);
         var of = kind == "lead" ? KnownKind.Lead : KnownKind.Contact;
         var pairs = new Dictionary<(Guid, Guid), MatchResult>();
         foreach (var (id, ask) in asked)
@@ -210,20 +207,17 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
         return [.. pairs.Select(p => (p.Key.Item1, p.Key.Item2, p.Value))];
     }
 
-    private async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(NpgsqlConnection connection, IReadOnlyList<(Guid Id, Identity Who)> records)
+    private async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(LanternDb db, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
         var ids = records.Select(r => r.Id).ToArray();
-        var near = await connection.QueryAsync<(Guid Of, Guid Other)>(
+        var near = await db.QueryAsync<(Guid Of, Guid Other)>(
             """
             select a.id, b.id from account a join account b on b.id <> a.id and (b.domain = a.domain or b.company_key = a.company_key) where a.id = any(@ids)
             """,
             new { ids }
         );
         var pairs = near.ToList();
-        var others = (await DuplicateRecords.Identities(connection, "account", [.. pairs.Select(p => p.Other).Distinct()], workspace.Catalogue)).ToDictionary(
-            o => o.Id,
-            o => o.Who
-        );
+        var others = (await DuplicateRecords.Identities(db, "account", [.. pairs.Select(p => p.Other).Distinct()], workspace.Catalogue)).ToDictionary(o => o.Id, o => o.Who);
         var own = records.ToDictionary(r => r.Id, r => r.Who);
         return
         [
@@ -239,8 +233,8 @@ public sealed class DuplicateDetectionWorker(NpgsqlDataSource source, WorkspaceC
     /// <summary>The two in the order in which a pair is kept: as the database sorts them.</summary>
     public static (Guid A, Guid B) InOrder(Guid a, Guid b) => string.CompareOrdinal(a.ToString(), b.ToString()) < 0 ? (a, b) : (b, a);
 
-    private static async Task<int> Through(NpgsqlConnection connection) =>
-        await connection.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
+    private static async Task<int> Through(LanternDb db) =>
+        await db.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
 
-    private static Task SaveProgress(NpgsqlConnection connection, int through) => SetupEntries.Save(connection, Marker, $"{through}");
+    private static Task SaveProgress(LanternDb db, int through) => SetupEntries.Save(db, Marker, $"{through}");
 }

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -72,9 +70,8 @@ public static class DuplicateEndpoints
 
     private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         var rows = (
-            await connection.QueryAsync<(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All)>(
+            await db.QueryAsync<(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All)>(
                 """
                 select t.id, t.kind, coalesce(la.name, ca.name, aa.name), coalesce(lb.name, cb.name, ab.name), t.bits, t.sure, t.evidence::text, count(*) over ()::int from duplicate t
                 left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
@@ -86,14 +83,14 @@ public static class DuplicateEndpoints
                 new { kind, Shown }
             )
         ).ToList();
-        var odds = await connection.QuerySingleOrDefaultAsync<int?>("select number from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        var odds = await db.QuerySingleOrDefaultAsync<int?>("select number from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
         return TypedResults.Ok(
             new DuplicateList(
                 [.. rows.Select(r => new DuplicateItem(r.Id, r.Kind, r.A ?? "", r.B ?? "", (double)r.Bits, r.Sure, WordsOf(r.Evidence)))],
                 rows.Count == 0 ? 0 : rows[0].All,
                 workspace.Matcher.Bars.Ask,
                 workspace.Matcher.Bars.Link,
-                await DuplicateDetectionWorker.Progress(connection),
+                await DuplicateDetectionWorker.Progress(db),
                 odds is { } number ? $"edition {number}" : null
             )
         );
@@ -105,15 +102,14 @@ public static class DuplicateEndpoints
     private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, WorkspaceConfiguration workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var duplicate = await connection.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id", new { id });
+        var duplicate = await db.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id", new { id });
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
-        var (kept, gone) = await Sides(connection, duplicate, keep, workspace);
+        var (kept, gone) = await Sides(db, duplicate, keep, workspace);
         if (kept is null || gone is null)
             return ApiProblems.Conflict("gone", duplicate.State == DuplicateRow.Merged ? "These two are one already." : "One of the two is gone meanwhile.");
-        var lines = (await merger.Propose(connection, duplicate.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
-        var match = workspace.Matcher.Compare(await Who(connection, duplicate.Kind, kept, workspace), await Who(connection, duplicate.Kind, gone, workspace));
+        var lines = (await merger.Propose(db, duplicate.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
+        var match = workspace.Matcher.Compare(await Who(db, duplicate.Kind, kept, workspace), await Who(db, duplicate.Kind, gone, workspace));
         var facts = DuplicateRecords
             .FieldsOf(duplicate.Kind, workspace.Catalogue)
             .Where(f => kept.Values[f.Key].IsKnown || gone.Values[f.Key].IsKnown)
@@ -136,17 +132,17 @@ public static class DuplicateEndpoints
         );
     }
 
-    private static async Task<Identity> Who(NpgsqlConnection connection, string kind, DuplicateSide side, WorkspaceConfiguration workspace) =>
-        (await DuplicateRecords.Identities(connection, kind, [side.Id], workspace.Catalogue)).Select(i => i.Who).FirstOrDefault() ?? Identity.Of(side.Values);
+    private static async Task<Identity> Who(LanternDb db, string kind, DuplicateSide side, WorkspaceConfiguration workspace) =>
+        (await DuplicateRecords.Identities(db, kind, [side.Id], workspace.Catalogue)).Select(i => i.Who).FirstOrDefault() ?? Identity.Of(side.Values);
 
     private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
 
     private static DuplicateHead Head(DuplicateSide side) => new(side.Id, side.Name, side.Line, side.CreatedAt);
 
     // The one kept first: as said, else the one known longer.
-    private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(NpgsqlConnection connection, DuplicateRow duplicate, Guid? keep, WorkspaceConfiguration workspace)
+    private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(LanternDb db, DuplicateRow duplicate, Guid? keep, WorkspaceConfiguration workspace)
     {
-        var sides = await DuplicateRecords.Sides(connection, duplicate.Kind, duplicate.A, duplicate.B, workspace.Catalogue);
+        var sides = await DuplicateRecords.Sides(db, duplicate.Kind, duplicate.A, duplicate.B, workspace.Catalogue);
         if (sides[0] is not { } a || sides[1] is not { } b)
             return (sides[0], sides[1]);
         return keep == b.Id || (keep != a.Id && b.CreatedAt < a.CreatedAt) ? (b, a) : (a, b);
@@ -163,9 +159,8 @@ public static class DuplicateEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        var duplicate = await connection.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id for update", new { id });
+        await Admission.Lock(db);
+        var duplicate = await db.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id for update", new { id });
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         if (duplicate.State != DuplicateRow.Open)
@@ -177,13 +172,13 @@ public static class DuplicateEndpoints
             return ApiProblems.Invalid("keep-unknown", "Keep one of the two.", "keep");
         if (body.Take?.FirstOrDefault(t => t.Value is not ("keep" or "go") || workspace.Catalogue.Find(t.Key) is null) is { Key: not null } wrong)
             return ApiProblems.Invalid("take-unknown", $"\u201c{wrong.Key}: {wrong.Value}\u201d says neither which field nor whose value.", "take");
-        var (keep, go) = await Sides(connection, duplicate, body.Keep, workspace);
+        var (keep, go) = await Sides(db, duplicate, body.Keep, workspace);
         if (keep is null || go is null)
             return ApiProblems.Conflict("gone", "One of the two is gone meanwhile.");
         if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
             return ApiProblems.Conflict("handed-over", "One of the two is handed over and read-only. Merge the contacts instead.");
         var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
-        var merge = await merger.Merge(connection, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
+        var merge = await merger.Merge(db, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(new MergeDone(merge, keep.Id));
     }
@@ -196,8 +191,7 @@ public static class DuplicateEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        var said = await connection.ExecuteAsync(
+        var said = await db.ExecuteAsync(
             "update duplicate set state = @to, settled_at = case when @to = 'open' then null else @now end, settled_by = case when @to = 'open' then null else @me end where id = @id and state = @from",
             new
             {
@@ -210,7 +204,7 @@ public static class DuplicateEndpoints
         );
         if (said > 0)
             return TypedResults.NoContent();
-        var state = await connection.QuerySingleOrDefaultAsync<string>("select state from duplicate where id = @id", new { id });
+        var state = await db.QuerySingleOrDefaultAsync<string>("select state from duplicate where id = @id", new { id });
         return state is null ? ApiProblems.NotFound("pair")
             : state == to ? TypedResults.NoContent()
             : ApiProblems.Conflict("settled", "Somebody settled this pair meanwhile.");
@@ -218,14 +212,13 @@ public static class DuplicateEndpoints
 
     private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
     {
-        var connection = await db.Connection();
-        await DuplicateDetectionWorker.AskAll(connection);
-        return TypedResults.Accepted("/api/duplicates", await DuplicateDetectionWorker.Progress(connection));
+        await DuplicateDetectionWorker.AskAll(db);
+        return TypedResults.Accepted("/api/duplicates", await DuplicateDetectionWorker.Progress(db));
     }
 
     private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var rows = await (await db.Connection()).QueryAsync<(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By)>(
+        var rows = await db.QueryAsync<(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By)>(
             """
             select m.id, m.kind, m.kept_id, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name), (m.gone->m.kind)::text, m.at, p.display_name
             from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
@@ -248,20 +241,19 @@ public static class DuplicateEndpoints
     private static async Task<Results<Ok<ApartResult>, ProblemHttpResult>> TakeApart(Guid id, ClaimsPrincipal user, LanternDb db, RecordMerger merger, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        var merge = await connection.QuerySingleOrDefaultAsync<MergeRow>("select * from record_merge where id = @id for update", new { id });
+        await Admission.Lock(db);
+        var merge = await db.QuerySingleOrDefaultAsync<MergeRow>("select * from record_merge where id = @id for update", new { id });
         if (merge is null)
             return ApiProblems.NotFound("merge");
         if (merge.ApartAt is not null)
             return ApiProblems.Conflict("apart", "These two were taken apart already.");
-        if (await connection.QuerySingleOrDefaultAsync<DateTime?>("select at from record_merge where gone_id = @KeptId and apart_at is null", merge) is not null)
+        if (await db.QuerySingleOrDefaultAsync<DateTime?>("select at from record_merge where gone_id = @KeptId and apart_at is null", merge) is not null)
             return ApiProblems.Conflict("merged-on", "The record kept was merged into another since. Take that merge apart first.");
-        if (await connection.QuerySingleAsync<bool>($"select not exists (select 1 from {merge.Kind} where id = @KeptId)", merge))
+        if (await db.QuerySingleAsync<bool>($"select not exists (select 1 from {merge.Kind} where id = @KeptId)", merge))
             return ApiProblems.Conflict("gone", "The record kept is gone.");
-        if (merge.Kind == "lead" && await connection.QuerySingleAsync<string>("select state from lead where id = @KeptId for update", merge) == LeadState.HandedOver)
+        if (merge.Kind == "lead" && await db.QuerySingleAsync<string>("select state from lead where id = @KeptId for update", merge) == LeadState.HandedOver)
             return ApiProblems.Conflict("handed-over", "The lead was handed over since. Take the handover back first.");
-        var result = await merger.TakeApart(connection, merge, user.Id(), clock.UtcNow());
+        var result = await merger.TakeApart(db, merge, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(result);
     }

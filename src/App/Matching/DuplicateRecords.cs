@@ -1,9 +1,7 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -46,18 +44,18 @@ public static class DuplicateRecords
         kind == "lead" ? catalogue.Facts : catalogue.FactsOf(Plans[kind].Landing).Where(f => catalogue.Find(f.Key) is not null);
 
     /// <summary>What identifies these records; those that are gone are left out, and leads that were handed over.</summary>
-    public static async Task<List<(Guid Id, Identity Who)>> Identities(NpgsqlConnection connection, string kind, Guid[] ids, FieldCatalogue catalogue)
+    public static async Task<List<(Guid Id, Identity Who)>> Identities(LanternDb db, string kind, Guid[] ids, FieldCatalogue catalogue)
     {
         if (kind == "lead")
             return
             [
-                .. (await LeadStore.LoadMany(connection, ids, catalogue, hold: false))
+                .. (await LeadStore.LoadMany(db, ids, catalogue, hold: false))
                     .Values.Where(l => l.Facts.Text("state") != Core.Leads.LeadState.HandedOver)
                     .Select(l => (l.Id, Identity.Of(l.Facts))),
             ];
         if (kind == "contact")
-            return [.. (await MatchKeys.Contacts(connection, ids)).Select(c => (c.Id, c.Identity(catalogue)))];
-        var accounts = await connection.QueryAsync<(Guid Id, string Facts, string? Domain, string? Country)>(
+            return [.. (await MatchKeys.Contacts(db, ids)).Select(c => (c.Id, c.Identity(catalogue)))];
+        var accounts = await db.QueryAsync<(Guid Id, string Facts, string? Domain, string? Country)>(
             "select id, facts::text, domain, country from account where id = any(@ids)",
             new { ids }
         );
@@ -80,16 +78,16 @@ public static class DuplicateRecords
     }
 
     /// <summary>Two records as sides, locked; null for one that is gone.</summary>
-    public static async Task<DuplicateSide?[]> Sides(NpgsqlConnection connection, string kind, Guid a, Guid b, FieldCatalogue catalogue)
+    public static async Task<DuplicateSide?[]> Sides(LanternDb db, string kind, Guid a, Guid b, FieldCatalogue catalogue)
     {
-        var sides = kind == "lead" ? await LeadSides(connection, [a, b], catalogue) : await OtherSides(connection, Plans[kind], [a, b], catalogue);
+        var sides = kind == "lead" ? await LeadSides(db, [a, b], catalogue) : await OtherSides(db, Plans[kind], [a, b], catalogue);
         return [sides.GetValueOrDefault(a), sides.GetValueOrDefault(b)];
     }
 
-    private static async Task<Dictionary<Guid, DuplicateSide>> LeadSides(NpgsqlConnection connection, Guid[] ids, FieldCatalogue catalogue)
+    private static async Task<Dictionary<Guid, DuplicateSide>> LeadSides(LanternDb db, Guid[] ids, FieldCatalogue catalogue)
     {
-        var leads = await LeadStore.LoadMany(connection, ids, catalogue);
-        var heads = await connection.QueryAsync<(Guid Id, int Number, int Version, string State, Guid? Owner, string Words, string Source)>(
+        var leads = await LeadStore.LoadMany(db, ids, catalogue);
+        var heads = await db.QueryAsync<(Guid Id, int Number, int Version, string State, Guid? Owner, string Words, string Source)>(
             """
             select l.id, l.number, l.version, l.state, l.owner_id, s.name || coalesce(', ' || p.display_name, '') as words, s.key from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any(@ids)
             """,
@@ -112,10 +110,10 @@ public static class DuplicateRecords
         );
     }
 
-    private static async Task<Dictionary<Guid, DuplicateSide>> OtherSides(NpgsqlConnection connection, FrozenPlan plan, Guid[] ids, FieldCatalogue catalogue)
+    private static async Task<Dictionary<Guid, DuplicateSide>> OtherSides(LanternDb db, FrozenPlan plan, Guid[] ids, FieldCatalogue catalogue)
     {
         var deals = plan.Table == "account" ? "account_id" : "contact_id";
-        var rows = await connection.QueryAsync<(Guid Id, string Name, DateTime CreatedAt, Guid? Owner, string Facts, string? OwnerName, int Deals)>(
+        var rows = await db.QueryAsync<(Guid Id, string Name, DateTime CreatedAt, Guid? Owner, string Facts, string? OwnerName, int Deals)>(
             $"""
             select t.id, t.name, t.created_at, t.owner_id, t.facts::text, p.display_name, (select count(*)::int from deal where {deals} = t.id)
             from {plan.Table} t left join person p on p.id = t.owner_id where t.id = any(@ids) order by t.id for update of t

@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -40,13 +38,13 @@ public static class MatchKeys
     /// All keys there are, for whoever looks up so many people that asking for each costs more than reading them all; null where it does not. What comes in later is not among them.
     /// </summary>
     /// <param name="rows">How many people are going to be looked up.</param>
-    public static async Task<SeenKeys?> Everybody(NpgsqlConnection connection, long rows, CancellationToken cancel)
+    public static async Task<SeenKeys?> Everybody(LanternDb db, long rows, CancellationToken cancel)
     {
-        var keys = await connection.QuerySingleAsync<long>("select greatest(reltuples, 0)::bigint from pg_class where oid = 'match_key'::regclass");
+        var keys = await db.QuerySingleAsync<long>("select greatest(reltuples, 0)::bigint from pg_class where oid = 'match_key'::regclass");
         if (keys > rows * ReadRatherThanAsk)
             return null;
         var seen = new SeenKeys(keys);
-        await using var copy = await connection.BeginBinaryExportAsync("copy (select key from match_key) to stdout (format binary)", cancel);
+        await using var copy = await (await db.Connection()).BeginBinaryExportAsync("copy (select key from match_key) to stdout (format binary)", cancel);
         while (await copy.StartRowAsync(cancel) != -1)
             seen.Add(await copy.ReadAsync<long>(cancel));
         return seen;
@@ -56,61 +54,61 @@ public static class MatchKeys
     public static IEnumerable<MatchKeyRow> Of(Guid record, Identity who) => BlockKeys.Kept(who).Select(key => new MatchKeyRow { Key = key, RecordId = record });
 
     /// <summary>Replaces the keys of these records.</summary>
-    public static async Task Write(NpgsqlConnection connection, IReadOnlyCollection<(Guid Id, Identity Who)> records, CancellationToken cancel = default)
+    public static async Task Write(LanternDb db, IReadOnlyCollection<(Guid Id, Identity Who)> records, CancellationToken cancel = default)
     {
         if (records.Count == 0)
             return;
-        await connection.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = records.Select(r => r.Id).ToArray() });
-        await Table.Write(connection, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
+        await db.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = records.Select(r => r.Id).ToArray() });
+        await Table.Write(db, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
     }
 
     /// <summary>What identifies these contacts, the ones known longest first.</summary>
-    public static Task<IEnumerable<ContactIdentity>> Contacts(NpgsqlConnection connection, Guid[] ids) =>
-        connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids) order by c.created_at, c.id", new { ids });
+    public static Task<IEnumerable<ContactIdentity>> Contacts(LanternDb db, Guid[] ids) =>
+        db.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids) order by c.created_at, c.id", new { ids });
 
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
-    public static async Task WriteContacts(NpgsqlConnection connection, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
+    public static async Task WriteContacts(LanternDb db, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
     {
-        await connection.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = contacts.ToArray() });
-        var rows = await Contacts(connection, [.. contacts]);
-        await Write(connection, [.. rows.Select(r => (r.Id, r.Identity(catalogue)))]);
+        await db.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = contacts.ToArray() });
+        var rows = await Contacts(db, [.. contacts]);
+        await Write(db, [.. rows.Select(r => (r.Id, r.Identity(catalogue)))]);
     }
 
     /// <summary>Makes all keys, where those there are were made otherwise or before there were any. Nobody is matched meanwhile.</summary>
-    public static async Task Ensure(NpgsqlConnection connection, FieldCatalogue catalogue)
+    public static async Task Ensure(LanternDb db, FieldCatalogue catalogue)
     {
-        if (await connection.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
+        if (await db.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
             return;
-        await Rebuild(connection, catalogue);
-        await SetupEntries.Save(connection, Marker, $"\"{Version}\"");
+        await Rebuild(db, catalogue);
+        await SetupEntries.Save(db, Marker, $"\"{Version}\"");
     }
 
     /// <summary>Makes the keys of all leads and contacts anew.</summary>
-    public static async Task Rebuild(NpgsqlConnection connection, FieldCatalogue catalogue)
+    public static async Task Rebuild(LanternDb db, FieldCatalogue catalogue)
     {
-        await connection.ExecuteAsync("delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
+        await db.ExecuteAsync("delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
         for (var after = 0; ; )
         {
-            var batch = await Leads(connection, after, catalogue);
+            var batch = await Leads(db, after, catalogue);
             if (batch.Count == 0)
                 break;
-            await Table.Write(connection, batch.SelectMany(l => Of(l.Id, l.Who)));
+            await Table.Write(db, batch.SelectMany(l => Of(l.Id, l.Who)));
             after = batch[^1].Number;
         }
         for (var after = Guid.Empty; ; )
         {
-            var batch = (await connection.QueryAsync<ContactIdentity>($"{OfContact} where c.id > @after order by c.id limit @BatchRecords", new { after, BatchRecords })).ToList();
+            var batch = (await db.QueryAsync<ContactIdentity>($"{OfContact} where c.id > @after order by c.id limit @BatchRecords", new { after, BatchRecords })).ToList();
             if (batch.Count == 0)
                 break;
-            await Table.Write(connection, batch.SelectMany(c => Of(c.Id, c.Identity(catalogue))));
+            await Table.Write(db, batch.SelectMany(c => Of(c.Id, c.Identity(catalogue))));
             after = batch[^1].Id;
         }
     }
 
     /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
-    public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(NpgsqlConnection connection, int after, FieldCatalogue catalogue, int most = BatchRecords)
+    public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(LanternDb db, int after, FieldCatalogue catalogue, int most = BatchRecords)
     {
-        await using var command = new NpgsqlCommand($"select {LeadIdentity.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most", connection);
+        await using var command = await db.Command($"select {LeadIdentity.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most");
         LeadIdentity.AddTo(command, catalogue);
         command.Parameters.AddWithValue("after", after);
         command.Parameters.AddWithValue("most", most);

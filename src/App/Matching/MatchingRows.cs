@@ -1,8 +1,6 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -17,13 +15,11 @@ public sealed record MatchingEdition(MatchModel Model, long Pairs);
 public static class MatchingRows
 {
     /// <summary>The matcher of the live edition, among as many leads and contacts as the database believes there are; the shipped model where none was published.</summary>
-    public static async Task<Matcher> Live(NpgsqlConnection connection)
+    public static async Task<Matcher> Live(LanternDb db)
     {
-        var records = await connection.QuerySingleAsync<long>(
-            "select coalesce(sum(greatest(reltuples, 0)), 0)::bigint from pg_class where oid in ('lead'::regclass, 'contact'::regclass)"
-        );
-        var body = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
-        var shares = (await ValueCounts.Load(connection))?.ToShares();
+        var records = await db.QuerySingleAsync<long>("select coalesce(sum(greatest(reltuples, 0)), 0)::bigint from pg_class where oid in ('lead'::regclass, 'contact'::regclass)");
+        var body = await db.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        var shares = (await ValueCounts.Load(db))?.ToShares();
         return new Matcher(body is null ? MatchModel.Shipped : Json.Read<MatchingEdition>(body).Model, records, shares);
     }
 }

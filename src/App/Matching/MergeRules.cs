@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -19,12 +17,12 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
     /// <summary>What a field's rule is unless said otherwise.</summary>
     public MergeRule Of(FieldDefinition field) => Rules.GetValueOrDefault(field.Key, MergeRule.Trusted);
 
-    public static async Task<MergeRules> Load(NpgsqlConnection connection)
+    public static async Task<MergeRules> Load(LanternDb db)
     {
-        await using var read = await connection.QueryMultipleAsync("select user_name from person; select key, trust from source where trust <> 0");
+        await using var read = await db.QueryMultipleAsync("select user_name from person; select key, trust from source where trust <> 0");
         var people = (await read.ReadAsync<string>()).ToHashSet();
         var trust = (await read.ReadAsync<(string Key, int Trust)>()).ToDictionary(t => t.Key, t => t.Trust);
-        return new MergeRules(people, trust, await Said(connection));
+        return new MergeRules(people, trust, await Said(db));
     }
 
     public static void Map(IEndpointRouteBuilder api)
@@ -34,11 +32,11 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
         group.MapPut("/{field}", Save).WithSummary("Say what decides first for a field");
     }
 
-    private static async Task<Dictionary<string, MergeRule>> Said(NpgsqlConnection connection) => await SetupEntries.Read<Dictionary<string, MergeRule>>(connection, Entry) ?? [];
+    private static async Task<Dictionary<string, MergeRule>> Said(LanternDb db) => await SetupEntries.Read<Dictionary<string, MergeRule>>(db, Entry) ?? [];
 
     private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var said = await Said(await db.Connection());
+        var said = await Said(db);
         return TypedResults.Ok(workspace.Catalogue.Facts.Select(f => new FieldMergeRule(f.Key, f.Label, said.GetValueOrDefault(f.Key, MergeRule.Trusted))).ToList());
     }
 
@@ -49,15 +47,14 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
         if (!Enum.IsDefined(body.Rule))
             return ApiProblems.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         // Two who change two fields at once keep both.
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into setup_entry (key, body) values (@Entry, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = @Entry for update",
             new { Entry }
         );
-        var said = await Said(connection);
+        var said = await Said(db);
         said[field] = body.Rule;
-        await SetupEntries.Save(connection, Entry, Json.Write(said));
+        await SetupEntries.Save(db, Entry, Json.Write(said));
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

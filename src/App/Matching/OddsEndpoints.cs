@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Matching;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -37,12 +35,12 @@ public static class OddsEndpoints
         group.MapPost("/back", Back).WithSummary("Match as before the last edition, or as shipped");
     }
 
-    private static async Task<Ok<OddsView>> Show(LanternDb db, WorkspaceConfiguration workspace) => TypedResults.Ok(await View(await db.Connection(), workspace));
+    private static async Task<Ok<OddsView>> Show(LanternDb db, WorkspaceConfiguration workspace) => TypedResults.Ok(await View(db, workspace));
 
-    private static async Task<OddsView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    private static async Task<OddsView> View(LanternDb db, WorkspaceConfiguration workspace)
     {
         var editions = (
-            await connection.QueryAsync<(int Number, string State, string Body)>(
+            await db.QueryAsync<(int Number, string State, string Body)>(
                 "select number, state, body::text from edition where kind = @Matching and state in ('live', 'draft')",
                 new { Edition.Matching }
             )
@@ -73,9 +71,8 @@ public static class OddsEndpoints
     // From the leads that came last; the same leads give the same odds.
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        var last = await connection.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
-        var leads = await MatchKeys.Leads(connection, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
+        var last = await db.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+        var leads = await MatchKeys.Leads(db, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
         var people = leads.Select(l => l.Who).ToList();
         var looks = Pairs.Looks(people);
         var pairs = looks.Sum(l => l.Looks.Values.Sum());
@@ -86,8 +83,8 @@ public static class OddsEndpoints
             );
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await Editions.HoldLive(connection, Edition.Matching, workspace);
-        await connection.ExecuteAsync(
+        await Editions.HoldLive(db, Edition.Matching, workspace);
+        await db.ExecuteAsync(
             """
             delete from edition where kind = @Matching and state = 'draft';
             insert into edition (id, kind, number, state, body) values (@id, @Matching, (select coalesce(max(number), 0) + 1 from edition where kind = @Matching), 'draft', @body::jsonb);
@@ -100,17 +97,16 @@ public static class OddsEndpoints
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok(await View(connection, workspace));
+        return TypedResults.Ok(await View(db, workspace));
     }
 
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Editions.HoldLive(connection, Edition.Matching, workspace);
-        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft'", new { Edition.Matching }) is not { } draft)
+        await Editions.HoldLive(db, Edition.Matching, workspace);
+        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft'", new { Edition.Matching }) is not { } draft)
             return ApiProblems.Conflict("no-draft", "Nothing is learnt that could be published.");
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update edition set state = 'old' where kind = @Matching and state = 'live';
             update edition set state = 'live', published_at = @now where id = @draft;
@@ -123,17 +119,16 @@ public static class OddsEndpoints
             }
         );
         await transaction.CommitAsync();
-        return await Changed(connection, workspace);
+        return await Changed(db, workspace);
     }
 
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, WorkspaceConfiguration workspace)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Editions.HoldLive(connection, Edition.Matching, workspace);
-        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live'", new { Edition.Matching }) is not { } live)
+        await Editions.HoldLive(db, Edition.Matching, workspace);
+        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live'", new { Edition.Matching }) is not { } live)
             return ApiProblems.Conflict("as-shipped", "The odds are as shipped already.");
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from edition where kind = @Matching and state = 'draft';
             update edition set state = 'draft' where id = @live;
@@ -142,16 +137,16 @@ public static class OddsEndpoints
             new { Edition.Matching, live }
         );
         await transaction.CommitAsync();
-        return await Changed(connection, workspace);
+        return await Changed(db, workspace);
     }
 
     // What waits to be settled is weighed anew.
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(NpgsqlConnection connection, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(LanternDb db, WorkspaceConfiguration workspace)
     {
         await workspace.Changed();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into duplicate_due (record_id, kind) select x.id, t.kind from duplicate t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
         );
-        return TypedResults.Ok(await View(connection, workspace));
+        return TypedResults.Ok(await View(db, workspace));
     }
 }

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -68,9 +66,9 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     private static readonly string[] StateRank = [LeadState.Disqualified, LeadState.New, LeadState.OnHold, LeadState.InWork, LeadState.Qualified];
 
     /// <summary>The fields where the two differ, with the proposed value.</summary>
-    public async Task<List<MergeLine>> Propose(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go)
+    public async Task<List<MergeLine>> Propose(LanternDb db, string kind, DuplicateSide keep, DuplicateSide go)
     {
-        var rules = await MergeRules.Load(connection);
+        var rules = await MergeRules.Load(db);
         return
         [
             .. DuplicateRecords
@@ -86,28 +84,28 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
 
     /// <summary>Merges <paramref name="go"/> into <paramref name="keep"/>; both locked. Gives the merge.</summary>
     /// <param name="take">By field, whether the value of the one that goes is taken; what is not named is as proposed.</param>
-    public async Task<Guid> Merge(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go, IReadOnlyDictionary<string, bool> take, Guid person, DateTime now)
+    public async Task<Guid> Merge(LanternDb db, string kind, DuplicateSide keep, DuplicateSide go, IReadOnlyDictionary<string, bool> take, Guid person, DateTime now)
     {
-        var lines = await Propose(connection, kind, keep, go);
+        var lines = await Propose(db, kind, keep, go);
         var taken = lines.Where(l => take.GetValueOrDefault(l.Field.Key, l.Theirs)).ToList();
-        var gone = new Dictionary<string, JsonElement> { [kind] = await Row(connection, kind, go.Id) };
+        var gone = new Dictionary<string, JsonElement> { [kind] = await Row(db, kind, go.Id) };
         var added = new Dictionary<string, List<Guid>>();
         var changes = new List<KeptChange>();
-        var keys = kind == "account" ? [] : (await connection.QueryAsync<long>("select key from match_key where record_id = @Id", new { go.Id })).ToArray();
+        var keys = kind == "account" ? [] : (await db.QueryAsync<long>("select key from match_key where record_id = @Id", new { go.Id })).ToArray();
         if (kind == "lead")
         {
-            gone["lead_tag"] = await Tags(connection, keep.Id, go.Id);
-            await KeepStricterWord(connection, keep, go, taken, added, person, now);
-            changes.AddRange(await TakeStanding(connection, keep, go));
+            gone["lead_tag"] = await Tags(db, keep.Id, go.Id);
+            await KeepStricterWord(db, keep, go, taken, added, person, now);
+            changes.AddRange(await TakeStanding(db, keep, go));
         }
-        var moved = await Move(connection, kind, go.Id, keep.Id);
-        changes.AddRange(await TakeFacts(connection, kind, keep, go, taken));
-        await connection.ExecuteAsync($"update duplicate set state = 'merged', settled_at = @now, settled_by = @person where (a, b) = (@a, @b)", Pair(keep.Id, go.Id, now, person));
-        await connection.ExecuteAsync($"delete from {kind} where id = @Id", new { go.Id });
-        await Keys(connection, go.Id, keys);
-        var id = await Remember(connection, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
+        var moved = await Move(db, kind, go.Id, keep.Id);
+        changes.AddRange(await TakeFacts(db, kind, keep, go, taken));
+        await db.ExecuteAsync($"update duplicate set state = 'merged', settled_at = @now, settled_by = @person where (a, b) = (@a, @b)", Pair(keep.Id, go.Id, now, person));
+        await db.ExecuteAsync($"delete from {kind} where id = @Id", new { go.Id });
+        await Keys(db, go.Id, keys);
+        var id = await Remember(db, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
         await AppendActivity(
-            connection,
+            db,
             kind,
             keep.Id,
             $"Merged with {go.Name}, {char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}{(taken.Count == 0 ? "" : $". Taken from there: {Labels(taken.Select(t => t.Field))}")}",
@@ -115,8 +113,8 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
             now,
             added
         );
-        await connection.ExecuteAsync("update record_merge set added = @added::jsonb where id = @id", new { id, added = Json.Write(added) });
-        await Settle(connection, kind, keep.Id, now);
+        await db.ExecuteAsync("update record_merge set added = @added::jsonb where id = @id", new { id, added = Json.Write(added) });
+        await Settle(db, kind, keep.Id, now);
         return id;
     }
 
@@ -134,17 +132,17 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
 
     private static string Labels(IEnumerable<FieldDefinition> fields) => string.Join(", ", fields.Select(f => f.Label.ToLowerInvariant()));
 
-    private static async Task<JsonElement> Row(NpgsqlConnection connection, string table, Guid id) =>
-        JsonSerializer.Deserialize<JsonElement>(await connection.QuerySingleAsync<string>($"select to_jsonb(t)::text from {table} t where t.id = @id", new { id }));
+    private static async Task<JsonElement> Row(LanternDb db, string table, Guid id) =>
+        JsonSerializer.Deserialize<JsonElement>(await db.QuerySingleAsync<string>($"select to_jsonb(t)::text from {table} t where t.id = @id", new { id }));
 
     // All tags of the one that goes are kept beside; those the other lacks go over to it.
-    private static async Task<JsonElement> Tags(NpgsqlConnection connection, Guid keep, Guid go)
+    private static async Task<JsonElement> Tags(LanternDb db, Guid keep, Guid go)
     {
-        var tags = await connection.QuerySingleAsync<string>(
+        var tags = await db.QuerySingleAsync<string>(
             "select coalesce(jsonb_agg(to_jsonb(t) || jsonb_build_object('given', not exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key))), '[]')::text from lead_tag t where t.lead_id = @go",
             new { keep, go }
         );
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from lead_tag t where t.lead_id = @go and exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key);
             update lead_tag set lead_id = @keep where lead_id = @go;
@@ -155,18 +153,10 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     }
 
     // Who withdrew under either address has withdrawn, whichever address is kept.
-    private async Task KeepStricterWord(
-        NpgsqlConnection connection,
-        DuplicateSide keep,
-        DuplicateSide go,
-        List<MergeLine> taken,
-        Dictionary<string, List<Guid>> added,
-        Guid person,
-        DateTime now
-    )
+    private async Task KeepStricterWord(LanternDb db, DuplicateSide keep, DuplicateSide go, List<MergeLine> taken, Dictionary<string, List<Guid>> added, Guid person, DateTime now)
     {
         var (one, other) = (PersonKeys.Of(workspace.Hashes, keep.Values), PersonKeys.Of(workspace.Hashes, go.Values));
-        var book = await ConsentBook.Load(connection, [one, other]);
+        var book = await ConsentBook.Load(db, [one, other]);
         var merged = new RecordValues(workspace.Catalogue);
         foreach (var key in new[] { "email", "phone", "mobile" })
             merged[key] = taken.FirstOrDefault(t => t.Field.Key == key)?.Value ?? keep.Values[key];
@@ -176,15 +166,15 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
             .ToList();
         if (rows.Count == 0)
             return;
-        await ConsentRow.Save(connection, rows, default);
+        await ConsentRow.Save(db, rows, default);
         added["consent"] = [.. rows.Select(r => r.Id)];
     }
 
     // State, owner, clock, first coming, and what was found of need, budget, authority and timing.
-    private static async Task<List<KeptChange>> TakeStanding(NpgsqlConnection connection, DuplicateSide keep, DuplicateSide go)
+    private static async Task<List<KeptChange>> TakeStanding(LanternDb db, DuplicateSide keep, DuplicateSide go)
     {
         const string Columns = "state, wake_at::text, state_reason, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
-        var (ours, theirs) = (await Standing(connection, Columns, keep.Id), await Standing(connection, Columns, go.Id));
+        var (ours, theirs) = (await Standing(db, Columns, keep.Id), await Standing(db, Columns, go.Id));
         var wanted = new Dictionary<string, string?>(ours);
         if (Array.IndexOf(StateRank, go.State) > Array.IndexOf(StateRank, keep.State))
             foreach (var column in new[] { "state", "wake_at", "state_reason" })
@@ -199,17 +189,17 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         wanted["qualification"] = Surer(ours["qualification"]!, theirs["qualification"]!);
         var changed = wanted.Where(w => w.Value != ours[w.Key]).ToList();
         foreach (var (column, value) in changed)
-            await Set(connection, column, value, keep.Id);
+            await Set(db, column, value, keep.Id);
         return [.. changed.Select(c => new KeptChange($"={c.Key}", ours[c.Key] ?? "", c.Value ?? ""))];
     }
 
-    private static async Task<Dictionary<string, string?>> Standing(NpgsqlConnection connection, string columns, Guid id) =>
-        ((IDictionary<string, object?>)await connection.QuerySingleAsync($"select {columns} from lead where id = @id", new { id })).ToDictionary(
+    private static async Task<Dictionary<string, string?>> Standing(LanternDb db, string columns, Guid id) =>
+        ((IDictionary<string, object?>)await db.QuerySingleAsync<dynamic>($"select {columns} from lead where id = @id", new { id })).ToDictionary(
             c => c.Key,
             c => c.Value as string
         );
 
-    private static Task Set(NpgsqlConnection connection, string column, string? value, Guid id)
+    private static Task Set(LanternDb db, string column, string? value, Guid id)
     {
         var type = column switch
         {
@@ -218,7 +208,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
             "state" or "state_reason" => "text",
             _ => "timestamptz",
         };
-        return connection.ExecuteAsync($"update lead set {column} = @value::{type} where id = @id", new { id, value });
+        return db.ExecuteAsync($"update lead set {column} = @value::{type} where id = @id", new { id, value });
     }
 
     private static string Surer(string ours, string theirs)
@@ -232,15 +222,15 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     // However they are spaced.
     private static bool SameFindings(string a, string b) => Json.Write(Json.Read<Findings>(a)) == Json.Write(Json.Read<Findings>(b));
 
-    private static async Task<Dictionary<string, List<Guid>>> Move(NpgsqlConnection connection, string kind, Guid from, Guid to)
+    private static async Task<Dictionary<string, List<Guid>>> Move(LanternDb db, string kind, Guid from, Guid to)
     {
         var moved = new Dictionary<string, List<Guid>>();
         foreach (var (table, column) in ReferencingColumns[kind])
-            if ((await connection.QueryAsync<Guid>($"update {table} set {column} = @to where {column} = @from returning id", new { from, to })).ToList() is { Count: > 0 } ids)
+            if ((await db.QueryAsync<Guid>($"update {table} set {column} = @to where {column} = @from returning id", new { from, to })).ToList() is { Count: > 0 } ids)
                 moved[table] = ids;
         // Who reported to the other, or was its branch, is it now.
         if (kind != "lead")
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 kind == "contact"
                     ? "update contact set reports_to = null where id = @to and reports_to = id"
                     : "update account set parent_id = null where id = @to and parent_id = id",
@@ -249,40 +239,40 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         return moved;
     }
 
-    private async Task<List<KeptChange>> TakeFacts(NpgsqlConnection connection, string kind, DuplicateSide keep, DuplicateSide go, List<MergeLine> taken)
+    private async Task<List<KeptChange>> TakeFacts(LanternDb db, string kind, DuplicateSide keep, DuplicateSide go, List<MergeLine> taken)
     {
         if (kind == "lead")
         {
-            var known = (await LeadStore.LoadMany(connection, [keep.Id], workspace.Catalogue))[keep.Id];
+            var known = (await LeadStore.LoadMany(db, [keep.Id], workspace.Catalogue))[keep.Id];
             var changes = taken.Select(t => new KeptChange(t.Field.Key, t.Ours.ToString(), t.Value.ToString(), known.Provenance.GetValueOrDefault(t.Field.Key))).ToList();
             foreach (var (line, from) in taken.Select(t => (t, go.From.GetValueOrDefault(t.Field.Key) ?? new Provenance(go.Values.Text("source") ?? "", go.CreatedAt))))
-                await LeadStore.Write(connection, keep.Id, [(line.Field, line.Value)], from.From, from.At, workspace.Catalogue);
+                await LeadStore.Write(db, keep.Id, [(line.Field, line.Value)], from.From, from.At, workspace.Catalogue);
             return changes;
         }
-        await WriteFacts(connection, kind, keep.Id, taken.Select(t => (t.Field, t.Value)));
+        await WriteFacts(db, kind, keep.Id, taken.Select(t => (t.Field, t.Value)));
         return [.. taken.Select(t => new KeptChange(t.Field.Key, t.Ours.IsKnown ? t.Ours.ToString() : "", t.Value.ToString()))];
     }
 
     // Columns by which records are found follow the facts they are made of.
-    private async Task WriteFacts(NpgsqlConnection connection, string kind, Guid id, IEnumerable<(FieldDefinition Field, FieldValue Value)> values)
+    private async Task WriteFacts(LanternDb db, string kind, Guid id, IEnumerable<(FieldDefinition Field, FieldValue Value)> values)
     {
-        var facts = Json.Read<Dictionary<string, string>>(await connection.QuerySingleAsync<string>($"select facts::text from {kind} where id = @id", new { id }));
+        var facts = Json.Read<Dictionary<string, string>>(await db.QuerySingleAsync<string>($"select facts::text from {kind} where id = @id", new { id }));
         foreach (var (field, value) in values)
             if (value.IsKnown)
                 facts[field.Key] = value.ToString();
             else
                 facts.Remove(field.Key);
-        await Handover.RecordFacts.WriteFacts(connection, kind, id, facts);
+        await Handover.RecordFacts.WriteFacts(db, kind, id, facts);
         if (kind == "contact")
-            await MatchKeys.WriteContacts(connection, [id], workspace.Catalogue);
+            await MatchKeys.WriteContacts(db, [id], workspace.Catalogue);
     }
 
     // The one that went is still found under what it was.
-    private static Task Keys(NpgsqlConnection connection, Guid gone, long[] keys) =>
-        connection.ExecuteAsync("insert into match_key (key, record_id) select k, @gone from unnest(@keys) k on conflict do nothing", new { gone, keys });
+    private static Task Keys(LanternDb db, Guid gone, long[] keys) =>
+        db.ExecuteAsync("insert into match_key (key, record_id) select k, @gone from unnest(@keys) k on conflict do nothing", new { gone, keys });
 
     private static async Task<Guid> Remember(
-        NpgsqlConnection connection,
+        LanternDb db,
         string kind,
         Guid keep,
         Guid gone,
@@ -295,7 +285,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     )
     {
         var id = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update record_merge set now_id = @keep where now_id = @gone and apart_at is null;
             insert into record_merge (id, kind, kept_id, now_id, gone_id, gone, changes, moved, added, at, person_id)
@@ -318,18 +308,10 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         return id;
     }
 
-    private static async Task AppendActivity(
-        NpgsqlConnection connection,
-        string kind,
-        Guid record,
-        string text,
-        Guid person,
-        DateTime now,
-        Dictionary<string, List<Guid>>? added = null
-    )
+    private static async Task AppendActivity(LanternDb db, string kind, Guid record, string text, Guid person, DateTime now, Dictionary<string, List<Guid>>? added = null)
     {
         var id = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             $"insert into story_entry (id, {kind}_id, at, kind, text, person_id) values (@id, @record, @now, 'merged', @text, @person)",
             new
             {
@@ -345,15 +327,15 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     }
 
     // Scores, next step and doubts follow from what the record is now.
-    private async Task Settle(NpgsqlConnection connection, string kind, Guid record, DateTime now)
+    private async Task Settle(LanternDb db, string kind, Guid record, DateTime now)
     {
         if (kind == "lead")
         {
-            await FollowUps.Refresh(connection, [record]);
-            await rescore.Run(connection, record, now);
-            await connection.ExecuteAsync("update lead set version = version + 1 where id = @record", new { record });
+            await FollowUps.Refresh(db, [record]);
+            await rescore.Run(db, record, now);
+            await db.ExecuteAsync("update lead set version = version + 1 where id = @record", new { record });
         }
-        await DuplicateDetectionWorker.Ask(connection, kind, [record]);
-        await connection.ExecuteAsync("select nextval('people_change')");
+        await DuplicateDetectionWorker.Ask(db, kind, [record]);
+        await db.ExecuteAsync("select nextval('people_change')");
     }
 }

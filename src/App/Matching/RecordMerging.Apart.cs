@@ -1,10 +1,8 @@
 using System.Text.Json;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -15,23 +13,23 @@ public sealed partial class RecordMerger
     /// Takes two records apart again: the one that went comes back as it was, with all that came from it, and the one kept gets back what the merge changed of it, unless somebody
     /// changed that since. What was added since stays with the one kept.
     /// </summary>
-    public async Task<ApartResult> TakeApart(NpgsqlConnection connection, MergeRow merge, Guid person, DateTime now)
+    public async Task<ApartResult> TakeApart(LanternDb db, MergeRow merge, Guid person, DateTime now)
     {
         var kind = merge.Kind;
         var gone = Json.Read<Dictionary<string, JsonElement>>(merge.Gone);
         var row = gone[kind].GetRawText();
-        await LeadRemoval.Insert(connection, kind, $"[{row}]");
+        await LeadRemoval.Insert(db, kind, $"[{row}]");
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Added))
-            await connection.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
+            await db.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 $"update {table} set {ReferencingColumns[kind].Single(h => h.Table == table).Column} = @GoneId where id = any(@ids)",
                 new { merge.GoneId, ids = ids.ToArray() }
             );
         if (gone.TryGetValue("lead_tag", out var tags))
-            await TagsBack(connection, merge, tags.GetRawText());
-        var left = await ChangesBack(connection, kind, merge);
-        await connection.ExecuteAsync(
+            await TagsBack(db, merge, tags.GetRawText());
+        var left = await ChangesBack(db, kind, merge);
+        await db.ExecuteAsync(
             """
             update record_merge set apart_at = @now where id = @Id;
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
@@ -48,17 +46,17 @@ public sealed partial class RecordMerger
                 person,
             }
         );
-        await KeysBack(connection, kind, merge.GoneId);
+        await KeysBack(db, kind, merge.GoneId);
         foreach (var record in new[] { merge.KeptId, merge.GoneId })
         {
-            await AppendActivity(connection, kind, record, "Taken apart again: these are two", person, now);
-            await Settle(connection, kind, record, now);
+            await AppendActivity(db, kind, record, "Taken apart again: these are two", person, now);
+            await Settle(db, kind, record, now);
         }
         return new ApartResult(merge.KeptId, merge.GoneId, left);
     }
 
-    private static Task TagsBack(NpgsqlConnection connection, MergeRow merge, string tags) =>
-        connection.ExecuteAsync(
+    private static Task TagsBack(LanternDb db, MergeRow merge, string tags) =>
+        db.ExecuteAsync(
             """
             delete from lead_tag t using jsonb_array_elements(@tags::jsonb) g where t.lead_id = @KeptId and t.tag_key = g->>'tag_key' and (g->>'given')::boolean;
             insert into lead_tag select r.* from jsonb_array_elements(@tags::jsonb) g cross join lateral jsonb_populate_record(null::lead_tag, g) r on conflict do nothing;
@@ -66,16 +64,16 @@ public sealed partial class RecordMerger
             new { merge.KeptId, tags }
         );
 
-    private async Task<List<string>> ChangesBack(NpgsqlConnection connection, string kind, MergeRow merge)
+    private async Task<List<string>> ChangesBack(LanternDb db, string kind, MergeRow merge)
     {
         var changes = Json.Read<List<KeptChange>>(merge.Changes);
         var left = new List<string>();
         foreach (var change in changes.Where(c => c.Field.StartsWith('=')))
         {
             var column = change.Field[1..];
-            var now = (await Standing(connection, $"{column}::text as {column}", merge.KeptId))[column] ?? "";
+            var now = (await Standing(db, $"{column}::text as {column}", merge.KeptId))[column] ?? "";
             if (now == change.After || (column == "qualification" && now.Length > 0 && SameFindings(now, change.After)))
-                await Set(connection, column, change.Before.Length == 0 ? null : change.Before, merge.KeptId);
+                await Set(db, column, change.Before.Length == 0 ? null : change.Before, merge.KeptId);
             else
                 left.Add(StandingWords[column]);
         }
@@ -83,22 +81,22 @@ public sealed partial class RecordMerger
             .Where(c => !c.Field.StartsWith('=') && workspace.Catalogue.Find(c.Field) is not null)
             .Select(c => (Change: c, Field: workspace.Catalogue[c.Field]))
             .ToList();
-        var current = (await DuplicateRecords.Sides(connection, kind, merge.KeptId, merge.GoneId, workspace.Catalogue))[0]!;
+        var current = (await DuplicateRecords.Sides(db, kind, merge.KeptId, merge.GoneId, workspace.Catalogue))[0]!;
         var back = facts.Where(f => current.Values[f.Field.Key] == FieldValue.Parse(f.Field.Type, f.Change.After)).ToList();
         left.AddRange(facts.Except(back).Select(f => f.Field.Label.ToLowerInvariant()));
         if (kind != "lead")
-            await WriteFacts(connection, kind, merge.KeptId, back.Select(b => (b.Field, FieldValue.Parse(b.Field.Type, b.Change.Before))));
+            await WriteFacts(db, kind, merge.KeptId, back.Select(b => (b.Field, FieldValue.Parse(b.Field.Type, b.Change.Before))));
         else
             foreach (var (change, field) in back)
-                await FactBack(connection, merge.KeptId, field, change);
+                await FactBack(db, merge.KeptId, field, change);
         return left;
     }
 
-    private async Task FactBack(NpgsqlConnection connection, Guid lead, FieldDefinition field, KeptChange change)
+    private async Task FactBack(LanternDb db, Guid lead, FieldDefinition field, KeptChange change)
     {
-        await LeadStore.Write(connection, lead, [(field, FieldValue.Parse(field.Type, change.Before))], change.From?.From ?? "", change.From?.At ?? default, workspace.Catalogue);
+        await LeadStore.Write(db, lead, [(field, FieldValue.Parse(field.Type, change.Before))], change.From?.From ?? "", change.From?.At ?? default, workspace.Catalogue);
         if (change.From is null)
-            await connection.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
+            await db.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
     }
 
     private static readonly Dictionary<string, string> StandingWords = new()
@@ -113,11 +111,11 @@ public sealed partial class RecordMerger
         ["qualification"] = "qualification",
     };
 
-    private async Task KeysBack(NpgsqlConnection connection, string kind, Guid record)
+    private async Task KeysBack(LanternDb db, string kind, Guid record)
     {
         if (kind == "contact")
-            await MatchKeys.WriteContacts(connection, [record], workspace.Catalogue);
+            await MatchKeys.WriteContacts(db, [record], workspace.Catalogue);
         else if (kind == "lead")
-            await MatchKeys.Write(connection, await DuplicateRecords.Identities(connection, kind, [record], workspace.Catalogue));
+            await MatchKeys.Write(db, await DuplicateRecords.Identities(db, kind, [record], workspace.Catalogue));
     }
 }

@@ -1,8 +1,6 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -24,26 +22,26 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
         """;
 
     /// <summary>The counts as they were kept last; null before they were ever made.</summary>
-    public static Task<ValueCounts?> Load(NpgsqlConnection connection) => SetupEntries.Read<ValueCounts>(connection, Entry);
+    public static Task<ValueCounts?> Load(LanternDb db) => SetupEntries.Read<ValueCounts>(db, Entry);
 
     /// <summary>True where so many leads came since that the counts no longer hold, or they are a week old.</summary>
-    public static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now)
+    public static async Task<bool> AreStale(LanternDb db, DateTime now)
     {
-        var kept = await Load(connection);
+        var kept = await Load(db);
         if (kept is null)
             return true;
-        var leads = await connection.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
+        var leads = await db.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
         return now - kept.At > TimeSpan.FromDays(7) || leads > 1000 + kept.Leads * 1.2;
     }
 
     /// <summary>Counts and keeps.</summary>
-    public static async Task Refresh(NpgsqlConnection connection, DateTime now)
+    public static async Task Refresh(LanternDb db, DateTime now)
     {
         // Nobody waits for it: it leaves the other cores to those who do.
-        await using var transaction = await connection.BeginTransactionAsync();
-        await connection.ExecuteAsync("set local max_parallel_workers_per_gather = 0");
-        var leads = await connection.QuerySingleAsync<int>("select count(*)::int from lead");
-        var common = await connection.QueryAsync<(string Comparison, string Value, double Share)>(
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.ExecuteAsync("set local max_parallel_workers_per_gather = 0");
+        var leads = await db.QuerySingleAsync<int>("select count(*)::int from lead");
+        var common = await db.QueryAsync<(string Comparison, string Value, double Share)>(
             $"select comparison, value, share from ({Count}) c where n >= case comparison when 'last_name' then greatest(@FewestOfLastName, @leads / @LastNamesOver) else greatest(10, @leads / 1000) end",
             new
             {
@@ -53,7 +51,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             },
             commandTimeout: Patience
         );
-        var numbers = await connection.QueryAsync<(string Number, double Share)>(
+        var numbers = await db.QueryAsync<(string Number, double Share)>(
             "select phone, count(*)::float8 / (select count(*) from lead) from lead where phone is not null group by phone having count(*) >= @many and count(distinct lower(last_name)) >= @many",
             new { many = Pairs.ManyNames },
             commandTimeout: Patience
@@ -64,8 +62,8 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .Concat(numbers.Select(n => new ShareOf("phone", n.Number, n.Share)))
             .GroupBy(s => (s.Comparison, s.Value))
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
-        var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await connection.QuerySingleAsync<int>("select count(last_name)::int from lead")));
-        await SetupEntries.Save(connection, Entry, Json.Write(counts));
+        var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await db.QuerySingleAsync<int>("select count(last_name)::int from lead")));
+        await SetupEntries.Save(db, Entry, Json.Write(counts));
         await transaction.CommitAsync();
     }
 

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
@@ -9,7 +8,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Qualifying;
 
@@ -55,15 +53,14 @@ public static class QualifyEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var (kept, before) = await connection.QuerySingleAsync<(string, string?)>("select qualification::text, pipeline from lead where id = @id", new { id });
+        var (kept, before) = await db.QuerySingleAsync<(string, string?)>("select qualification::text, pipeline from lead where id = @id", new { id });
         if (workspace.Pipeline(body.Pipeline ?? before) is not { } pipeline)
             return ApiProblems.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
             return wrong;
-        var (findings, now, by) = (Read(kept), clock.UtcNow(), await Person.NameOf(connection, user.Id()));
+        var (findings, now, by) = (Read(kept), clock.UtcNow(), await Person.NameOf(db, user.Id()));
         var told = new List<string>();
         foreach (var question in pipeline.Questions.Where(q => body.Findings.ContainsKey(q.Key)))
         {
@@ -74,7 +71,7 @@ public static class QualifyEndpoints
             findings[question.Key] = finding;
             told.Add($"{question.Label.ToLowerInvariant()} {finding.Certainty.ToString().ToLowerInvariant()}{(finding.Evidence.Length > 0 ? $" ({finding.Evidence})" : "")}");
         }
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update lead set qualification = @findings::jsonb, pipeline = coalesce(@Pipeline, pipeline), version = version + 1, last_touch_at = case when @said then @now else last_touch_at end where id = @id",
             new
             {
@@ -86,10 +83,10 @@ public static class QualifyEndpoints
             }
         );
         if (told.Count > 0)
-            await LeadEndpoints.AppendActivity(connection, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
-        await rescore.Run(connection, id, now);
+            await LeadEndpoints.AppendActivity(db, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
+        await rescore.Run(db, id, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     private static ProblemHttpResult? Wrong(Answers body, IEnumerable<string> questions)
@@ -121,17 +118,16 @@ public static class QualifyEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var asked = body.State == LeadState.Qualified && (await workspace.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified);
+        var asked = body.State == LeadState.Qualified && (await workspace.Rules(db)).Router.AskedAt(RoutingMoment.Qualified);
         if (asked)
-            await Admission.Lock(connection);
-        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+            await Admission.Lock(db);
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var (from, pipeline) = await connection.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
+        var (from, pipeline) = await db.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
         if (!LeadState.MayMove(from, body.State))
             return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
         var (now, reasons) = (clock.UtcNow(), workspace.List(PickList.Reasons));
-        var missing = body.State == LeadState.Qualified ? await Missing(connection, id, pipeline, workspace, now) : [];
+        var missing = body.State == LeadState.Qualified ? await Missing(db, id, pipeline, workspace, now) : [];
         var because = FieldReader.Clean(body.Because ?? "");
         if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
             return refused;
@@ -141,8 +137,8 @@ public static class QualifyEndpoints
         var competitor = body.State == LeadState.Disqualified ? workspace.Value(PickList.Competitors, body.LostTo) : null;
         if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
             return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
-        var before = await connection.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });
-        await connection.ExecuteAsync(
+        var before = await db.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });
+        await db.ExecuteAsync(
             LeadMove.Statement("id = @id"),
             new
             {
@@ -164,9 +160,9 @@ public static class QualifyEndpoints
             _ => "",
         };
         if (asked)
-            await rerouter.Run(connection, [id], RoutingMoment.Qualified, again: true, now);
+            await rerouter.Run(db, [id], RoutingMoment.Qualified, again: true, now);
         await LeadEndpoints.AppendActivity(
-            connection,
+            db,
             id,
             "state",
             $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}",
@@ -175,7 +171,7 @@ public static class QualifyEndpoints
             asked ? null : before
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     // What a change of state writes over, as it stood.
@@ -188,10 +184,9 @@ public static class QualifyEndpoints
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Undo(Guid id, HttpRequest request, ClaimsPrincipal user, LanternDb db, LeadQueries queries)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var undone = await connection.ExecuteAsync(
+        var undone = await db.ExecuteAsync(
             """
             with last as (select id, detail from story_entry where lead_id = @id and kind = 'state' order by at desc, id desc limit 1),
             back as (
@@ -207,12 +202,12 @@ public static class QualifyEndpoints
         if (undone == 0)
             return ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection connection, Guid id, string? pipeline, WorkspaceConfiguration workspace, DateTime now) =>
+    private static async Task<IReadOnlyList<string>> Missing(LanternDb db, Guid id, string? pipeline, WorkspaceConfiguration workspace, DateTime now) =>
         (workspace.Pipeline(pipeline) ?? workspace.Pipeline(null)) is { } asks
-            ? asks.Threshold.Missing((await LeadStore.Load(connection, id, workspace.Catalogue, now))!, now.ToInstant())
+            ? asks.Threshold.Missing((await LeadStore.Load(db, id, workspace.Catalogue, now))!, now.ToInstant())
             : [];
 
     // Whoever may make an exception says why; whoever may not is told what is missing.

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -18,9 +17,8 @@ public static class ReportEndpoints
 
     private static async Task<Ok<SourceReport>> Sources(LanternDb db, TimeProvider clock)
     {
-        var connection = await db.Connection();
         var rows = (
-            await connection.QueryAsync<SourceYield>(
+            await db.QueryAsync<SourceYield>(
                 """
                 select s.key, s.name, count(l.id)::int as arrived, (count(l.id) filter (where l.state = 'handed_over'))::int as handed_over,
                   (count(d.id) filter (where t.counts = 'won'))::int as won

@@ -1,9 +1,7 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Rights;
 
@@ -35,14 +33,14 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
     public static bool IsOthers(ClaimsPrincipal user, Guid? owner) => owner is { } other && !user.May(Act.ExportLeads) && other != user.Id();
 
     /// <summary>Counts people whose contact data is about to be shown. Gives the refusal once the hour's limit is passed; null while it is not.</summary>
-    public async Task<ProblemHttpResult?> Count(NpgsqlConnection connection, ClaimsPrincipal user, int people)
+    public async Task<ProblemHttpResult?> Count(LanternDb db, ClaimsPrincipal user, int people)
     {
         if (people == 0)
             return null;
         var now = clock.UtcNow();
         var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
         var me = user.Id();
-        var (records, tell) = await connection.QuerySingleAsync<(int, bool)>(
+        var (records, tell) = await db.QuerySingleAsync<(int, bool)>(
             """
             insert into contact_reading as r (person_id, hour, records) values (@me, @hour, @people)
             on conflict (person_id, hour) do update set records = r.records + @people,
@@ -59,7 +57,7 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
             }
         );
         if (tell)
-            await NotifyAdministrators(connection, me, records, now);
+            await NotifyAdministrators(db, me, records, now);
         return records > _most
             ? ApiProblems.Of(
                 429,
@@ -69,8 +67,8 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
             : null;
     }
 
-    private static Task NotifyAdministrators(NpgsqlConnection connection, Guid reader, int records, DateTime now) =>
-        connection.ExecuteAsync(
+    private static Task NotifyAdministrators(LanternDb db, Guid reader, int records, DateTime now) =>
+        db.ExecuteAsync(
             """
             insert into outbox (id, kind, person_id, subject, text, created_at, tries)
             select gen_random_uuid(), 'read-much', a.id, 'Many people read by ' || p.display_name,

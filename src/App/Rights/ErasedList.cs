@@ -1,5 +1,4 @@
 using System.Text;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Lists;
@@ -16,23 +15,23 @@ public static class ErasedList
 {
     private const int Patience = 600;
 
-    public static async Task Rewrite(NpgsqlConnection connection, Guid import, CancellationToken cancel)
+    public static async Task Rewrite(LanternDb db, Guid import, CancellationToken cancel)
     {
-        var plan = Json.Read<SiftPlan>(await connection.QuerySingleAsync<string>("select plan::text from import where id = @import for update", new { import }));
+        var plan = Json.Read<SiftPlan>(await db.QuerySingleAsync<string>("select plan::text from import where id = @import for update", new { import }));
         await using var file = ImportContent.Scratch();
         await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
         {
             await text.WriteAsync(Csv.Line(plan.Columns.OrderBy(c => c.Index).Select(c => c.Heading)));
-            await using var command = new NpgsqlCommand("select cells from arrival where import_id = $1 order by row_number", connection);
+            await using var command = await db.Command("select cells from arrival where import_id = $1 order by row_number");
             command.Parameters.Add(new NpgsqlParameter { Value = import });
             command.CommandTimeout = Patience;
             await using var row = await command.ExecuteReaderAsync(cancel);
             while (await row.ReadAsync(cancel))
                 await text.WriteAsync(Csv.Line(row.GetFieldValue<string[]>(0)));
         }
-        await connection.ExecuteAsync("delete from import_chunk where import_id = @import", new { import });
-        await ImportContent.Save(connection, import, file, cancel);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync("delete from import_chunk where import_id = @import", new { import });
+        await ImportContent.Save(db, import, file, cancel);
+        await db.ExecuteAsync(
             "update import set size = @Length, reading = @reading::jsonb, plan = @plan::jsonb where id = @import",
             new
             {

@@ -4,7 +4,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Rights;
 
@@ -23,21 +22,21 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
     /// <summary>Does it in the caller's transaction.</summary>
     /// <param name="bar">True when they shall not come in again: their addresses and numbers are barred.</param>
     /// <returns>How many records of each kind there were.</returns>
-    public async Task<Dictionary<string, int>> Erase(NpgsqlConnection connection, PersonTrail trail, bool bar, Guid person, CancellationToken cancel)
+    public async Task<Dictionary<string, int>> Erase(LanternDb db, PersonTrail trail, bool bar, Guid person, CancellationToken cancel)
     {
-        var counts = await PersonRecords.Count(connection, trail);
+        var counts = await PersonRecords.Count(db, trail);
         var now = clock.UtcNow();
-        await EmptyRows(connection, trail, cancel);
-        await Run(connection, trail, Statements);
-        await EmptyDeals(connection, trail);
-        await ForgetNames(connection, trail);
+        await EmptyRows(db, trail, cancel);
+        await Run(db, trail, Statements);
+        await EmptyDeals(db, trail);
+        await ForgetNames(db, trail);
         if (bar)
             foreach (var value in trail.Emails.Concat(trail.Numbers))
-                await connection.ExecuteAsync(
+                await db.ExecuteAsync(
                     "insert into barred (id, kind, hash, hash_key, why, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @At) on conflict (kind, hash) do nothing",
                     BarredRow.Of(workspace.Hashes, BarredRow.Person, value, "do_not_contact", now)
                 );
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into erasure (id, at, person_id, counts) values (@id, @now, @person, @counts::jsonb)",
             new
             {
@@ -47,7 +46,7 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 counts = Json.Write(counts),
             }
         );
-        await connection.ExecuteAsync("select nextval('people_change')");
+        await db.ExecuteAsync("select nextval('people_change')");
         return counts;
     }
 
@@ -84,18 +83,18 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
         "delete from handover where lead_id = any(@leads) or contact_id = any(@contacts)",
     ];
 
-    private static async Task Run(NpgsqlConnection connection, PersonTrail trail, IEnumerable<string> statements)
+    private static async Task Run(LanternDb db, PersonTrail trail, IEnumerable<string> statements)
     {
         foreach (var statement in statements)
-            await connection.ExecuteAsync(statement, PersonRecords.ParametersOf(trail), commandTimeout: Patience);
+            await db.ExecuteAsync(statement, PersonRecords.ParametersOf(trail), commandTimeout: Patience);
     }
 
     // A row keeps its place and number; it can neither come in nor be taken back.
-    private static async Task EmptyRows(NpgsqlConnection connection, PersonTrail trail, CancellationToken cancel)
+    private static async Task EmptyRows(LanternDb db, PersonTrail trail, CancellationToken cancel)
     {
         foreach (var rows in trail.Rows.GroupBy(r => r.Import))
         {
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 """
                 with gone as (
                   update arrival a set cells = array[@Mark], broken = null, values = '{}', problems = null, outcome = 'barred', reason = 'Erased at the person''s wish.', same_as_row = null,
@@ -118,7 +117,7 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 },
                 commandTimeout: Patience
             );
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "delete from mend where import_id = @import and (row_number = any(@rows) or exists (select 1 from unnest(@emails) e where position(e in lower(found || ' ' || put)) > 0))",
                 new
                 {
@@ -127,12 +126,12 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                     emails = trail.Emails.ToArray(),
                 }
             );
-            await ErasedList.Rewrite(connection, rows.Key, cancel);
+            await ErasedList.Rewrite(db, rows.Key, cancel);
         }
     }
 
     // The contact stays as nobody where deals hang on it; facts about people go from the deals, the rest is the company's.
-    private async Task EmptyDeals(NpgsqlConnection connection, PersonTrail trail)
+    private async Task EmptyDeals(LanternDb db, PersonTrail trail)
     {
         var personal = workspace.Catalogue.All.Where(f => f.Personal).Select(f => f.Key).ToArray();
         var parameters = new DynamicParameters(PersonRecords.ParametersOf(trail));
@@ -147,14 +146,14 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 "delete from lead where id = any(@leads)",
             }
         )
-            await connection.ExecuteAsync(statement, parameters);
+            await db.ExecuteAsync(statement, parameters);
     }
 
     // What is left that spells them out: names of deals, lines in the stories of others, messages among us, answers kept for a repeated request.
-    private static async Task ForgetNames(NpgsqlConnection connection, PersonTrail trail)
+    private static async Task ForgetNames(LanternDb db, PersonTrail trail)
     {
         foreach (var word in trail.Emails.Concat(trail.Numbers).Concat(trail.Names.Where(n => n.Length >= ShortestName && n.Contains(' ', StringComparison.Ordinal))))
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 """
                 update story_entry set text = replace(text, @word, @Mark) where position(@word in text) > 0;
                 update task set subject = replace(subject, @word, @Mark) where position(@word in subject) > 0;
@@ -166,7 +165,7 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 commandTimeout: Patience
             );
         // What names are guessed from; a word that others have stays.
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from search_word w using (select distinct word, quote_literal(word)::tsquery as ask from unnest(@names) x cross join lateral unnest(tsvector_to_array(search_words(x, null, null, null))) word) n
             where w.word = n.word and not exists (select 1 from lead where search_words(first_name, last_name, company, email) @@ n.ask)

@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
 using Dapper;
-using Npgsql;
+using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Rights;
 
@@ -72,17 +72,17 @@ public static class PersonRecords
         };
 
     /// <summary>How many of each kind there are; kinds without any are left out.</summary>
-    public static async Task<Dictionary<string, int>> Count(NpgsqlConnection connection, PersonTrail trail)
+    public static async Task<Dictionary<string, int>> Count(LanternDb db, PersonTrail trail)
     {
         var counts = new Dictionary<string, int>();
         foreach (var kind in All)
-            if (await connection.QuerySingleAsync<int>($"select count(*)::int from {kind.From}", ParametersOf(trail)) is > 0 and var count)
+            if (await db.QuerySingleAsync<int>($"select count(*)::int from {kind.From}", ParametersOf(trail)) is > 0 and var count)
                 counts[kind.Key] = count;
         return counts;
     }
 
     /// <summary>All of it as one object: by kind a list of rows, whole.</summary>
-    public static async Task<JsonObject> Give(NpgsqlConnection connection, PersonTrail trail, DateTime now)
+    public static async Task<JsonObject> Give(LanternDb db, PersonTrail trail, DateTime now)
     {
         var all = new JsonObject
         {
@@ -96,7 +96,7 @@ public static class PersonRecords
             var row = $"jsonb_strip_nulls(to_jsonb(t) - @without || jsonb_build_object({kind.More ?? ""}))";
             var parameters = new DynamicParameters(ParametersOf(trail));
             parameters.Add("without", kind.Without ?? []);
-            var rows = await connection.QueryAsync<string>($"select ({row})::text from {kind.From}", parameters);
+            var rows = await db.QueryAsync<string>($"select ({row})::text from {kind.From}", parameters);
             all[kind.Key] = new JsonArray([.. rows.Select(r => JsonNode.Parse(r))]);
         }
         return all;

@@ -1,9 +1,8 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
-using Npgsql;
 
 namespace DapperLantern.App.Rights;
 
@@ -32,7 +31,7 @@ public sealed record PersonTrail(
     public bool IsEmpty => Leads.Length + Contacts.Length + Arrivals.Length + Rows.Count == 0;
 
     /// <summary>The trail of whoever an email address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
-    public static async Task<PersonTrail?> Find(NpgsqlConnection connection, string who, WorkspaceConfiguration workspace)
+    public static async Task<PersonTrail?> Find(LanternDb db, string who, WorkspaceConfiguration workspace)
     {
         var emails = new HashSet<string>();
         var leads = new HashSet<Guid>();
@@ -42,7 +41,7 @@ public sealed record PersonTrail(
             emails.Add(mail.Text!);
         else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
             leads.UnionWith(
-                await connection.QueryAsync<Guid>(
+                await db.QueryAsync<Guid>(
                     "select id from lead where number = @number union select lead_id from bulk_lead where kept ? 'gone' and (kept->'gone'->'lead'->0->>'number')::int = @number",
                     new { number }
                 )
@@ -53,14 +52,14 @@ public sealed record PersonTrail(
         for (var size = -1; size != emails.Count + leads.Count + contacts.Count; )
         {
             size = emails.Count + leads.Count + contacts.Count;
-            await Follow(connection, emails, leads, contacts);
+            await Follow(db, emails, leads, contacts);
         }
-        return await Gather(connection, emails, [.. leads], [.. contacts], workspace.Hashes);
+        return await Gather(db, emails, [.. leads], [.. contacts], workspace.Hashes);
     }
 
-    private static async Task Follow(NpgsqlConnection connection, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
+    private static async Task Follow(LanternDb db, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
     {
-        var found = await connection.QueryAsync<(string Kind, Guid Id, string? Email)>(
+        var found = await db.QueryAsync<(string Kind, Guid Id, string? Email)>(
             """
             select 'lead', id, email from lead where email = any(@emails) or id = any(@leads)
             union select 'contact', id, email from contact where email = any(@emails) or id = any(@contacts)
@@ -86,10 +85,10 @@ public sealed record PersonTrail(
         }
     }
 
-    private static async Task<PersonTrail> Gather(NpgsqlConnection connection, HashSet<string> emails, Guid[] leads, Guid[] contacts, PersonHash hashes)
+    private static async Task<PersonTrail> Gather(LanternDb db, HashSet<string> emails, Guid[] leads, Guid[] contacts, PersonHash hashes)
     {
         var said = (
-            await connection.QueryAsync<(string? Name, string? Phone, string? Mobile)>(
+            await db.QueryAsync<(string? Name, string? Phone, string? Mobile)>(
                 """
                 select nullif(trim(concat_ws(' ', first_name, last_name)), ''), phone, mobile from lead where id = any(@leads)
                 union select name, phone, facts->>'mobile' from contact where id = any(@contacts)
@@ -97,19 +96,19 @@ public sealed record PersonTrail(
                 new { leads, contacts }
             )
         ).ToList();
-        var imports = await connection.QueryAsync<Guid>("select id from import");
+        var imports = await db.QueryAsync<Guid>("select id from import");
         var parameters = new
         {
             leads,
             emails = emails.ToArray(),
             keys = imports.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray(),
         };
-        var arrivals = await connection.QueryAsync<Guid>(
+        var arrivals = await db.QueryAsync<Guid>(
             "select id from single_arrival where lead_id = any(@leads) or exists (select 1 from unnest(@emails) e where position(e in lower(raw::text)) > 0)",
             parameters,
             commandTimeout: Patience
         );
-        var rows = await connection.QueryAsync<TrailRow>(
+        var rows = await db.QueryAsync<TrailRow>(
             """
             select import_id as import, row_number as row from arrival where lead_id = any(@leads) or email_key = any(@keys)
               or exists (select 1 from unnest(@emails) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by import_id, row_number

@@ -1,6 +1,5 @@
 using System.Security.Claims;
 using System.Text.Json;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -37,17 +36,16 @@ public static class RightsEndpoints
 
     private static async Task<Results<Ok<PersonDataView>, ProblemHttpResult>> Look(string who, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        var (trail, wrong) = await Find(connection, who, workspace);
+        var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
             return wrong!;
-        var counts = await PersonRecords.Count(connection, trail);
+        var counts = await PersonRecords.Count(db, trail);
         var held = PersonRecords.All.Where(k => counts.ContainsKey(k.Key)).Select(k => new RecordCountView(k.Key, k.Label, counts[k.Key]));
         return TypedResults.Ok(new PersonDataView(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
     }
 
-    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(Npgsql.NpgsqlConnection connection, string who, WorkspaceConfiguration workspace) =>
-        await PersonTrail.Find(connection, who, workspace) switch
+    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(LanternDb db, string who, WorkspaceConfiguration workspace) =>
+        await PersonTrail.Find(db, who, workspace) switch
         {
             null => (null, ApiProblems.Invalid("who-unreadable", "Give an email address, or the number of a lead.", "who")),
             { IsEmpty: true } => (null, ApiProblems.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),
@@ -56,11 +54,10 @@ public static class RightsEndpoints
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        var (trail, wrong) = await Find(connection, who, workspace);
+        var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
             return wrong!;
-        var all = await PersonRecords.Give(connection, trail, clock.UtcNow());
+        var all = await PersonRecords.Give(db, trail, clock.UtcNow());
         return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(all, Json.Readable), "application/json", "person.json");
     }
 
@@ -77,14 +74,13 @@ public static class RightsEndpoints
         if (!string.Equals(body.Who.Trim(), body.Confirm.Trim(), StringComparison.OrdinalIgnoreCase))
             return ApiProblems.Invalid("not-confirmed", "Type the address or number again, just as above.", "confirm");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        var (trail, wrong) = await Find(connection, body.Who, workspace);
+        await Admission.Lock(db);
+        var (trail, wrong) = await Find(db, body.Who, workspace);
         if (trail is null)
             return wrong!;
-        if (await connection.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Import).Distinct().ToArray() }) is { } busy)
+        if (await db.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Import).Distinct().ToArray() }) is { } busy)
             return ApiProblems.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
-        var counts = await erasure.Erase(connection, trail, body.Bar, user.Id(), cancel);
+        var counts = await erasure.Erase(db, trail, body.Bar, user.Id(), cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ErasureView(clock.UtcNow(), user.Identity?.Name ?? "", counts.Values.Sum()));
     }
@@ -98,7 +94,7 @@ public static class RightsEndpoints
     private static async Task<Ok<List<ErasureView>>> List(LanternDb db) =>
         TypedResults.Ok(
             (
-                await (await db.Connection()).QueryAsync<ErasureView>(
+                await db.QueryAsync<ErasureView>(
                     """
                     select e.at, p.display_name as by, (select sum(value::int)::int from jsonb_each_text(e.counts)) as records
                     from erasure e join person p on p.id = e.person_id order by e.at desc limit 200

@@ -1,8 +1,7 @@
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -26,9 +25,9 @@ public sealed class ExistingOwners
     /// <summary>Looks up a batch at once.</summary>
     /// <param name="apart">Leads that do not count: those that are themselves looked up.</param>
     /// <param name="leads">False to look among contacts and accounts only.</param>
-    public async Task Find(NpgsqlConnection connection, IReadOnlyList<ExistingOwnerKeys> sought, Guid[]? apart = null, bool leads = true)
+    public async Task Find(LanternDb db, IReadOnlyList<ExistingOwnerKeys> sought, Guid[]? apart = null, bool leads = true)
     {
-        var found = await connection.QueryAsync<(string Key, Guid Owner, string Kind, string Words, DateTime Since)>(
+        var found = await db.QueryAsync<(string Key, Guid Owner, string Kind, string Words, DateTime Since)>(
             """
             select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], @Company, @CompanyWords, min(created_at)
               from lead where company_key = any(@names) and owner_id is not null and state in ('new', 'in_work', 'qualified') and id <> all(@apart) group by company_key

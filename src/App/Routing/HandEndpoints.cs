@@ -1,12 +1,10 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -49,25 +47,24 @@ public static class HandEndpoints
         if (FieldReader.Clean(body.Reason) is not { Length: > 0 and <= 300 } reason)
             return ApiProblems.Invalid("reason-missing", "Say in up to 300 letters why you give it back.", "reason");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        if (await LeadEndpoints.WhyNot(connection, id, user, request.Version()) is { } no)
+        await Admission.Lock(db);
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        if (await connection.QuerySingleAsync<Guid?>("select owner_id from lead where id = @id", new { id }) is null)
+        if (await db.QuerySingleAsync<Guid?>("select owner_id from lead where id = @id", new { id }) is null)
             return ApiProblems.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
         var now = clock.UtcNow();
-        var router = (await workspace.Rules(connection)).Router;
+        var router = (await workspace.Rules(db)).Router;
         string words;
         if (router.AskedAt(RoutingMoment.GivenBack))
-            words = (await rerouter.Run(connection, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
+            words = (await rerouter.Run(db, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
         else
         {
-            await OwnerAssigner.Give(connection, [new OwnerAssignment(id, null, null)], now);
+            await OwnerAssigner.Give(db, [new OwnerAssignment(id, null, null)], now);
             words = "waits on the Desk";
         }
-        await LeadEndpoints.AppendActivity(connection, id, "routed", $"Given back: {reason}; {words}", user, now);
+        await LeadEndpoints.AppendActivity(db, id, "routed", $"Given back: {reason}; {words}", user, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Take(
@@ -81,11 +78,7 @@ public static class HandEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var lead = await connection.QuerySingleOrDefaultAsync<(Guid? Owner, string State, int Version)?>(
-            "select owner_id, state, version from lead where id = @id for update",
-            new { id }
-        );
+        var lead = await db.QuerySingleOrDefaultAsync<(Guid? Owner, string State, int Version)?>("select owner_id, state, version from lead where id = @id for update", new { id });
         if (lead is not var (owner, state, version))
             return ApiProblems.NotFound("lead");
         if (request.Version() is { } asked && asked != version)
@@ -97,25 +90,24 @@ public static class HandEndpoints
         if (user.Role() is not (Role.Rep or Role.Qualifier))
             return ApiProblems.Forbidden("Reps and qualifiers take leads; give it to one of them.");
         var now = clock.UtcNow();
-        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = workspace.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await OwnerAssigner.Give(connection, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now);
-        await LeadEndpoints.AppendActivity(connection, id, "routed", "Taken by hand", user, now);
+        await OwnerAssigner.Give(db, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now);
+        await LeadEndpoints.AppendActivity(db, id, "routed", "Taken by hand", user, now);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         var decisions = new List<DecisionView>();
-        foreach (var made in await Made(connection, id, MostDecisions))
+        foreach (var made in await Made(db, id, MostDecisions))
             decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, workspace.Catalogue)));
         return TypedResults.Ok(decisions);
     }
 
-    private static async Task<IEnumerable<MadeDecision>> Made(NpgsqlConnection connection, Guid lead, int most) =>
-        await connection.QueryAsync<MadeDecision>(
+    private static async Task<IEnumerable<MadeDecision>> Made(LanternDb db, Guid lead, int most) =>
+        await db.QueryAsync<MadeDecision>(
             """
             select d.at, e.number, e.body::text as body, d.moment, d.rule, p.display_name as owner, d.trace::text as trace, d.asked::text as asked
               from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = @lead order by d.at desc, d.id desc limit @most
@@ -143,10 +135,9 @@ public static class HandEndpoints
 
     private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        if ((await Made(connection, id, 1)).FirstOrDefault() is not { } made)
+        if ((await Made(db, id, 1)).FirstOrDefault() is not { } made)
             return ApiProblems.NotFound("routing decision");
-        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         if (desk.Reps.GetValueOrDefault(person) is not { } rep)
             return ApiProblems.NotFound("person");
         var sheet = Json.Read<RuleSheet>(made.Body);

@@ -1,8 +1,7 @@
-using Dapper;
+using DapperLantern.App.Data;
 using Ical.Net;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -83,8 +82,8 @@ internal static class HolidayFile
     }
 
     /// <summary>Keeps a list of holidays in place of the one that had its key.</summary>
-    public static Task<int> Save(NpgsqlConnection connection, string key, string name, IReadOnlyDictionary<DateOnly, string> days) =>
-        connection.ExecuteAsync(
+    public static Task<int> Save(LanternDb db, string key, string name, IReadOnlyDictionary<DateOnly, string> days) =>
+        db.ExecuteAsync(
             """
             insert into holiday_calendar (key, name) values (@key, @name) on conflict (key) do update set name = excluded.name;
             delete from holiday where calendar_key = @key;

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
@@ -6,7 +5,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -22,37 +20,37 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
     /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>
     /// <param name="again">True to let the present owner get it again.</param>
     /// <param name="quiet">True when the new owners are not told of each lead by itself.</param>
-    public async Task<List<RerouteResult>> Run(NpgsqlConnection connection, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
+    public async Task<List<RerouteResult>> Run(LanternDb db, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
     {
-        var rules = await workspace.Rules(connection);
-        var desk = await RoutingContext.Open(connection, now);
-        var found = (await Read(connection, leads, now)).OrderBy(f => Array.IndexOf(leads, f.Id)).ToList();
+        var rules = await workspace.Rules(db);
+        var desk = await RoutingContext.Open(db, now);
+        var found = (await Read(db, leads, now)).OrderBy(f => Array.IndexOf(leads, f.Id)).ToList();
         var keys = found.ConvertAll(f => ExistingOwnerKeys.Of(f.Facts));
-        await desk.Standing.Find(connection, keys, leads);
+        await desk.Standing.Find(db, keys, leads);
         var taken = found.Zip(keys, (lead, key) => Decide(lead.Id, lead.Facts, key, rules, desk, moment, again, now)).ToList();
-        await desk.Close(connection);
+        await desk.Close(db);
         var given = await OwnerAssigner.Give(
-            connection,
+            db,
             [.. taken.Where(t => t.Moves).Select(t => new OwnerAssignment(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent))],
             now
         );
-        await Save(connection, taken, rules, moment, now);
+        await Save(db, taken, rules, moment, now);
         foreach (var lead in taken.Where(t => t.Moves && !quiet))
             if (lead.Decision.Owner is { } owner)
-                await Notice(connection, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", OwnerAssigner.Words(lead.Due, lead.Decision.Message), now);
+                await Notice(db, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", OwnerAssigner.Words(lead.Due, lead.Decision.Message), now);
         return taken.ConvertAll(t => new RerouteResult(t.Lead, t.Before, t.Decision.Owner, given, t.Words(desk)));
     }
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
     /// <param name="facts">The lead as it stands at <paramref name="now"/>.</param>
     /// <param name="look">True to only look: nothing is written and no turn is taken.</param>
-    public async Task<Guid?> OwnerAt(NpgsqlConnection connection, Guid lead, RecordValues facts, string moment, DateTime now, LiveRules rules, bool look = false)
+    public async Task<Guid?> OwnerAt(LanternDb db, Guid lead, RecordValues facts, string moment, DateTime now, LiveRules rules, bool look = false)
     {
         if (!rules.Router.AskedAt(moment))
             return null;
-        var desk = await RoutingContext.Open(connection, now);
+        var desk = await RoutingContext.Open(db, now);
         var keys = ExistingOwnerKeys.Of(facts);
-        await desk.Standing.Find(connection, [keys], [lead]);
+        await desk.Standing.Find(db, [keys], [lead]);
         var decision = rules.Router.Decide(
             new RoutingAsk(facts, now.ToInstant())
             {
@@ -65,17 +63,17 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
         if (look)
             return decision.Owner;
         desk.Taken(decision with { Owner = null }, keys.Organisation);
-        await desk.Close(connection);
-        await Save(connection, [new Taken(lead, facts, decision, null, null)], rules, moment, now);
+        await desk.Close(db);
+        await Save(db, [new Taken(lead, facts, decision, null, null)], rules, moment, now);
         return decision.Owner;
     }
 
     /// <summary>Whose the lead is; null for nobody's.</summary>
     public static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
 
-    private async Task<List<(Guid Id, RecordValues Facts)>> Read(NpgsqlConnection connection, Guid[] leads, DateTime now)
+    private async Task<List<(Guid Id, RecordValues Facts)>> Read(LanternDb db, Guid[] leads, DateTime now)
     {
-        await using var command = new NpgsqlCommand($"select l.id, {LeadRecord.Columns} from lead l where l.id = any(@leads)", connection);
+        await using var command = await db.Command($"select l.id, {LeadRecord.Columns} from lead l where l.id = any(@leads)");
         command.Parameters.AddWithValue("leads", leads);
         var found = new List<(Guid, RecordValues)>();
         await using var row = await command.ExecuteReaderAsync();
@@ -99,8 +97,8 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
         return new Taken(lead, facts, decision, before, decision is { Owner: { } to, AnswerWithin: { } within } ? desk.DueAt(to, now, within) : null);
     }
 
-    private static Task Save(NpgsqlConnection connection, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
-        connection.ExecuteAsync(
+    private static Task Save(LanternDb db, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
+        db.ExecuteAsync(
             """
             insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace, moment, asked)
             select x.id, x.lead, @now, @Edition, x.rule, x.owner, x.trace::jsonb, @moment, x.asked::jsonb
@@ -147,6 +145,6 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
         };
 
     /// <summary>A message to one of us.</summary>
-    public static Task Notice(NpgsqlConnection connection, Guid person, Guid? lead, string subject, string text, DateTime now) =>
-        connection.ExecuteAsync(NoticeSql, NoticeOf(person, lead, subject, text, now));
+    public static Task Notice(LanternDb db, Guid person, Guid? lead, string subject, string text, DateTime now) =>
+        db.ExecuteAsync(NoticeSql, NoticeOf(person, lead, subject, text, now));
 }

@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -14,7 +13,7 @@ namespace DapperLantern.App.Routing;
 /// warned of, and passed on, once.
 /// </summary>
 public sealed class ResponseDeadlineWorker(
-    NpgsqlDataSource source,
+    LanternDbFactory databases,
     WorkspaceConfiguration workspace,
     Rerouter rerouter,
     IConfiguration settings,
@@ -32,16 +31,16 @@ public sealed class ResponseDeadlineWorker(
         while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
+                await using var db = await databases.Open(stop);
                 var now = clock.UtcNow();
-                while (await RunOut(connection, now, stop) == Batch) { }
+                while (await RunOut(db, now, stop) == Batch) { }
                 if (watch.Elapsed >= resting)
                 {
                     var began = watch.Elapsed;
-                    await Warn(connection, now, stop);
+                    await Warn(db, now, stop);
                     resting = watch.Elapsed + 20 * (watch.Elapsed - began);
                 }
-                while (await Cleared(connection, now, stop) == Batch) { }
+                while (await Cleared(db, now, stop) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
@@ -50,34 +49,34 @@ public sealed class ResponseDeadlineWorker(
     }
 
     /// <summary>Warns the owners of leads of whose time the sheet's share is gone, a batch a transaction. Gives how many.</summary>
-    public async Task<int> Warn(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    public async Task<int> Warn(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
-        var share = (await workspace.Rules(connection)).Router.Sheet.Clock.WarnAtPercent;
+        var share = (await workspace.Rules(db)).Router.Sheet.Clock.WarnAtPercent;
         if (share == 0)
             return 0;
-        var running = await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
+        var running = await db.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
             $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
             new { now }
         );
         var late = running.Where(r => workspace.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id);
         var warned = 0;
         foreach (var batch in late.Chunk(Batch))
-            warned += await Warn(connection, batch, now, cancel);
+            warned += await Warn(db, batch, now, cancel);
         return warned;
     }
 
-    private static async Task<int> Warn(NpgsqlConnection connection, Guid[] late, DateTime now, CancellationToken cancel)
+    private static async Task<int> Warn(LanternDb db, Guid[] late, DateTime now, CancellationToken cancel)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var due = (
-            await connection.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
+            await db.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
                 $"select id, owner_id, clock_due_at, {LeadRecord.NameSql} as name from lead where id = any(@late) and {Running} order by id for update skip locked",
                 new { now, late }
             )
         ).ToList();
         foreach (var lead in due)
-            await Rerouter.Notice(connection, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
-        await connection.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
+            await Rerouter.Notice(db, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
+        await db.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
         await transaction.CommitAsync(cancel);
         return due.Count;
     }
@@ -94,14 +93,14 @@ public sealed class ResponseDeadlineWorker(
         "state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > @now";
 
     /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
-    public async Task<int> RunOut(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    public async Task<int> RunOut(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
-        var terms = (await workspace.Rules(connection)).Router.Sheet.Clock;
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        if (terms.OnExpiry == ClockTerms.PassOn && await connection.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
-            await Admission.Lock(connection);
+        var terms = (await workspace.Rules(db)).Router.Sheet.Clock;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        if (terms.OnExpiry == ClockTerms.PassOn && await db.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
+            await Admission.Lock(db);
         var late = (
-            await connection.QueryAsync<LateLead>(
+            await db.QueryAsync<LateLead>(
                 $"""
                 select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql} as name from lead
                  where {Late}
@@ -112,17 +111,17 @@ public sealed class ResponseDeadlineWorker(
         ).ToList();
         if (late.Count == 0)
             return 0;
-        await connection.ExecuteAsync("update lead set clock_ran_out_at = @now where id = any(@ids)", new { now, ids = late.Select(l => l.Id).ToArray() });
+        await db.ExecuteAsync("update lead set clock_ran_out_at = @now where id = any(@ids)", new { now, ids = late.Select(l => l.Id).ToArray() });
         foreach (var lead in late)
-            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(connection, lead, terms, now) : Remind(connection, lead, terms, now));
+            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, lead, terms, now) : Remind(db, lead, terms, now));
         await transaction.CommitAsync(cancel);
         return late.Count;
     }
 
     /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
-    public async Task<int> Cleared(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    public async Task<int> Cleared(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
-        var rules = await workspace.Rules(connection);
+        var rules = await workspace.Rules(db);
         if (!rules.Router.AskedAt(RoutingMoment.Cleared))
             return 0;
         const string Waiting = """
@@ -130,26 +129,26 @@ public sealed class ResponseDeadlineWorker(
              where c.kind = 'cleared' and c.at > (select published_at from edition where id = @Edition) and l.state in ('new', 'in_work', 'on_hold', 'qualified')
                and not exists (select 1 from routing_decision d where d.lead_id = c.lead_id and d.moment = 'cleared' and d.at >= c.at) limit @Batch
             """;
-        if (!(await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch = 1 })).Any())
+        if (!(await db.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch = 1 })).Any())
             return 0;
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await Admission.Lock(connection);
-        var leads = (await connection.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
-        leads = [.. await connection.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
-        foreach (var lead in await rerouter.Run(connection, leads, RoutingMoment.Cleared, again: true, now))
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await Admission.Lock(db);
+        var leads = (await db.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
+        leads = [.. await db.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
+        foreach (var lead in await rerouter.Run(db, leads, RoutingMoment.Cleared, again: true, now))
             if (lead.Owner != lead.Before)
-                await AppendActivity(connection, lead.Lead, $"Cleared the bar; {lead.Words}", now);
+                await AppendActivity(db, lead.Lead, $"Cleared the bar; {lead.Words}", now);
         await transaction.CommitAsync(cancel);
         return leads.Length;
     }
 
-    private static async Task Remind(NpgsqlConnection connection, LateLead lead, ClockTerms terms, DateTime now)
+    private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
     {
-        var who = terms.OnExpiry == ClockTerms.TellManager ? await connection.QueryAsync<Guid>("select id from person where role = 'Manager' and here") : [lead.Owner];
+        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.QueryAsync<Guid>("select id from person where role = 'Manager' and here") : [lead.Owner];
         foreach (var person in who)
-            await Rerouter.Notice(connection, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
+            await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
         await AppendActivity(
-            connection,
+            db,
             lead.Id,
             terms.OnExpiry == ClockTerms.TellManager ? "The time to answer ran out; the manager was told" : "The time to answer ran out; its owner was reminded",
             now
@@ -157,22 +156,21 @@ public sealed class ResponseDeadlineWorker(
     }
 
     // To the next in turn, but not for ever: then it waits where the coordinator sees it.
-    private async Task PassOn(NpgsqlConnection connection, LateLead lead, ClockTerms terms, DateTime now)
+    private async Task PassOn(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
     {
         if (lead.Passes >= terms.PassAtMost)
         {
-            await OwnerAssigner.Give(connection, [new OwnerAssignment(lead.Id, null, null)], now);
-            await AppendActivity(connection, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
+            await OwnerAssigner.Give(db, [new OwnerAssignment(lead.Id, null, null)], now);
+            await AppendActivity(db, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
             return;
         }
-        var gone = (await rerouter.Run(connection, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
-        await connection.ExecuteAsync("update lead set clock_passes = clock_passes + 1 where id = @Id", new { lead.Id });
-        await Rerouter.Notice(connection, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
-        await AppendActivity(connection, lead.Id, $"The time to answer ran out; {gone.Words}", now);
+        var gone = (await rerouter.Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
+        await db.ExecuteAsync("update lead set clock_passes = clock_passes + 1 where id = @Id", new { lead.Id });
+        await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
+        await AppendActivity(db, lead.Id, $"The time to answer ran out; {gone.Words}", now);
     }
 
-    private static Task AppendActivity(NpgsqlConnection connection, Guid lead, string text, DateTime now) =>
-        LeadEndpoints.AppendActivity(connection, lead, "routed", text, (Guid?)null, now);
+    private static Task AppendActivity(LanternDb db, Guid lead, string text, DateTime now) => LeadEndpoints.AppendActivity(db, lead, "routed", text, (Guid?)null, now);
 
     private sealed record LateLead
     {

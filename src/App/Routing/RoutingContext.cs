@@ -1,13 +1,11 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -40,10 +38,10 @@ public sealed class RoutingContext
     public ExistingOwners Standing { get; } = new();
 
     /// <summary>Reads and, to <paramref name="hold"/> the turns, locks; that requires an open transaction.</summary>
-    public static async Task<RoutingContext> Open(NpgsqlConnection connection, DateTime now, bool hold = true)
+    public static async Task<RoutingContext> Open(LanternDb db, DateTime now, bool hold = true)
     {
         var desk = new RoutingContext();
-        await using var read = await connection.QueryMultipleAsync(
+        await using var read = await db.QueryMultipleAsync(
             $"""
             {(hold ? "select pg_advisory_xact_lock(@TurnsLock);" : "select 0 where @TurnsLock = 0;")}
             select * from turn order by team_key, position, person_id {(hold ? "for update" : "")};
@@ -137,12 +135,12 @@ public sealed class RoutingContext
         select (key, place.First.Rep, place.Second.Credit - place.First.Credit);
 
     /// <summary>Writes the rotations back.</summary>
-    public Task Close(NpgsqlConnection connection)
+    public Task Close(LanternDb db)
     {
         var places = _moved.SelectMany(key => _teams[key].Turns.Select((t, i) => (Key: key, Turn: t, Position: i))).ToList();
         return places.Count == 0
             ? Task.CompletedTask
-            : connection.ExecuteAsync(
+            : db.ExecuteAsync(
                 """
                 insert into turn (team_key, person_id, position, weight, credit)
                 select * from unnest(@keys, @reps, @positions, @weights, @credits)

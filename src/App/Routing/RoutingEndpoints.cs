@@ -1,12 +1,10 @@
 using System.Collections.Frozen;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -80,18 +78,18 @@ public static class RoutingEndpoints
         api.MapGet("/routing", Show).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, its draft, the teams and what waits");
 
     private static async Task<Ok<RoutingView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        TypedResults.Ok(await View(await db.Connection(), workspace, clock.UtcNow()));
+        TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
 
-    internal static async Task<RoutingView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, DateTime now)
+    internal static async Task<RoutingView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
     {
-        var live = await workspace.Rules(connection);
-        var desk = await RoutingContext.Open(connection, now, hold: false);
-        var (published, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
+        var live = await workspace.Rules(db);
+        var desk = await RoutingContext.Open(db, now, hold: false);
+        var (published, by) = await db.QuerySingleAsync<(DateTime, string?)>(
             "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
             new { live.Edition }
         );
         var hits = (
-            await connection.QueryAsync<(string? Rule, bool Owned, int Count)>(
+            await db.QueryAsync<(string? Rule, bool Owned, int Count)>(
                 "select rule, owner_id is not null, count(*)::int from routing_decision where at > @since and moment <> 'hand' group by 1, 2",
                 new { since = now.AddDays(-90) }
             )
@@ -101,24 +99,24 @@ public static class RoutingEndpoints
             published,
             by,
             SheetWords.Of(live.Router.Sheet, workspace.Catalogue, desk),
-            await Draft(connection, workspace, desk),
+            await Draft(db, workspace, desk),
             hits.Where(h => h.Rule is not null).GroupBy(h => h.Rule!).ToDictionary(g => g.Key, g => g.Sum(h => h.Count)),
             hits.Where(h => h.Rule is null && h.Owned).Sum(h => h.Count),
             hits.Where(h => h.Rule is null && !h.Owned).Sum(h => h.Count),
-            await Teams(connection, desk, now),
-            await Waiting(connection),
+            await Teams(db, desk, now),
+            await Waiting(db),
             Names(desk, workspace)
         );
     }
 
-    internal static async Task<DraftSheet?> Draft(NpgsqlConnection connection, WorkspaceConfiguration workspace, RoutingContext desk) =>
-        await Editions.Draft(connection, Edition.Rules) is { } d
+    internal static async Task<DraftSheet?> Draft(LanternDb db, WorkspaceConfiguration workspace, RoutingContext desk) =>
+        await Editions.Draft(db, Edition.Rules) is { } d
             ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), workspace.Catalogue, desk))
             : null;
 
-    private static async Task<List<WaitingLead>> Waiting(NpgsqlConnection connection)
+    private static async Task<List<WaitingLead>> Waiting(LanternDb db)
     {
-        var waiting = await connection.QueryAsync<WaitingLead>(
+        var waiting = await db.QueryAsync<WaitingLead>(
             $"""
             select id, number, {LeadRecord.NameSql} as name, country, created_at as since
             from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 50
@@ -137,10 +135,10 @@ public static class RoutingEndpoints
             [.. ClockTerms.Choices.Select(c => new Named(c.Key, c.Label))]
         );
 
-    private static async Task<List<TeamView>> Teams(NpgsqlConnection connection, RoutingContext desk, DateTime now)
+    private static async Task<List<TeamView>> Teams(LanternDb db, RoutingContext desk, DateTime now)
     {
         var recent = (
-            await connection.QueryAsync<(Guid Owner, int Count, double Fit, double Engagement)>(
+            await db.QueryAsync<(Guid Owner, int Count, double Fit, double Engagement)>(
                 """
                 select d.owner_id, count(*)::int, coalesce(avg(l.fit), 0)::float8, coalesce(avg(l.engagement), 0)::float8
                   from routing_decision d join lead l on l.id = d.lead_id where d.at > @since and d.owner_id is not null group by 1

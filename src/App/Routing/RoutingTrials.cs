@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Lists;
@@ -30,18 +29,18 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
     private static readonly string[] Also = ["company", "website", "email", "last_name", "street", "postal_code", "country", "region", "language", .. Scores];
 
     /// <param name="last">How many of the last leads.</param>
-    public async Task<ReplayResult> Run(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, int last, CancellationToken cancel)
+    public async Task<ReplayResult> Run(LanternDb db, RuleSheet sheet, RoutingContext desk, int last, CancellationToken cancel)
     {
         var catalogue = workspace.Catalogue;
         var rules = new LiveRules(default, 0, new Router(sheet, catalogue));
         var course = new Course(rules.Router, desk.State);
         var fields = rules.Asked.Concat(Also).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().ToList();
-        foreach (var batch in (await Read(connection, fields, last, cancel)).Chunk(Batch))
+        foreach (var batch in (await Read(db, fields, last, cancel)).Chunk(Batch))
         {
             var keys = batch.Select(l => ExistingOwnerKeys.Of(l.Lead.Facts)).ToList();
             // Which leads of a company were open then is told by the play itself.
             var standing = new ExistingOwners();
-            await standing.Find(connection, keys, leads: false);
+            await standing.Find(db, keys, leads: false);
             for (var i = 0; i < batch.Length; i++)
                 course.Play(batch[i].Lead, keys[i], standing.For(keys[i], batch[i].Lead.At.ToUtc()), batch[i].OpenUntil);
         }
@@ -51,7 +50,7 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
     /// <summary>Each row as if it were somebody new, scored by the live model; what it is compared with is what the live sheet would do.</summary>
     /// <param name="person">Who tries it.</param>
     public async Task<(ListPlayed? Played, ListFormatException? Trouble)> Run(
-        NpgsqlConnection connection,
+        LanternDb db,
         RuleSheet sheet,
         RoutingContext desk,
         string fileName,
@@ -61,12 +60,12 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
         CancellationToken cancel
     )
     {
-        var (import, trouble) = await imports.Open(connection, fileName, content, person, now);
+        var (import, trouble) = await imports.Open(db, fileName, content, person, now);
         if (import is null)
             return (null, trouble);
         var (reading, plan) = (Json.Read<ListReading>(import.Reading), Json.Read<SiftPlan>(import.Plan));
         var reader = new RowReader(workspace.Catalogue, plan with { Columns = sieve.Settle(content, reading, plan) });
-        var (tried, live) = (new Course(new Router(sheet, workspace.Catalogue), desk.State), new Course((await workspace.Rules(connection)).Router, desk.State));
+        var (tried, live) = (new Course(new Router(sheet, workspace.Catalogue), desk.State), new Course((await workspace.Rules(db)).Router, desk.State));
         var (aside, named) = (0, new Dictionary<Guid, (int, string)>());
         foreach (var rows in ListFile.Open(content, reading).Rows.Take(MostLeads).Chunk(Batch))
         {
@@ -74,11 +73,11 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
             var fit = rows.Select(r => SiftedRow.Read(reader, r.Number, Sieve.Clean(r.Cells), r.Broken)).Where(r => r.Asked.Reading.Unfit is null).ToList();
             aside += rows.Length - fit.Count;
             var leads = (
-                await admission.Score(connection, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, import.Source, null, null, now, [], "")))
+                await admission.Score(db, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, import.Source, null, null, now, [], "")))
             ).ConvertAll(s => s.Row);
             var keys = leads.ConvertAll(l => ExistingOwnerKeys.Of(l.Facts));
             var standing = new ExistingOwners();
-            await standing.Find(connection, keys);
+            await standing.Find(db, keys);
             for (var i = 0; i < leads.Count; i++)
             {
                 var lead = new ReplayLead(leads[i].Id, leads[i].Facts, now.ToInstant(), [], null);
@@ -111,17 +110,16 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
         private static DateTime Max(DateTime a, DateTime b) => a > b ? a : b;
     }
 
-    private async Task<List<(ReplayLead Lead, DateTime OpenUntil)>> Read(NpgsqlConnection connection, List<FieldDefinition> fields, int last, CancellationToken cancel)
+    private async Task<List<(ReplayLead Lead, DateTime OpenUntil)>> Read(LanternDb db, List<FieldDefinition> fields, int last, CancellationToken cancel)
     {
         var columns = string.Concat(fields.Select(f => $", {(Scores.Contains(f.Key) ? $"l.{f.Key}" : ScoringStream.Column(f))}"));
-        await using var command = new NpgsqlCommand(
+        await using var command = await db.Command(
             $"""
             select l.id, l.created_at, d.owner_id, case when l.state not in ('new', 'in_work', 'qualified') then l.last_touch_at end{columns}
               from (select * from lead order by created_at desc, id desc limit @last) l
               left join lateral (select owner_id from routing_decision d where d.lead_id = l.id order by d.at, d.id limit 1) d on true
              order by l.created_at, l.id
-            """,
-            connection
+            """
         );
         command.Parameters.AddWithValue("last", Math.Clamp(last, 1, MostLeads));
         var leads = new List<(ReplayLead, DateTime)>();
@@ -139,8 +137,8 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
     }
 
     /// <summary>How many days an open lead stays open on average: those open over those that come in a day (Little 1961); 0 while none come in.</summary>
-    public static async Task<double> DaysOpen(NpgsqlConnection connection, DateTime now) =>
-        await connection.QuerySingleAsync<double>(
+    public static async Task<double> DaysOpen(LanternDb db, DateTime now) =>
+        await db.QuerySingleAsync<double>(
             """
             select coalesce((select sum(open) from rep_load)::float8 / nullif(count(*)::float8 / 90, 0), 0)
               from routing_decision where at > @since and moment = 'arrival' and owner_id is not null

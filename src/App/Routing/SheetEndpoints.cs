@@ -6,7 +6,6 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -45,22 +44,20 @@ public static class SheetEndpoints
         run.MapPost("/editions/{number:int}/publish", Back).WithSummary("Go back to an old edition: its sheet goes live again");
     }
 
-    private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(await db.Connection(), Edition.Rules));
+    private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(db, Edition.Rules));
 
-    private static async Task<RuleSheet?> Body(NpgsqlConnection connection, int number) =>
-        await Editions.Body(connection, Edition.Rules, number) is { } body ? Json.Read<RuleSheet>(body) : null;
+    private static async Task<RuleSheet?> Body(LanternDb db, int number) => await Editions.Body(db, Edition.Rules, number) is { } body ? Json.Read<RuleSheet>(body) : null;
 
     private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        return await Body(connection, number) is { } sheet
-            ? TypedResults.Ok(SheetWords.Of(sheet, workspace.Catalogue, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))
+        return await Body(db, number) is { } sheet
+            ? TypedResults.Ok(SheetWords.Of(sheet, workspace.Catalogue, await RoutingContext.Open(db, clock.UtcNow(), hold: false)))
             : ApiProblems.NotFound("edition");
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, WorkspaceConfiguration workspace)
     {
-        if (await Body(await db.Connection(), number) is not { } sheet)
+        if (await Body(db, number) is not { } sheet)
             return ApiProblems.NotFound("edition");
         if (SheetFiles.Find(form ?? "json") is not { } file)
             return ApiProblems.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
@@ -71,9 +68,8 @@ public static class SheetEndpoints
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
-        var connection = await db.Connection();
-        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
-        var report = await Report(connection, sheet, desk, workspace);
+        var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
+        var report = await Report(db, sheet, desk, workspace);
         return TypedResults.Ok(
             new CheckView(report.Findings, [.. report.Holes.Select(h => HoleOf(h, null, workspace.Catalogue))], report.Whole, SheetWords.Of(sheet, workspace.Catalogue, desk).Words)
         );
@@ -82,25 +78,25 @@ public static class SheetEndpoints
     private static ProblemHttpResult Unsound() =>
         ApiProblems.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
 
-    internal static async Task<SheetReport> Report(NpgsqlConnection connection, RuleSheet sheet, RoutingContext desk, WorkspaceConfiguration workspace) =>
-        SheetCheck.Check(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace), (await workspace.Model(connection)).Model.Bars);
+    internal static async Task<SheetReport> Report(LanternDb db, RuleSheet sheet, RoutingContext desk, WorkspaceConfiguration workspace) =>
+        SheetCheck.Check(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace), (await workspace.Model(db)).Model.Bars);
 
     private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
-        var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var report = await Report(connection, sheet, await RoutingContext.Open(connection, now, hold: false), workspace);
+        var now = clock.UtcNow();
+        var report = await Report(db, sheet, await RoutingContext.Open(db, now, hold: false), workspace);
         var holes = new List<HoleView>();
         foreach (var hole in report.Holes)
-            holes.Add(HoleOf(hole, await Fell(connection, hole, workspace.Catalogue, now), workspace.Catalogue));
+            holes.Add(HoleOf(hole, await Fell(db, hole, workspace.Catalogue, now), workspace.Catalogue));
         return TypedResults.Ok(holes);
     }
 
-    private static async Task<int> Fell(NpgsqlConnection connection, SheetHole hole, FieldCatalogue catalogue, DateTime now)
+    private static async Task<int> Fell(LanternDb db, SheetHole hole, FieldCatalogue catalogue, DateTime now)
     {
         var sql = new ConditionSql(catalogue, now);
-        await using var command = new NpgsqlCommand { Connection = connection };
+        await using var command = await db.Command();
         command.CommandText = $"select count(*)::int from lead l where l.created_at > @since and {sql.Write(hole.Where)}";
         sql.AddTo(command);
         command.Parameters.AddWithValue("since", now.AddDays(-90));
@@ -129,15 +125,14 @@ public static class SheetEndpoints
             return ApiProblems.DraftVersionMissing();
         if (body.Sheet is null || SheetSound.Made(body.Sheet) is not { } sheet)
             return Unsound();
-        var connection = await db.Connection();
-        if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), body.Note, version, user))
+        if (!await Editions.Write(db, Edition.Rules, Json.Write(sheet), body.Note, version, user))
             return ApiProblems.Stale();
-        return TypedResults.Ok((await RoutingEndpoints.Draft(connection, workspace, await RoutingContext.Open(connection, clock.UtcNow(), hold: false)))!);
+        return TypedResults.Ok((await RoutingEndpoints.Draft(db, workspace, await RoutingContext.Open(db, clock.UtcNow(), hold: false)))!);
     }
 
     private static async Task<NoContent> Drop(LanternDb db)
     {
-        await Editions.Drop(await db.Connection(), Edition.Rules);
+        await Editions.Drop(db, Edition.Rules);
         return TypedResults.NoContent();
     }
 
@@ -158,11 +153,10 @@ public static class SheetEndpoints
         var reading = file.Read(await reader.ReadToEndAsync(), workspace.Catalogue);
         if (reading.Sheet is not { } sheet)
             return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words, reading.Problems[0].Path);
-        var connection = await db.Connection();
-        if (!await Editions.Write(connection, Edition.Rules, Json.Write(sheet), "From a file", version, user))
+        if (!await Editions.Write(db, Edition.Rules, Json.Write(sheet), "From a file", version, user))
             return ApiProblems.Stale();
-        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
-        return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(connection, workspace, desk))!, reading.Problems));
+        var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
+        return TypedResults.Ok(new SheetImport((await RoutingEndpoints.Draft(db, workspace, desk))!, reading.Problems));
     }
 
     private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Publish(
@@ -176,16 +170,15 @@ public static class SheetEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await Editions.Find(connection, Edition.Rules, version) is not var (id, body))
+        if (await Editions.Find(db, Edition.Rules, version) is not var (id, body))
             return ApiProblems.Stale();
-        await Editions.HoldLive(connection, Edition.Rules, workspace);
-        if (await Unfit(connection, body, "This cannot go live yet", workspace, clock) is { } unfit)
+        await Editions.HoldLive(db, Edition.Rules, workspace);
+        if (await Unfit(db, body, "This cannot go live yet", workspace, clock) is { } unfit)
             return unfit;
-        await Editions.GoLive(connection, Edition.Rules, id, user, clock.UtcNow());
+        await Editions.GoLive(db, Edition.Rules, id, user, clock.UtcNow());
         await transaction.CommitAsync();
         await workspace.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
+        return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
     }
 
     private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Back(
@@ -197,25 +190,24 @@ public static class SheetEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await Editions.Old(connection, Edition.Rules, number) is not { } body)
+        if (await Editions.Old(db, Edition.Rules, number) is not { } body)
             return ApiProblems.NotFound("old edition");
-        await Editions.HoldLive(connection, Edition.Rules, workspace);
-        if (await Editions.IsLive(connection, Edition.Rules, number))
-            return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
+        await Editions.HoldLive(db, Edition.Rules, workspace);
+        if (await Editions.IsLive(db, Edition.Rules, number))
+            return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
         // A field, a person or a team may have gone since.
-        if (await Unfit(connection, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
+        if (await Unfit(db, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
             return unfit;
-        await Editions.GoLive(connection, Edition.Rules, await Editions.Again(connection, Edition.Rules, number), user, clock.UtcNow());
+        await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user, clock.UtcNow());
         await transaction.CommitAsync();
         await workspace.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(connection, workspace, clock.UtcNow()));
+        return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
     }
 
-    private static async Task<ProblemHttpResult?> Unfit(NpgsqlConnection connection, string body, string words, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<ProblemHttpResult?> Unfit(LanternDb db, string body, string words, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         // Held, so that nobody empties a team between this and its going live.
-        var report = await Report(connection, Json.Read<RuleSheet>(body), await RoutingContext.Open(connection, clock.UtcNow()), workspace);
+        var report = await Report(db, Json.Read<RuleSheet>(body), await RoutingContext.Open(db, clock.UtcNow()), workspace);
         return report.Blocking is { } blocks ? ApiProblems.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
     }
 }

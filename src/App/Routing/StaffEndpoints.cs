@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -82,21 +80,20 @@ public static class StaffEndpoints
         run.MapDelete("/calendars/{key}", DropCalendar).WithSummary("Take a list of holidays away");
     }
 
-    private static async Task<Ok<StaffView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        TypedResults.Ok(await View(await db.Connection(), workspace, clock.UtcNow()));
+    private static async Task<Ok<StaffView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) => TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
 
-    private static async Task<StaffView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, DateTime now)
+    private static async Task<StaffView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
     {
-        var people = await connection.QueryAsync<Person>("select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
-        var open = (await connection.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(r => r.PersonId, r => r.Open);
-        var absences = await connection.QueryAsync<AbsenceView>(
+        var people = await db.QueryAsync<Person>("select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
+        var open = (await db.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(r => r.PersonId, r => r.Open);
+        var absences = await db.QueryAsync<AbsenceView>(
             """
             select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
               from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > @now order by a.starts, p.display_name
             """,
             new { now }
         );
-        var calendars = await connection.QueryAsync<HolidayList>(
+        var calendars = await db.QueryAsync<HolidayList>(
             """
             select c.key, c.name, count(h.day)::int as days, min(h.day) as "from", max(h.day) as "to" from holiday_calendar c left join holiday h on h.calendar_key = c.key group by c.key, c.name order by c.name
             """
@@ -143,8 +140,8 @@ public static class StaffEndpoints
             db,
             workspace,
             clock,
-            connection =>
-                connection.ExecuteAsync(
+            db =>
+                db.ExecuteAsync(
                     """
                     update person set time_zone = @TimeZone, works_from = @WorksFrom, works_to = @WorksTo, works_days = @WorksDays, holidays = @Holidays, capacity = @Capacity,
                       capacity_today = @CapacityToday, languages = @languages, skills = @skills, serves = @serves, here = @Here
@@ -170,7 +167,7 @@ public static class StaffEndpoints
         );
         // Requests of somebody who left are refused by themselves; this ends what streams.
         if (!body.Here)
-            await sessions.EndAll(await db.Connection(), id, "left");
+            await sessions.EndAll(db, id, "left");
         return changed;
     }
 
@@ -200,35 +197,34 @@ public static class StaffEndpoints
         LanternDb db,
         WorkspaceConfiguration workspace,
         TimeProvider clock,
-        Func<NpgsqlConnection, Task<int>> change,
+        Func<LanternDb, Task<int>> change,
         ProblemHttpResult none
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await RoutingContext.Open(connection, clock.UtcNow());
-        var before = await Faults(connection, workspace, clock);
-        if (await change(connection) == 0)
+        await RoutingContext.Open(db, clock.UtcNow());
+        var before = await Faults(db, workspace, clock);
+        if (await change(db) == 0)
             return none;
-        if ((await Faults(connection, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
+        if ((await Faults(db, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
             return ApiProblems.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
         await transaction.CommitAsync();
         await workspace.Changed();
-        return TypedResults.Ok(await View(connection, workspace, clock.UtcNow()));
+        return TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
     }
 
-    private static async Task<List<string>> Faults(NpgsqlConnection connection, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<List<string>> Faults(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
+        var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         // Who stands in for whom later counts as well as now.
         var standIns = (
-            await connection.QueryAsync<(string Person, string StandIn)>(
+            await db.QueryAsync<(string Person, string StandIn)>(
                 "select distinct p.user_name, s.user_name from absence a join person p on p.id = a.person_id join person s on s.id = a.stand_in_id where a.ends > @now",
                 new { now = clock.UtcNow() }
             )
         ).ToLookup(s => s.Person, s => s.StandIn);
         var faults = SheetCheck
-            .Form((await workspace.Rules(connection)).Router.Sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace))
+            .Form((await workspace.Rules(db)).Router.Sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace))
             .Where(f => f.Blocks)
             .Select(f => f.Words)
             .ToList();
@@ -253,9 +249,9 @@ public static class StaffEndpoints
             db,
             workspace,
             clock,
-            async connection =>
-                await connection.QuerySingleOrDefaultAsync<string>("select time_zone from person where id = @Person", new { body.Person }) is { } zone
-                    ? await connection.ExecuteAsync(
+            async db =>
+                await db.QuerySingleOrDefaultAsync<string>("select time_zone from person where id = @Person", new { body.Person }) is { } zone
+                    ? await db.ExecuteAsync(
                         "insert into absence (id, person_id, starts, ends, stand_in_id, why) values (@id, @Person, @starts, @ends, (select id from person where id = @StandIn), @Why)",
                         new
                         {
@@ -276,7 +272,7 @@ public static class StaffEndpoints
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        Change(db, workspace, clock, connection => connection.ExecuteAsync("delete from absence where id = @id", new { id }), ApiProblems.NotFound("absence"));
+        Change(db, workspace, clock, db => db.ExecuteAsync("delete from absence where id = @id", new { id }), ApiProblems.NotFound("absence"));
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
@@ -286,8 +282,8 @@ public static class StaffEndpoints
             db,
             workspace,
             clock,
-            connection =>
-                connection.ExecuteAsync(
+            db =>
+                db.ExecuteAsync(
                     """
                     insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', @skills::jsonb))
                     on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', @skills::jsonb)
@@ -312,19 +308,13 @@ public static class StaffEndpoints
         var (days, leftOut, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
         if (trouble is not null)
             return ApiProblems.Invalid("calendar-unreadable", trouble);
-        var changed = await Change(
-            db,
-            workspace,
-            clock,
-            connection => HolidayFile.Save(connection, heading.Replace(' ', '-'), title, days),
-            ApiProblems.NotFound("list of holidays")
-        );
+        var changed = await Change(db, workspace, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), ApiProblems.NotFound("list of holidays"));
         return changed.Result is Ok<StaffView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var followers = (await (await db.Connection()).QueryAsync<string>("select display_name from person where holidays = @key order by display_name", new { key })).ToList();
+        var followers = (await db.QueryAsync<string>("select display_name from person where holidays = @key order by display_name", new { key })).ToList();
         if (followers.Count > 0)
             return ApiProblems.Invalid(
                 "holidays-followed",
@@ -334,7 +324,7 @@ public static class StaffEndpoints
             db,
             workspace,
             clock,
-            connection => connection.ExecuteAsync("delete from holiday_calendar where key = @key and not exists (select 1 from person where holidays = @key)", new { key }),
+            db => db.ExecuteAsync("delete from holiday_calendar where key = @key and not exists (select 1 from person where holidays = @key)", new { key }),
             ApiProblems.NotFound("list of holidays")
         );
     }

@@ -1,10 +1,8 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -32,9 +30,9 @@ public static class TeamEndpoints
             db,
             workspace,
             clock,
-            async connection =>
+            async db =>
             {
-                var made = await connection.ExecuteAsync(
+                var made = await db.ExecuteAsync(
                     "insert into team (key, name, only_in_hours) values (@key, @name, @OnlyInHours) on conflict do nothing",
                     new
                     {
@@ -43,7 +41,7 @@ public static class TeamEndpoints
                         body.OnlyInHours,
                     }
                 );
-                return made == 0 ? 0 : await Places(connection, key, body.Places, made);
+                return made == 0 ? 0 : await Places(db, key, body.Places, made);
             },
             ApiProblems.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name")
         );
@@ -57,9 +55,9 @@ public static class TeamEndpoints
             db,
             workspace,
             clock,
-            async connection =>
+            async db =>
             {
-                var found = await connection.ExecuteAsync(
+                var found = await db.ExecuteAsync(
                     "update team set name = @name, only_in_hours = @OnlyInHours where key = @key",
                     new
                     {
@@ -68,7 +66,7 @@ public static class TeamEndpoints
                         body.OnlyInHours,
                     }
                 );
-                return found == 0 ? 0 : await Places(connection, key, body.Places, found);
+                return found == 0 ? 0 : await Places(db, key, body.Places, found);
             },
             ApiProblems.NotFound("team")
         );
@@ -81,16 +79,16 @@ public static class TeamEndpoints
         : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? ApiProblems.Invalid("place-twice", "Somebody stands twice in the team.", "places")
         : null;
 
-    private static async Task<int> Places(NpgsqlConnection connection, string key, IReadOnlyList<PlaceOrder> places, int found)
+    private static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
     {
-        var known = (await connection.QueryAsync<Guid>("select id from person where id = any(@ids)", new { ids = places.Select(p => p.Person).ToArray() })).ToHashSet();
-        var turns = (await connection.QueryAsync<TurnRow>("select * from turn where team_key = @key order by position, person_id", new { key })).Select(t => new Turn(
+        var known = (await db.QueryAsync<Guid>("select id from person where id = any(@ids)", new { ids = places.Select(p => p.Person).ToArray() })).ToHashSet();
+        var turns = (await db.QueryAsync<TurnRow>("select * from turn where team_key = @key order by position, person_id", new { key })).Select(t => new Turn(
             t.PersonId,
             t.Weight,
             t.Credit
         ));
         var after = Turns.With([.. turns], [.. places.Where(p => known.Contains(p.Person)).Select(p => (p.Person, p.Weight))]);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from turn where team_key = @key;
             insert into turn (team_key, person_id, position, weight, credit) select @key, * from unnest(@persons, @positions, @weights, @credits);
@@ -112,7 +110,7 @@ public static class TeamEndpoints
             db,
             workspace,
             clock,
-            connection => connection.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }),
+            db => db.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }),
             ApiProblems.NotFound("team")
         );
 }

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -93,15 +92,15 @@ public static class TryEndpoints
         CancellationToken cancel
     )
     {
-        var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var desk = await RoutingContext.Open(connection, now, hold: false);
+        var now = clock.UtcNow();
+        var desk = await RoutingContext.Open(db, now, hold: false);
         if (Readable(body.Sheet, desk, workspace) is not { } sheet)
             return Unreadable();
-        var result = await trials.Run(connection, sheet, desk, body.Last, cancel);
+        var result = await trials.Run(db, sheet, desk, body.Last, cancel);
         var days = Math.Max(1, (now - (result.From?.ToUtc() ?? now)).TotalDays);
-        var open = await RoutingTrials.DaysOpen(connection, now);
+        var open = await RoutingTrials.DaysOpen(db, now);
         var named = (
-            await connection.QueryAsync<(Guid Id, int Number, string Name)>(
+            await db.QueryAsync<(Guid Id, int Number, string Name)>(
                 $"select id, number, {LeadRecord.NameSql} from lead where id = any(@ids)",
                 new { ids = result.Changes.Select(c => c.Lead).ToArray() }
             )
@@ -121,12 +120,12 @@ public static class TryEndpoints
     {
         if (list.File.Length > LargestList)
             return ApiProblems.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
-        var (connection, now) = (await db.Connection(), clock.UtcNow());
-        var desk = await RoutingContext.Open(connection, now, hold: false);
+        var now = clock.UtcNow();
+        var desk = await RoutingContext.Open(db, now, hold: false);
         if (SheetFiles.Find("json")!.Read(list.Sheet, workspace.Catalogue).Sheet is not { } written || Readable(written, desk, workspace) is not { } tried)
             return Unreadable();
         await using var content = list.File.OpenReadStream();
-        var (played, trouble) = await trials.Run(connection, tried, desk, list.File.NameOr("list"), content, user.Id(), now, cancel);
+        var (played, trouble) = await trials.Run(db, tried, desk, list.File.NameOr("list"), content, user.Id(), now, cancel);
         if (played is null)
             return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
         var view = View(played.Result, desk, played.Named, share => desk.Reps[share.Rep].Open + share.Now);
@@ -189,14 +188,14 @@ public static class TryEndpoints
 
     private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var (connection, now, catalogue) = (await db.Connection(), clock.UtcNow(), workspace.Catalogue);
-        var desk = await RoutingContext.Open(connection, now, hold: false);
+        var (now, catalogue) = (clock.UtcNow(), workspace.Catalogue);
+        var desk = await RoutingContext.Open(db, now, hold: false);
         if (SheetSound.Made(body.Sheet) is not { } sheet || !Router.CanRead(sheet, catalogue))
             return Unreadable();
         var lead = new RecordValues(catalogue);
         if (body.Lead is { } id)
         {
-            if (await LeadRecord.Find(connection, id, catalogue, now) is not { } found)
+            if (await LeadRecord.Find(db, id, catalogue, now) is not { } found)
                 return ApiProblems.NotFound("lead");
             lead = found;
         }
@@ -209,7 +208,7 @@ public static class TryEndpoints
                 return ApiProblems.Invalid(problem.Code, problem.Words, key);
             lead[field.Ordinal] = read.Value;
         }
-        await desk.Standing.Find(connection, [ExistingOwnerKeys.Of(lead)], body.Lead is { } self ? [self] : null);
+        await desk.Standing.Find(db, [ExistingOwnerKeys.Of(lead)], body.Lead is { } self ? [self] : null);
         var router = new Router(sheet, catalogue);
         var decision = router.Decide(new RoutingAsk(lead, now.ToInstant()) { Standing = desk.Standing.For(ExistingOwnerKeys.Of(lead)), Moment = body.Moment }, desk.State);
         return TypedResults.Ok(

@@ -1,9 +1,7 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -11,7 +9,7 @@ namespace DapperLantern.App.Scoring;
 /// Scores stored leads anew by the live model, a batch a transaction. A lead that somebody else scores meanwhile is left to them: they did it by the live model too, and
 /// a second round looks for any that an older one got in between.
 /// </summary>
-public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock)
 {
     // Those not scored by the edition, or not since a moment where there is one.
     private const string Due = "(l.model_edition is distinct from @edition or coalesce(l.scored_at < @since, l.scored_at is null))";
@@ -22,10 +20,10 @@ public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguratio
 
     /// <summary>Starts a run by the live model in the caller's transaction; one that is under way gives way to it.</summary>
     /// <param name="again">True to score those as well that were scored by this edition before now.</param>
-    public async Task<Guid> Begin(NpgsqlConnection connection, Guid edition, bool again = false)
+    public async Task<Guid> Begin(LanternDb db, Guid edition, bool again = false)
     {
         var id = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update rescore_run set ended_at = @now, trouble = 'Another edition was published meanwhile.' where ended_at is null;
             insert into rescore_run (id, edition, started_at, since, leads, done, moved, after_id, tries) select @id, @edition, @now, @since, count(*)::int, 0, 0, @none, 0 from lead
@@ -43,19 +41,19 @@ public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguratio
     }
 
     /// <summary>Scores every lead, at once and in the caller's transaction; for a base that has just been filled.</summary>
-    public async Task All(NpgsqlConnection connection, DateTime now)
+    public async Task All(LanternDb db, DateTime now)
     {
-        var live = await workspace.Model(connection);
+        var live = await workspace.Model(db);
         var stream = new ScoringStream(workspace.Catalogue, [live.Model]);
-        for (var after = Guid.Empty; await stream.Next(connection, after, now) is { Count: > 0 } leads; after = leads[^1].Id)
-            await Write(connection, Scored(live, leads, now), default);
+        for (var after = Guid.Empty; await stream.Next(db, after, now) is { Count: > 0 } leads; after = leads[^1].Id)
+            await Write(db, Scored(live, leads, now), default);
     }
 
     /// <summary>Works a run to its end, going on behind the last batch that was committed. While one batch is written the next is read and scored on a connection of its own.</summary>
-    public async Task Run(NpgsqlConnection connection, Guid run, CancellationToken cancel)
+    public async Task Run(LanternDb db, Guid run, CancellationToken cancel)
     {
-        var (after, since) = await connection.QuerySingleAsync<(Guid, DateTime?)>("select after_id, since from rescore_run where id = @run", new { run });
-        await using var reading = await source.OpenConnectionAsync(cancel);
+        var (after, since) = await db.QuerySingleAsync<(Guid, DateTime?)>("select after_id, since from rescore_run where id = @run", new { run });
+        await using var reading = await databases.Open(cancel);
         var next = Read(reading, after, since, cancel);
         try
         {
@@ -67,7 +65,7 @@ public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguratio
                 after = rows.Count == 0 ? Guid.Empty : rows[^1].Id;
                 if (!over && rows.Count > 0)
                     next = Read(reading, after, since, cancel);
-                if (!await Save(connection, run, rows, after, over, cancel) || over)
+                if (!await Save(db, run, rows, after, over, cancel) || over)
                     return;
                 if (rows.Count == 0)
                     next = Read(reading, after, since, cancel);
@@ -79,23 +77,23 @@ public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguratio
         }
     }
 
-    private async Task<List<Row>> Read(NpgsqlConnection connection, Guid after, DateTime? since, CancellationToken cancel)
+    private async Task<List<Row>> Read(LanternDb db, Guid after, DateTime? since, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        var live = await workspace.Model(connection);
+        var live = await workspace.Model(db);
         var stream = new ScoringStream(workspace.Catalogue, [live.Model], Due);
-        return Scored(live, await stream.Next(connection, after, now, cancel, ("edition", live.Edition), ("since", since)), now);
+        return Scored(live, await stream.Next(db, after, now, cancel, ("edition", live.Edition), ("since", since)), now);
     }
 
     // False where the run was ended by another.
-    private async Task<bool> Save(NpgsqlConnection connection, Guid run, List<Row> rows, Guid after, bool over, CancellationToken cancel)
+    private async Task<bool> Save(LanternDb db, Guid run, List<Row> rows, Guid after, bool over, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from rescore_run where id = @run and ended_at is null for update", new { run }) is null)
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from rescore_run where id = @run and ended_at is null for update", new { run }) is null)
             return false;
-        var moved = rows.Count == 0 ? 0 : await Write(connection, rows, cancel);
-        await connection.ExecuteAsync(
+        var moved = rows.Count == 0 ? 0 : await Write(db, rows, cancel);
+        await db.ExecuteAsync(
             "update rescore_run set done = least(leads, done + @looked), moved = moved + @moved, after_id = @after, ended_at = case when @over then @now end where id = @run",
             new
             {
@@ -114,13 +112,13 @@ public sealed class BatchRescorer(NpgsqlDataSource source, WorkspaceConfiguratio
     private static List<Row> Scored(LiveModel live, List<ScoringLead> leads, DateTime now) => [.. leads.Select(l => new Row(l.Id, l.ScoredAt, live.Score(l.Facts, l.Events, now)))];
 
     // Gives how many have another next move. Rows are locked in the order of their ids, as everywhere.
-    private static async Task<int> Write(NpgsqlConnection connection, List<Row> rows, CancellationToken cancel)
+    private static async Task<int> Write(LanternDb db, List<Row> rows, CancellationToken cancel)
     {
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             $"create temp table if not exists rescored on commit delete rows as select id, scored_at as seen, {ScoreColumns.Names} from lead with no data; truncate rescored;"
         );
-        await Table.Write(connection, rows, cancel);
-        return await connection.QuerySingleAsync<int>(
+        await Table.Write(db, rows, cancel);
+        return await db.QuerySingleAsync<int>(
             $"""
             with due as materialized (
               select l.id, l.next_move as was from rescored x join lead l on l.id = x.id where l.scored_at is not distinct from x.seen order by l.id for no key update of l

@@ -5,7 +5,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -34,18 +33,17 @@ public static class EditionEndpoints
         run.MapPost("/editions/{number:int}/publish", Back).WithSummary("Go back to an old edition: its model goes live again");
     }
 
-    private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(await db.Connection(), Edition.Scoring));
+    private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(db, Edition.Scoring));
 
     private static async Task<Results<Ok<ModelView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace) =>
-        await Body(await db.Connection(), number) is { } model ? TypedResults.Ok(ModelView.Of(model, workspace.Catalogue)) : ApiProblems.NotFound("edition");
+        await Body(db, number) is { } model ? TypedResults.Ok(ModelView.Of(model, workspace.Catalogue)) : ApiProblems.NotFound("edition");
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, LanternDb db) =>
-        await Body(await db.Connection(), number) is { } model
+        await Body(db, number) is { } model
             ? TypedResults.File(Encoding.UTF8.GetBytes(ModelFile.Write(model)), "application/json", $"scoring-model-{number}.json")
             : ApiProblems.NotFound("edition");
 
-    private static async Task<ScoringModel?> Body(NpgsqlConnection connection, int number) =>
-        await Editions.Body(connection, Edition.Scoring, number) is { } body ? Json.Read<ScoringModel>(body) : null;
+    private static async Task<ScoringModel?> Body(LanternDb db, int number) => await Editions.Body(db, Edition.Scoring, number) is { } body ? Json.Read<ScoringModel>(body) : null;
 
     private static async Task<Results<Ok<DraftModel>, ProblemHttpResult>> SaveDraft(
         ModelOrder body,
@@ -55,15 +53,15 @@ public static class EditionEndpoints
         WorkspaceConfiguration workspace
     ) =>
         request.Version() is not { } version ? ApiProblems.DraftVersionMissing()
-        : await Write(await db.Connection(), body.Model, body.Note, version, user) ? TypedResults.Ok((await ScoringEndpoints.Draft(await db.Connection(), workspace))!)
+        : await Write(db, body.Model, body.Note, version, user) ? TypedResults.Ok((await ScoringEndpoints.Draft(db, workspace))!)
         : ApiProblems.Stale();
 
-    private static Task<bool> Write(NpgsqlConnection connection, ScoringModel model, string? note, int version, ClaimsPrincipal user) =>
-        Editions.Write(connection, Edition.Scoring, Json.Write(model), note, version, user);
+    private static Task<bool> Write(LanternDb db, ScoringModel model, string? note, int version, ClaimsPrincipal user) =>
+        Editions.Write(db, Edition.Scoring, Json.Write(model), note, version, user);
 
     private static async Task<NoContent> Drop(LanternDb db)
     {
-        await Editions.Drop(await db.Connection(), Edition.Scoring);
+        await Editions.Drop(db, Edition.Scoring);
         return TypedResults.NoContent();
     }
 
@@ -75,9 +73,8 @@ public static class EditionEndpoints
         var reading = ModelFile.Read(await reader.ReadToEndAsync());
         if (reading.Model is not { } model)
             return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words);
-        var connection = await db.Connection();
-        return await Write(connection, model, "From a file", version, user)
-            ? TypedResults.Ok(new ModelImportView((await ScoringEndpoints.Draft(connection, workspace))!, reading.Problems))
+        return await Write(db, model, "From a file", version, user)
+            ? TypedResults.Ok(new ModelImportView((await ScoringEndpoints.Draft(db, workspace))!, reading.Problems))
             : ApiProblems.Stale();
     }
 
@@ -95,15 +92,14 @@ public static class EditionEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await Editions.Find(connection, Edition.Scoring, version) is not var (id, body))
+        if (await Editions.Find(db, Edition.Scoring, version) is not var (id, body))
             return ApiProblems.Stale();
-        await Editions.HoldLive(connection, Edition.Scoring, workspace);
+        await Editions.HoldLive(db, Edition.Scoring, workspace);
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
             return ApiProblems.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
-        await GoLive(connection, id, user, rescorer, clock);
+        await GoLive(db, id, user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(connection, workspace, runner, maps);
+        return await Done(db, workspace, runner, maps);
     }
 
     private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Back(
@@ -118,30 +114,29 @@ public static class EditionEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await Editions.Old(connection, Edition.Scoring, number) is not { } body)
+        if (await Editions.Old(db, Edition.Scoring, number) is not { } body)
             return ApiProblems.NotFound("old edition");
-        await Editions.HoldLive(connection, Edition.Scoring, workspace);
-        if (await Editions.IsLive(connection, Edition.Scoring, number))
-            return TypedResults.Ok(await ScoringEndpoints.View(connection, workspace, maps));
+        await Editions.HoldLive(db, Edition.Scoring, workspace);
+        if (await Editions.IsLive(db, Edition.Scoring, number))
+            return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
         // A field or a value may have gone since.
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
             return ApiProblems.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
-        await GoLive(connection, await Editions.Again(connection, Edition.Scoring, number), user, rescorer, clock);
+        await GoLive(db, await Editions.Again(db, Edition.Scoring, number), user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(connection, workspace, runner, maps);
+        return await Done(db, workspace, runner, maps);
     }
 
-    private static async Task GoLive(NpgsqlConnection connection, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
+    private static async Task GoLive(LanternDb db, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
     {
-        await Editions.GoLive(connection, Edition.Scoring, edition, user, clock.UtcNow());
-        await rescorer.Begin(connection, edition);
+        await Editions.GoLive(db, Edition.Scoring, edition, user, clock.UtcNow());
+        await rescorer.Begin(db, edition);
     }
 
-    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(NpgsqlConnection connection, WorkspaceConfiguration workspace, RescoreRunner runner, ScoreMaps maps)
+    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(LanternDb db, WorkspaceConfiguration workspace, RescoreRunner runner, ScoreMaps maps)
     {
         await workspace.Changed();
         runner.Wake();
-        return TypedResults.Ok(await ScoringEndpoints.View(connection, workspace, maps));
+        return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
     }
 }

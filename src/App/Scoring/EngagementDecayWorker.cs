@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
@@ -10,7 +9,8 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class EngagementDecayWorker(NpgsqlDataSource source, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<EngagementDecayWorker> log) : LastingService(log)
+public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<EngagementDecayWorker> log)
+    : LastingService(log)
 {
     private const int Batch = 1000;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
@@ -21,8 +21,8 @@ public sealed class EngagementDecayWorker(NpgsqlDataSource source, WorkspaceConf
         while (await timer.WaitForNextTickAsync(stop))
             try
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                while (await Look(connection, clock.UtcNow(), stop) == Batch) { }
+                await using var db = await databases.Open(stop);
+                while (await Look(db, clock.UtcNow(), stop) == Batch) { }
             }
             catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
             {
@@ -31,18 +31,18 @@ public sealed class EngagementDecayWorker(NpgsqlDataSource source, WorkspaceConf
     }
 
     /// <summary>Looks at those that are due, at most a batch. Gives how many.</summary>
-    public async Task<int> Look(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    public async Task<int> Look(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var due = (
-            await connection.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Decay, string Move)>(
+            await db.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Decay, string Move)>(
                 "select id, fit, fit_low, fit_high, decay, next_move from lead where look_again_at <= @now order by look_again_at limit @Batch for update skip locked",
                 new { now, Batch }
             )
         ).ToList();
         if (due.Count == 0)
             return 0;
-        var bars = (await workspace.Model(connection)).Model.Bars;
+        var bars = (await workspace.Model(db)).Model.Bars;
         var found = due.Select(d =>
                 LeadScoreState.Of(
                     new FitRange(d.Fit, d.Low, d.High),
@@ -53,7 +53,7 @@ public sealed class EngagementDecayWorker(NpgsqlDataSource source, WorkspaceConf
                 )
             )
             .ToList();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = @now, decay = case when x.out then null else l.decay end
             from unnest(@ids, @engagements, @bands, @moves, @untils, @agains, @outs) x(id, engagement, band, move, until, again, out) where l.id = x.id

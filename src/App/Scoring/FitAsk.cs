@@ -22,7 +22,7 @@ public static class FitAsk
 
     private static async Task<Ok<FitSoFar>> Ask(FitOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var live = await workspace.Model(await db.Connection());
+        var live = await workspace.Model(db);
         var facts = new RecordValues(workspace.Catalogue);
         var country = body.Facts.GetValueOrDefault("country");
         // What cannot be read yet, since it is half written, is not known yet.

@@ -6,7 +6,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -35,7 +34,7 @@ public sealed class ModelTrial
 }
 
 /// <summary>Tries models in the background. Nothing is written, and what is remembered is only a saving: each process keeps the last few for a while.</summary>
-public sealed class ModelTrials(NpgsqlDataSource source, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     private const int Most = 3;
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(600);
@@ -60,8 +59,8 @@ public sealed class ModelTrials(NpgsqlDataSource source, WorkspaceConfiguration 
             if (_trials.FirstOrDefault(t => t.Key == key) is { } known)
                 return known;
         }
-        await using var connection = await source.OpenConnectionAsync();
-        var desk = await RoutingContext.Open(connection, clock.UtcNow(), hold: false);
+        await using var db = await databases.Open();
+        var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         lock (_lock)
         {
             if (_trials.FirstOrDefault(t => t.Key == key) is { } known)
@@ -80,17 +79,17 @@ public sealed class ModelTrials(NpgsqlDataSource source, WorkspaceConfiguration 
 
     private async Task Run(ModelTrial trial, ScoringModel model, RoutingContext desk)
     {
-        await using var connection = await source.OpenConnectionAsync();
-        await using (var count = new NpgsqlCommand($"select count(*)::int from lead l where {ScoringStream.Open}", connection))
+        await using var db = await databases.Open();
+        await using (var count = await db.Command($"select count(*)::int from lead l where {ScoringStream.Open}"))
             trial.All = (int)(await count.ExecuteScalarAsync())!;
         var (fit, engagement) = (new FitScore(model, workspace.Catalogue), new EngagementScore(model));
-        var rules = await workspace.Rules(connection);
+        var rules = await workspace.Rules(db);
         var teamOf = TeamsOfPeople(trial, desk);
         var asked = rules.Asked.Concat(["company", "website", "email", "last_name", "street", "postal_code"]);
         var stream = new ScoringStream(workspace.Catalogue, [model], ScoringStream.Open, asked);
-        for (var after = Guid.Empty; await stream.Next(connection, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
+        for (var after = Guid.Empty; await stream.Next(db, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
         {
-            await desk.Standing.Find(connection, [.. leads.Where(l => l.Owner is null).Select(l => ExistingOwnerKeys.Of(l.Facts))]);
+            await desk.Standing.Find(db, [.. leads.Where(l => l.Owner is null).Select(l => ExistingOwnerKeys.Of(l.Facts))]);
             foreach (var lead in leads)
                 trial.Leads.Add(
                     new TriedLead(

@@ -19,8 +19,7 @@ public static class OutcomeEndpoints
 
     private static async Task<Ok<OutcomeReport>> Live(LanternDb db, WorkspaceConfiguration workspace, OutcomeReports outcomes, CancellationToken cancel)
     {
-        var connection = await db.Connection();
-        return TypedResults.Ok(await outcomes.Of(connection, (await workspace.Model(connection)).Model, cancel));
+        return TypedResults.Ok(await outcomes.Of(db, (await workspace.Model(db)).Model, cancel));
     }
 
     private static async Task<Results<Ok<OutcomeReport>, ProblemHttpResult>> Given(
@@ -29,7 +28,7 @@ public static class OutcomeEndpoints
         WorkspaceConfiguration workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(await outcomes.Of(await db.Connection(), body, cancel));
+    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(await outcomes.Of(db, body, cancel));
 
     private static async Task<Results<Ok<PointSuggestion>, ProblemHttpResult>> Suggest(
         ScoringModel body,
@@ -37,7 +36,7 @@ public static class OutcomeEndpoints
         WorkspaceConfiguration workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(await db.Connection(), cancel)));
+    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(db, cancel)));
 
     private static ProblemHttpResult? WhyNot(ScoringModel model, WorkspaceConfiguration workspace) =>
         ModelCheck.Blocking(model, workspace.Catalogue) is { } blocks ? ApiProblems.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;

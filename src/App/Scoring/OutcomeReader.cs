@@ -1,11 +1,9 @@
 using System.Data.Common;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring.Outcomes;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -22,10 +20,10 @@ public sealed class OutcomeReader(WorkspaceConfiguration workspace, TimeProvider
 
     private sealed record Decided(Guid Lead, DateTime At, bool Won);
 
-    public async Task<List<LeadOutcome>> Read(NpgsqlConnection connection, CancellationToken cancel = default)
+    public async Task<List<LeadOutcome>> Read(LanternDb db, CancellationToken cancel = default)
     {
         var decided = (
-            await connection.QueryAsync<Decided>(
+            await db.QueryAsync<Decided>(
                 """
                 select * from (
                   select h.lead_id as lead, h.at, s.counts = 'won' as won from handover h join deal d on d.id = h.deal_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
@@ -39,21 +37,21 @@ public sealed class OutcomeReader(WorkspaceConfiguration workspace, TimeProvider
         ).ToList();
         var outcomes = new List<LeadOutcome>(decided.Count);
         foreach (var chunk in decided.Chunk(2000))
-            outcomes.AddRange(await Judged(connection, chunk, cancel));
+            outcomes.AddRange(await Judged(db, chunk, cancel));
         return outcomes;
     }
 
-    private async Task<List<LeadOutcome>> Judged(NpgsqlConnection connection, Decided[] decided, CancellationToken cancel)
+    private async Task<List<LeadOutcome>> Judged(LanternDb db, Decided[] decided, CancellationToken cancel)
     {
         var leads = new Dictionary<Guid, (RecordValues Facts, Dictionary<string, Provenance> From)>();
-        await using (var command = new NpgsqlCommand($"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids)", connection))
+        await using (var command = await db.Command($"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids)"))
         {
             command.Parameters.AddWithValue("ids", decided.Select(d => d.Lead).ToArray());
             await using DbDataReader row = await command.ExecuteReaderAsync(cancel);
             while (await row.ReadAsync(cancel))
                 leads[(Guid)row["id"]] = (LeadRecord.Read(row, workspace.Catalogue, null), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]));
         }
-        var events = await LeadStore.EventsOf(connection, [.. leads.Keys]);
+        var events = await LeadStore.EventsOf(db, [.. leads.Keys]);
         var found = new List<LeadOutcome>(decided.Length);
         foreach (var (lead, at, won) in decided)
             if (leads.TryGetValue(lead, out var known))

@@ -3,7 +3,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
 using DapperLantern.Core.Scoring.Outcomes;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -20,9 +19,9 @@ public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration
     private List<LeadOutcome> _outcomes = [];
     private DateTime _until;
 
-    public async Task<OutcomeReport> Of(NpgsqlConnection connection, ScoringModel model, CancellationToken cancel)
+    public async Task<OutcomeReport> Of(LanternDb db, ScoringModel model, CancellationToken cancel)
     {
-        var outcomes = await Outcomes(connection, cancel);
+        var outcomes = await Outcomes(db, cancel);
         var key = Json.Write(model);
         lock (_reports)
             if (_until > clock.UtcNow() && _reports.TryGetValue(key, out var known))
@@ -37,7 +36,7 @@ public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration
     }
 
     /// <summary>What became of leads, as old as ten minutes where there are many.</summary>
-    public async Task<IReadOnlyList<LeadOutcome>> Outcomes(NpgsqlConnection connection, CancellationToken cancel)
+    public async Task<IReadOnlyList<LeadOutcome>> Outcomes(LanternDb db, CancellationToken cancel)
     {
         // One reads; who asks meanwhile waits for what it finds.
         await _one.WaitAsync(cancel);
@@ -46,7 +45,7 @@ public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration
             if (_until > clock.UtcNow())
                 return _outcomes;
             var watch = Stopwatch.StartNew();
-            var outcomes = await reading.Read(connection, cancel);
+            var outcomes = await reading.Read(db, cancel);
             lock (_reports)
                 _reports.Clear();
             if (watch.Elapsed > patience.For(Quick))

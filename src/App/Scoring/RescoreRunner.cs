@@ -1,14 +1,12 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
 /// <summary>
 /// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
 /// </summary>
-public sealed class RescoreRunner(NpgsqlDataSource source, WorkspaceConfiguration workspace, BatchRescorer rescorer, TimeProvider clock, ILogger<RescoreRunner> log)
+public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfiguration workspace, BatchRescorer rescorer, TimeProvider clock, ILogger<RescoreRunner> log)
     : LastingService(log)
 {
     private const int MostTries = 5;
@@ -21,9 +19,9 @@ public sealed class RescoreRunner(NpgsqlDataSource source, WorkspaceConfiguratio
         WorkLoop.Run(
             async () =>
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                await Daily(connection);
-                await RunOne(connection, stop);
+                await using var db = await databases.Open(stop);
+                await Daily(db);
+                await RunOne(db, stop);
                 return false;
             },
             _wake,
@@ -32,25 +30,25 @@ public sealed class RescoreRunner(NpgsqlDataSource source, WorkspaceConfiguratio
         );
 
     /// <summary>Works the open run to its end. False when there is none, or somebody else works on it.</summary>
-    public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
+    public async Task<bool> RunOne(LanternDb db, CancellationToken cancel)
     {
-        var run = await connection.QueryFirstOrDefaultAsync<Guid?>(
+        var run = await db.QueryFirstOrDefaultAsync<Guid?>(
             "select id from rescore_run where ended_at is null and tries < @MostTries order by started_at desc limit 1",
             new { MostTries }
         );
-        return run is { } id && await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, cancel));
+        return run is { } id && await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, cancel));
     }
 
-    private async Task Run(NpgsqlConnection connection, Guid run, CancellationToken cancel)
+    private async Task Run(LanternDb db, Guid run, CancellationToken cancel)
     {
         try
         {
-            await rescorer.Run(connection, run, cancel);
+            await rescorer.Run(db, run, cancel);
         }
-        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Run {Run} could not be worked on", run);
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = @run",
                 new { run }
             );
@@ -58,20 +56,20 @@ public sealed class RescoreRunner(NpgsqlDataSource source, WorkspaceConfiguratio
     }
 
     // Two who come to it at once: the second finds the first one's run.
-    private async Task Daily(NpgsqlConnection connection)
+    private async Task Daily(LanternDb db)
     {
-        if (await NotYetToday(connection) is null || !(await workspace.Model(connection)).Model.Moves)
+        if (await NotYetToday(db) is null || !(await workspace.Model(db)).Model.Moves)
             return;
-        await using var transaction = await connection.BeginTransactionAsync();
-        await connection.ExecuteAsync("select pg_advisory_xact_lock(@key)", new { key = SessionLock.KeyOf(Guid.Empty) });
-        if (await NotYetToday(connection) is { } live)
-            await rescorer.Begin(connection, live, again: true);
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.ExecuteAsync("select pg_advisory_xact_lock(@key)", new { key = SessionLock.KeyOf(Guid.Empty) });
+        if (await NotYetToday(db) is { } live)
+            await rescorer.Begin(db, live, again: true);
         await transaction.CommitAsync();
     }
 
     // The live edition, where no run has begun today; null where one has, or none is live.
-    private Task<Guid?> NotYetToday(NpgsqlConnection connection) =>
-        connection.QuerySingleOrDefaultAsync<Guid?>(
+    private Task<Guid?> NotYetToday(LanternDb db) =>
+        db.QuerySingleOrDefaultAsync<Guid?>(
             "select id from edition where kind = @Scoring and state = 'live' and not exists (select 1 from rescore_run where started_at > @today)",
             new { Edition.Scoring, today = clock.UtcNow().Date }
         );

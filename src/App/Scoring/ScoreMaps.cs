@@ -1,9 +1,7 @@
 using System.Diagnostics;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -14,7 +12,7 @@ public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary
 /// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for twenty times as long as it took, a minute at most, and a new
 /// one made in the background.
 /// </summary>
-public sealed class ScoreMaps(NpgsqlDataSource source, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
 {
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
     private static readonly TimeSpan LongestFresh = TimeSpan.FromMinutes(1);
@@ -26,25 +24,25 @@ public sealed class ScoreMaps(NpgsqlDataSource source, WorkspaceConfiguration wo
     // Counting takes a twentieth of one core at most, however often the map is looked at.
     private TimeSpan Fresh => _took * 20 < LongestFresh ? _took * 20 : LongestFresh;
 
-    public async Task<ScoreMapCounts> Of(NpgsqlConnection connection)
+    public async Task<ScoreMapCounts> Of(LanternDb db)
     {
-        var edition = (await workspace.Model(connection)).Edition;
+        var edition = (await workspace.Model(db)).Edition;
         if (_took < patience.For(Quick) || _last is not { } last || _edition != edition)
-            return await Count(connection, edition);
+            return await Count(db, edition);
         if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)
             _renewing = Task.Run(async () =>
             {
-                await using var own = await source.OpenConnectionAsync();
+                await using var own = await databases.Open();
                 await Count(own, edition);
             });
         return last;
     }
 
-    private async Task<ScoreMapCounts> Count(NpgsqlConnection connection, Guid edition)
+    private async Task<ScoreMapCounts> Count(LanternDb db, Guid edition)
     {
         var (now, watch) = (clock.UtcNow(), Stopwatch.StartNew());
         var counted = (
-            await connection.QueryAsync<(int Fit, int Band, string Move, int Leads)>(
+            await db.QueryAsync<(int Fit, int Band, string Move, int Leads)>(
                 $"""
                 select least(l.fit / 5, 19), least(case when l.look_again_at <= @now then engagement_at(l.decay, @day) / 5 else l.band end, 19), {EngagementDecaySql.MoveAt(
                     "@now"

@@ -1,11 +1,9 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -64,17 +62,16 @@ public static class ScoringEndpoints
         api.MapGet("/scoring/run", Progress).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("How far all leads are scored by the live edition");
     }
 
-    private static async Task<Ok<ScoringView>> Show(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps) =>
-        TypedResults.Ok(await View(await db.Connection(), workspace, maps));
+    private static async Task<Ok<ScoringView>> Show(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps) => TypedResults.Ok(await View(db, workspace, maps));
 
-    internal static async Task<ScoringView> View(NpgsqlConnection connection, WorkspaceConfiguration workspace, ScoreMaps maps)
+    internal static async Task<ScoringView> View(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps)
     {
-        var live = await workspace.Model(connection);
-        var (at, by) = await connection.QuerySingleAsync<(DateTime, string?)>(
+        var live = await workspace.Model(db);
+        var (at, by) = await db.QuerySingleAsync<(DateTime, string?)>(
             "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
             new { live.Edition }
         );
-        var map = await maps.Of(connection);
+        var map = await maps.Of(db);
         return new ScoringView(
             live.Number,
             at,
@@ -83,19 +80,16 @@ public static class ScoringEndpoints
             map.At,
             map.Cells,
             [.. NextMove.Named(live.Model.Names).Select(c => new QuarterCount(c.Key, c.Label, map.Quarters.GetValueOrDefault(c.Key)))],
-            await Draft(connection, workspace),
-            await Run(connection)
+            await Draft(db, workspace),
+            await Run(db)
         );
     }
 
-    internal static async Task<DraftModel?> Draft(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
-        await Editions.Draft(connection, Edition.Scoring) is { } d
-            ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), workspace.Catalogue))
-            : null;
+    internal static async Task<DraftModel?> Draft(LanternDb db, WorkspaceConfiguration workspace) =>
+        await Editions.Draft(db, Edition.Scoring) is { } d ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), workspace.Catalogue)) : null;
 
-    private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) =>
-        await Run(await db.Connection()) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();
+    private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) => await Run(db) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();
 
-    private static Task<RunView?> Run(NpgsqlConnection connection) =>
-        connection.QueryFirstOrDefaultAsync<RunView?>("select leads, done, moved, started_at, ended_at, trouble from rescore_run order by started_at desc limit 1");
+    private static Task<RunView?> Run(LanternDb db) =>
+        db.QueryFirstOrDefaultAsync<RunView?>("select leads, done, moved, started_at, ended_at, trouble from rescore_run order by started_at desc limit 1");
 }

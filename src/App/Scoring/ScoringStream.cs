@@ -50,23 +50,17 @@ public sealed class ScoringStream
         : $"l.{field.Key}";
 
     /// <summary>The next leads after an id; empty at the end.</summary>
-    public async Task<List<ScoringLead>> Next(
-        NpgsqlConnection connection,
-        Guid after,
-        DateTime now,
-        CancellationToken cancel = default,
-        params (string Name, object? Value)[] parameters
-    )
+    public async Task<List<ScoringLead>> Next(LanternDb db, Guid after, DateTime now, CancellationToken cancel = default, params (string Name, object? Value)[] parameters)
     {
-        var leads = await Leads(connection, after, now, parameters, cancel);
+        var leads = await Leads(db, after, now, parameters, cancel);
         if (leads.Count > 0)
-            await Events(connection, leads, cancel);
+            await Events(db, leads, cancel);
         return leads;
     }
 
-    private async Task<List<ScoringLead>> Leads(NpgsqlConnection connection, Guid after, DateTime now, (string Name, object? Value)[] parameters, CancellationToken cancel)
+    private async Task<List<ScoringLead>> Leads(LanternDb db, Guid after, DateTime now, (string Name, object? Value)[] parameters, CancellationToken cancel)
     {
-        await using var command = new NpgsqlCommand(_leads, connection);
+        await using var command = await db.Command(_leads);
         command.Parameters.AddWithValue("after", after);
         foreach (var (name, value) in parameters)
             command.Parameters.Add(value is null ? new NpgsqlParameter(name, NpgsqlDbType.TimestampTz) { Value = DBNull.Value } : new NpgsqlParameter(name, value));
@@ -107,11 +101,10 @@ public sealed class ScoringStream
         return field.Type == FieldType.Date ? FieldValue.Of(row.GetDateTime(at).ToInstant()) : FieldValue.Of(row.GetString(at));
     }
 
-    private async Task Events(NpgsqlConnection connection, List<ScoringLead> leads, CancellationToken cancel)
+    private async Task Events(LanternDb db, List<ScoringLead> leads, CancellationToken cancel)
     {
-        await using var command = new NpgsqlCommand(
-            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id between @first and @last and lead_id = any(@ids) order by lead_id, at",
-            connection
+        await using var command = await db.Command(
+            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id between @first and @last and lead_id = any(@ids) order by lead_id, at"
         );
         command.Parameters.AddWithValue("first", leads[0].Id);
         command.Parameters.AddWithValue("last", leads[^1].Id);

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -97,7 +96,7 @@ public static class TrialEndpoints
 
     private static async Task<Dictionary<string, (int Open, int Capacity)>> Load(LanternDb db) =>
         (
-            await (await db.Connection()).QueryAsync<(string Team, int Open, int Capacity)>(
+            await db.QueryAsync<(string Team, int Open, int Capacity)>(
                 "select t.team_key, sum(coalesce(r.open, 0))::int, sum(p.capacity)::int from turn t join person p on p.id = t.person_id left join rep_load r on r.person_id = p.id group by 1"
             )
         ).ToDictionary(t => t.Team, t => (t.Open, t.Capacity));
@@ -116,7 +115,7 @@ public static class TrialEndpoints
             .Take(MostMovers)
             .ToList();
         var names = (
-            await (await db.Connection()).QueryAsync<(Guid Id, int Number, string Name, string? Company)>(
+            await db.QueryAsync<(Guid Id, int Number, string Name, string? Company)>(
                 "select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, 'No name'), company from lead where id = any(@ids)",
                 new { ids = found.Select(f => f.Id).ToArray() }
             )

@@ -20,5 +20,5 @@ public static class SearchEndpoints
     private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, SearchQueries queries) =>
         text.Length > LongestText
             ? ApiProblems.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
-            : TypedResults.Ok(await queries.Find(await db.Connection(), SearchAsk.Read(text), user.May(Act.SeeDeals)));
+            : TypedResults.Ok(await queries.Find(db, SearchAsk.Read(text), user.May(Act.SeeDeals)));
 }

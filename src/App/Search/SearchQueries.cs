@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -33,22 +32,22 @@ public sealed class SearchQueries
     private const int MostMeant = 3;
 
     /// <param name="deals">True for who may see accounts, contacts and deals.</param>
-    public async Task<SearchView> Find(NpgsqlConnection connection, SearchAsk ask, bool deals)
+    public async Task<SearchView> Find(LanternDb db, SearchAsk ask, bool deals)
     {
         if (ask.IsEmpty)
             return new SearchView([], []);
         // A whole address is somebody's; its words are many people's.
-        if (ask.Email is not null && await LookByMail(connection, ask, deals) is { Count: > 0 } known)
+        if (ask.Email is not null && await LookByMail(db, ask, deals) is { Count: > 0 } known)
             return new SearchView(Best(known), []);
-        var plain = await Look(connection, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], deals);
+        var plain = await Look(db, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], deals);
         if (plain.Count == 0 && ask.Digits is { } digits)
-            return new SearchView(Best(await LookByMiddle(connection, ask, digits, deals)), []);
+            return new SearchView(Best(await LookByMiddle(db, ask, digits, deals)), []);
         if (plain.Count >= Few || ask.Digits is not null)
             return new SearchView(Best(plain), []);
-        var meant = await Meant(connection, ask);
+        var meant = await Meant(db, ask);
         if (meant.All(m => m.IsEmpty))
             return new SearchView(Best(plain), []);
-        var more = await Look(connection, ask, meant, deals);
+        var more = await Look(db, ask, meant, deals);
         return new SearchView(Best([.. plain, .. more]), [.. meant.SelectMany(m => m)]);
     }
 
@@ -63,17 +62,17 @@ public sealed class SearchQueries
                 .Select(f => f.Hit),
         ];
 
-    private static Task<List<(SearchHit, double)>> LookByMail(NpgsqlConnection connection, SearchAsk ask, bool deals) =>
-        LookBy(connection, ask, ask.Email!, "l.email = $1", deals ? "c.email = $1" : null);
+    private static Task<List<(SearchHit, double)>> LookByMail(LanternDb db, SearchAsk ask, bool deals) =>
+        LookBy(db, ask, ask.Email!, "l.email = $1", deals ? "c.email = $1" : null);
 
     // Digits that stand anywhere in a number: somebody read them off a display, or left the end away.
-    private static Task<List<(SearchHit, double)>> LookByMiddle(NpgsqlConnection connection, SearchAsk ask, string digits, bool deals) =>
-        LookBy(connection, ask, digits, "coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%'", deals ? "c.phone like '%' || $1 || '%'" : null);
+    private static Task<List<(SearchHit, double)>> LookByMiddle(LanternDb db, SearchAsk ask, string digits, bool deals) =>
+        LookBy(db, ask, digits, "coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%'", deals ? "c.phone like '%' || $1 || '%'" : null);
 
     // Leads, and contacts where a condition is given, that a value names.
-    private static async Task<List<(SearchHit, double)>> LookBy(NpgsqlConnection connection, SearchAsk ask, string value, string leads, string? contacts)
+    private static async Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, string value, string leads, string? contacts)
     {
-        await using var batch = new NpgsqlBatch(connection);
+        await using var batch = new NpgsqlBatch(await db.Connection());
         foreach (
             var sql in new[]
             {
@@ -85,9 +84,9 @@ public sealed class SearchQueries
         return await Read(batch, ask);
     }
 
-    private static async Task<List<(SearchHit, double)>> Look(NpgsqlConnection connection, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
+    private static async Task<List<(SearchHit, double)>> Look(LanternDb db, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
     {
-        await using var batch = new NpgsqlBatch(connection);
+        await using var batch = new NpgsqlBatch(await db.Connection());
         var words = QueryOf(ask, meant);
         Add(LeadsByWords, words);
         Add(NotesByWords, words);
@@ -118,10 +117,10 @@ public sealed class SearchQueries
     private static string QueryOf(SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant) =>
         string.Join(" & ", ask.Words.Select((w, i) => $"({string.Join(" | ", meant[i].Select(m => $"'{m}'").Prepend(w.Length > 1 ? $"'{w}':*" : $"'{w}'"))})"));
 
-    private static async Task<List<ImmutableArray<string>>> Meant(NpgsqlConnection connection, SearchAsk ask)
+    private static async Task<List<ImmutableArray<string>>> Meant(LanternDb db, SearchAsk ask)
     {
         var near = (
-            await connection.QueryAsync<(string Typed, string Word, int Count)>(
+            await db.QueryAsync<(string Typed, string Word, int Count)>(
                 """
                 select q, w.word, w.count from unnest(@words) q
                 cross join lateral (select word, count from search_word where word % q and abs(length(word) - length(q)) <= 2 order by similarity(word, q) desc limit 20) w

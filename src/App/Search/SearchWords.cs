@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using Npgsql;
 
@@ -16,7 +15,7 @@ public sealed class SearchWord
 /// <summary>
 /// Keeps the words that names are made of. Those of leads that came in are added within seconds, so that somebody is guessed who rang just now; now and then all are counted anew.
 /// </summary>
-public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILogger<SearchWords> log) : LastingService(log)
+public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, ILogger<SearchWords> log) : LastingService(log)
 {
     private const string Entry = "search-words";
     private const int Patience = 900;
@@ -35,11 +34,11 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
         using var timer = new PeriodicTimer(Every);
         do try
         {
-            await using var connection = await source.OpenConnectionAsync(stop);
-            if (await AreStale(connection, clock.UtcNow()))
-                await Count(connection, clock.UtcNow(), stop);
+            await using var db = await databases.Open(stop);
+            if (await AreStale(db, clock.UtcNow()))
+                await Count(db, clock.UtcNow(), stop);
             else
-                await Add(connection, stop);
+                await Add(db, stop);
         }
         catch (NpgsqlException e)
         {
@@ -49,48 +48,45 @@ public sealed class SearchWords(NpgsqlDataSource source, TimeProvider clock, ILo
     }
 
     // A fifth more leads, or a day.
-    private static async Task<bool> AreStale(NpgsqlConnection connection, DateTime now) =>
-        await SetupEntries.Read<Counted>(connection, Entry) is not { Last: > 0 } counted
-        || now - counted.At > TimeSpan.FromDays(1)
-        || await Leads(connection) > 100 + counted.Leads * 1.2;
+    private static async Task<bool> AreStale(LanternDb db, DateTime now) =>
+        await SetupEntries.Read<Counted>(db, Entry) is not { Last: > 0 } counted || now - counted.At > TimeSpan.FromDays(1) || await Leads(db) > 100 + counted.Leads * 1.2;
 
-    private static Task<int> Leads(NpgsqlConnection connection) =>
-        connection.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
+    private static Task<int> Leads(LanternDb db) => db.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
 
     /// <summary>Counts the words anew. One process does it at a time; who searches meanwhile finds the words as they were.</summary>
-    public static async Task Count(NpgsqlConnection connection, DateTime now, CancellationToken cancel = default)
+    public static async Task Count(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
-        await connection.ExecuteAsync(
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
+        await db.ExecuteAsync(
             "delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat(@Names) where " + Words,
             new { Names },
             commandTimeout: Patience
         );
-        await SetupEntries.Save(connection, Entry, Json.Write(new Counted(now, await Leads(connection), await Last(connection))));
+        await SetupEntries.Save(db, Entry, Json.Write(new Counted(now, await Leads(db), await Last(db))));
         await transaction.CommitAsync(cancel);
     }
 
     /// <summary>Adds the words of the leads that came since they were counted last.</summary>
-    public static async Task Add(NpgsqlConnection connection, CancellationToken cancel = default)
+    public static async Task Add(LanternDb db, CancellationToken cancel = default)
     {
-        if (await SetupEntries.Read<Counted>(connection, Entry) is not { } seen || await Last(connection) == seen.Last)
+        if (await SetupEntries.Read<Counted>(db, Entry) is not { } seen || await Last(db) == seen.Last)
             return;
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
         // Another process may have been at it meanwhile.
-        var (counted, last) = ((await SetupEntries.Read<Counted>(connection, Entry))!, await Last(connection));
-        await connection.ExecuteAsync(
+        var (counted, last) = ((await SetupEntries.Read<Counted>(db, Entry))!, await Last(db));
+        await db.ExecuteAsync(
             $"insert into search_word as w (word, count) select word, ndoc from ts_stat(@names) where {Words} order by word on conflict (word) do update set count = w.count + excluded.count",
             new { names = $"{NamesOfLeads} where number > {counted.Last} and number <= {last}" },
             commandTimeout: Patience
         );
-        await SetupEntries.Save(connection, Entry, Json.Write(counted with { Last = last }));
+        await SetupEntries.Save(db, Entry, Json.Write(counted with { Last = last }));
         await transaction.CommitAsync(cancel);
     }
 
     // The number of the newest lead. A lead whose number is given and that is kept later is counted when all are.
-    private static Task<int> Last(NpgsqlConnection connection) => connection.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+    private static Task<int> Last(LanternDb db) => db.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
 
     /// <param name="Leads">About so many leads there were.</param>
     /// <param name="Last">The number of the newest lead whose words are in.</param>

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
@@ -52,10 +51,9 @@ public static class FieldEndpoints
 
     private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
         var fields = Custom(workspace.Catalogue).ToList();
         var known = (
-            await connection.QueryAsync<(string Key, int Count)>($"select k, ({CountOf})::int from unnest(@keys) k", new { keys = fields.Select(f => f.Key).ToArray() })
+            await db.QueryAsync<(string Key, int Count)>($"select k, ({CountOf})::int from unnest(@keys) k", new { keys = fields.Select(f => f.Key).ToArray() })
         ).ToDictionary(k => k.Key, k => k.Count);
         return TypedResults.Ok(
             fields
@@ -127,9 +125,9 @@ public static class FieldEndpoints
             var fields = await Load(db);
             if (fields.RemoveAll(f => f.Key == key) == 0)
                 return ApiProblems.NotFound("field of your own");
-            if (await (await db.Connection()).QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
+            if (await db.QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
                 return ApiProblems.Conflict("field-used", "There are values in this field, so it stays.");
-            if (await Editions.Asking(await db.Connection(), key) is { Count: > 0 } asking)
+            if (await Editions.Asking(db, key) is { Count: > 0 } asking)
                 return ApiProblems.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
             await Save(db, fields, key, null);
             await transaction.CommitAsync();
@@ -149,19 +147,17 @@ public static class FieldEndpoints
     // The rows are locked, so that two people who add a field at once add both.
     private static async Task<List<CustomField>> Load(LanternDb db)
     {
-        var connection = await db.Connection();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into setup_entry (key, body) values ('custom-fields', '[]'), ('value-lists', '{}') on conflict do nothing; select 1 from setup_entry where key in ('custom-fields', 'value-lists') order by key for update"
         );
-        return Json.Read<List<CustomField>>(await connection.QuerySingleAsync<string>("select body::text from setup_entry where key = 'custom-fields'"));
+        return Json.Read<List<CustomField>>(await db.QuerySingleAsync<string>("select body::text from setup_entry where key = 'custom-fields'"));
     }
 
     private static async Task Save(LanternDb db, List<CustomField> fields, string key, List<Choice>? choices)
     {
-        var connection = await db.Connection();
-        await connection.ExecuteAsync("update setup_entry set body = @body::jsonb where key = 'custom-fields'", new { body = Json.Write(fields) });
+        await db.ExecuteAsync("update setup_entry set body = @body::jsonb where key = 'custom-fields'", new { body = Json.Write(fields) });
         if (choices is not null)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update setup_entry set body = body || jsonb_build_object(@key, @choices::jsonb) where key = 'value-lists'",
                 new { key, choices = Json.Write(choices) }
             );

@@ -1,7 +1,6 @@
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
@@ -35,8 +34,7 @@ public static class Health
             var db = scope.ServiceProvider.GetRequiredService<LanternDb>();
             if ((await db.Database.GetPendingMigrationsAsync(cancel)).Any())
                 return Of(503, "away", new() { ["database"] = "is not migrated yet" });
-            var connection = await db.Connection();
-            await using var ask = new NpgsqlCommand("select count(*) from outbox where given_up_at is not null and sent_at is null", connection);
+            await using var ask = await db.Command("select count(*) from outbox where given_up_at is not null and sent_at is null");
             if (await ask.ExecuteScalarAsync(cancel) is > 0L and var unsent)
                 trouble["mail"] = $"{unsent} messages were given up";
         }

@@ -1,7 +1,6 @@
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
@@ -13,12 +12,11 @@ namespace DapperLantern.App.Setup;
 public sealed record NoticeView(Guid Id, Guid? Lead, string Subject, string Text);
 
 /// <summary>Tells people who are signed in what they are sent, as it is committed (a trigger on the table <c>outbox</c> gives the sign).</summary>
-public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostApplicationLifetime life, ILogger<Notices> log) : ChangeFeed(source, "person_told", life, log)
+public sealed class Notices(NpgsqlDataSource source, LanternDbFactory databases, TimeProvider clock, IHostApplicationLifetime life, ILogger<Notices> log)
+    : ChangeFeed(source, "person_told", life, log)
 {
     // A message is dated before its transaction ends, so one that becomes visible now may be a little older than one told before.
     private static readonly TimeSpan Slack = TimeSpan.FromMinutes(2);
-
-    private readonly NpgsqlDataSource _source = source;
 
     /// <summary>What somebody is told from now on, each as <c>notice</c>; a first, empty <c>here</c> says that they listen.</summary>
     /// <param name="zone">The person's time zone, in which moments are told.</param>
@@ -39,10 +37,10 @@ public sealed class Notices(NpgsqlDataSource source, TimeProvider clock, IHostAp
 
     private async Task<List<NoticeView>> Lately(Guid person, CancellationToken cancel)
     {
-        await using var connection = await _source.OpenConnectionAsync(cancel);
+        await using var db = await databases.Open(cancel);
         return
         [
-            .. await connection.QueryAsync<NoticeView>(
+            .. await db.QueryAsync<NoticeView>(
                 "select id, lead_id as lead, subject, text from outbox where person_id = @person and created_at > @since order by created_at, id",
                 new { person, since = clock.UtcNow() - Slack }
             ),

@@ -59,7 +59,7 @@ public static class Outage
     public static bool IsOutage(Exception error) =>
         error switch
         {
-            // 53: no room; 57P01 to 57P03: it stops or starts; 08: the connection.
+            // 53: no room; 57P01 to 57P03: it stops or starts; 08: the db.
             PostgresException e => e.SqlState.StartsWith("53", StringComparison.Ordinal)
                 || e.SqlState.StartsWith("57P", StringComparison.Ordinal)
                 || e.SqlState.StartsWith("08", StringComparison.Ordinal),

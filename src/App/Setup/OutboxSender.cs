@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Intake.Forms;
@@ -12,7 +11,7 @@ namespace DapperLantern.App.Setup;
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : LastingService(log)
+public sealed class OutboxSender(LanternDbFactory databases, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : LastingService(log)
 {
     /// <summary>A message that was not taken for so long is given up.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
@@ -65,8 +64,8 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
     private async Task<Waiting?> Claim(CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        return await connection.QuerySingleOrDefaultAsync<Waiting>(
+        await using var db = await databases.Open(cancel);
+        return await db.QuerySingleOrDefaultAsync<Waiting>(
             """
             with next as (
               select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= @now and (claimed_at is null or claimed_at < @doubtful)
@@ -84,8 +83,8 @@ public sealed class OutboxSender(NpgsqlDataSource source, IConfiguration configu
     {
         var now = clock.UtcNow();
         var over = !outcome.Sent && (outcome.ForGood || now - row.CreatedAt > GivenUpAfter);
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        await connection.ExecuteAsync(
+        await using var db = await databases.Open(cancel);
+        await db.ExecuteAsync(
             "update outbox set claimed_at = null, sent_at = @sent, given_up_at = @givenUp, next_at = @next, problem = @Problem where id = @Id and claimed_at is not null",
             new
             {

@@ -1,9 +1,8 @@
 using System.Collections.Frozen;
-using Dapper;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
@@ -51,11 +50,10 @@ public sealed class Person : IdentityUser<Guid>
     public DateTimeZone Zone => DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc;
 
     /// <summary>Is this one of us, who works here now?</summary>
-    public static Task<bool> IsHere(NpgsqlConnection connection, Guid id) =>
-        connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @id and here)", new { id });
+    public static Task<bool> IsHere(LanternDb db, Guid id) => db.QuerySingleAsync<bool>("select exists (select 1 from person where id = @id and here)", new { id });
 
     /// <summary>The name somebody of us goes by.</summary>
-    public static Task<string> NameOf(NpgsqlConnection connection, Guid id) => connection.QuerySingleAsync<string>("select display_name from person where id = @id", new { id });
+    public static Task<string> NameOf(LanternDb db, Guid id) => db.QuerySingleAsync<string>("select display_name from person where id = @id", new { id });
 
     /// <summary>Two letters for the round mark.</summary>
     public static string Initials(string name) =>

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
@@ -124,14 +123,13 @@ public static class PickListEndpoints
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var connection = await db.Connection();
-            var held = await connection.QuerySingleAsync<string>(
+            var held = await db.QuerySingleAsync<string>(
                 "insert into setup_entry (key, body) values ('value-lists', '{}') on conflict do nothing; select body::text from setup_entry where key = 'value-lists' for update"
             );
             var values = Json.Read<Dictionary<string, List<Choice>>>(held).GetValueOrDefault(list) ?? [.. PickList.Shipped(list)];
             if (change(values) is { } trouble)
                 return trouble;
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update setup_entry set body = body || jsonb_build_object(@list, @values::jsonb) where key = 'value-lists'",
                 new { list, values = Json.Write(values) }
             );

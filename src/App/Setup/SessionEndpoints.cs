@@ -65,9 +65,8 @@ public static class SessionEndpoints
         var (name, password) = (body.Name, body.Password);
         if (name.Length > 256 || password.Length > 1024)
             return WrongSignIn;
-        var connection = await db.Connection();
         var tried = new SignInTry(name, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
-        if (await guard.Wait(connection, tried) is > 0 and var seconds)
+        if (await guard.Wait(db, tried) is > 0 and var seconds)
         {
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
             return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {(seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes")}.");
@@ -75,11 +74,11 @@ public static class SessionEndpoints
         var person = await users.FindByNameAsync(name);
         if (!await guard.Check(person, password))
         {
-            await guard.Failed(connection, tried);
+            await guard.Failed(db, tried);
             return WrongSignIn;
         }
         var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32));
-        await guard.Succeeded(connection, tried with { Device = device }, person!.Id);
+        await guard.Succeeded(db, tried with { Device = device }, person!.Id);
         http.Response.Cookies.Append(
             DeviceCookie,
             device,
@@ -92,7 +91,7 @@ public static class SessionEndpoints
                 Path = "/api/session",
             }
         );
-        var principal = await sessions.Begin(connection, person, body.Stay, tried.Address, http.Request.Headers.UserAgent.ToString());
+        var principal = await sessions.Begin(db, person, body.Stay, tried.Address, http.Request.Headers.UserAgent.ToString());
         await http.SignInAsync(IdentityConstants.ApplicationScheme, principal, new AuthenticationProperties { IsPersistent = body.Stay });
         return TypedResults.NoContent();
     }
@@ -120,7 +119,7 @@ public static class SessionEndpoints
     private static async Task<NoContent> Leave(HttpContext http, ClaimsPrincipal user, LanternDb db, Sessions sessions)
     {
         if (user.Session() is { } session)
-            await sessions.End(await db.Connection(), [session], "signed-out");
+            await sessions.End(db, [session], "signed-out");
         await http.SignOutAsync(IdentityConstants.ApplicationScheme);
         return TypedResults.NoContent();
     }
@@ -142,20 +141,19 @@ public static class SessionEndpoints
     )
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
-        var connection = await db.Connection();
         var tried = new SignInTry(person.UserName!, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
-        if (await guard.Wait(connection, tried) is > 0 and var seconds)
+        if (await guard.Wait(db, tried) is > 0 and var seconds)
             return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {seconds} seconds.");
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
         {
-            await guard.Failed(connection, tried);
+            await guard.Failed(db, tried);
             return ApiProblems.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
         }
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
             return ApiProblems.Invalid("password-unfit", why, "new");
         person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
         await users.UpdateSecurityStampAsync(person);
-        await sessions.EndAll(connection, person.Id, "password", but: user.Session());
+        await sessions.EndAll(db, person.Id, "password", but: user.Session());
         return TypedResults.NoContent();
     }
 
@@ -176,7 +174,7 @@ public static class SessionEndpoints
         var me = user.Id();
         if (!await db.Set<SessionRow>().AnyAsync(s => s.Id == id && s.EndedAt == null && (s.PersonId == me || user.Role() == Role.Administrator)))
             return ApiProblems.NotFound("session");
-        await sessions.End(await db.Connection(), [id], "ended");
+        await sessions.End(db, [id], "ended");
         return TypedResults.NoContent();
     }
 

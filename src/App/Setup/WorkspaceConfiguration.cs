@@ -1,6 +1,5 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
@@ -15,7 +14,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
@@ -53,7 +51,7 @@ public sealed record LiveRules(Guid Edition, int Number, Router Router)
 /// What this workspace is set up as: the field catalogue with its value lists, and the live editions, compiled once and kept until
 /// another edition goes live.
 /// </summary>
-public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash hashes)
+public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHash hashes)
 {
     /// <summary>On which processes tell each other that something was set up.</summary>
     public const string Channel = "lantern_setup";
@@ -111,11 +109,11 @@ public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash h
     /// <summary>Reads value lists and custom fields; call at start and after setting up.</summary>
     public async Task Load(CancellationToken cancel = default)
     {
-        await using var connection = await source.OpenConnectionAsync(cancel);
+        await using var db = await databases.Open(cancel);
         // Before all else, with the version among them: what changes while the rest is read is read again.
-        var entries = (await connection.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
+        var entries = (await db.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
-        var named = await connection.QueryAsync<(string Field, string Key, string Name)>(
+        var named = await db.QueryAsync<(string Field, string Key, string Name)>(
             """
             select 'source', key, name from source union all
             select 'campaign', key, name from campaign union all
@@ -127,17 +125,17 @@ public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash h
         );
         foreach (var group in named.GroupBy(n => n.Field))
             lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
-        var (pipelines, products) = (await LivePipeline.Rows(connection), await LivePipeline.Sold(connection));
+        var (pipelines, products) = (await LivePipeline.Rows(db), await LivePipeline.Sold(db));
         lists[FieldCatalogue.OwnQuestions] = [.. pipelines.SelectMany(p => p.Own).DistinctBy(q => q.Key).Select(q => new Choice(q.Key, q.Label))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
         // Signs and next moves go by the live model's words; before there is one, by ours.
-        var live = await connection.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring });
+        var live = await db.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring });
         var words = live is null ? null : Json.Read<ScoringModel>(live);
         lists["event"] = [.. (words?.Engagement ?? []).DistinctBy(s => s.Kind).Select(s => new Choice(s.Kind, s.Label))];
         lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);
-        _campaignKinds = (await connection.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
-        Matcher = await MatchingRows.Live(connection);
-        Hours = await WorkHours.All(connection);
+        _campaignKinds = (await db.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
+        Matcher = await MatchingRows.Live(db);
+        Hours = await WorkHours.All(db);
         Skills = lists.GetValueOrDefault("skills", []);
         ConsentPurposes = lists.GetValueOrDefault(FieldCatalogue.Purposes, []);
         var catalogue = FieldCatalogue.Build(lists, custom);
@@ -150,8 +148,8 @@ public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash h
     public async Task Changed()
     {
         await Load();
-        await using var connection = await source.OpenConnectionAsync();
-        await connection.ExecuteAsync(
+        await using var db = await databases.Open();
+        await db.ExecuteAsync(
             $$"""
             insert into setup_entry (key, body) values ('{{VersionEntry}}', '1') on conflict (key) do update set body = to_jsonb((setup_entry.body #>> '{}')::bigint + 1);
             notify {{Channel}}, '{{_self}}';
@@ -164,12 +162,12 @@ public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash h
     /// <summary>Which change of the set-up was read last; a process whose connection died without a word sees by it that it is behind.</summary>
     public async Task<bool> IsBehind(CancellationToken cancel)
     {
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        return await VersionIn(connection) != _version;
+        await using var db = await databases.Open(cancel);
+        return await VersionIn(db) != _version;
     }
 
-    private static async Task<string> VersionIn(NpgsqlConnection connection) =>
-        await connection.QuerySingleOrDefaultAsync<string>($"select body #>> '{{}}' from setup_entry where key = '{VersionEntry}'") ?? "";
+    private static async Task<string> VersionIn(LanternDb db) =>
+        await db.QuerySingleOrDefaultAsync<string>($"select body #>> '{{}}' from setup_entry where key = '{VersionEntry}'") ?? "";
 
     private string _version = "";
 
@@ -178,31 +176,30 @@ public sealed class WorkspaceConfiguration(NpgsqlDataSource source, PersonHash h
 
     /// <summary>The live scoring model.</summary>
     /// <exception cref="InvalidOperationException">None is live.</exception>
-    public async Task<LiveModel> Model(NpgsqlConnection connection)
+    public async Task<LiveModel> Model(LanternDb db)
     {
-        var id = await LiveId(connection, Edition.Scoring);
+        var id = await LiveId(db, Edition.Scoring);
         if (_model?.Edition == id)
             return _model;
-        var (number, body) = await Body(connection, id);
+        var (number, body) = await Body(db, id);
         var model = Json.Read<ScoringModel>(body);
         return _model = LiveModel.Of(id, number, model, Catalogue);
     }
 
     /// <summary>The live rule sheet.</summary>
     /// <exception cref="InvalidOperationException">None is live.</exception>
-    public async Task<LiveRules> Rules(NpgsqlConnection connection)
+    public async Task<LiveRules> Rules(LanternDb db)
     {
-        var id = await LiveId(connection, Edition.Rules);
+        var id = await LiveId(db, Edition.Rules);
         if (_rules?.Edition == id)
             return _rules;
-        var (number, body) = await Body(connection, id);
+        var (number, body) = await Body(db, id);
         return _rules = new LiveRules(id, number, new Router(Json.Read<RuleSheet>(body), Catalogue));
     }
 
-    private static async Task<Guid> LiveId(NpgsqlConnection connection, string kind) =>
-        await connection.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @kind and state = 'live'", new { kind })
+    private static async Task<Guid> LiveId(LanternDb db, string kind) =>
+        await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @kind and state = 'live'", new { kind })
         ?? throw new InvalidOperationException($"no {kind} edition is live");
 
-    private static Task<(int, string)> Body(NpgsqlConnection connection, Guid id) =>
-        connection.QuerySingleAsync<(int, string)>("select number, body::text from edition where id = @id", new { id });
+    private static Task<(int, string)> Body(LanternDb db, Guid id) => db.QuerySingleAsync<(int, string)>("select number, body::text from edition where id = @id", new { id });
 }

@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.Tests.Shared;
 using Npgsql;
 
 namespace DapperLantern.App.Tests.Data;
@@ -29,7 +30,7 @@ public sealed class BulkTableTests(ServerFixture fixture) : IClassFixture<Server
         var written = Enumerable.Range(0, 3000).Select(i => Random(i, random)).ToList();
         await using var connection = await fixture.Server.Connect();
         await connection.ExecuteAsync(Make);
-        await Table.Write(connection, written);
+        await Table.Write(connection.Over(), written);
 
         var kept = (await connection.QueryAsync<Sample>("select id, uuid, long, number, bool, moment, text, json #>> '{}' as json, bytes, texts from sample order by id")).ToList();
         kept.Count.ShouldBe(written.Count);
@@ -60,7 +61,7 @@ public sealed class BulkTableTests(ServerFixture fixture) : IClassFixture<Server
     {
         await using var connection = await fixture.Server.Connect();
         await connection.ExecuteAsync(Make);
-        await Table.Write(connection, [new Sample { Number = decimal.Parse(digits, System.Globalization.CultureInfo.InvariantCulture) }]);
+        await Table.Write(connection.Over(), [new Sample { Number = decimal.Parse(digits, System.Globalization.CultureInfo.InvariantCulture) }]);
         (await connection.ExecuteScalarAsync<string>("select number::text from sample")).ShouldBe(digits);
     }
 
@@ -69,11 +70,11 @@ public sealed class BulkTableTests(ServerFixture fixture) : IClassFixture<Server
     {
         await using var connection = await fixture.Server.Connect();
         await connection.ExecuteAsync(Make);
-        await Should.ThrowAsync<PostgresException>(() => Table.Write(connection, [new Sample { Id = 1 }, new Sample { Json = "{" }]));
-        await Should.ThrowAsync<ArgumentException>(() => Table.Write(connection, [new Sample { Id = 1 }, new Sample { Moment = new DateTime(2026, 1, 1) }]));
-        await Should.ThrowAsync<InvalidOperationException>(() => Table.Write(connection, Failing()));
+        await Should.ThrowAsync<PostgresException>(() => Table.Write(connection.Over(), [new Sample { Id = 1 }, new Sample { Json = "{" }]));
+        await Should.ThrowAsync<ArgumentException>(() => Table.Write(connection.Over(), [new Sample { Id = 1 }, new Sample { Moment = new DateTime(2026, 1, 1) }]));
+        await Should.ThrowAsync<InvalidOperationException>(() => Table.Write(connection.Over(), Failing()));
         (await connection.ExecuteScalarAsync<int>("select count(*)::int from sample")).ShouldBe(0);
-        await Table.Write(connection, [new Sample { Id = 2 }]);
+        await Table.Write(connection.Over(), [new Sample { Id = 2 }]);
         (await connection.ExecuteScalarAsync<int>("select id from sample")).ShouldBe(2);
     }
 

@@ -50,7 +50,7 @@ public sealed partial class DatabaseObjectsTests(ServerFixture fixture) : IClass
         var before = await connection.QuerySingleAsync<string>(body);
         var applied = await connection.QuerySingleAsync<string>("select obj_description('public'::regnamespace, 'pg_namespace')");
         await connection.ExecuteAsync("create or replace function task_changed() returns trigger language plpgsql as 'begin return new; end'; comment on schema public is 'older'");
-        await DatabaseObjects.Apply(connection);
+        await DatabaseObjects.Apply(connection.Over());
         (await connection.QuerySingleAsync<string>(body)).ShouldBe(before);
         (await connection.QuerySingleAsync<string>("select obj_description('public'::regnamespace, 'pg_namespace')")).ShouldBe(applied);
     }

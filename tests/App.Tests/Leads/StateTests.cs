@@ -30,7 +30,7 @@ public sealed class StateTests(ServerFixture fixture) : IClassFixture<ServerFixt
         // Two processes at once wake it once.
         await using var other = await fixture.Server.Connect();
         var then = DateTime.UtcNow.AddDays(3);
-        await Task.WhenAll(OnHoldWorker.Wake(connection, then), OnHoldWorker.Wake(other, then));
+        await Task.WhenAll(OnHoldWorker.Wake(connection.Over(), then), OnHoldWorker.Wake(other.Over(), then));
         var woken = await ingrid.Read<LeadSheet>($"/api/leads/{lead.Id}");
         (woken.State, woken.WakeAt).ShouldBe(("in_work", null));
         woken.Story.Count(s => s.Text.StartsWith("Woke as planned", StringComparison.Ordinal)).ShouldBe(1);

@@ -380,7 +380,9 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
         var b = await Lead("Wenche", "Uggerud", "wenche.u@freemail.example");
         await Merged(a, b, a);
         await using var connection = await fixture.Server.Connect();
-        var trail = (await App.Rights.PersonTrail.Find(connection, "wenche.u@freemail.example", fixture.Server.Services.GetRequiredService<App.Setup.WorkspaceConfiguration>()))!;
+        var trail = (
+            await App.Rights.PersonTrail.Find(connection.Over(), "wenche.u@freemail.example", fixture.Server.Services.GetRequiredService<App.Setup.WorkspaceConfiguration>())
+        )!;
         trail.Leads.ShouldContain(a);
         trail.Leads.ShouldContain(b);
     }

@@ -9,6 +9,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Search;
+using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Rights;
 
@@ -161,7 +162,7 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
         var (lead, _) = await ComeInByEveryWay();
         await HandOver(lead);
         await using (var connection = await fixture.Server.Connect())
-            await SearchWords.Count(connection, DateTime.UtcNow);
+            await SearchWords.Count(connection.Over(), DateTime.UtcNow);
         (await Left(_mail)).ShouldContain("request_key");
         (await Left(_last)).ShouldContain("search_word");
         var done = (await Erase()).Read<ErasureView>();

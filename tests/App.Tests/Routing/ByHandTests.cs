@@ -6,6 +6,7 @@ using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Routing;
+using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
@@ -193,10 +194,10 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
             new { clears }
         );
         var watch = fixture.Server.Services.GetRequiredService<ResponseDeadlineWorker>();
-        (await watch.Cleared(_connection, DateTime.UtcNow)).ShouldBe(1);
+        (await watch.Cleared(_connection.Over(), DateTime.UtcNow)).ShouldBe(1);
         (await OwnerOf(clears)).ShouldBe(await Person("sten.lindmark"));
         (await OwnerOf(stays)).ShouldBe(had);
-        (await watch.Cleared(_connection, DateTime.UtcNow)).ShouldBe(0);
+        (await watch.Cleared(_connection.Over(), DateTime.UtcNow)).ShouldBe(0);
         (await _connection.QuerySingleAsync<string>("select text from story_entry where lead_id = @clears and text like 'Cleared the bar%'", new { clears })).ShouldBe(
             "Cleared the bar; given to Sten Lindmark"
         );

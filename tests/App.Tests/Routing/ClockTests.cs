@@ -30,7 +30,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
     private async Task RunOutFor(Guid id)
     {
         var due = (await Due(id))!.Value;
-        while (await Watch.RunOut(_connection, due.AddSeconds(1)) > 0) { }
+        while (await Watch.RunOut(_connection.Over(), due.AddSeconds(1)) > 0) { }
     }
 
     private Task<int> Count(string sql, Guid id) => _connection.QuerySingleAsync<int>($"select count(*)::int from {sql}", new { id });
@@ -67,7 +67,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
                 .Select(async _ =>
                 {
                     await using var connection = await fixture.Server.Connect();
-                    await Watch.RunOut(connection, late);
+                    await Watch.RunOut(connection.Over(), late);
                 })
         );
         (await _connection.QuerySingleAsync<int>("select count(*)::int from routing_decision where lead_id = any(@leads)", new { leads })).ShouldBe(12);
@@ -80,10 +80,10 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var (id, _) = await Lead("Quase");
         var due = (await Due(id))!.Value;
         var started = await _connection.QuerySingleAsync<DateTime>("select clock_started_at from lead where id = @id", new { id });
-        await Watch.Warn(_connection, started);
+        await Watch.Warn(_connection.Over(), started);
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(0);
         for (var i = 0; i < 3; i++)
-            await Watch.Warn(_connection, due.AddMinutes(-1));
+            await Watch.Warn(_connection.Over(), due.AddMinutes(-1));
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(1);
     }
 
@@ -98,7 +98,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
         var (id, owner) = await Lead($"Passado{onExpiry.Length}");
         // Without a share to warn at, nobody is warned.
-        await Watch.Warn(_connection, (await Due(id))!.Value.AddMinutes(-1));
+        await Watch.Warn(_connection.Over(), (await Due(id))!.Value.AddMinutes(-1));
         await RunOutFor(id);
         await RunOutFor(id);
         (await Now(id)).Owner.ShouldBe(owner);

@@ -35,7 +35,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         await using var connection = await fixture.Server.Connect();
         var runner = fixture.Server.Services.GetRequiredService<RescoreRunner>();
         for (var tries = 0; tries < 100 && await connection.QuerySingleAsync<bool>("select exists (select 1 from rescore_run where ended_at is null)"); tries++)
-            if (!await runner.RunOne(connection, default))
+            if (!await runner.RunOne(connection.Over(), default))
                 await Task.Delay(100);
     }
 
@@ -181,7 +181,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         await using var connection = await fixture.Server.Connect();
         var rescorer = fixture.Server.Services.GetRequiredService<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
-        await rescorer.Begin(connection, edition, again: true);
+        await rescorer.Begin(connection.Over(), edition, again: true);
         var leads = (await connection.QueryAsync<Guid>("select id from lead where state = 'in_work' limit 30")).ToList();
         var touches = leads.Select(id =>
             _ingrid.Post(
@@ -198,10 +198,10 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         answers.ShouldAllBe(a => a.Status == HttpStatusCode.OK);
         await Rescored();
         // Every stored standing is what follows from facts and events.
-        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection);
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection.Over());
         foreach (var id in leads)
         {
-            var events = await App.Leads.LeadStore.Events(connection, id);
+            var events = await App.Leads.LeadStore.Events(connection.Over(), id);
             events.ShouldContain(e => e.Kind == "call.reached");
             var decay = EngagementDecaySql.Read(await connection.QuerySingleAsync<double[]>("select decay from lead where id = @id", new { id }));
             var at = App.Data.Moments.ToInstant(DateTime.UtcNow.AddMinutes(1));

@@ -94,14 +94,14 @@ public sealed class SignsTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var lead = await connection.QueryFirstAsync<Guid>(
             "select h.lead_id from handover h join deal d on d.id = h.deal_id join lead l on l.id = h.lead_id where d.closed_at is not null and l.industry is not null order by h.at desc limit 1"
         );
-        var before = await reading.Read(connection);
+        var before = await reading.Read(connection.Over());
         before.Count.ShouldBeGreaterThan(300);
         before.Count(o => o.LearntLater.Contains("industry")).ShouldBe(0);
         await connection.ExecuteAsync(
             """update lead set provenance = provenance || jsonb_build_object('industry', jsonb_build_object('from', 'x', 'at', now())) where id = @lead""",
             new { lead }
         );
-        var after = await reading.Read(connection);
+        var after = await reading.Read(connection.Over());
         var later = after.Single(o => o.LearntLater.Contains("industry"));
         later.Known["industry"].IsKnown.ShouldBeFalse();
         after.Count.ShouldBe(before.Count);

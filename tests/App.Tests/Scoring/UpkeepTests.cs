@@ -4,6 +4,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
+using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace DapperLantern.App.Tests.Scoring;
@@ -54,15 +55,15 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         var versions = await connection.QuerySingleAsync<long>("select sum(version) from lead");
         var due = await connection.QuerySingleAsync<int>("select count(*)::int from lead where look_again_at <= @later", new { later });
         due.ShouldBeGreaterThan(50);
-        (await watch.Look(connection, later)).ShouldBe(due);
-        (await watch.Look(connection, later)).ShouldBe(0);
+        (await watch.Look(connection.Over(), later)).ShouldBe(due);
+        (await watch.Look(connection.Over(), later)).ShouldBe(0);
         (await connection.QuerySingleAsync<int>("select count(*)::int from lead where scored_at = @later", new { later = Microseconds(later) })).ShouldBe(due);
         (await connection.QuerySingleAsync<long>("select sum(version) from lead")).ShouldBe(versions);
 
         // Band and move are what follows from all that happened.
-        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection);
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection.Over());
         var stored = (await connection.QueryAsync<(Guid Id, int Fit, int Band, string Move)>("select id, fit, band, next_move from lead")).ToList();
-        var events = await LeadStore.EventsOf(connection, [.. stored.Select(s => s.Id)]);
+        var events = await LeadStore.EventsOf(connection.Over(), [.. stored.Select(s => s.Id)]);
         foreach (var lead in stored)
         {
             var engagement = live.Engagement.Score(events.GetValueOrDefault(lead.Id) ?? [], later.ToInstant());
@@ -78,12 +79,12 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         // Another test looks at days to come; those it scored are brought back to today, whichever runs first.
         var now = DateTime.UtcNow;
         foreach (var ahead in (await connection.QueryAsync<Guid>("select id from lead where scored_at > @now", new { now })).ToList())
-            await Rescore.Run(connection, ahead, now);
+            await Rescore.Run(connection.Over(), ahead, now);
         var (lead, until) = await connection.QueryFirstAsync<(Guid, DateTime)>(
             "select id, move_until from lead where next_move = 'hand_over' and move_until > @now order by move_until limit 1",
             new { now }
         );
-        await fixture.Server.Services.GetRequiredService<EngagementDecayWorker>().Look(connection, until.AddMinutes(3));
+        await fixture.Server.Services.GetRequiredService<EngagementDecayWorker>().Look(connection.Over(), until.AddMinutes(3));
         var crossing = await connection.QuerySingleAsync<CrossingRow>("select * from crossing where lead_id = @lead order by at desc limit 1", new { lead });
         (crossing.Kind, crossing.At, crossing.ByEdition).ShouldBe((CrossingRow.Fell, until, false));
         (await connection.QuerySingleAsync<string>("select next_move from lead where id = @lead", new { lead })).ShouldBe(NextMove.Nurture);
@@ -103,10 +104,10 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
                 )
             )!;
         foreach (var id in ids)
-            await Rescore.Run(connection, id, now);
+            await Rescore.Run(connection.Over(), id, now);
         var before = await Stored();
         foreach (var id in ids)
-            await Rescore.Run(connection, id, now);
+            await Rescore.Run(connection.Over(), id, now);
         (await Stored()).ShouldBe(before);
     }
 

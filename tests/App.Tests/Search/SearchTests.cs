@@ -62,7 +62,7 @@ public sealed class SearchTests(ServerFixture fixture) : IClassFixture<ServerFix
     {
         var (ingrid, id, _) = await Lead();
         await using (var connection = await fixture.Server.Connect())
-            await SearchWords.Count(connection, DateTime.UtcNow);
+            await SearchWords.Count(connection.Over(), DateTime.UtcNow);
         foreach (var text in new[] { "quilfjaerd", "qiullfjaerd", "zephyrhlom", "zephirholm oyvakt" })
         {
             var found = await Find(ingrid, text);
@@ -77,10 +77,10 @@ public sealed class SearchTests(ServerFixture fixture) : IClassFixture<ServerFix
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();
-        await SearchWords.Count(connection, DateTime.UtcNow);
+        await SearchWords.Count(connection.Over(), DateTime.UtcNow);
         var id = await ingrid.MakeLead("Vhyrquistad", "NO");
-        await SearchWords.Add(connection);
-        await SearchWords.Add(connection);
+        await SearchWords.Add(connection.Over());
+        await SearchWords.Add(connection.Over());
         (await Find(ingrid, "vyhrquistad")).Hits[0].Id.ShouldBe(id);
         (await connection.QuerySingleAsync<int>("select count from search_word where word = 'vhyrquistad'")).ShouldBe(1);
     }

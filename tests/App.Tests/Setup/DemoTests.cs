@@ -6,6 +6,7 @@ using DapperLantern.App.Setup.Demo;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
+using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace DapperLantern.App.Tests.Setup;
@@ -73,7 +74,7 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     {
         var workspace = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>();
         await using var connection = await fixture.Server.Connect();
-        var model = (await workspace.Model(connection)).Model;
+        var model = (await workspace.Model(connection.Over())).Model;
         var sheet = DemoFiles.Read<RuleSheet>(Folder, "rule-sheet.json");
         var conditions = model.Fit.SelectMany(c => c.Lines.Select(l => l.When)).Concat(sheet.Rules.Select(r => r.When));
         conditions.SelectMany(c => ConditionCheck.Check(c, workspace.Catalogue)).ShouldBeEmpty();

@@ -5,6 +5,7 @@ using Dapper;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Tests.Shared;
 using Npgsql;
 
 namespace DapperLantern.App.Tests.Setup;
@@ -198,7 +199,7 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
 
         await using var holder = await fixture.Server.Connect();
         await using var transaction = await holder.BeginTransactionAsync();
-        await Admission.Lock(holder);
+        await Admission.Lock(holder.Over());
         var events = Enumerable
             .Range(0, 40)
             .Select(i =>

@@ -1,11 +1,9 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -27,22 +25,22 @@ public sealed record Backfilled(Guid Lead, string After);
 public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>What it would do.</summary>
-    public async Task<BackfillPreview> Preview(NpgsqlConnection connection, string form, FieldDefinition field)
+    public async Task<BackfillPreview> Preview(LanternDb db, string form, FieldDefinition field)
     {
-        var (posts, values, unreadable) = await Read(connection, form, field);
-        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], workspace.Catalogue, hold: false);
+        var (posts, values, unreadable) = await Read(db, form, field);
+        var leads = await LeadStore.LoadMany(db, [.. values.Keys], workspace.Catalogue, hold: false);
         return new BackfillPreview(field.Key, field.Label, posts, leads.Values.Count(l => Fillable(l, field)), unreadable);
     }
 
     /// <summary>Does it, in the caller's transaction.</summary>
-    public async Task<BackfillDone> Fill(NpgsqlConnection connection, string form, FieldDefinition field, Guid person)
+    public async Task<BackfillDone> Fill(LanternDb db, string form, FieldDefinition field, Guid person)
     {
-        var (_, values, _) = await Read(connection, form, field);
-        var leads = await LeadStore.LoadMany(connection, [.. values.Keys], workspace.Catalogue, clock.UtcNow());
+        var (_, values, _) = await Read(db, form, field);
+        var leads = await LeadStore.LoadMany(db, [.. values.Keys], workspace.Catalogue, clock.UtcNow());
         var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
-        await Write(connection, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
+        await Write(db, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
         var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into backfill (id, form_key, field, at, person_id, leads, changes) values (@Id, @form, @Key, @now, @person, @Leads, @changes::jsonb)",
             new
             {
@@ -59,27 +57,20 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
     }
 
     /// <summary>Empties again what still holds the value filled in. False when there is nothing to undo.</summary>
-    public async Task<bool> Undo(NpgsqlConnection connection, Guid id, Guid person)
+    public async Task<bool> Undo(LanternDb db, Guid id, Guid person)
     {
-        var row = await connection.QuerySingleOrDefaultAsync<BackfillRow>("select * from backfill where id = @id and undone_at is null for update", new { id });
+        var row = await db.QuerySingleOrDefaultAsync<BackfillRow>("select * from backfill where id = @id and undone_at is null for update", new { id });
         if (row is null || workspace.Catalogue.Find(row.Field) is not { } field)
             return false;
         var filled = Json.Read<List<Backfilled>>(row.Changes);
-        var leads = await LeadStore.LoadMany(connection, [.. filled.Select(f => f.Lead)], workspace.Catalogue, clock.UtcNow());
+        var leads = await LeadStore.LoadMany(db, [.. filled.Select(f => f.Lead)], workspace.Catalogue, clock.UtcNow());
         var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
-        await Write(connection, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
-        await connection.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });
+        await Write(db, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
+        await db.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });
         return true;
     }
 
-    private async Task Write(
-        NpgsqlConnection connection,
-        Dictionary<Guid, KnownLead> leads,
-        IEnumerable<(Guid Lead, FieldValue Value)> values,
-        FieldDefinition field,
-        string words,
-        Guid person
-    )
+    private async Task Write(LanternDb db, Dictionary<Guid, KnownLead> leads, IEnumerable<(Guid Lead, FieldValue Value)> values, FieldDefinition field, string words, Guid person)
     {
         var now = clock.UtcNow();
         var changed = new List<KnownLead>();
@@ -94,9 +85,9 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
             changed.Add(lead);
         }
         var ids = changed.Select(l => l.Id).ToArray();
-        await merger.Rescore(connection, changed, await LeadStore.EventsOf(connection, ids), now);
-        await LeadBulkUpdate.Write(connection, changed);
-        await connection.ExecuteAsync(
+        await merger.Rescore(db, changed, await LeadStore.EventsOf(db, ids), now);
+        await LeadBulkUpdate.Write(db, changed);
+        await db.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, 'edited', @words, @person from unnest(@ids) l",
             new
             {
@@ -109,9 +100,9 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
     }
 
     // Newest first, so that the first value that can be read is the newest.
-    private async Task<(int Posts, Dictionary<Guid, FieldValue> Values, int Unreadable)> Read(NpgsqlConnection connection, string form, FieldDefinition field)
+    private async Task<(int Posts, Dictionary<Guid, FieldValue> Values, int Unreadable)> Read(LanternDb db, string form, FieldDefinition field)
     {
-        var rows = await connection.QueryAsync<(Guid Lead, string Value, string? Country)>(
+        var rows = await db.QueryAsync<(Guid Lead, string Value, string? Country)>(
             """
             select lead_id, raw->>@Key, raw->>'country' from single_arrival
             where form_key = @form and state = 'taken' and lead_id is not null and coalesce(raw->>@Key, '') <> '' order by at desc
@@ -147,7 +138,7 @@ public static class BackfillEndpoints
     private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, WorkspaceConfiguration workspace, Backfill backfill) =>
         workspace.Catalogue.Find(field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } definition
             ? ApiProblems.NotFound("field")
-            : TypedResults.Ok(await backfill.Preview(await db.Connection(), key, definition));
+            : TypedResults.Ok(await backfill.Preview(db, key, definition));
 
     private static async Task<Results<Ok<BackfillDone>, ProblemHttpResult>> Fill(
         string key,
@@ -161,9 +152,8 @@ public static class BackfillEndpoints
         if (workspace.Catalogue.Find(body.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
             return ApiProblems.NotFound("field");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        var done = await backfill.Fill(connection, key, field, user.Id());
+        await Admission.Lock(db);
+        var done = await backfill.Fill(db, key, field, user.Id());
         await transaction.CommitAsync();
         return TypedResults.Ok(done);
     }
@@ -171,9 +161,8 @@ public static class BackfillEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, ClaimsPrincipal user, LanternDb db, Backfill backfill)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
-        if (!await backfill.Undo(connection, id, user.Id()))
+        await Admission.Lock(db);
+        if (!await backfill.Undo(db, id, user.Id()))
             return ApiProblems.Conflict("undone", "This was undone already.");
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -1,13 +1,11 @@
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -15,7 +13,7 @@ namespace DapperLantern.App.Intake.Forms;
 public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks links)
 {
     public async Task<NewArrival> Of(
-        NpgsqlConnection connection,
+        LanternDb db,
         LiveForm form,
         Dictionary<string, string> posted,
         FormReading reading,
@@ -33,7 +31,7 @@ public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks l
                 posted.GetValueOrDefault(FormPost.Trap, "").Length > 0,
                 token is null ? null : (now - token.OpenedAt).TotalSeconds,
                 form.Sheet.MinimumSeconds,
-                textKey is null ? 0 : await SameBefore(connection, textKey.Value, now)
+                textKey is null ? 0 : await SameBefore(db, textKey.Value, now)
             )
         );
         if (token is null && form.Sheet.AsksSum)
@@ -59,13 +57,13 @@ public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks l
     }
 
     /// <summary>A post that waited, read again by the edition it was posted to, to be taken in on a person's word.</summary>
-    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var body = await connection.QuerySingleOrDefaultAsync<string>(
+        var body = await db.QuerySingleOrDefaultAsync<string>(
             "select body::text from edition where kind = @kind and number = @number",
             new { kind = FormRow.EditionKind(raw.FormKey!), number = raw.FormEdition }
         );
-        if (body is null || await LiveForm.Find(connection, raw.FormKey!) is not { } live)
+        if (body is null || await LiveForm.Find(db, raw.FormKey!) is not { } live)
             return null;
         var form = live with { Sheet = Json.Read<FormSheet>(body), Edition = raw.FormEdition!.Value };
         var posted = Json.Read<Dictionary<string, string>>(raw.Raw);
@@ -117,8 +115,8 @@ public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks l
             CreatedAt = now,
         };
 
-    private static Task<int> SameBefore(NpgsqlConnection connection, long textKey, DateTime now) =>
-        connection.QuerySingleAsync<int>(
+    private static Task<int> SameBefore(LanternDb db, long textKey, DateTime now) =>
+        db.QuerySingleAsync<int>(
             "select count(*)::int from (select 1 from single_arrival where text_key = @textKey and at > @since limit 10) s",
             new { textKey, since = now.AddHours(-1) }
         );

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -7,7 +6,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -81,7 +79,7 @@ public static class FormEndpoints
     private static async Task<Ok<List<FormListed>>> List(LanternDb db, TimeProvider clock) =>
         TypedResults.Ok(
             (
-                await (await db.Connection()).QueryAsync<FormListed>(
+                await db.QueryAsync<FormListed>(
                     """
                     select f.key, f.name, case when e.number is null then 'draft' when f.paused then 'paused' else 'live' end as state, e.number as edition,
                       (select count(*)::int from single_arrival a where a.form_key = f.key and a.at > @since) as posts,
@@ -95,8 +93,7 @@ public static class FormEndpoints
 
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
     {
-        var connection = await db.Connection();
-        return await View(connection, key, workspace, links) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("form");
+        return await View(db, key, workspace, links) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("form");
     }
 
     private static async Task<Results<Created<FormView>, ProblemHttpResult>> Make(
@@ -114,18 +111,17 @@ public static class FormEndpoints
         if (stem.Length == 0)
             stem = "form";
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         // Two who begin a form of the same name at once get two keys.
-        await connection.ExecuteAsync("select pg_advisory_xact_lock(hashtext('form'))");
+        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext('form'))");
         var taken = (
-            await connection.QueryAsync<string>(
+            await db.QueryAsync<string>(
                 "select key from form where key like @like union all select substr(key, 6) from source where key like 'form-' || @like",
                 new { like = stem + "%" }
             )
         ).ToHashSet();
         var key = Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? stem : $"{stem}-{i}").First(k => !taken.Contains(k));
         var purpose = workspace.ConsentPurposes.FirstOrDefault();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into source (key, name, channel, event_kind, retired) values (@source, @name, 'form', 'form.other', false);
             insert into form (key, name, source, paused, draft, created_at) values (@key, @name, @source, false, @draft::jsonb, @now);
@@ -141,7 +137,7 @@ public static class FormEndpoints
         );
         await transaction.CommitAsync();
         await workspace.Changed();
-        return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(connection, key, workspace, links))!);
+        return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(db, key, workspace, links))!);
     }
 
     private static FormSheet Blank(string name, Choice? purpose) =>
@@ -167,8 +163,7 @@ public static class FormEndpoints
             return ApiProblems.Invalid("version-missing", "Say which version this changes (If-Match).");
         if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
             return ApiProblems.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
-        var connection = await db.Connection();
-        var kept = await connection.ExecuteAsync(
+        var kept = await db.ExecuteAsync(
             "update form set draft = @draft::jsonb, version = version + 1 where key = @key and version = @version",
             new
             {
@@ -178,7 +173,7 @@ public static class FormEndpoints
             }
         );
         if (kept == 0)
-            return await connection.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? ApiProblems.Stale() : ApiProblems.NotFound("form");
+            return await db.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? ApiProblems.Stale() : ApiProblems.NotFound("form");
         return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, workspace)));
     }
 
@@ -189,10 +184,9 @@ public static class FormEndpoints
             return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
         if (body.Campaign is { } campaign && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign))
             return ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
-        var connection = await db.Connection();
-        if ((await KindsOf(connection, workspace)).All(k => k.Key != body.EventKind))
+        if ((await KindsOf(db, workspace)).All(k => k.Key != body.EventKind))
             return ApiProblems.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
-        var kept = await connection.ExecuteAsync(
+        var kept = await db.ExecuteAsync(
             """
             with f as (update form set name = @name where key = @key returning source)
             update source s set name = @name, event_kind = @EventKind, campaign = @Campaign from f where s.key = f.source
@@ -214,13 +208,12 @@ public static class FormEndpoints
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var draft = await connection.QuerySingleOrDefaultAsync<string>("select draft::text from form where key = @key for update", new { key });
+        var draft = await db.QuerySingleOrDefaultAsync<string>("select draft::text from form where key = @key for update", new { key });
         if (draft is null)
             return ApiProblems.NotFound("form");
         if (ProblemsOf(Json.Read<FormSheet>(draft), workspace) is [var first, ..])
             return ApiProblems.Invalid("form-unready", first.Sentence, first.Path);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update edition set state = 'old' where kind = @kind and state = 'live' and body <> @draft::jsonb;
             insert into edition (id, kind, number, state, body, published_at)
@@ -237,18 +230,15 @@ public static class FormEndpoints
             }
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await View(connection, key, workspace, links))!);
+        return TypedResults.Ok((await View(db, key, workspace, links))!);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Pause(string key, FormPause body, LanternDb db) =>
-        await (await db.Connection()).ExecuteAsync("update form set paused = @Paused where key = @key", new { key, body.Paused }) == 0
-            ? ApiProblems.NotFound("form")
-            : TypedResults.NoContent();
+        await db.ExecuteAsync("update form set paused = @Paused where key = @key", new { key, body.Paused }) == 0 ? ApiProblems.NotFound("form") : TypedResults.NoContent();
 
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
     {
-        var connection = await db.Connection();
-        var changed = await connection.ExecuteAsync(
+        var changed = await db.ExecuteAsync(
             "update form f set draft = e.body, version = f.version + 1 from edition e where f.key = @key and e.kind = @kind and e.number = @number",
             new
             {
@@ -257,7 +247,7 @@ public static class FormEndpoints
                 kind = FormRow.EditionKind(key),
             }
         );
-        return changed == 0 ? ApiProblems.NotFound("edition") : TypedResults.Ok((await View(connection, key, workspace, links))!);
+        return changed == 0 ? ApiProblems.NotFound("edition") : TypedResults.Ok((await View(db, key, workspace, links))!);
     }
 
     private static IResult Preview(FormSheet draft, WorkspaceConfiguration workspace, string? language = null) =>
@@ -282,19 +272,19 @@ public static class FormEndpoints
     private static List<DraftProblem> ProblemsOf(FormSheet draft, WorkspaceConfiguration workspace) =>
         [.. FormCheck.Problems(draft, workspace.Catalogue, [.. workspace.ConsentPurposes.Select(p => p.Key)]).Select(p => new DraftProblem(p.Path, p.Words))];
 
-    private static async Task<FormView?> View(NpgsqlConnection connection, string key, WorkspaceConfiguration workspace, PublicLinks links)
+    private static async Task<FormView?> View(LanternDb db, string key, WorkspaceConfiguration workspace, PublicLinks links)
     {
-        var row = await connection.QuerySingleOrDefaultAsync<FormRow>("select * from form where key = @key", new { key });
+        var row = await db.QuerySingleOrDefaultAsync<FormRow>("select * from form where key = @key", new { key });
         if (row is null)
             return null;
         var editions = (
-            await connection.QueryAsync<FormEditionView>(
+            await db.QueryAsync<FormEditionView>(
                 "select number, published_at, state = 'live' as live from edition where kind = @kind order by number desc",
                 new { kind = FormRow.EditionKind(key) }
             )
         ).ToList();
-        var live = await LiveForm.Find(connection, key);
-        var source = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { row.Source });
+        var live = await LiveForm.Find(db, key);
+        var source = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { row.Source });
         var draft = Json.Read<FormSheet>(row.Draft);
         return new FormView(
             key,
@@ -314,16 +304,16 @@ public static class FormEndpoints
                 [.. workspace.Catalogue.Facts.Select(f => new FormFieldChoice(f.Key, f.Label, f.Type.ToString()))],
                 [.. workspace.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label))],
                 [.. FormWords.Languages.Select(l => new ChoiceView(l, FormWords.Say(l, "language")))],
-                await KindsOf(connection, workspace),
+                await KindsOf(db, workspace),
                 [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))]
             )
         );
     }
 
     // What the live model knows of forms; and the kind that counts nothing until the model says otherwise.
-    private static async Task<List<ChoiceView>> KindsOf(NpgsqlConnection connection, WorkspaceConfiguration workspace) =>
+    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, WorkspaceConfiguration workspace) =>
         [
-            .. (await workspace.Model(connection)).Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
+            .. (await workspace.Model(db)).Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
             new ChoiceView("form.other", "A form not in the scoring model"),
         ];
 }

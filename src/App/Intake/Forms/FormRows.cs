@@ -1,9 +1,8 @@
 using System.Collections.Concurrent;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -50,23 +49,30 @@ public sealed record LiveForm(string Key, string Name, bool Paused, int Edition,
     // What was published stays as it is.
     private static readonly ConcurrentDictionary<Guid, FormSheet> Published = [];
 
-    private sealed record Found(string Name, bool Paused, int Number, Guid Id);
-
     /// <summary>Null when there is no such form, or it was never published.</summary>
-    public static async Task<LiveForm?> Find(NpgsqlConnection connection, string key)
+    public static async Task<LiveForm?> Find(LanternDb db, string key)
     {
-        var rows = await connection.QueryAsync<Found, SourceRow, (Found Form, SourceRow Source)>(
-            """
-            select f.name, f.paused, e.number, e.id, s.* from form f join edition e on e.kind = @kind and e.state = 'live' join source s on s.key = f.source where f.key = @key
-            """,
-            (form, source) => (form, source),
-            new { key, kind = FormRow.EditionKind(key) },
-            splitOn: "key"
-        );
-        if (rows.SingleOrDefault() is not { Form: { } form, Source: var source })
+        var kind = FormRow.EditionKind(key);
+        var form = await (
+            from f in db.Set<FormRow>()
+            join s in db.Set<SourceRow>() on f.Source equals s.Key
+            from e in db.Editions
+            where f.Key == key && e.Kind == kind && e.State == "live"
+            select new
+            {
+                f.Name,
+                f.Paused,
+                e.Number,
+                e.Id,
+                Source = s,
+            }
+        )
+            .AsNoTracking()
+            .SingleOrDefaultAsync();
+        if (form is null)
             return null;
         if (!Published.TryGetValue(form.Id, out var sheet))
-            Published[form.Id] = sheet = Json.Read<FormSheet>(await connection.QuerySingleAsync<string>("select body::text from edition where id = @Id", new { form.Id }));
-        return new LiveForm(key, form.Name, form.Paused, form.Number, sheet, source);
+            Published[form.Id] = sheet = Json.Read<FormSheet>(await db.Editions.Where(e => e.Id == form.Id).Select(e => e.Body).SingleAsync());
+        return new LiveForm(key, form.Name, form.Paused, form.Number, sheet, form.Source);
     }
 }

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Net;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -9,7 +8,7 @@ using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -37,10 +36,10 @@ public static class PublicForms
         forms.MapMethods("/{key}", ["OPTIONS"], Allow);
     }
 
-    private static async Task<IResult> Show(string key, string? lang, HttpContext http, NpgsqlDataSource source, WorkspaceConfiguration workspace, PageTokens tokens)
+    private static async Task<IResult> Show(string key, string? lang, HttpContext http, LanternDbFactory databases, WorkspaceConfiguration workspace, PageTokens tokens)
     {
-        await using var connection = await source.OpenConnectionAsync();
-        if (await LiveForm.Find(connection, key) is not { } form)
+        await using var db = await databases.Open();
+        if (await LiveForm.Find(db, key) is not { } form)
             return Sentence(404, "en", FormWords.Say("en", "link-dead"));
         var language = FormWords.Choose(form.Sheet, lang, http.Request.Headers.AcceptLanguage);
         if (form.Paused)
@@ -53,10 +52,10 @@ public static class PublicForms
         return Page(200, new ShownForm(form.Sheet, workspace.Catalogue, language, $"/f/{key}", opened, form.Sheet.AsksSum ? token.Sum : null, false, Empty, labels, []));
     }
 
-    private static async Task<IResult> Thanks(string key, string? lang, HttpContext http, NpgsqlDataSource source)
+    private static async Task<IResult> Thanks(string key, string? lang, HttpContext http, LanternDbFactory databases)
     {
-        await using var connection = await source.OpenConnectionAsync();
-        if (await LiveForm.Find(connection, key) is not { } form)
+        await using var db = await databases.Open();
+        if (await LiveForm.Find(db, key) is not { } form)
             return Sentence(404, "en", FormWords.Say("en", "link-dead"));
         Guard(http, form.Sheet);
         var language = FormWords.Choose(form.Sheet, lang, http.Request.Headers.AcceptLanguage);
@@ -78,7 +77,7 @@ public static class PublicForms
     private static async Task<IResult> Post(
         string key,
         HttpContext http,
-        NpgsqlDataSource source,
+        LanternDbFactory databases,
         WorkspaceConfiguration workspace,
         PageTokens tokens,
         FormArrivals arrivals,
@@ -95,8 +94,8 @@ public static class PublicForms
         if (status != 200)
             return Refused(json, status, "en", Unread(status));
         // Given back before the post waits to be written, or those who wait would leave none to write with.
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        if (await LiveForm.Find(connection, key) is not { } form)
+        await using var db = await databases.Open(cancel);
+        if (await LiveForm.Find(db, key) is not { } form)
             return Refused(json, 404, "en", FormWords.Say("en", "link-dead"));
         var language = FormWords.Choose(form.Sheet, posted!.GetValueOrDefault("_lang"), http.Request.Headers.AcceptLanguage);
         if (form.Paused)
@@ -109,8 +108,8 @@ public static class PublicForms
         if (reading.Problems.Length > 0 || sumWrong || (unsealed && !json))
             return json ? Problems(reading, language) : Again(form, http, workspace, tokens, language, posted!, reading, sumWrong, token);
         var sender = http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } given ? given : token?.Id.ToString();
-        var arriving = await arrivals.Of(connection, form, posted!, reading, token, language, sender, clock.UtcNow());
-        await connection.CloseAsync();
+        var arriving = await arrivals.Of(db, form, posted!, reading, token, language, sender, clock.UtcNow());
+        await db.Database.GetDbConnection().CloseAsync();
         var captured = await capture.Take(arriving, cancel);
         if (json)
             return TypedResults.Json(new PostReceipt(captured.Arrival), statusCode: 201);

@@ -2,11 +2,9 @@ using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Encodings.Web;
-using Dapper;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.Extensions.Options;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -50,7 +48,7 @@ public sealed class AccessTokenRow
 }
 
 /// <summary>Signs in who sends <c>Authorization: Bearer TOKEN</c> (RFC 6750) with a token of ours that is not revoked.</summary>
-public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, NpgsqlDataSource source, TimeProvider clock)
+public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, LanternDbFactory databases, TimeProvider clock)
     : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
 {
     public const string SchemeName = "token";
@@ -61,9 +59,9 @@ public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> opt
         var header = Request.Headers.Authorization.ToString();
         if (!header.StartsWith(Prefix, StringComparison.OrdinalIgnoreCase))
             return AuthenticateResult.NoResult();
-        await using var connection = await source.OpenConnectionAsync(Context.RequestAborted);
+        await using var db = await databases.Open(Context.RequestAborted);
         // Noted once a minute, so that busy senders do not write with every call.
-        var row = await connection.QuerySingleOrDefaultAsync<AccessTokenRow>(
+        var row = await db.QuerySingleOrDefaultAsync<AccessTokenRow>(
             """
             with used as (update access_token set used_at = @now where hash = @hash and revoked_at is null and (used_at is null or used_at < @now - interval '1 minute'))
             select t.* from access_token t join person p on p.id = t.person_id where t.hash = @hash and t.revoked_at is null and p.here

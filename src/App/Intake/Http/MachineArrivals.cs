@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
@@ -9,7 +8,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -17,7 +15,14 @@ namespace DapperLantern.App.Intake.Http;
 public sealed record Sender(Guid Token, string Name, SourceRow Source);
 
 /// <summary>Reads what other systems send and keeps it. Each item is kept once for each key its sender gives it.</summary>
-public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, ArrivalMerger merger, TimeProvider clock)
+public sealed class MachineArrivals(
+    LanternDbFactory databases,
+    WorkspaceConfiguration workspace,
+    ArrivalCapture capture,
+    AdmissionGate gate,
+    ArrivalMerger merger,
+    TimeProvider clock
+)
 {
     private const int LongestDetail = 500;
     private const int MostLabels = 40;
@@ -46,19 +51,19 @@ public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfigurat
     {
         var results = new ItemResult[events.Count];
         using var turn = await gate.Enter(cancel);
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await Admission.Lock(connection);
+        await using var db = await databases.Open(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await Admission.Lock(db);
         var now = clock.UtcNow();
         var keys = events.Select(e => e.Key is null ? (Guid?)null : KeyOf(sender, e.Key)).ToList();
         var kept = (
-            await connection.QueryAsync<(Guid Key, Guid Lead, string Raw)>(
+            await db.QueryAsync<(Guid Key, Guid Lead, string Raw)>(
                 "select key, lead_id, raw::text from single_arrival where key = any(@keys) and lead_id is not null",
                 new { keys = keys.OfType<Guid>().ToArray() }
             )
         ).ToDictionary(k => k.Key, k => (k.Lead, k.Raw));
         var responses = new List<CampaignResponseRow>();
-        var known = await Known(connection, [.. events.Select(e => e.Event)]);
+        var known = await Known(db, [.. events.Select(e => e.Event)]);
         var (additions, arrivals) = (new List<Addition>(), new List<SingleArrival>());
         for (var i = 0; i < events.Count; i++)
         {
@@ -90,9 +95,9 @@ public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfigurat
                     kept[fresh] = (lead, Json.Write(sent));
             }
         }
-        await merger.Add(connection, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
-        await SingleArrival.Save(connection, arrivals, cancel);
-        await CampaignResponseRow.Save(connection, responses, cancel);
+        await merger.Add(db, additions, new MergeTerms(sender.Source.Key, null, now, now.ToInstant(), _ => MergePolicy.KeepOurs), cancel);
+        await SingleArrival.Save(db, arrivals, cancel);
+        await CampaignResponseRow.Save(db, responses, cancel);
         await transaction.CommitAsync(cancel);
         return results;
     }
@@ -100,9 +105,9 @@ public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfigurat
     private string KindOf(SentEvent sent) => workspace.KindOfCampaign(sent.Campaign is { } campaign ? workspace.Catalogue["campaign"].ChoiceOf(campaign) : null);
 
     /// <summary>A person sent who waited, read again to be taken in on somebody's word.</summary>
-    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var from = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        var from = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
         var sent = Json.Read<SentLead>(raw.Raw);
         var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), workspace.Catalogue);
         return problem is null ? Arriving(new Sender(Guid.Empty, from.Name, from), sent, facts, null) with { Raw = raw } : null;
@@ -200,9 +205,9 @@ public sealed class MachineArrivals(NpgsqlDataSource source, WorkspaceConfigurat
         return sent.Detail?.Length > LongestDetail ? new ItemProblem("text-too-long", "detail", $"A detail has at most {LongestDetail} letters.") : null;
     }
 
-    private static async Task<Dictionary<string, Guid>> Known(NpgsqlConnection connection, IReadOnlyList<SentEvent> events)
+    private static async Task<Dictionary<string, Guid>> Known(LanternDb db, IReadOnlyList<SentEvent> events)
     {
-        var found = await connection.QueryAsync<(string Key, Guid Id)>(
+        var found = await db.QueryAsync<(string Key, Guid Id)>(
             """
             select k, l.id from unnest(@ids) i join lead l on l.id = i cross join lateral (select i::text as k) x
             union all select k, l.id from unnest(@emails) k cross join lateral (select id from lead where email = k order by (state = 'handed_over'), last_touch_at desc limit 1) l

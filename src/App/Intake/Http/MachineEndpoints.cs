@@ -1,10 +1,8 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Leads;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -26,15 +24,15 @@ public static class MachineEndpoints
         group.MapPost("/batch", Batch).RequireAuthorization(TokenScopes.Leads, TokenScopes.Events).WithSummary("Up to 1,000 persons and events, with a result for each");
     }
 
-    private static async Task<IResult> Lead(SentLead body, HttpContext http, MachineArrivals arrivals, NpgsqlDataSource source, CancellationToken cancel)
+    private static async Task<IResult> Lead(SentLead body, HttpContext http, MachineArrivals arrivals, LanternDbFactory databases, CancellationToken cancel)
     {
-        var result = await arrivals.Take(await SenderOf(http, source), body, KeyOf(http, ""), cancel);
+        var result = await arrivals.Take(await SenderOf(http, databases), body, KeyOf(http, ""), cancel);
         return Answer(result, result.Lead);
     }
 
-    private static async Task<IResult> Event(SentEvent body, HttpContext http, MachineArrivals arrivals, NpgsqlDataSource source, CancellationToken cancel)
+    private static async Task<IResult> Event(SentEvent body, HttpContext http, MachineArrivals arrivals, LanternDbFactory databases, CancellationToken cancel)
     {
-        var result = (await arrivals.Take(await SenderOf(http, source), [(body, KeyOf(http, ""))], cancel))[0];
+        var result = (await arrivals.Take(await SenderOf(http, databases), [(body, KeyOf(http, ""))], cancel))[0];
         return Answer(result, result.Event);
     }
 
@@ -42,13 +40,13 @@ public static class MachineEndpoints
         SentBatch body,
         HttpContext http,
         MachineArrivals arrivals,
-        NpgsqlDataSource source,
+        LanternDbFactory databases,
         CancellationToken cancel
     )
     {
         if (body.Items.Count is 0 or > MostItems)
             return ApiProblems.Invalid("too-many", $"A batch has 1 to {MostItems} items; this one has {body.Items.Count}. Nothing was kept.");
-        var sender = await SenderOf(http, source);
+        var sender = await SenderOf(http, databases);
         var results = new ItemResult[body.Items.Count];
         // Persons first, so that an event may be about one sent beside it.
         await Task.WhenAll(
@@ -68,8 +66,7 @@ public static class MachineEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, FactsChange body, HttpContext http, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var found = await connection.QuerySingleOrDefaultAsync<(int Version, string State)?>(
+        var found = await db.QuerySingleOrDefaultAsync<(int Version, string State)?>(
             "select version, state from lead where id = @id and source = @source for update",
             new { id, source = http.User.FindFirstValue("source") }
         );
@@ -80,7 +77,7 @@ public static class MachineEndpoints
             return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only.");
         if (http.Request.Version() is { } version && version != lead.Version)
             return ApiProblems.Stale();
-        if (await editing.Change(connection, id, body.Facts, http.User.Identity!.Name!, null, clock.UtcNow()) is { } problem)
+        if (await editing.Change(db, id, body.Facts, http.User.Identity!.Name!, null, clock.UtcNow()) is { } problem)
             return ApiProblems.Invalid(problem.Code, problem.Words, problem.Path);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -91,10 +88,10 @@ public static class MachineEndpoints
 
     private static string? KeyOf(HttpContext http, string part) => http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } key ? key + part : null;
 
-    private static async Task<Sender> SenderOf(HttpContext http, NpgsqlDataSource source)
+    private static async Task<Sender> SenderOf(HttpContext http, LanternDbFactory databases)
     {
-        await using var connection = await source.OpenConnectionAsync();
+        await using var db = await databases.Open();
         var key = http.User.FindFirstValue("source");
-        return new Sender(http.User.Id(), http.User.Identity!.Name!, await connection.QuerySingleAsync<SourceRow>("select * from source where key = @key", new { key }));
+        return new Sender(http.User.Id(), http.User.Identity!.Name!, await db.QuerySingleAsync<SourceRow>("select * from source where key = @key", new { key }));
     }
 }

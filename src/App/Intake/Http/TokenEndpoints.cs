@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -32,7 +31,7 @@ public static class TokenEndpoints
     }
 
     private static async Task<Ok<List<TokenView>>> List(LanternDb db) =>
-        TypedResults.Ok((await (await db.Connection()).QueryAsync<TokenView>($"{Select} order by t.revoked_at nulls first, t.created_at desc")).ToList());
+        TypedResults.Ok((await db.QueryAsync<TokenView>($"{Select} order by t.revoked_at nulls first, t.created_at desc")).ToList());
 
     private static async Task<Results<Ok<TokenMade>, ProblemHttpResult>> Make(NewToken body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
@@ -41,12 +40,11 @@ public static class TokenEndpoints
             return ApiProblems.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
         if (body.Scopes.Count == 0 || body.Scopes.Except(TokenScopes.All).Any())
             return ApiProblems.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
-        var connection = await db.Connection();
-        if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source and channel = 'http')", new { body.Source }))
+        if (!await db.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source and channel = 'http')", new { body.Source }))
             return ApiProblems.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
         var (token, hash) = AccessTokenRow.Make();
         var id = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into access_token (id, name, source, scopes, hash, ending, created_at, person_id) values (@id, @name, @Source, @scopes, @hash, @ending, @now, @person)",
             new
             {
@@ -60,11 +58,11 @@ public static class TokenEndpoints
                 person = user.Id(),
             }
         );
-        return TypedResults.Ok(new TokenMade(await connection.QuerySingleAsync<TokenView>($"{Select} where t.id = @id", new { id }), token));
+        return TypedResults.Ok(new TokenMade(await db.QuerySingleAsync<TokenView>($"{Select} where t.id = @id", new { id }), token));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid id, LanternDb db, TimeProvider clock) =>
-        await (await db.Connection()).ExecuteAsync("update access_token set revoked_at = @now where id = @id and revoked_at is null", new { id, now = clock.UtcNow() }) == 0
+        await db.ExecuteAsync("update access_token set revoked_at = @now where id = @id and revoked_at is null", new { id, now = clock.UtcNow() }) == 0
             ? ApiProblems.NotFound("token in use")
             : TypedResults.NoContent();
 }

@@ -1,5 +1,4 @@
 using System.Security.Cryptography;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Intake.Letters;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Intake.Letters;
 
@@ -16,7 +14,7 @@ namespace DapperLantern.App.Intake.Letters;
 public sealed record LetterResult(string FileName, string Kind, string State, Guid? Lead, bool Again);
 
 /// <summary>Takes letters in: makes or finds the lead, tells its story, keeps the letter and its files. A letter is kept once, by its Message-ID, else its content.</summary>
-public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, TimeProvider clock)
+public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, TimeProvider clock)
 {
     private const int LongestStory = 10_000;
 
@@ -28,10 +26,10 @@ public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfigurati
         var letter = bytes.Length <= LetterFile.MostBytes ? LetterFile.Read(bytes) : null;
         SourceRow mailbox;
         bool ours;
-        await using (var connection = await source.OpenConnectionAsync(cancel))
+        await using (var db = await databases.Open(cancel))
         {
-            mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
-            ours = letter is not null && await connection.QuerySingleAsync<bool>("select exists (select 1 from person where email = @From)", new { letter.From });
+            mailbox = await db.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
+            ours = letter is not null && await db.QuerySingleAsync<bool>("select exists (select 1 from person where email = @From)", new { letter.From });
         }
         var raw = Raw(mailbox, letter, bytes);
         var files = Files(raw.Id, letter, bytes);
@@ -85,12 +83,12 @@ public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfigurati
     }
 
     /// <summary>A letter that waited, read again to be taken in on a person's word.</summary>
-    public async Task<NewArrival?> OfWaiting(NpgsqlConnection connection, SingleArrival raw)
+    public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var bytes = await connection.QuerySingleOrDefaultAsync<byte[]>("select bytes from arrival_file where arrival_id = @Id and position = 0", new { raw.Id });
+        var bytes = await db.QuerySingleOrDefaultAsync<byte[]>("select bytes from arrival_file where arrival_id = @Id and position = 0", new { raw.Id });
         if (bytes is null || LetterFile.Read(bytes) is not { } letter)
             return null;
-        var mailbox = await connection.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        var mailbox = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
         return Arriving(raw, letter, mailbox, []);
     }
 
@@ -105,10 +103,10 @@ public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfigurati
     )
     {
         using var turn = await gate.Enter(cancel);
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        await Admission.Lock(connection);
-        if (await connection.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
+        await using var db = await databases.Open(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await Admission.Lock(db);
+        if (await db.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
             return new LetterResult(fileName, kind, before.State, before.LeadId, true);
         var about =
             kind == LetterKind.Bounce ? letter.Failed
@@ -116,7 +114,7 @@ public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfigurati
             : [letter.From];
         // What we sent carries the id of its row before the "@".
         var ours = Guid.TryParse(letter.Original?.Split('@')[0], out var message) ? message : (Guid?)null;
-        var lead = await connection.QuerySingleOrDefaultAsync<Guid?>(
+        var lead = await db.QuerySingleOrDefaultAsync<Guid?>(
             "select lead_id from outbox where id = @ours and lead_id is not null union all (select id from lead where email = any(@about) order by last_touch_at desc limit 1) limit 1",
             new { about = about.ToArray(), ours }
         );
@@ -124,10 +122,10 @@ public sealed class LetterArrivals(NpgsqlDataSource source, WorkspaceConfigurati
         // In nobody's story nobody would see it.
         if (lead is null)
             Wait(raw, new SpamReason(raw.Reason, 0), new SpamReason("It concerns nobody we know.", 0));
-        await SingleArrival.Save(connection, [raw], cancel);
-        await ArrivalFileRow.Table.Write(connection, files, cancel);
+        await SingleArrival.Save(db, [raw], cancel);
+        await ArrivalFileRow.Table.Write(db, files, cancel);
         if (lead is not null)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into story_entry (id, lead_id, at, kind, text) values (gen_random_uuid(), @lead, @At, 'mail_note', @Reason)",
                 new
                 {

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;

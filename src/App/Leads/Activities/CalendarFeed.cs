@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
@@ -38,20 +37,18 @@ public static class CalendarFeed
     public static void MapCalendarFeed(this WebApplication app) => app.MapGet("/calendar/{key}.ics", Feed).AllowAnonymous().ExcludeFromDescription().RequireRateLimiting("sign-in");
 
     private static async Task<Ok<CalendarView>> Have(ClaimsPrincipal user, LanternDb db) =>
-        TypedResults.Ok(
-            new CalendarView(await (await db.Connection()).QuerySingleAsync<bool>("select calendar_hash is not null from person where id = @me", new { me = user.Id() }))
-        );
+        TypedResults.Ok(new CalendarView(await db.QuerySingleAsync<bool>("select calendar_hash is not null from person where id = @me", new { me = user.Id() })));
 
     private static async Task<Ok<CalendarAddress>> Make(ClaimsPrincipal user, LanternDb db)
     {
         var key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
-        await (await db.Connection()).ExecuteAsync("update person set calendar_hash = @hash where id = @me", new { me = user.Id(), hash = HashOf(key) });
+        await db.ExecuteAsync("update person set calendar_hash = @hash where id = @me", new { me = user.Id(), hash = HashOf(key) });
         return TypedResults.Ok(new CalendarAddress($"/calendar/{key}.ics"));
     }
 
     private static async Task<NoContent> Drop(ClaimsPrincipal user, LanternDb db)
     {
-        await (await db.Connection()).ExecuteAsync("update person set calendar_hash = null where id = @me", new { me = user.Id() });
+        await db.ExecuteAsync("update person set calendar_hash = null where id = @me", new { me = user.Id() });
         return TypedResults.NoContent();
     }
 
@@ -59,13 +56,12 @@ public static class CalendarFeed
 
     private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, PublicLinks links, TimeProvider clock)
     {
-        var connection = await db.Connection();
-        if (await connection.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash and here", new { hash = HashOf(key) }) is not { } person)
+        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash and here", new { hash = HashOf(key) }) is not { } person)
             return TypedResults.NotFound();
         var now = clock.UtcNow();
-        var items = await FollowUpEndpoints.Of(connection, now - Back, now + Ahead, person);
+        var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person);
         var open = items.Where(i => !i.Done).ToList();
-        var about = (await connection.QueryAsync<About>(AboutSql, new { ids = open.Select(i => i.Id).ToArray() })).ToDictionary(a => a.Id);
+        var about = (await db.QueryAsync<About>(AboutSql, new { ids = open.Select(i => i.Id).ToArray() })).ToDictionary(a => a.Id);
         return TypedResults.Text(Write(open, about, links.Address, now), "text/calendar", Encoding.UTF8);
     }
 

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
@@ -40,7 +39,7 @@ public static class FileEndpoints
     private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db) =>
         TypedResults.Ok(
             (
-                await (await db.Connection()).QueryAsync<LeadFileView>(
+                await db.QueryAsync<LeadFileView>(
                     """
                     select id, name, size, at, by from (
                       select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
@@ -57,7 +56,7 @@ public static class FileEndpoints
     // Never shown by the browser as a page of ours: what came from outside is only ever saved.
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Download(Guid id, LanternDb db)
     {
-        var file = await (await db.Connection()).QuerySingleOrDefaultAsync<(string Name, byte[] Bytes)?>(
+        var file = await db.QuerySingleOrDefaultAsync<(string Name, byte[] Bytes)?>(
             "select name, bytes from arrival_file where id = @id union all select name, bytes from lead_file where id = @id and removed_at is null",
             new { id }
         );
@@ -79,15 +78,14 @@ public static class FileEndpoints
             if (file.Length is 0 or > Largest)
                 return ApiProblems.Invalid("file-size", $"{file.NameOr("file")}: a file has something in it, and at most {Largest >> 20} MB.");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
         var now = clock.UtcNow();
         foreach (var file in files)
         {
             using var bytes = new MemoryStream((int)file.Length);
             await file.CopyToAsync(bytes, cancel);
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (@file, @id, @name, @size, @bytes, @now, @me)",
                 new
                 {
@@ -101,8 +99,8 @@ public static class FileEndpoints
                 }
             );
         }
-        await LeadEndpoints.AppendActivity(connection, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
-        await LeadLive.Changed(connection, id);
+        await LeadEndpoints.AppendActivity(db, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
+        await LeadLive.Changed(db, id);
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
@@ -110,22 +108,21 @@ public static class FileEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock, DateTime? removed)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
         if (
-            await connection.QuerySingleOrDefaultAsync<(Guid Lead, string Name, DateTime? Removed)?>(
+            await db.QuerySingleOrDefaultAsync<(Guid Lead, string Name, DateTime? Removed)?>(
                 "select lead_id, name, removed_at from lead_file where id = @id for update",
                 new { id }
             )
             is not { } file
         )
             return ApiProblems.NotFound("file");
-        if (await LeadEndpoints.WhyNot(connection, file.Lead, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, file.Lead, user, null) is { } no)
             return no;
         if (file.Removed is null == removed is null)
             return TypedResults.NoContent();
-        await connection.ExecuteAsync("update lead_file set removed_at = @removed where id = @id", new { id, removed });
-        await LeadEndpoints.AppendActivity(connection, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
-        await LeadLive.Changed(connection, file.Lead);
+        await db.ExecuteAsync("update lead_file set removed_at = @removed where id = @id", new { id, removed });
+        await LeadEndpoints.AppendActivity(db, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
+        await LeadLive.Changed(db, file.Lead);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -1,9 +1,7 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -68,12 +66,11 @@ public static class FollowUpEndpoints
             who == "all" && !Permissions.OwnOnly(user.Role()) ? null
             : Guid.TryParse(who, out var other) && !Permissions.OwnOnly(user.Role()) ? other
             : user.Id();
-        var connection = await db.Connection();
         var (now, start) = (clock.UtcNow(), from.ToUniversalTime());
         var until = start < now ? start : now;
-        var items = await Of(connection, start, to.ToUniversalTime(), whose);
+        var items = await Of(db, start, to.ToUniversalTime(), whose);
         var overdue = (
-            await connection.QueryAsync<FollowUpView>(
+            await db.QueryAsync<FollowUpView>(
                 $"select * from ({Dated}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue}",
                 new
                 {
@@ -86,7 +83,7 @@ public static class FollowUpEndpoints
         var all =
             overdue.Count < MostOverdue
                 ? overdue.Count
-                : await connection.QuerySingleAsync<int>(
+                : await db.QuerySingleAsync<int>(
                     "select count(*)::int from task where done_at is null and due_at < @until and (@whose::uuid is null or owner_id = @whose)",
                     new { until, whose }
                 );
@@ -94,9 +91,9 @@ public static class FollowUpEndpoints
     }
 
     /// <summary>What is dated in a period, in order.</summary>
-    public static async Task<List<FollowUpView>> Of(NpgsqlConnection connection, DateTime from, DateTime to, Guid? who) =>
+    public static async Task<List<FollowUpView>> Of(LanternDb db, DateTime from, DateTime to, Guid? who) =>
         (
-            await connection.QueryAsync<FollowUpView>(
+            await db.QueryAsync<FollowUpView>(
                 $"select * from ({Dated}) x order by at, id limit {Most}",
                 new
                 {

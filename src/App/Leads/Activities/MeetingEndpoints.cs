@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -66,12 +65,12 @@ public static class MeetingEndpoints
     }
 
     /// <summary>A lead's meetings, the latest first.</summary>
-    public static async Task<List<MeetingView>> Of(NpgsqlConnection connection, Guid lead)
+    public static async Task<List<MeetingView>> Of(LanternDb db, Guid lead)
     {
-        var names = (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
-        var rows = (await connection.QueryAsync<MeetingRow>("select * from meeting where lead_id = @lead order by starts_at desc", new { lead })).ToList();
+        var names = (await db.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+        var rows = (await db.QueryAsync<MeetingRow>("select * from meeting where lead_id = @lead order by starts_at desc", new { lead })).ToList();
         var booked = (
-            await connection.QueryAsync<(Guid Meeting, string Key)>(
+            await db.QueryAsync<(Guid Meeting, string Key)>(
                 "select meeting_id, resource_key from booking where meeting_id = any(@ids)",
                 new { ids = rows.Select(r => r.Id).ToArray() }
             )
@@ -107,32 +106,24 @@ public static class MeetingEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        if (await Wrong(connection, body) is { } wrong)
+        if (await Wrong(db, body) is { } wrong)
             return wrong;
         var meeting = Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
             values (@meeting, @id, @from, @to, @subject, @place, @goal, @guests, @people, @me, 1)
             """,
             Written(body, meeting, user, id)
         );
-        if (await Book(connection, meeting, body) is { } taken)
+        if (await Book(db, meeting, body) is { } taken)
             return taken;
-        await LeadEndpoints.AppendActivity(
-            connection,
-            id,
-            "meeting",
-            $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}",
-            user,
-            clock.UtcNow()
-        );
-        await Settle(connection, id);
+        await LeadEndpoints.AppendActivity(db, id, "meeting", $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}", user, clock.UtcNow());
+        await Settle(db, id);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     private static object Written(MeetingWrite body, Guid meeting, ClaimsPrincipal user, Guid id) =>
@@ -151,13 +142,13 @@ public static class MeetingEndpoints
         };
 
     // A meeting ahead is a next step too.
-    private static async Task Settle(NpgsqlConnection connection, Guid lead)
+    private static async Task Settle(LanternDb db, Guid lead)
     {
-        await FollowUps.Refresh(connection, [lead]);
-        await LeadLive.Changed(connection, lead);
+        await FollowUps.Refresh(db, [lead]);
+        await LeadLive.Changed(db, lead);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, MeetingWrite body)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, MeetingWrite body)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestLine })
             return ApiProblems.Invalid("subject-missing", $"Say what the meeting is, in up to {LongestLine} letters.", "subject");
@@ -170,20 +161,20 @@ public static class MeetingEndpoints
         )
             return ApiProblems.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
         var people = (body.People ?? []).Distinct().ToArray();
-        if (await connection.QuerySingleAsync<int>("select count(*)::int from person where id = any(@people)", new { people }) != people.Length)
+        if (await db.QuerySingleAsync<int>("select count(*)::int from person where id = any(@people)", new { people }) != people.Length)
             return ApiProblems.Invalid("person-unknown", "Choose people of ours.", "people");
         var resources = (body.Resources ?? []).Distinct().ToArray();
-        return await connection.QuerySingleAsync<int>("select count(*)::int from resource where key = any(@resources) and not retired", new { resources }) != resources.Length
+        return await db.QuerySingleAsync<int>("select count(*)::int from resource where key = any(@resources) and not retired", new { resources }) != resources.Length
             ? ApiProblems.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
             : null;
     }
 
     // Two who take the same thing at once: the database lets one. What is let go and what is taken is locked first, in one order, so that nobody waits in a circle.
-    private static async Task<ProblemHttpResult?> Book(NpgsqlConnection connection, Guid meeting, MeetingWrite body)
+    private static async Task<ProblemHttpResult?> Book(LanternDb db, Guid meeting, MeetingWrite body)
     {
         try
         {
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 """
                 select 1 from resource where key = any(@keys) or key in (select resource_key from booking where meeting_id = @meeting) order by key for no key update;
                 delete from booking where meeting_id = @meeting;
@@ -205,31 +196,30 @@ public static class MeetingEndpoints
         }
     }
 
-    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user, int? version)
+    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var meeting = await connection.QuerySingleOrDefaultAsync<MeetingRow>("select * from meeting where id = @id for update", new { id });
+        var meeting = await db.QuerySingleOrDefaultAsync<MeetingRow>("select * from meeting where id = @id for update", new { id });
         if (meeting is null)
             return (null, ApiProblems.NotFound("meeting"));
-        return (meeting, await LeadEndpoints.WhyNot(connection, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
+        return (meeting, await LeadEndpoints.WhyNot(db, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, MeetingWrite body, HttpRequest request, ClaimsPrincipal user, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (meeting, no) = await Lock(connection, id, user, request.Version());
-        if ((no ?? await Wrong(connection, body)) is { } wrong)
+        var (meeting, no) = await Lock(db, id, user, request.Version());
+        if ((no ?? await Wrong(db, body)) is { } wrong)
             return wrong;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update meeting set starts_at = @from, ends_at = @to, subject = @subject, place = @place, goal = @goal, guests = @guests, people = @people, cancelled_at = null,
               version = version + 1 where id = @meeting
             """,
             Written(body, id, user, meeting!.LeadId)
         );
-        if (await Book(connection, id, body) is { } taken)
+        if (await Book(db, id, body) is { } taken)
             return taken;
-        await Settle(connection, meeting.LeadId);
+        await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -241,12 +231,11 @@ public static class MeetingEndpoints
         if ((body.Result ?? "").Trim() is not { Length: > 0 and <= LongestText })
             return ApiProblems.Invalid("text-missing", "Say what came of it.", "result");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (meeting, no) = await Lock(connection, id, user, null);
+        var (meeting, no) = await Lock(db, id, user, null);
         if (no is not null)
             return no;
         var result = body.Result!.Trim();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update meeting set result = @result, satisfaction = @Satisfaction, version = version + 1 where id = @id",
             new
             {
@@ -257,7 +246,7 @@ public static class MeetingEndpoints
         );
         // Said once in the story; a corrected result changes its line.
         var text = $"{meeting!.Subject}: {result}{(body.Satisfaction is { } s ? $" (satisfaction {s} of 5)" : "")}";
-        var told = await connection.ExecuteAsync(
+        var told = await db.ExecuteAsync(
             "update story_entry set text = @text where lead_id = @LeadId and kind = 'meeting' and detail->>'meeting' = @meeting",
             new
             {
@@ -267,8 +256,8 @@ public static class MeetingEndpoints
             }
         );
         if (told == 0)
-            await LeadEndpoints.AppendActivity(connection, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
-        await Settle(connection, meeting.LeadId);
+            await LeadEndpoints.AppendActivity(db, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
+        await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -276,28 +265,27 @@ public static class MeetingEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Cancel(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (meeting, no) = await Lock(connection, id, user, null);
+        var (meeting, no) = await Lock(db, id, user, null);
         if (no is not null)
             return no;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update meeting set cancelled_at = coalesce(cancelled_at, @now), version = version + 1 where id = @id; delete from booking where meeting_id = @id",
             new { id, now = clock.UtcNow() }
         );
-        await LeadEndpoints.AppendActivity(connection, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
-        await Settle(connection, meeting.LeadId);
+        await LeadEndpoints.AppendActivity(db, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
+        await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
     private static async Task<Ok<List<ResourceView>>> Resources(LanternDb db) =>
-        TypedResults.Ok((await (await db.Connection()).QueryAsync<ResourceView>("select key, name, retired from resource order by name")).ToList());
+        TypedResults.Ok((await db.QueryAsync<ResourceView>("select key, name, retired from resource order by name")).ToList());
 
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepResource(string key, ResourceView body, LanternDb db)
     {
         if (key.Length > 60 || FieldReader.Clean(body.Name) is not { Length: > 0 and <= LongestLine } name)
             return ApiProblems.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
-        await (await db.Connection()).ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into resource (key, name, retired) values (@key, @name, @Retired) on conflict (key) do update set name = excluded.name, retired = excluded.retired",
             new
             {

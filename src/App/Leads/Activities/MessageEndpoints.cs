@@ -1,11 +1,9 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -59,7 +57,7 @@ public static class MessageEndpoints
         setUp.MapGet("/outbox", Sent).WithSummary("What was sent, and what waits to be");
     }
 
-    private static async Task<Ok<IReadOnlyList<MessageTemplate>>> Templates(LanternDb db) => TypedResults.Ok(await MessageTemplates.All(await db.Connection()));
+    private static async Task<Ok<IReadOnlyList<MessageTemplate>>> Templates(LanternDb db) => TypedResults.Ok(await MessageTemplates.All(db));
 
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, WorkspaceConfiguration workspace)
     {
@@ -68,7 +66,7 @@ public static class MessageEndpoints
         foreach (var template in body)
             if ((Unfit(template, workspace) ?? MessageTemplates.Wrong(template, workspace.Catalogue)) is { } words)
                 return ApiProblems.Invalid("template-unfit", words, "templates");
-        await MessageTemplates.Save(await db.Connection(), body);
+        await MessageTemplates.Save(db, body);
         return TypedResults.NoContent();
     }
 
@@ -82,23 +80,22 @@ public static class MessageEndpoints
 
     private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var connection = await db.Connection();
-        if (await LeadStore.Load(connection, id, workspace.Catalogue) is not { } facts)
+        if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
-        if ((await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
+        if ((await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
             return ApiProblems.NotFound("template");
-        var me = await Person.NameOf(connection, user.Id());
+        var me = await Person.NameOf(db, user.Id());
         var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
-        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(connection, facts, template.Purpose, workspace)));
+        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(db, facts, template.Purpose, workspace)));
     }
 
     /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
-    internal static async Task<string?> WhyNot(NpgsqlConnection connection, RecordValues facts, string? purpose, WorkspaceConfiguration workspace)
+    internal static async Task<string?> WhyNot(LanternDb db, RecordValues facts, string? purpose, WorkspaceConfiguration workspace)
     {
         if (facts.Text("email") is null)
             return "No email address is known.";
         var keys = PersonKeys.Of(workspace.Hashes, facts);
-        var book = await ConsentBook.Load(connection, [keys]);
+        var book = await ConsentBook.Load(db, [keys]);
         if (book.IsBarred(keys))
             return "They are on the do-not-contact list.";
         if (purpose is null)
@@ -133,17 +130,16 @@ public static class MessageEndpoints
             return unfit;
         var (subject, text) = (FieldReader.Clean(body.Subject), body.Text.Trim());
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        var facts = (await LeadStore.Load(connection, id, workspace.Catalogue))!;
-        var template = (await MessageTemplates.All(connection)).FirstOrDefault(t => t.Key == body.Template);
+        var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
+        var template = (await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template);
         if (body.Template is not null && template is null)
             return ApiProblems.NotFound("template");
-        if (await WhyNot(connection, facts, template?.Purpose, workspace) is { } mayNot)
+        if (await WhyNot(db, facts, template?.Purpose, workspace) is { } mayNot)
             return ApiProblems.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
         var now = clock.UtcNow();
-        var made = await connection.ExecuteAsync(
+        var made = await db.ExecuteAsync(
             """
             insert into outbox (id, kind, to_email, language, lead_id, subject, text, created_at, tries)
             values (@message, 'message', @to, @language, @lead, @subject, @text, @now, 0) on conflict (id) do nothing
@@ -161,16 +157,16 @@ public static class MessageEndpoints
         );
         if (made > 0)
         {
-            await LeadEndpoints.AppendActivity(connection, id, "message", $"{subject}\n{text}", user, now);
-            await LeadEndpoints.StopClock(connection, id, now);
+            await LeadEndpoints.AppendActivity(db, id, "message", $"{subject}\n{text}", user, now);
+            await LeadEndpoints.StopClock(db, id, now);
         }
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     // Begins anew: three more days of tries.
     private static async Task<Results<NoContent, ProblemHttpResult>> SendAgain(Guid id, LanternDb db, TimeProvider clock) =>
-        await (await db.Connection()).ExecuteAsync(
+        await db.ExecuteAsync(
             "update outbox set given_up_at = null, next_at = @now, created_at = case when given_up_at is null then created_at else @now end, tries = 0, problem = null where id = @id and sent_at is null",
             new { id, now = clock.UtcNow() }
         ) == 0
@@ -178,7 +174,7 @@ public static class MessageEndpoints
             : TypedResults.NoContent();
 
     private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok((
-                await (await db.Connection()).QueryAsync<SentView>(
+                await db.QueryAsync<SentView>(
                     """
                     select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
                     from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit @Shown

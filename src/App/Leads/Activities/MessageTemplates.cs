@@ -1,9 +1,7 @@
 using System.Text.RegularExpressions;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using Fluid;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -62,10 +60,9 @@ public static partial class MessageTemplates
             CultureInfo = System.Globalization.CultureInfo.InvariantCulture,
         };
 
-    public static async Task<IReadOnlyList<MessageTemplate>> All(NpgsqlConnection connection) =>
-        await SetupEntries.Read<List<MessageTemplate>>(connection, Entry) ?? MessageTemplate.Usual;
+    public static async Task<IReadOnlyList<MessageTemplate>> All(LanternDb db) => await SetupEntries.Read<List<MessageTemplate>>(db, Entry) ?? MessageTemplate.Usual;
 
-    public static Task Save(NpgsqlConnection connection, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Save(connection, Entry, Json.Write(templates));
+    public static Task Save(LanternDb db, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Save(db, Entry, Json.Write(templates));
 
     /// <summary>Why a template cannot be used; null when it can.</summary>
     public static string? Wrong(MessageTemplate template, FieldCatalogue catalogue)

@@ -1,9 +1,7 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -33,8 +31,8 @@ public static class NoteEndpoints
             user,
             db,
             byWriter: text is not null,
-            connection =>
-                connection.ExecuteAsync(
+            db =>
+                db.ExecuteAsync(
                     """
                     update story_entry set pinned = coalesce(@Pinned, pinned), edited_at = case when @text::text is null or @text = text then edited_at else @now end,
                       was = case when @text::text is null or @text = text then was else was || jsonb_build_object('text', text, 'until', @now::timestamptz) end, text = coalesce(@text, text)
@@ -57,18 +55,17 @@ public static class NoteEndpoints
             user,
             db,
             byWriter: true,
-            connection => connection.ExecuteAsync("update story_entry set removed_at = coalesce(removed_at, @now) where id = @id", new { id, now = clock.UtcNow() })
+            db => db.ExecuteAsync("update story_entry set removed_at = coalesce(removed_at, @now) where id = @id", new { id, now = clock.UtcNow() })
         );
 
     private static Task<Results<NoContent, ProblemHttpResult>> Restore(Guid id, ClaimsPrincipal user, LanternDb db) =>
-        With(id, user, db, byWriter: true, connection => connection.ExecuteAsync("update story_entry set removed_at = null where id = @id", new { id }));
+        With(id, user, db, byWriter: true, db => db.ExecuteAsync("update story_entry set removed_at = null where id = @id", new { id }));
 
     // Who wrote it may change it, and who sets up; everybody who works the lead may pin it.
-    private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<NpgsqlConnection, Task> write)
+    private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<LanternDb, Task> write)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var found = await connection.QuerySingleOrDefaultAsync<(Guid? Lead, Guid? Person, string Kind)?>(
+        var found = await db.QuerySingleOrDefaultAsync<(Guid? Lead, Guid? Person, string Kind)?>(
             "select lead_id, person_id, kind from story_entry where id = @id for update",
             new { id }
         );
@@ -78,11 +75,11 @@ public static class NoteEndpoints
             return ApiProblems.NotYours();
         if (entry.Lead is { } lead)
         {
-            if (await LeadEndpoints.WhyNot(connection, lead, user, null) is { } no)
+            if (await LeadEndpoints.WhyNot(db, lead, user, null) is { } no)
                 return no;
-            await LeadLive.Changed(connection, lead);
+            await LeadLive.Changed(db, lead);
         }
-        await write(connection);
+        await write(db);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -7,7 +6,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -46,19 +44,18 @@ public static class TaskEndpoints
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Plan(Guid id, TaskWrite body, ClaimsPrincipal user, LanternDb db, LeadQueries queries, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        if (await Wrong(connection, body, user, clock) is { } wrong)
+        if (await Wrong(db, body, user, clock) is { } wrong)
             return wrong;
-        await Write(connection, id, [(Guid.CreateVersion7(), body.Subject.Trim(), body.DueAt.ToUniversalTime(), body.Owner ?? user.Id(), body.Repeat)]);
+        await Write(db, id, [(Guid.CreateVersion7(), body.Subject.Trim(), body.DueAt.ToUniversalTime(), body.Owner ?? user.Id(), body.Repeat)]);
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static async Task Write(NpgsqlConnection connection, Guid lead, IReadOnlyList<(Guid Id, string Subject, DateTime Due, Guid Owner, string? Repeat)> tasks)
+    private static async Task Write(LanternDb db, Guid lead, IReadOnlyList<(Guid Id, string Subject, DateTime Due, Guid Owner, string? Repeat)> tasks)
     {
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "insert into task (id, lead_id, owner_id, subject, due_at, repeat) select id, @lead, owner, subject, due, repeat from unnest(@ids, @owners, @subjects, @dues, @repeats) t(id, owner, subject, due, repeat)",
             new
             {
@@ -70,12 +67,12 @@ public static class TaskEndpoints
                 repeats = tasks.Select(t => t.Repeat).ToArray(),
             }
         );
-        await FollowUps.Refresh(connection, [lead]);
-        await LeadLive.Changed(connection, lead);
+        await FollowUps.Refresh(db, [lead]);
+        await LeadLive.Changed(db, lead);
     }
 
     /// <summary>What is wrong with a task; null when nothing.</summary>
-    internal static async Task<ProblemHttpResult?> Wrong(NpgsqlConnection connection, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
+    internal static async Task<ProblemHttpResult?> Wrong(LanternDb db, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestSubject })
             return ApiProblems.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");
@@ -87,7 +84,7 @@ public static class TaskEndpoints
         {
             if (Permissions.OwnOnly(user.Role()))
                 return ApiProblems.NotYours();
-            if (!await connection.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
+            if (!await db.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
                 return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         }
         return null;
@@ -104,27 +101,26 @@ public static class TaskEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        if (await LeadEndpoints.WhyNot(connection, id, user, null) is { } no)
+        if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return no;
-        if ((await PlansOf(connection)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
+        if ((await PlansOf(db)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
             return ApiProblems.NotFound("step plan");
-        var owner = await connection.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
+        var owner = await db.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
         var hours = workspace.Hours[owner];
         var now = clock.UtcNow().ToInstant();
         await Write(
-            connection,
+            db,
             id,
             [.. plan.Steps.Select(s => (Guid.CreateVersion7(), s.Subject, hours.After(now + Duration.FromDays(s.InDays), Duration.FromHours(1)).ToUtc(), owner, (string?)null))]
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(connection, id, user))!);
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
     // Locks a task and its lead, and says why this person may not write it; null when they may.
-    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(NpgsqlConnection connection, Guid id, ClaimsPrincipal user)
+    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user)
     {
-        var task = await connection.QuerySingleOrDefaultAsync<TaskRow>("select * from task where id = @id for update", new { id });
+        var task = await db.QuerySingleOrDefaultAsync<TaskRow>("select * from task where id = @id for update", new { id });
         if (task is null)
             return (null, ApiProblems.NotFound("task"));
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
@@ -132,22 +128,21 @@ public static class TaskEndpoints
         return (task, null);
     }
 
-    private static async Task Settle(NpgsqlConnection connection, TaskRow task)
+    private static async Task Settle(LanternDb db, TaskRow task)
     {
         if (task.LeadId is not { } lead)
             return;
-        await FollowUps.Refresh(connection, [lead]);
-        await LeadLive.Changed(connection, lead);
+        await FollowUps.Refresh(db, [lead]);
+        await LeadLive.Changed(db, lead);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, TaskWrite body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (task, no) = await Lock(connection, id, user);
-        if ((no ?? await Wrong(connection, body, user, clock)) is { } wrong)
+        var (task, no) = await Lock(db, id, user);
+        if ((no ?? await Wrong(db, body, user, clock)) is { } wrong)
             return wrong;
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update task set subject = @subject, due_at = @due, owner_id = @owner, repeat = @Repeat where id = @id",
             new
             {
@@ -158,7 +153,7 @@ public static class TaskEndpoints
                 owner = body.Owner ?? task!.OwnerId,
             }
         );
-        await Settle(connection, task!);
+        await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -166,12 +161,11 @@ public static class TaskEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Drop(Guid id, ClaimsPrincipal user, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (task, no) = await Lock(connection, id, user);
+        var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return no;
-        await connection.ExecuteAsync("delete from task where id = @id", new { id });
-        await Settle(connection, task!);
+        await db.ExecuteAsync("delete from task where id = @id", new { id });
+        await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -179,8 +173,7 @@ public static class TaskEndpoints
     private static async Task<Results<Ok<TaskDone>, ProblemHttpResult>> Done(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (task, no) = await Lock(connection, id, user);
+        var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return no;
         var now = clock.UtcNow();
@@ -188,7 +181,7 @@ public static class TaskEndpoints
         if (task!.DoneAt is not null)
             return TypedResults.Ok(new TaskDone(task.NextId));
         Guid? next = Repeat.Read(task.Repeat) is null ? null : Guid.CreateVersion7();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update task set done_at = @now, next_id = @next where id = @id",
             new
             {
@@ -198,23 +191,23 @@ public static class TaskEndpoints
             }
         );
         if (next is not null)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "insert into task (id, lead_id, deal_id, contact_id, owner_id, subject, due_at, repeat) select @next, lead_id, deal_id, contact_id, owner_id, subject, @due, repeat from task where id = @id",
                 new
                 {
                     id,
                     next,
-                    due = await NextDue(connection, task, now),
+                    due = await NextDue(db, task, now),
                 }
             );
-        await Settle(connection, task);
+        await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.Ok(new TaskDone(next));
     }
 
-    private static async Task<DateTime> NextDue(NpgsqlConnection connection, TaskRow task, DateTime now)
+    private static async Task<DateTime> NextDue(LanternDb db, TaskRow task, DateTime now)
     {
-        var zone = await connection.QuerySingleAsync<string>("select time_zone from person where id = @OwnerId", new { task.OwnerId });
+        var zone = await db.QuerySingleAsync<string>("select time_zone from person where id = @OwnerId", new { task.OwnerId });
         return Repeat.Read(task.Repeat)!.Next(task.DueAt.ToInstant(), now.ToInstant(), LeadAsk.ZoneOf(zone)).ToUtc();
     }
 
@@ -222,19 +215,18 @@ public static class TaskEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Reopen(Guid id, ClaimsPrincipal user, LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (task, no) = await Lock(connection, id, user);
+        var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return no;
-        await connection.ExecuteAsync("delete from task where id = @NextId and done_at is null; update task set done_at = null, next_id = null where id = @Id", task);
-        await Settle(connection, task!);
+        await db.ExecuteAsync("delete from task where id = @NextId and done_at is null; update task set done_at = null, next_id = null where id = @Id", task);
+        await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<IReadOnlyList<StepPlan>>> Plans(LanternDb db) => TypedResults.Ok(await PlansOf(await db.Connection()));
+    private static async Task<Ok<IReadOnlyList<StepPlan>>> Plans(LanternDb db) => TypedResults.Ok(await PlansOf(db));
 
-    private static async Task<IReadOnlyList<StepPlan>> PlansOf(NpgsqlConnection connection) => await SetupEntries.Read<List<StepPlan>>(connection, PlansKey) ?? StepPlan.Usual;
+    private static async Task<IReadOnlyList<StepPlan>> PlansOf(LanternDb db) => await SetupEntries.Read<List<StepPlan>>(db, PlansKey) ?? StepPlan.Usual;
 
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepPlans(List<StepPlan> body, LanternDb db)
     {
@@ -244,7 +236,7 @@ public static class TaskEndpoints
             return ApiProblems.Invalid("step-unfit", "Each step says what is to be done, and in how many days, 0 to 730.", "plans");
         if (body.DistinctBy(p => p.Key).Count() != body.Count)
             return ApiProblems.Invalid("plan-twice", "Two step plans have the same key.", "plans");
-        await SetupEntries.Save(await db.Connection(), PlansKey, Json.Write(body));
+        await SetupEntries.Save(db, PlansKey, Json.Write(body));
         return TypedResults.NoContent();
     }
 }

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
@@ -6,7 +5,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -19,10 +17,10 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
     /// <summary>Leads by their ids; those that are gone are left out.</summary>
     /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>
     /// <param name="hold">True to lock them, which requires a transaction.</param>
-    public async Task<Dictionary<Guid, BulkFound>> Load(NpgsqlConnection connection, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime now)
+    public async Task<Dictionary<Guid, BulkFound>> Load(LanternDb db, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime now)
     {
-        var known = await LeadStore.LoadMany(connection, ids, workspace.Catalogue, now, hold);
-        var rows = await connection.QueryAsync<Row>(
+        var known = await LeadStore.LoadMany(db, ids, workspace.Catalogue, now, hold);
+        var rows = await db.QueryAsync<Row>(
             $"""
             select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
             from lead l where l.id = any(@ids)
@@ -55,7 +53,7 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         };
 
     /// <summary>Writes a field of leads that were read locked, with the scores and keys that follow.</summary>
-    public async Task WriteFacts(NpgsqlConnection connection, IReadOnlyList<(KnownLead Lead, FieldValue Value, Provenance? From)> puts, FieldDefinition field, DateTime now)
+    public async Task WriteFacts(LanternDb db, IReadOnlyList<(KnownLead Lead, FieldValue Value, Provenance? From)> puts, FieldDefinition field, DateTime now)
     {
         foreach (var (lead, value, from) in puts)
         {
@@ -67,17 +65,17 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         }
         var leads = puts.Select(p => p.Lead).ToList();
         var ids = leads.Select(l => l.Id).ToArray();
-        await merger.Rescore(connection, leads, await LeadStore.EventsOf(connection, ids), now);
-        await LeadBulkUpdate.Write(connection, leads);
+        await merger.Rescore(db, leads, await LeadStore.EventsOf(db, ids), now);
+        await LeadBulkUpdate.Write(db, leads);
         if (!Identity.Fields.Contains(field.Key))
             return;
-        await DuplicateDetectionWorker.Ask(connection, "lead", ids);
-        await connection.ExecuteAsync("select nextval('people_change')");
+        await DuplicateDetectionWorker.Ask(db, "lead", ids);
+        await db.ExecuteAsync("select nextval('people_change')");
     }
 
     /// <summary>The same line in the story of each.</summary>
-    public static Task AppendActivity(NpgsqlConnection connection, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
-        connection.ExecuteAsync(
+    public static Task AppendActivity(LanternDb db, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
+        db.ExecuteAsync(
             "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, @kind, @text, @person from unnest(@ids) l",
             new
             {

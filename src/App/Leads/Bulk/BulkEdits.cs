@@ -1,11 +1,11 @@
 using System.Globalization;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
@@ -51,18 +51,18 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
     private const int Lately = 30;
 
     /// <summary>What an order would do, told from its first leads. Nothing is written.</summary>
-    public async Task<BulkPreview> Preview(NpgsqlConnection connection, BulkOrdered order, ClaimsPrincipal user)
+    public async Task<BulkPreview> Preview(LanternDb db, BulkOrdered order, ClaimsPrincipal user)
     {
         var now = clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
         var which = BulkOrders.Which(order, sql);
-        var all = await Count(connection, which, sql);
+        var all = await Count(db, which, sql);
         var field = order.Act.Kind == BulkAct.Fact ? workspace.Catalogue[order.Act.Field!] : null;
         var (changed, same, left, samples) = (0, 0, new Dictionary<string, int>(), new List<BulkSample>());
-        var people = await Names(connection);
-        foreach (var ids in (await First(connection, which, sql)).Chunk(BulkExecutor.Batch))
+        var people = await Names(db);
+        foreach (var ids in (await First(db, which, sql)).Chunk(BulkExecutor.Batch))
         {
-            var found = await batch.Load(connection, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
+            var found = await batch.Load(db, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
             var act = order.Act.Exchanging(ids.Select(i => found.GetValueOrDefault(i)?.Now.Owner));
             foreach (var lead in ids.Select(i => found.GetValueOrDefault(i)).OfType<BulkFound>())
             {
@@ -100,19 +100,19 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         : field.Type == FieldType.Date ? value.Moment.ToUtc().ToString("d MMM yyyy", CultureInfo.InvariantCulture)
         : field.Show(value.ToString());
 
-    private static async Task<Dictionary<Guid, string>> Names(NpgsqlConnection connection) =>
-        (await connection.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+    private static async Task<Dictionary<Guid, string>> Names(LanternDb db) =>
+        (await db.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
 
-    private static async Task<int> Count(NpgsqlConnection connection, string which, ConditionSql sql)
+    private static async Task<int> Count(LanternDb db, string which, ConditionSql sql)
     {
-        await using var command = new NpgsqlCommand($"select count(*)::int from lead l where {which}", connection);
+        await using var command = await db.Command($"select count(*)::int from lead l where {which}");
         sql.AddTo(command);
         return (int)(await command.ExecuteScalarAsync())!;
     }
 
-    private static async Task<List<Guid>> First(NpgsqlConnection connection, string which, ConditionSql sql)
+    private static async Task<List<Guid>> First(LanternDb db, string which, ConditionSql sql)
     {
-        await using var command = new NpgsqlCommand($"select l.id from lead l where {which} order by l.number limit {MostPreviewed}", connection);
+        await using var command = await db.Command($"select l.id from lead l where {which} order by l.number limit {MostPreviewed}");
         sql.AddTo(command);
         var ids = new List<Guid>();
         await using var row = await command.ExecuteReaderAsync();
@@ -123,7 +123,7 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
 
     /// <summary>Keeps an order with its leads frozen, to be done in the background. A request sent twice gives the same id.</summary>
     /// <param name="key">By which a repeated request is known; null for none.</param>
-    public async Task<Guid> Open(NpgsqlConnection connection, BulkOrdered order, ClaimsPrincipal user, string? key)
+    public async Task<Guid> Open(LanternDb db, BulkOrdered order, ClaimsPrincipal user, string? key)
     {
         var (now, id) = (clock.UtcNow(), Guid.CreateVersion7());
         var mine = new
@@ -136,7 +136,7 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
             key,
             now,
         };
-        var made = await connection.ExecuteAsync(
+        var made = await db.ExecuteAsync(
             """
             insert into bulk_edit (id, person_id, act, words, own_only, state, request_key, created_at, leads, looked, changed, left_alone, restored, tries)
             values (@id, @me, @act::jsonb, @Words, @OwnOnly, 'doing', @key, @now, 0, 0, 0, 0, 0, 0) on conflict (person_id, request_key) where request_key is not null do nothing
@@ -144,18 +144,17 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
             mine
         );
         if (made == 0)
-            return await connection.QuerySingleAsync<Guid>("select id from bulk_edit where person_id = @me and request_key = @key", mine);
+            return await db.QuerySingleAsync<Guid>("select id from bulk_edit where person_id = @me and request_key = @key", mine);
         var sql = new ConditionSql(workspace.Catalogue, now);
         var bulk = sql.Parameter(id, NpgsqlTypes.NpgsqlDbType.Uuid);
-        await using var command = new NpgsqlCommand(
+        await using var command = await db.Command(
             $"""
             with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {bulk}, row_number() over (order by l.number), l.id from lead l where {BulkOrders.Which(
                 order,
                 sql
             )} returning 1)
             update bulk_edit set leads = (select count(*) from frozen) where id = {bulk}
-            """,
-            connection
+            """
         );
         sql.AddTo(command);
         await command.ExecuteNonQueryAsync();
@@ -163,27 +162,20 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
     }
 
     /// <summary>One, or the latest: everybody's for who may give leads, else one's own.</summary>
-    public static async Task<List<BulkEditView>> List(NpgsqlConnection connection, ClaimsPrincipal user, Guid? id = null)
+    public static async Task<List<BulkEditView>> List(LanternDb db, ClaimsPrincipal user, Guid? id = null)
     {
-        var edits = (
-            await connection.QueryAsync<(BulkEdit Edit, string By)>(
-                $"""
-                select b.*, p.display_name as by from bulk_edit b join person p on p.id = b.person_id
-                where (@all or b.person_id = @me) and (@id::uuid is null or b.id = @id) order by b.created_at desc limit {Lately}
-                """,
-                [typeof(BulkEdit), typeof(string)],
-                o => ((BulkEdit)o[0], (string)o[1]),
-                new
-                {
-                    id,
-                    me = user.Id(),
-                    all = user.May(Act.GiveLeads),
-                },
-                splitOn: "by"
-            )
-        ).ToList();
+        var (me, all) = (user.Id(), user.May(Act.GiveLeads));
+        var edits = await (
+            from e in db.Set<BulkEdit>().AsNoTracking()
+            join p in db.Users on e.PersonId equals p.Id
+            where (all || e.PersonId == me) && (id == null || e.Id == id)
+            orderby e.CreatedAt descending
+            select new { Edit = e, By = p.DisplayName }
+        )
+            .Take(Lately)
+            .ToListAsync();
         var reasons = (
-            await connection.QueryAsync<(Guid Bulk, string Why, int Leads)>(
+            await db.QueryAsync<(Guid Bulk, string Why, int Leads)>(
                 "select bulk_id, why, count(*)::int from bulk_lead where bulk_id = any(@ids) and why is not null group by 1, 2 order by 3 desc",
                 new { ids = edits.Select(e => e.Edit.Id).ToArray() }
             )
@@ -195,6 +187,6 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         new(e.Id, e.Words, by, e.PersonId == user.Id(), e.State, e.CreatedAt, e.Leads, e.Looked, e.Changed, e.LeftAlone, e.Restored, e.Trouble, left);
 
     /// <summary>Orders the undoing. False when there is nothing to undo.</summary>
-    public static async Task<bool> Undo(NpgsqlConnection connection, Guid id) =>
-        await connection.ExecuteAsync("update bulk_edit set state = 'undoing', looked = 0, tries = 0 where id = @id and state = 'done'", new { id }) > 0;
+    public static async Task<bool> Undo(LanternDb db, Guid id) =>
+        await db.ExecuteAsync("update bulk_edit set state = 'undoing', looked = 0, tries = 0 where id = @id and state = 'done'", new { id }) > 0;
 }

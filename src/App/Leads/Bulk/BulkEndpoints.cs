@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -21,16 +20,15 @@ public static class BulkEndpoints
         group.MapPost("/{id:guid}/undo", Undo).WithSummary("Take back what was done");
     }
 
-    private static async Task<Ok<List<BulkEditView>>> List(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok(await BulkEdits.List(await db.Connection(), user));
+    private static async Task<Ok<List<BulkEditView>>> List(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok(await BulkEdits.List(db, user));
 
     private static async Task<Results<Ok<BulkEditView>, ProblemHttpResult>> One(Guid id, ClaimsPrincipal user, LanternDb db) =>
-        (await BulkEdits.List(await db.Connection(), user, id)).FirstOrDefault() is { } found ? TypedResults.Ok(found) : ApiProblems.NotFound("order");
+        (await BulkEdits.List(db, user, id)).FirstOrDefault() is { } found ? TypedResults.Ok(found) : ApiProblems.NotFound("order");
 
     private static async Task<Results<Ok<BulkPreview>, ProblemHttpResult>> Preview(BulkOrder body, ClaimsPrincipal user, LanternDb db, BulkOrders orders, BulkEdits edits)
     {
-        var connection = await db.Connection();
-        var (order, wrong) = await orders.Check(connection, body, user);
-        return wrong is not null ? wrong : TypedResults.Ok(await edits.Preview(connection, order!, user));
+        var (order, wrong) = await orders.Check(db, body, user);
+        return wrong is not null ? wrong : TypedResults.Ok(await edits.Preview(db, order!, user));
     }
 
     private static async Task<Results<Accepted<BulkEditView>, ProblemHttpResult>> Order(
@@ -44,27 +42,25 @@ public static class BulkEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        var (order, wrong) = await orders.Check(connection, body, user);
+        var (order, wrong) = await orders.Check(db, body, user);
         if (wrong is not null)
             return wrong;
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? given : null;
-        var id = await edits.Open(connection, order!, user, key);
+        var id = await edits.Open(db, order!, user, key);
         await transaction.CommitAsync();
         runner.Wake();
-        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(connection, user, id))[0]);
+        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(db, user, id))[0]);
     }
 
     private static async Task<Results<Accepted<BulkEditView>, ProblemHttpResult>> Undo(Guid id, ClaimsPrincipal user, LanternDb db, BulkRunner runner)
     {
-        var connection = await db.Connection();
-        if ((await BulkEdits.List(connection, user, id)).FirstOrDefault() is not { } found)
+        if ((await BulkEdits.List(db, user, id)).FirstOrDefault() is not { } found)
             return ApiProblems.NotFound("order");
         if (!found.Mine && !user.May(Act.SetUp))
             return ApiProblems.NotYours();
-        if (!await BulkEdits.Undo(connection, id))
+        if (!await BulkEdits.Undo(db, id))
             return ApiProblems.Conflict("not-done", found.State == BulkEdit.Undone ? "This is taken back already." : "This is still being worked on.");
         runner.Wake();
-        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(connection, user, id))[0]);
+        return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(db, user, id))[0]);
     }
 }

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
@@ -8,7 +7,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using DapperLantern.Core.Routing;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -25,47 +23,47 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     public static int BatchOf(BulkAct act) => act.Kind == BulkAct.HandOver ? HandoverBatch : Batch;
 
     /// <summary>An act by which leads go away waits its turn with those that come in, before it locks any: nobody is added to a lead that is gone, and nobody waits in a circle.</summary>
-    public static Task WaitTurn(NpgsqlConnection connection, BulkAct act) =>
-        act.Kind is BulkAct.Remove or BulkAct.HandOver || act.ByRules || act.State == LeadState.Qualified ? Admission.Lock(connection) : Task.CompletedTask;
+    public static Task WaitTurn(LanternDb db, BulkAct act) =>
+        act.Kind is BulkAct.Remove or BulkAct.HandOver || act.ByRules || act.State == LeadState.Qualified ? Admission.Lock(db) : Task.CompletedTask;
 
     /// <summary>Does the next batch. False when there was none left: then it is done.</summary>
-    public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
+    public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var edit = await connection.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'doing' for update", new { id });
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var edit = await db.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'doing' for update", new { id });
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = (
-            await connection.QueryAsync<(int Position, Guid Lead)>(
+            await db.QueryAsync<(int Position, Guid Lead)>(
                 "select position, lead_id from bulk_lead where bulk_id = @id and outcome is null order by position limit @most",
                 new { id, most = BatchOf(act) }
             )
         ).ToList();
         if (rows.Count == 0)
-            await Finish(connection, edit, act, now);
+            await Finish(db, edit, act, now);
         else
-            await Do(connection, edit, act, rows, now, cancel);
+            await Do(db, edit, act, rows, now, cancel);
         await transaction.CommitAsync(cancel);
         return rows.Count > 0;
     }
 
-    private async Task Do(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<(int Position, Guid Lead)> rows, DateTime now, CancellationToken cancel)
+    private async Task Do(LanternDb db, BulkEdit edit, BulkAct act, List<(int Position, Guid Lead)> rows, DateTime now, CancellationToken cancel)
     {
         var field = act.Kind == BulkAct.Fact ? workspace.Catalogue.Find(act.Field!) : null;
-        await WaitTurn(connection, act);
-        var found = await batch.Load(connection, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
+        await WaitTurn(db, act);
+        var found = await batch.Load(db, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
         var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
         // One of two cannot change places alone.
         if (act.Swap && outcomes.Any(o => o.Verdict != BulkVerdict.Changed))
             outcomes = [.. outcomes.Select(o => o.Verdict == BulkVerdict.Changed ? new BulkOutcome(BulkVerdict.Left, "the other one cannot change hands") : o)];
         var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
         var refused = new Dictionary<Guid, string>();
-        var kept = changed.Count == 0 ? [] : await Write(connection, edit, act, field, changed, refused, now, cancel);
+        var kept = changed.Count == 0 ? [] : await Write(db, edit, act, field, changed, refused, now, cancel);
         for (var i = 0; i < rows.Count; i++)
             if (refused.TryGetValue(rows[i].Lead, out var why))
                 outcomes[i] = new BulkOutcome(BulkVerdict.Left, why);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update bulk_lead b set outcome = x.outcome, why = nullif(x.why, ''), kept = x.kept::jsonb
             from unnest(@positions, @outcomes, @whys, @kept) x(position, outcome, why, kept) where b.bulk_id = @Id and b.position = x.position;
@@ -90,7 +88,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         act.Kind == BulkAct.Fact && field is null ? new BulkOutcome(BulkVerdict.Left, "the field is gone") : BulkChange.Decide(act, field, lead, now.ToInstant());
 
     private async Task<Dictionary<Guid, BulkKept>> Write(
-        NpgsqlConnection connection,
+        LanternDb db,
         BulkEdit edit,
         BulkAct act,
         FieldDefinition? field,
@@ -103,33 +101,20 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         var ids = changed.Select(c => c.Lead.Known.Id).ToArray();
         var kept = act.Kind switch
         {
-            BulkAct.Fact => await Put(connection, edit, field!, changed, now),
-            BulkAct.Give => await Give(connection, edit, act.Exchanging(changed.Select(c => c.Lead.Now.Owner)), [.. changed.Select(c => c.Lead)], now),
-            BulkAct.Move => await Move(connection, act, [.. changed.Select(c => c.Lead)], now),
-            BulkAct.Remove => (await LeadRemoval.Take(connection, ids)).ToDictionary(g => g.Key, g => new BulkKept { Gone = g.Value }),
-            BulkAct.HandOver => await HandOver(connection, edit, act, changed, refused),
-            _ => await Mark(connection, edit, act, ids, now, cancel),
+            BulkAct.Fact => await Put(db, edit, field!, changed, now),
+            BulkAct.Give => await Give(db, edit, act.Exchanging(changed.Select(c => c.Lead.Now.Owner)), [.. changed.Select(c => c.Lead)], now),
+            BulkAct.Move => await Move(db, act, [.. changed.Select(c => c.Lead)], now),
+            BulkAct.Remove => (await LeadRemoval.Take(db, ids)).ToDictionary(g => g.Key, g => new BulkKept { Gone = g.Value }),
+            BulkAct.HandOver => await HandOver(db, edit, act, changed, refused),
+            _ => await Mark(db, edit, act, ids, now, cancel),
         };
         // A handover tells its story itself.
         if (act.Kind is not (BulkAct.Remove or BulkAct.HandOver))
-            await BulkBatch.AppendActivity(
-                connection,
-                ids,
-                BulkBatch.StoryKind(act),
-                edit.Leads > 1 ? $"{edit.Words}, with {edit.Leads - 1} more" : edit.Words,
-                edit.PersonId,
-                now
-            );
+            await BulkBatch.AppendActivity(db, ids, BulkBatch.StoryKind(act), edit.Leads > 1 ? $"{edit.Words}, with {edit.Leads - 1} more" : edit.Words, edit.PersonId, now);
         return kept;
     }
 
-    private async Task<Dictionary<Guid, BulkKept>> Put(
-        NpgsqlConnection connection,
-        BulkEdit edit,
-        FieldDefinition field,
-        List<(BulkFound Lead, FieldValue Value)> changed,
-        DateTime now
-    )
+    private async Task<Dictionary<Guid, BulkKept>> Put(LanternDb db, BulkEdit edit, FieldDefinition field, List<(BulkFound Lead, FieldValue Value)> changed, DateTime now)
     {
         var kept = changed.ToDictionary(
             c => c.Lead.Known.Id,
@@ -140,20 +125,20 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
                 From = c.Lead.Known.Provenance.GetValueOrDefault(field.Key),
             }
         );
-        var by = await connection.QuerySingleOrDefaultAsync<string>("select user_name from person where id = @PersonId", new { edit.PersonId });
-        await batch.WriteFacts(connection, [.. changed.Select(c => (c.Lead.Known, c.Value, (Provenance?)new Provenance(by ?? "", now)))], field, now);
+        var by = await db.QuerySingleOrDefaultAsync<string>("select user_name from person where id = @PersonId", new { edit.PersonId });
+        await batch.WriteFacts(db, [.. changed.Select(c => (c.Lead.Known, c.Value, (Provenance?)new Provenance(by ?? "", now)))], field, now);
         return kept;
     }
 
     // In turn: each lead that changes hands goes to the next of them.
-    private async Task<Dictionary<Guid, BulkKept>> Give(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkFound> leads, DateTime now)
+    private async Task<Dictionary<Guid, BulkKept>> Give(LanternDb db, BulkEdit edit, BulkAct act, List<BulkFound> leads, DateTime now)
     {
-        var sheet = (await workspace.Rules(connection)).Router.Sheet;
+        var sheet = (await workspace.Rules(db)).Router.Sheet;
         if (act.ByRules)
         {
             var byId = leads.ToDictionary(l => l.Known.Id);
             // Who gets them is told once, at the end.
-            return (await rerouter.Run(connection, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now, quiet: true)).ToDictionary(
+            return (await rerouter.Run(db, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now, quiet: true)).ToDictionary(
                 r => r.Lead,
                 r => Given(byId[r.Lead], r.Owner, r.Given)
             );
@@ -165,7 +150,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         var to = act.To is { } named ? named.Where(people.ContainsKey).ToList() : [];
         var owners = leads.Select((_, i) => to.Count == 0 ? (Guid?)null : to[(edit.Changed + i) % to.Count]).ToList();
         var givings = leads.Zip(owners, (l, owner) => new OwnerAssignment(l.Known.Id, owner, owner is { } o ? people[o] : null, sheet.Task)).ToList();
-        var given = await OwnerAssigner.Give(connection, givings, now);
+        var given = await OwnerAssigner.Give(db, givings, now);
         return leads.Zip(owners, (l, owner) => (l.Known.Id, Kept: Given(l, owner, given))).ToDictionary(k => k.Id, k => k.Kept);
     }
 
@@ -180,11 +165,11 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
             TaskMade = given.Made.TryGetValue(lead.Known.Id, out var made) ? made : null,
         };
 
-    private async Task<Dictionary<Guid, BulkKept>> Move(NpgsqlConnection connection, BulkAct act, List<BulkFound> leads, DateTime now)
+    private async Task<Dictionary<Guid, BulkKept>> Move(LanternDb db, BulkAct act, List<BulkFound> leads, DateTime now)
     {
-        await connection.ExecuteAsync(LeadMove.Statement("id = any(@ids)"), LeadMove.Of(act, [.. leads.Select(l => l.Known.Id)], now));
-        if (act.State == LeadState.Qualified && (await workspace.Rules(connection)).Router.AskedAt(RoutingMoment.Qualified))
-            await rerouter.Run(connection, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Qualified, again: true, now);
+        await db.ExecuteAsync(LeadMove.Statement("id = any(@ids)"), LeadMove.Of(act, [.. leads.Select(l => l.Known.Id)], now));
+        if (act.State == LeadState.Qualified && (await workspace.Rules(db)).Router.AskedAt(RoutingMoment.Qualified))
+            await rerouter.Run(db, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Qualified, again: true, now);
         return leads.ToDictionary(
             l => l.Known.Id,
             l => new BulkKept
@@ -199,7 +184,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     }
 
     private async Task<Dictionary<Guid, BulkKept>> HandOver(
-        NpgsqlConnection connection,
+        LanternDb db,
         BulkEdit edit,
         BulkAct act,
         List<(BulkFound Lead, FieldValue Value)> changed,
@@ -208,7 +193,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     {
         var kept = new Dictionary<Guid, BulkKept>();
         var leads = changed.Select(c => (c.Lead.Known.Id, c.Lead.Known.Facts)).ToList();
-        foreach (var ((id, _), trouble) in leads.Zip(await handovers.DoAsProposed(connection, leads, act.Key!, edit.PersonId)))
+        foreach (var ((id, _), trouble) in leads.Zip(await handovers.DoAsProposed(db, leads, act.Key!, edit.PersonId)))
             if (trouble is not null)
                 refused[id] = trouble.ProblemDetails.Detail ?? "could not be handed over";
             else
@@ -217,12 +202,12 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     }
 
     // Tags and campaigns: nothing has to be kept but that it was so.
-    private static async Task<Dictionary<Guid, BulkKept>> Mark(NpgsqlConnection connection, BulkEdit edit, BulkAct act, Guid[] ids, DateTime now, CancellationToken cancel)
+    private static async Task<Dictionary<Guid, BulkKept>> Mark(LanternDb db, BulkEdit edit, BulkAct act, Guid[] ids, DateTime now, CancellationToken cancel)
     {
         if (act.Kind == BulkAct.Campaign)
-            await CampaignResponseRow.Save(connection, [.. ids.Select(lead => Response(edit, act, lead, now))], cancel);
+            await CampaignResponseRow.Save(db, [.. ids.Select(lead => Response(edit, act, lead, now))], cancel);
         else
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 act.Kind == BulkAct.Tag
                     ? "insert into lead_tag (lead_id, tag_key) select id, @Key from unnest(@ids) id on conflict do nothing"
                     : "delete from lead_tag l using tag t where l.lead_id = any(@ids) and t.key = l.tag_key and (t.key = @Key or t.merged_into = @Key)",
@@ -246,11 +231,11 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         };
 
     // Each new owner is told once, with the count.
-    private static async Task Finish(NpgsqlConnection connection, BulkEdit edit, BulkAct act, DateTime now)
+    private static async Task Finish(LanternDb db, BulkEdit edit, BulkAct act, DateTime now)
     {
-        await connection.ExecuteAsync("update bulk_edit set state = 'done', done_at = @now where id = @Id", new { edit.Id, now });
+        await db.ExecuteAsync("update bulk_edit set state = 'done', done_at = @now where id = @Id", new { edit.Id, now });
         if (act.Kind == BulkAct.Give)
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 """
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
                 select gen_random_uuid(), 'leads-given', g.owner, g.n || case when g.n = 1 then ' lead was' else ' leads were' end || ' given to you', 'They wait in your list of leads.', @now, 0

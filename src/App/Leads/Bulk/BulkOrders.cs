@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
@@ -29,7 +28,7 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
 {
     private const int MostNamed = 5000;
 
-    public async Task<(BulkOrdered?, ProblemHttpResult?)> Check(NpgsqlConnection connection, BulkOrder order, ClaimsPrincipal user)
+    public async Task<(BulkOrdered?, ProblemHttpResult?)> Check(LanternDb db, BulkOrder order, ClaimsPrincipal user)
     {
         if (order.Leads is null == order.Where is null)
             return (null, ApiProblems.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
@@ -41,10 +40,10 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
         if (problem is not null)
             return (null, ApiProblems.Invalid(problem.Code, problem.Words, "where"));
         var act = Plain(order.Act);
-        var (named, wrong) = await Wrong(connection, act);
+        var (named, wrong) = await Wrong(db, act);
         if (wrong is not null)
             return (null, wrong);
-        var (within, may) = await May(connection, act, order.View, user);
+        var (within, may) = await May(db, act, order.View, user);
         if (!may)
             return (null, ApiProblems.NotYours());
         which = within is null ? which : new AllOf([which!, within]);
@@ -63,7 +62,7 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
         };
 
     // Who may not by their role may where a view of their team lets them, with what it holds.
-    private async Task<(Condition? Within, bool May)> May(NpgsqlConnection connection, BulkAct act, Guid? view, ClaimsPrincipal user)
+    private async Task<(Condition? Within, bool May)> May(LanternDb db, BulkAct act, Guid? view, ClaimsPrincipal user)
     {
         if (act.Kind == BulkAct.Campaign && user.May(Act.RunIntake))
             return (null, true);
@@ -76,20 +75,20 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
         };
         if (user.May(right))
             return (null, true);
-        if (lent is null || await ViewEndpoints.Lets(connection, view, lent, user) is not { } within)
+        if (lent is null || await ViewEndpoints.Lets(db, view, lent, user) is not { } within)
             return (null, false);
         return (LeadAsk.Condition(within, workspace.Catalogue, user).Item1, true);
     }
 
     // The name of what the act names, or what is wrong.
-    private async Task<(string Named, ProblemHttpResult? Wrong)> Wrong(NpgsqlConnection connection, BulkAct act) =>
+    private async Task<(string Named, ProblemHttpResult? Wrong)> Wrong(LanternDb db, BulkAct act) =>
         act.Kind switch
         {
             BulkAct.Fact => ("", WrongFact(act)),
             BulkAct.Move => ("", WrongState(act)),
-            BulkAct.Give => await Receivers(connection, act),
+            BulkAct.Give => await Receivers(db, act),
             BulkAct.Tag or BulkAct.Untag => await Name(
-                connection,
+                db,
                 act.Key,
                 "select name from tag where key = @key and merged_into is null and (not retired or @also)",
                 act.Kind == BulkAct.Untag,
@@ -104,8 +103,8 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
                 )
             ),
             BulkAct.Remove => ("", null),
-            BulkAct.HandOver => await Name(connection, act.Key, "select name from pipeline where key = @key", false, "pipeline"),
-            BulkAct.Campaign => await Name(connection, act.Key, "select name from campaign where key = @key", false, "campaign"),
+            BulkAct.HandOver => await Name(db, act.Key, "select name from pipeline where key = @key", false, "pipeline"),
+            BulkAct.Campaign => await Name(db, act.Key, "select name from campaign where key = @key", false, "campaign"),
             _ => ("", ApiProblems.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
         };
 
@@ -129,18 +128,16 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
             : null;
     }
 
-    private static async Task<(string, ProblemHttpResult?)> Receivers(NpgsqlConnection connection, BulkAct act)
+    private static async Task<(string, ProblemHttpResult?)> Receivers(LanternDb db, BulkAct act)
     {
         if (act.To is not { Length: > 0 } to)
             return ("", null);
-        var names = (
-            await connection.QueryAsync<string>("select display_name from person where id = any(@to) and role in ('Rep', 'Qualifier')", new { to = to.ToArray() })
-        ).ToList();
+        var names = (await db.QueryAsync<string>("select display_name from person where id = any(@to) and role in ('Rep', 'Qualifier')", new { to = to.ToArray() })).ToList();
         return names.Count == to.Length ? (names[0], null) : ("", ApiProblems.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
     }
 
-    private static async Task<(string, ProblemHttpResult?)> Name(NpgsqlConnection connection, string? key, string sql, bool also, string what) =>
-        await connection.QuerySingleOrDefaultAsync<string>(sql, new { key, also }) is { } name
+    private static async Task<(string, ProblemHttpResult?)> Name(LanternDb db, string? key, string sql, bool also, string what) =>
+        await db.QuerySingleOrDefaultAsync<string>(sql, new { key, also }) is { } name
             ? (name, null)
             : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
 

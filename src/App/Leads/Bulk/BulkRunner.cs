@@ -1,14 +1,12 @@
-using Dapper;
 using DapperLantern.App.Data;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>
 /// Does and undoes in the background what was ordered for many leads. Any number of processes run one; each order is worked on by one at a time, held by a lock that goes with its
-/// connection, and whoever goes on does so behind the last batch that was committed.
+/// db, and whoever goes on does so behind the last batch that was committed.
 /// </summary>
-public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlDataSource source, BulkExecutor doing, BulkUndo undoing, TimeProvider clock, ILogger<BulkRunner> log)
+public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbFactory databases, BulkExecutor doing, BulkUndo undoing, TimeProvider clock, ILogger<BulkRunner> log)
     : LastingService(log)
 {
     /// <summary>Names the connections it works on.</summary>
@@ -25,8 +23,8 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
         WorkLoop.Run(
             async () =>
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                return await RunOne(connection, stop);
+                await using var db = await databases.Open(stop);
+                return await RunOne(db, stop);
             },
             _wake,
             e => Log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again"),
@@ -34,29 +32,28 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] NpgsqlData
         );
 
     /// <summary>True while something that was ordered is not done yet, and is not given up.</summary>
-    public static Task<bool> IsAtWork(NpgsqlConnection connection) =>
-        connection.QuerySingleAsync<bool>($"select exists (select 1 from bulk_edit where {Waiting})", new { MostTries });
+    public static Task<bool> IsAtWork(LanternDb db) => db.QuerySingleAsync<bool>($"select exists (select 1 from bulk_edit where {Waiting})", new { MostTries });
 
     /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
-    public async Task<bool> RunOne(NpgsqlConnection connection, CancellationToken cancel)
+    public async Task<bool> RunOne(LanternDb db, CancellationToken cancel)
     {
-        var waiting = await connection.QueryAsync<(Guid Id, string State)>($"select id, state from bulk_edit where {Waiting} order by leads, created_at", new { MostTries });
+        var waiting = await db.QueryAsync<(Guid Id, string State)>($"select id, state from bulk_edit where {Waiting} order by leads, created_at", new { MostTries });
         foreach (var (id, state) in waiting)
-            if (await SessionLock.With(connection, SessionLock.KeyOf(id), () => Run(connection, id, state, cancel)))
+            if (await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, state, cancel)))
                 return true;
         return false;
     }
 
-    private async Task Run(NpgsqlConnection connection, Guid id, string state, CancellationToken cancel)
+    private async Task Run(LanternDb db, Guid id, string state, CancellationToken cancel)
     {
         try
         {
-            while (await (state == BulkEdit.Doing ? doing.Step(connection, id, clock.UtcNow(), cancel) : undoing.Step(connection, id, clock.UtcNow(), cancel))) { }
+            while (await (state == BulkEdit.Doing ? doing.Step(db, id, clock.UtcNow(), cancel) : undoing.Step(db, id, clock.UtcNow(), cancel))) { }
         }
-        catch (Exception e) when (e is not OperationCanceledException && connection.State == System.Data.ConnectionState.Open)
+        catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
-            await connection.ExecuteAsync(
+            await db.ExecuteAsync(
                 "update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = @id",
                 new { id }
             );

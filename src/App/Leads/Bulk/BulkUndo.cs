@@ -1,11 +1,9 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -15,46 +13,46 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
     private const string Since = "changed since";
 
     /// <summary>Undoes the next batch. False when there was none left: then it is undone.</summary>
-    public async Task<bool> Step(NpgsqlConnection connection, Guid id, DateTime now, CancellationToken cancel)
+    public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        await using var transaction = await connection.BeginTransactionAsync(cancel);
-        var edit = await connection.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'undoing' for update", new { id });
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var edit = await db.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'undoing' for update", new { id });
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = (
-            await connection.QueryAsync<BulkLeadRow>(
+            await db.QueryAsync<BulkLeadRow>(
                 // Of handovers the last first: those that were linked to what one before them made go before it.
                 $"select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : "")} limit @most",
                 new { id, most = BulkExecutor.BatchOf(act) }
             )
         ).ToList();
         if (rows.Count == 0)
-            await connection.ExecuteAsync("update bulk_edit set state = 'undone', undone_at = @now where id = @id", new { id, now });
+            await db.ExecuteAsync("update bulk_edit set state = 'undone', undone_at = @now where id = @id", new { id, now });
         else
-            await Undo(connection, edit, act, rows, now);
+            await Undo(db, edit, act, rows, now);
         await transaction.CommitAsync(cancel);
         return rows.Count > 0;
     }
 
-    private async Task Undo(NpgsqlConnection connection, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
+    private async Task Undo(LanternDb db, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now)
     {
-        await BulkExecutor.WaitTurn(connection, act);
-        var found = await batch.Load(connection, [.. rows.Select(r => r.LeadId)], act, null, hold: true, now);
+        await BulkExecutor.WaitTurn(db, act);
+        var found = await batch.Load(db, [.. rows.Select(r => r.LeadId)], act, null, hold: true, now);
         var field = act.Kind == BulkAct.Fact ? workspace.Catalogue.Find(act.Field!) : null;
         var asked = rows.Select(r => (Row: r, Lead: found.GetValueOrDefault(r.LeadId), Kept: Json.Read<BulkKept>(r.Kept!))).ToList();
         var whys = asked.Select(a => WhyNot(act, field, a.Lead, a.Kept)).ToList();
         if (act.Kind == BulkAct.HandOver)
-            await TakeBack(connection, edit, rows, whys);
+            await TakeBack(db, edit, rows, whys);
         var back = asked.Zip(whys).Where(x => x.Second is null).Select(x => (Id: x.First.Row.LeadId, x.First.Lead, x.First.Kept)).ToList();
         if (back.Count > 0)
         {
-            await Restore(connection, edit, act, field, back, now);
+            await Restore(db, edit, act, field, back, now);
             // A handover tells its story itself.
             if (act.Kind != BulkAct.HandOver)
-                await BulkBatch.AppendActivity(connection, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+                await BulkBatch.AppendActivity(db, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
         }
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update bulk_lead b set restored = x.why is null, why = coalesce(x.why, b.why) from unnest(@positions, @whys) x(position, why) where b.bulk_id = @Id and b.position = x.position;
             update bulk_edit set looked = looked + @looked, restored = restored + @restored where id = @Id;
@@ -86,39 +84,39 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
         };
 
     // A deal that was worked on since stays.
-    private async Task TakeBack(NpgsqlConnection connection, BulkEdit edit, List<BulkLeadRow> rows, List<string?> whys)
+    private async Task TakeBack(LanternDb db, BulkEdit edit, List<BulkLeadRow> rows, List<string?> whys)
     {
         for (var i = 0; i < rows.Count; i++)
-            if (whys[i] is null && await handovers.Run(connection, rows[i].LeadId, edit.PersonId, ownOnly: false) is { } trouble)
+            if (whys[i] is null && await handovers.Run(db, rows[i].LeadId, edit.PersonId, ownOnly: false) is { } trouble)
                 whys[i] = trouble.ProblemDetails.Detail;
     }
 
-    private async Task Restore(NpgsqlConnection connection, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(Guid Id, BulkFound? Lead, BulkKept Kept)> back, DateTime now)
+    private async Task Restore(LanternDb db, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(Guid Id, BulkFound? Lead, BulkKept Kept)> back, DateTime now)
     {
         var ids = back.Select(b => b.Id).ToArray();
         var kept = back.Select(b => b.Kept).ToList();
         switch (act.Kind)
         {
             case BulkAct.Remove:
-                await removal.Put(connection, back.ToDictionary(b => b.Id, b => b.Kept.Gone!));
+                await removal.Put(db, back.ToDictionary(b => b.Id, b => b.Kept.Gone!));
                 break;
             case BulkAct.HandOver:
                 // Taken back one by one already, when each was asked whether it could be.
                 break;
             case BulkAct.Fact:
-                await batch.WriteFacts(connection, [.. back.Select(b => (b.Lead!.Known, FieldValue.Parse(field!.Type, b.Kept.Before!), b.Kept.From))], field!, now);
+                await batch.WriteFacts(db, [.. back.Select(b => (b.Lead!.Known, FieldValue.Parse(field!.Type, b.Kept.Before!), b.Kept.From))], field!, now);
                 break;
             case BulkAct.Give:
-                await GiveBack(connection, ids, kept);
+                await GiveBack(db, ids, kept);
                 break;
             case BulkAct.Move:
-                await MoveBack(connection, ids, kept, edit.CreatedAt);
+                await MoveBack(db, ids, kept, edit.CreatedAt);
                 break;
             case BulkAct.Campaign:
-                await connection.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
+                await db.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
                 break;
             default:
-                await connection.ExecuteAsync(
+                await db.ExecuteAsync(
                     act.Kind == BulkAct.Untag
                         ? "insert into lead_tag (lead_id, tag_key) select id, @Key from unnest(@ids) id on conflict do nothing"
                         : "delete from lead_tag where lead_id = any(@ids) and tag_key = @Key",
@@ -128,10 +126,10 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
         }
     }
 
-    private static async Task GiveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept)
+    private static async Task GiveBack(LanternDb db, Guid[] ids, List<BulkKept> kept)
     {
         var tasks = kept.SelectMany(b => b.Tasks ?? []).ToList();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = x.started, clock_due_at = case when l.state = 'new' then x.due end
               from unnest(@ids, @owners, @starts, @dues) x(id, owner, started, due) where l.id = x.id;
@@ -149,12 +147,12 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
                 made = kept.Select(b => b.TaskMade).OfType<Guid>().ToArray(),
             }
         );
-        await FollowUps.Refresh(connection, ids);
+        await FollowUps.Refresh(db, ids);
     }
 
     // A clock that the move stopped runs again, so nobody has answered by it.
-    private static Task MoveBack(NpgsqlConnection connection, Guid[] ids, List<BulkKept> kept, DateTime since) =>
-        connection.ExecuteAsync(
+    private static Task MoveBack(LanternDb db, Guid[] ids, List<BulkKept> kept, DateTime since) =>
+        db.ExecuteAsync(
             """
             update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1,
               answered_at = case when x.due is null or l.answered_at < @since then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < @since then l.answered_in_time end

@@ -1,9 +1,7 @@
 using System.Text.Json;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
-using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -27,8 +25,8 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
 
     /// <summary>Puts kept rows back as they were. Triggers that tell what happens to leads keep still, since nothing does.</summary>
     /// <param name="rows">A JSON list of rows of the table.</param>
-    internal static Task Insert(NpgsqlConnection connection, string table, string rows) =>
-        connection.ExecuteAsync(
+    internal static Task Insert(LanternDb db, string table, string rows) =>
+        db.ExecuteAsync(
             $"""
             select set_config('lantern.putting_back', 'yes', true);
             insert into {table} {(table == "lead" ? "overriding system value" : "")}
@@ -41,10 +39,10 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
     private static string Bookings(string lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead})";
 
     /// <summary>Takes locked leads out. Gives each with all that goes with it, by table.</summary>
-    public static async Task<Dictionary<Guid, Dictionary<string, JsonElement>>> Take(NpgsqlConnection connection, Guid[] ids)
+    public static async Task<Dictionary<Guid, Dictionary<string, JsonElement>>> Take(LanternDb db, Guid[] ids)
     {
         var parts = Along.Select(t => $"'{t}', (select jsonb_agg(to_jsonb(t)) from {t} t where t.lead_id = l.id)");
-        var rows = await connection.QueryAsync<(Guid Id, string Rows)>(
+        var rows = await db.QueryAsync<(Guid Id, string Rows)>(
             $"""
             select l.id, jsonb_build_object('lead', jsonb_build_array(to_jsonb(l)), {string.Join(", ", parts)}, 'booking', (select jsonb_agg(to_jsonb(t)) from {Bookings(
                 "l.id"
@@ -54,7 +52,7 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
             new { ids }
         );
         var kept = rows.ToDictionary(r => r.Id, r => Json.Read<Dictionary<string, JsonElement>>(r.Rows));
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             $"""
             delete from {Bookings("any(@ids)")};
             {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any(@ids);"))}
@@ -69,17 +67,17 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
     }
 
     /// <summary>Puts leads back. What was booked for a meeting and is taken by now is left out.</summary>
-    public async Task Put(NpgsqlConnection connection, IReadOnlyDictionary<Guid, Dictionary<string, JsonElement>> leads)
+    public async Task Put(LanternDb db, IReadOnlyDictionary<Guid, Dictionary<string, JsonElement>> leads)
     {
         var ids = leads.Keys.ToArray();
         foreach (var table in (string[])["lead", .. Along, "booking"])
         {
             var rows = leads.Values.SelectMany(l => l[table] is { ValueKind: JsonValueKind.Array } some ? some.EnumerateArray() : default).Select(r => r.GetRawText());
-            await Insert(connection, table, $"[{string.Join(',', rows)}]");
+            await Insert(db, table, $"[{string.Join(',', rows)}]");
         }
-        await connection.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
-        await MatchKeys.Write(connection, await DuplicateRecords.Identities(connection, "lead", ids, workspace.Catalogue));
-        await DuplicateDetectionWorker.Ask(connection, "lead", ids);
-        await FollowUps.Refresh(connection, ids);
+        await db.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
+        await MatchKeys.Write(db, await DuplicateRecords.Identities(db, "lead", ids, workspace.Catalogue));
+        await DuplicateDetectionWorker.Ask(db, "lead", ids);
+        await FollowUps.Refresh(db, ids);
     }
 }

@@ -1,11 +1,9 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
-using Npgsql;
 
 namespace DapperLantern.App.Setup.Demo;
 
@@ -47,7 +45,7 @@ internal static class DemoArrivals
     }
 
     /// <summary>What came in one at a time, as it came; some posts to the price guide carry a water body nobody asked for yet.</summary>
-    public static Task Save(NpgsqlConnection connection, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
+    public static Task Save(LanternDb db, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
         var rows = leads
@@ -77,11 +75,11 @@ internal static class DemoArrivals
                     };
                 }
             );
-        return SingleArrival.Save(connection, rows, default);
+        return SingleArrival.Save(db, rows, default);
     }
 
     /// <summary>What the people who filled a form agreed to: the answer all of them, the rest every other one.</summary>
-    public static Task KeepConsents(NpgsqlConnection connection, PersonHash hashes, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
+    public static Task KeepConsents(LanternDb db, PersonHash hashes, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
     {
         var said = leads.SelectMany(
             (lead, i) =>
@@ -94,13 +92,13 @@ internal static class DemoArrivals
                     .SelectMany(w => ConsentRow.GivenBy(hashes, lead.Id, lead.Facts, w.Key, lead.At, w.Value, $"Form {form.Name}, edition 1"));
             }
         );
-        return ConsentRow.Save(connection, said, default);
+        return ConsentRow.Save(db, said, default);
     }
 
     /// <summary>Posts that wait: two look like spam.</summary>
-    public static Task KeepWaiting(NpgsqlConnection connection, DateTime now) =>
+    public static Task KeepWaiting(LanternDb db, DateTime now) =>
         SingleArrival.Save(
-            connection,
+            db,
             [
                 Waiting(
                     "price-guide",

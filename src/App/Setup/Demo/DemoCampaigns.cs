@@ -1,20 +1,19 @@
-using Dapper;
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Campaigns;
-using Npgsql;
 
 namespace DapperLantern.App.Setup.Demo;
 
 /// <summary>What people did about the demo's campaigns: those they brought in, and those we knew and wrote to.</summary>
 internal static class DemoCampaigns
 {
-    public static async Task KeepResponses(NpgsqlConnection connection, DemoSetup setup, DateTime now)
+    public static async Task KeepResponses(LanternDb db, DemoSetup setup, DateTime now)
     {
-        var leads = (await connection.QueryAsync<(Guid Id, int Number, string? Campaign, DateTime At)>("select id, number, campaign, created_at from lead")).ToList();
+        var leads = (await db.QueryAsync<(Guid Id, int Number, string? Campaign, DateTime At)>("select id, number, campaign, created_at from lead")).ToList();
         var kinds = setup.Campaigns.ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
         var came = leads.Where(l => l.Campaign is not null).Select(l => Said(l.Campaign!, l.Id, kinds[l.Campaign!], false, l.At, "As they came in"));
         var reached = setup.Campaigns.Where(c => c.Reach is not null).SelectMany(c => Reached(c, now.AddDays(-c.Reach!.DaysAgo), leads));
-        await CampaignResponseRow.Save(connection, [.. came, .. reached], default);
+        await CampaignResponseRow.Save(db, [.. came, .. reached], default);
     }
 
     // By the lead's number, so that the same day gives the same demo.

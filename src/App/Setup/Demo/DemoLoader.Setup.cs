@@ -104,7 +104,7 @@ public sealed partial class DemoLoader
             var (days, _, trouble) = HolidayFile.Read(await File.ReadAllTextAsync(Path.Combine(folder, "setup", calendar.File)), now);
             if (trouble is not null)
                 throw new InvalidDataException($"{calendar.File}: {trouble}");
-            await HolidayFile.Save(await db.Connection(), calendar.Key, calendar.Name, days);
+            await HolidayFile.Save(db, calendar.Key, calendar.Name, days);
         }
     }
 

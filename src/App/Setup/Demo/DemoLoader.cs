@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
@@ -6,7 +5,6 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace DapperLantern.App.Setup.Demo;
 
@@ -45,38 +43,37 @@ public sealed partial class DemoLoader(
         await workspace.Load();
 
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var connection = await db.Connection();
-        await Admission.Lock(connection);
+        await Admission.Lock(db);
         var invent = new DemoPeople(names, workspace.Catalogue, now, Seed);
         var leads = invent.Leads(invent.Companies(Companies), LeadCount);
         leads.AddRange(DemoShowcase.Leads(workspace.Catalogue, now));
         var outcomes = new DemoOutcomes(db, setup, names, now, Seed);
         foreach (var chunk in leads.OrderBy(l => l.At).Chunk(60))
         {
-            await Admit(connection, chunk, setup);
-            await outcomes.Apply(connection, chunk);
+            await Admit(db, chunk, setup);
+            await outcomes.Apply(db, chunk);
         }
-        await DemoArrivals.Save(connection, leads, setup, forms, now);
-        await DemoArrivals.KeepWaiting(connection, now);
-        await DemoArrivals.KeepConsents(connection, workspace.Hashes, leads, forms);
-        await connection.ExecuteAsync(
+        await DemoArrivals.Save(db, leads, setup, forms, now);
+        await DemoArrivals.KeepWaiting(db, now);
+        await DemoArrivals.KeepConsents(db, workspace.Hashes, leads, forms);
+        await db.ExecuteAsync(
             """
             insert into lead_tag (lead_id, tag_key) select id, 'event-expo' from lead where source = 'list-expo'
               union all select id, 'event-webinar' from lead where source = 'list-webinar'
               union all select id, 'interest-algae' from lead where interest ilike '%algae%' or interest ilike '%bloom%' or interest ilike '%chlorophyll%'
             """
         );
-        await DemoCampaigns.KeepResponses(connection, setup, now);
+        await DemoCampaigns.KeepResponses(db, setup, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
-        await rescorer.All(connection, now);
-        await connection.ExecuteAsync("delete from crossing where at < @now - interval '14 days'", new { now });
+        await rescorer.All(db, now);
+        await db.ExecuteAsync("delete from crossing where at < @now - interval '14 days'", new { now });
         await transaction.CommitAsync();
-        await DropLists(connection, folder, now);
-        await RunClocksOut(connection, now);
-        await PlanMeetings(connection, setup, now);
-        await connection.ExecuteAsync("update outbox set sent_at = created_at");
-        await connection.ExecuteAsync("analyze", commandType: System.Data.CommandType.Text);
+        await DropLists(db, folder, now);
+        await RunClocksOut(db, now);
+        await PlanMeetings(db, setup, now);
+        await db.ExecuteAsync("update outbox set sent_at = created_at");
+        await db.Database.ExecuteSqlRawAsync("analyze");
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
 
@@ -95,10 +92,10 @@ public sealed partial class DemoLoader(
             )
         );
 
-    private async Task Admit(NpgsqlConnection connection, DemoLead[] leads, DemoSetup setup)
+    private async Task Admit(LanternDb db, DemoLead[] leads, DemoSetup setup)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
-        var desk = await RoutingContext.Open(connection, leads[^1].At);
+        var desk = await RoutingContext.Open(db, leads[^1].At);
         var newcomers = leads.Select(l => new Newcomer(
             l.Id,
             l.Facts,
@@ -109,22 +106,22 @@ public sealed partial class DemoLoader(
             l.Events,
             $"Came in through {sources[l.Source].Name}"
         ));
-        await admission.Admit(connection, [.. newcomers], desk, default);
-        await desk.Close(connection);
+        await admission.Admit(db, [.. newcomers], desk, default);
+        await desk.Close(db);
     }
 
     // Clocks run in working hours, so early on a Monday none would be near its end; the demo shows some on any day at any hour.
-    private static Task RunClocksOut(NpgsqlConnection connection, DateTime now) =>
-        connection.ExecuteAsync(
+    private static Task RunClocksOut(LanternDb db, DateTime now) =>
+        db.ExecuteAsync(
             "update lead set clock_ran_out_at = clock_due_at where clock_due_at < @due; update lead set clock_due_at = @due, clock_ran_out_at = null where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
             new { due = now.AddMinutes(50) }
         );
 
     // Some meetings, one of them over with nothing said of it yet; and something to do today for everybody who works leads.
-    private static async Task PlanMeetings(NpgsqlConnection connection, DemoSetup setup, DateTime now)
+    private static async Task PlanMeetings(LanternDb db, DemoSetup setup, DateTime now)
     {
-        await connection.ExecuteAsync("insert into resource (key, name, retired) values (@Key, @Name, false)", setup.Resources);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync("insert into resource (key, name, retired) values (@Key, @Name, false)", setup.Resources);
+        await db.ExecuteAsync(
             """
             insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
               select gen_random_uuid(), l.id, s.at, s.at + interval '90 minutes', (array['Site survey', 'Look at the pens', 'Talk about the offer'])[1 + l.n % 3], coalesce(l.city, ''),
@@ -140,25 +137,25 @@ public sealed partial class DemoLoader(
             """,
             new { now, first = setup.Resources[0].Key }
         );
-        await FollowUps.Refresh(connection, [.. await connection.QueryAsync<Guid>("select id from lead where owner_id is not null")]);
+        await FollowUps.Refresh(db, [.. await db.QueryAsync<Guid>("select id from lead where owner_id is not null")]);
     }
 
     // One list is taken in and left rows to mend; another waits in the sieve.
-    private async Task DropLists(NpgsqlConnection connection, string folder, DateTime now)
+    private async Task DropLists(LanternDb db, string folder, DateTime now)
     {
         var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
-        var circular = await Drop(connection, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
-        await connection.ExecuteAsync("update import set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
-        await takeIn.Run(connection, circular, default);
-        await Drop(connection, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
+        var circular = await Drop(db, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
+        await db.ExecuteAsync("update import set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
+        await takeIn.Run(db, circular, default);
+        await Drop(db, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
     }
 
-    private async Task<Guid> Drop(NpgsqlConnection connection, string folder, string file, string source, Guid person, DateTime at)
+    private async Task<Guid> Drop(LanternDb db, string folder, string file, string source, Guid person, DateTime at)
     {
         await using var content = File.OpenRead(Path.Combine(folder, "lists", file));
-        var (import, trouble) = await imports.Open(connection, file, content, person, at, source);
+        var (import, trouble) = await imports.Open(db, file, content, person, at, source);
         await Imports.Save(db, import ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
-        await sieve.Run(connection, import.Id, at, default);
+        await sieve.Run(db, import.Id, at, default);
         return import.Id;
     }
 }

@@ -1,4 +1,3 @@
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
@@ -7,7 +6,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
-using Npgsql;
 
 namespace DapperLantern.App.Setup.Demo;
 
@@ -19,16 +17,16 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     private readonly Dictionary<string, Account> _accounts = [];
 
     /// <summary>Moves a chunk of admitted leads to where they stand today, before the next chunk is routed.</summary>
-    public async Task Apply(NpgsqlConnection connection, DemoLead[] leads)
+    public async Task Apply(LanternDb db, DemoLead[] leads)
     {
         var ids = leads.Select(l => l.Id).ToArray();
-        var owners = (await connection.QueryAsync<(Guid Id, Guid? Owner)>("select id, owner_id from lead where id = any(@ids)", new { ids })).ToDictionary(o => o.Id, o => o.Owner);
+        var owners = (await db.QueryAsync<(Guid Id, Guid? Owner)>("select id, owner_id from lead where id = any(@ids)", new { ids })).ToDictionary(o => o.Id, o => o.Owner);
         var states = leads.Select(l => State(l, owners[l.Id])).ToArray();
         var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
         for (var i = 0; i < leads.Length; i++)
             if (states[i] != LeadState.New)
                 AppendActivity(leads[i], states[i], owners[leads[i].Id], touched[i]);
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
               wake_at = case when x.state = 'on_hold' then @now + (l.number * 7 % 150 + 3) * interval '1 day' end,
@@ -49,7 +47,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 later = now.AddDays(2),
             }
         );
-        await FollowUps.Refresh(connection, ids);
+        await FollowUps.Refresh(db, ids);
         _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
     }
 
@@ -129,8 +127,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         for (var i = 0; i < 110; i++)
             AddColleague(accounts[_random.Next(accounts.Count)], i);
         await db.SaveChangesAsync();
-        var connection = await db.Connection();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into deal_person (id, deal_id, contact_id, role, at)
               select gen_random_uuid(), d.id, d.contact_id, case when row_number() over (order by d.created_at, d.name) % 3 = 0 then 'user' else 'decision_maker' end, d.created_at from deal d;
@@ -150,7 +147,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
               where s.key = 'offer' order by d.created_at, d.name limit 4;
             """
         );
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             "update story_entry s set deal_id = h.deal_id, contact_id = h.contact_id, account_id = h.account_id from handover h where h.lead_id = s.lead_id; update task t set deal_id = h.deal_id, contact_id = h.contact_id from handover h where h.lead_id = t.lead_id"
         );
     }

@@ -1,10 +1,10 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using Npgsql;
 
@@ -30,7 +30,7 @@ public sealed class SessionLimits
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
 /// </summary>
-public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> options, TimeProvider clock)
+public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits> options, TimeProvider clock)
 {
     public const string IdClaim = "session";
 
@@ -42,11 +42,11 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
     private sealed record SessionState(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
 
     /// <summary>Begins a session and gives the principal that its cookie holds.</summary>
-    public async Task<ClaimsPrincipal> Begin(NpgsqlConnection connection, Person person, bool stays, string address, string agent)
+    public async Task<ClaimsPrincipal> Begin(LanternDb db, Person person, bool stays, string address, string agent)
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             insert into session (id, person_id, role, started_at, seen_at, ends_at, stays, address, agent)
             values (@id, @person, @role, @now, @now, @ends, @stays, @address, @agent)
@@ -83,34 +83,24 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
     private async Task<ClaimsPrincipal?> Look(Guid id, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        await using var connection = await source.OpenConnectionAsync(cancel);
-        var held = await connection.QuerySingleOrDefaultAsync<SessionState>(
-            new CommandDefinition(
-                """
-                select s.person_id, p.user_name, p.display_name as name, s.role, p.role as role_now, p.time_zone, p.numbers, s.stays, s.seen_at
-                from session s join person p on p.id = s.person_id
-                where s.id = @id and s.ended_at is null and s.ends_at > @now and p.here and s.seen_at > case when s.stays then @stayIdle else @idle end
-                """,
-                new
-                {
-                    id,
-                    now,
-                    idle = now - TimeSpan.FromHours(options.Value.IdleHours),
-                    stayIdle = now - TimeSpan.FromDays(options.Value.StayIdleDays),
-                },
-                cancellationToken: cancel
-            )
-        );
+        await using var db = await databases.Open(cancel);
+        var (idle, stayIdle) = (now - TimeSpan.FromHours(options.Value.IdleHours), now - TimeSpan.FromDays(options.Value.StayIdleDays));
+        var held = await (
+            from s in db.Set<SessionRow>()
+            join p in db.Users on s.PersonId equals p.Id
+            where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
+            select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.SeenAt)
+        ).SingleOrDefaultAsync(cancel);
         if (held is null)
             return null;
         if (held.Role != held.RoleNow)
         {
-            await End(connection, [id], "role");
+            await End(db, [id], "role");
             return null;
         }
         // Noted once a minute: a page asks many things at once.
         if (now - held.SeenAt > TimeSpan.FromMinutes(1))
-            await connection.ExecuteAsync("update session set seen_at = @now where id = @id and seen_at < @now", new { id, now });
+            await db.ExecuteAsync("update session set seen_at = @now where id = @id and seen_at < @now", new { id, now });
         return PrincipalOf(id, held);
     }
 
@@ -130,8 +120,8 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
         );
 
     /// <summary>Ends sessions, and tells those who stream for them.</summary>
-    public async Task End(NpgsqlConnection connection, IReadOnlyCollection<Guid> ids, string because) =>
-        await connection.ExecuteAsync(
+    public async Task End(LanternDb db, IReadOnlyCollection<Guid> ids, string because) =>
+        await db.ExecuteAsync(
             $"""
             update session set ended_at = @now, ended_because = @because where id = any(@ids) and ended_at is null;
             select pg_notify('{Channel}', x::text) from unnest(@ids) x;
@@ -145,11 +135,11 @@ public sealed class Sessions(NpgsqlDataSource source, IOptions<SessionLimits> op
         );
 
     /// <summary>Ends all sessions of somebody, but for one they keep; known devices are forgotten.</summary>
-    public async Task EndAll(NpgsqlConnection connection, Guid person, string because, Guid? but = null)
+    public async Task EndAll(LanternDb db, Guid person, string because, Guid? but = null)
     {
-        var ids = await connection.QueryAsync<Guid>("select id from session where person_id = @person and ended_at is null and id is distinct from @but", new { person, but });
-        await End(connection, [.. ids], because);
-        await connection.ExecuteAsync("delete from known_device where person_id = @person", new { person });
+        var ids = await db.QueryAsync<Guid>("select id from session where person_id = @person and ended_at is null and id is distinct from @but", new { person, but });
+        await End(db, [.. ids], because);
+        await db.ExecuteAsync("delete from known_device where person_id = @person", new { person });
     }
 }
 

@@ -1,9 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
-using Dapper;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Identity;
-using Npgsql;
 
 namespace DapperLantern.App.Setup.SignIn;
 
@@ -28,12 +26,12 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     private readonly Lazy<string> _nobody = new(() => hasher.HashPassword(new Person(), Convert.ToHexString(RandomNumberGenerator.GetBytes(16))));
 
     /// <summary>Seconds to wait before the next try is looked at; 0 when it may be.</summary>
-    public async Task<int> Wait(NpgsqlConnection connection, SignInTry tried)
+    public async Task<int> Wait(LanternDb db, SignInTry tried)
     {
-        var known = await IsKnown(connection, tried);
+        var known = await IsKnown(db, tried);
         var keys = Keys(tried, known).ToList();
         var rows = (
-            await connection.QueryAsync<SignInFailureRow>(
+            await db.QueryAsync<SignInFailureRow>(
                 "select * from sign_in_failure where key = any(@keys) and last_at > @since",
                 new { keys = keys.Select(k => k.Key).ToArray(), since = clock.UtcNow() - Forgotten }
             )
@@ -61,10 +59,10 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     }
 
     /// <summary>Counts a failure; what was counted long ago begins anew.</summary>
-    public async Task Failed(NpgsqlConnection connection, SignInTry tried)
+    public async Task Failed(LanternDb db, SignInTry tried)
     {
-        var known = await IsKnown(connection, tried);
-        await connection.ExecuteAsync(
+        var known = await IsKnown(db, tried);
+        await db.ExecuteAsync(
             """
             insert into sign_in_failure as f (key, failures, last_at) select k, 1, @now from unnest(@keys) k
             on conflict (key) do update set failures = case when f.last_at < @since then 1 else f.failures + 1 end, last_at = @now;
@@ -80,9 +78,9 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     }
 
     /// <summary>Forgets what this pair and device failed, and knows the device from now on.</summary>
-    public async Task Succeeded(NpgsqlConnection connection, SignInTry tried, Guid person)
+    public async Task Succeeded(LanternDb db, SignInTry tried, Guid person)
     {
-        await connection.ExecuteAsync(
+        await db.ExecuteAsync(
             """
             delete from sign_in_failure where key = any(@keys);
             insert into known_device (hash, person_id, seen_at) values (@hash, @person, @now) on conflict (hash) do update set seen_at = @now;
@@ -97,8 +95,8 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
         );
     }
 
-    private static Task<bool> IsKnown(NpgsqlConnection connection, SignInTry tried) =>
-        connection.QuerySingleAsync<bool>("select exists (select 1 from known_device where hash = @hash)", new { hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}") });
+    private static Task<bool> IsKnown(LanternDb db, SignInTry tried) =>
+        db.QuerySingleAsync<bool>("select exists (select 1 from known_device where hash = @hash)", new { hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}") });
 
     private static IEnumerable<(string Kind, byte[] Key)> Keys(SignInTry tried, bool known)
     {

@@ -1,0 +1,12 @@
+using DapperLantern.App.Data;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.Tests.Shared;
+
+/// <summary>Contexts over connections that tests and measurements opened themselves.</summary>
+internal static class Databases
+{
+    /// <summary>A context on the connection and its transaction; the connection stays the caller's.</summary>
+    public static LanternDb Over(this NpgsqlConnection connection) => new(new DbContextOptionsBuilder<LanternDb>().UseNpgsql(connection).UseSnakeCaseNamingConvention().Options);
+}
