@@ -1,9 +1,11 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Desk;
 
@@ -130,7 +132,7 @@ public static class DeskEndpoints
 
     private const string Duplicates = """
         select 'duplicate', t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name),
-          case when t.sure then 'as good as sure, ' else '' end || t.bits || ' bits: ' || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
+          case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
             where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), ''),
           t.found_at, (select count(*)::int from duplicate where state = 'open')
         from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
@@ -169,7 +171,7 @@ public static class DeskEndpoints
     }
 
     // "@NO@Price guide" carries a country's code; its name is ours, not the database's.
-    private static string Words(string line) => line.Split('@') is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
+    private static string Words(string line) => line.Split('@', 3) is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
 
     private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(
         LanternDb db,
@@ -194,11 +196,9 @@ public static class DeskEndpoints
     {
         var desk = await Waiting(db, user, clock);
         var groups = desk.Value!.Groups.ToDictionary(g => g.Key, g => g.Count);
+        var today = DateOnly.FromDateTime(clock.UtcNow());
         var late = user.May(Act.SeeDeals)
-            ? await db.QuerySingleAsync<int>(
-                "select count(*)::int from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key where s.counts = 'open' and d.expected_close < @today",
-                new { today = DateOnly.FromDateTime(clock.UtcNow()) }
-            )
+            ? await db.Deals.CountAsync(d => d.ExpectedClose < today && db.Set<StageRow>().Any(s => s.PipelineKey == d.PipelineKey && s.Key == d.StageKey && s.Counts == "open"))
             : 0;
         int Of(string key) => groups.GetValueOrDefault(key);
         return TypedResults.Ok(

@@ -8,6 +8,7 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Qualifying;
 
@@ -55,12 +56,12 @@ public static class QualifyEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var (kept, before) = await db.QuerySingleAsync<(string, string?)>("select qualification::text, pipeline from lead where id = @id", new { id });
-        if (workspace.Pipeline(body.Pipeline ?? before) is not { } pipeline)
+        var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.Qualification, l.Pipeline }).SingleAsync();
+        if (workspace.Pipeline(body.Pipeline ?? lead.Pipeline) is not { } pipeline)
             return ApiProblems.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
             return wrong;
-        var (findings, now, by) = (Read(kept), clock.UtcNow(), await Person.NameOf(db, user.Id()));
+        var (findings, now, by) = (Read(lead.Qualification), clock.UtcNow(), await Person.NameOf(db, user.Id()));
         var told = new List<string>();
         foreach (var question in pipeline.Questions.Where(q => body.Findings.ContainsKey(q.Key)))
         {
@@ -71,17 +72,15 @@ public static class QualifyEndpoints
             findings[question.Key] = finding;
             told.Add($"{question.Label.ToLowerInvariant()} {finding.Certainty.ToString().ToLowerInvariant()}{(finding.Evidence.Length > 0 ? $" ({finding.Evidence})" : "")}");
         }
-        await db.ExecuteAsync(
-            "update lead set qualification = @findings::jsonb, pipeline = coalesce(@Pipeline, pipeline), version = version + 1, last_touch_at = case when @said then @now else last_touch_at end where id = @id",
-            new
-            {
-                id,
-                findings = Json.Write(findings),
-                body.Pipeline,
-                said = told.Count > 0,
-                now,
-            }
-        );
+        var answers = Json.Write(findings);
+        await db
+            .Leads.Where(l => l.Id == id)
+            .ExecuteUpdateAsync(l =>
+                l.SetProperty(x => x.Qualification, answers)
+                    .SetProperty(x => x.Pipeline, x => body.Pipeline ?? x.Pipeline)
+                    .SetProperty(x => x.Version, x => x.Version + 1)
+                    .SetProperty(x => x.LastTouchAt, x => told.Count > 0 ? now : x.LastTouchAt)
+            );
         if (told.Count > 0)
             await LeadEndpoints.AppendActivity(db, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
         await rescore.Run(db, id, now);
@@ -123,11 +122,11 @@ public static class QualifyEndpoints
             await Admission.Lock(db);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var (from, pipeline) = await db.QuerySingleAsync<(string, string?)>("select state, pipeline from lead where id = @id", new { id });
-        if (!LeadState.MayMove(from, body.State))
+        var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.State, l.Pipeline }).SingleAsync();
+        if (!LeadState.MayMove(lead.State, body.State))
             return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
         var (now, reasons) = (clock.UtcNow(), workspace.List(PickList.Reasons));
-        var missing = body.State == LeadState.Qualified ? await Missing(db, id, pipeline, workspace, now) : [];
+        var missing = body.State == LeadState.Qualified ? await Missing(db, id, lead.Pipeline, workspace, now) : [];
         var because = FieldReader.Clean(body.Because ?? "");
         if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
             return refused;
@@ -137,7 +136,7 @@ public static class QualifyEndpoints
         var competitor = body.State == LeadState.Disqualified ? workspace.Value(PickList.Competitors, body.LostTo) : null;
         if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
             return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
-        var before = await db.QuerySingleAsync<string>($"select {StandingBefore} from lead where id = @id", new { id });
+        var before = (await db.Database.SqlQueryRaw<string>($"select {StandingBefore} as \"Value\" from lead where id = {{0}}", id).ToListAsync()).Single();
         await db.ExecuteAsync(
             LeadMove.Statement("id = @id"),
             new
@@ -156,7 +155,7 @@ public static class QualifyEndpoints
             LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
             LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}{(competitor is null ? "" : $", {competitor.Label} got it")}",
             LeadState.Qualified when missing.Count > 0 => $", as an exception: {because} (not met: {string.Join(" ", missing)})",
-            _ when from == LeadState.Disqualified => ", opened again",
+            _ when lead.State == LeadState.Disqualified => ", opened again",
             _ => "",
         };
         if (asked)
@@ -186,18 +185,17 @@ public static class QualifyEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        var undone = await db.ExecuteAsync(
-            """
-            with last as (select id, detail from story_entry where lead_id = @id and kind = 'state' order by at desc, id desc limit 1),
+        var undone = await db.Run(
+            $"""
+            with last as (select id, detail from story_entry where lead_id = {id} and kind = 'state' order by at desc, id desc limit 1),
             back as (
               update lead l set version = l.version + 1, state = d->>'state', state_reason = d->>'state_reason', wake_at = (d->>'wake_at')::timestamptz, lost_to = d->>'lost_to',
                 qualified_because = d->>'qualified_because', clock_started_at = (d->>'clock_started_at')::timestamptz, clock_due_at = (d->>'clock_due_at')::timestamptz,
                 clock_warned_at = (d->>'clock_warned_at')::timestamptz, last_touch_at = (d->>'last_touch_at')::timestamptz,
                 answered_at = (d->>'answered_at')::timestamptz, answered_in_time = (d->>'answered_in_time')::boolean
-              from (select detail::jsonb as d from last where detail is not null) x where l.id = @id and l.version = (d->>'version')::int returning l.id)
+              from (select detail::jsonb as d from last where detail is not null) x where l.id = {id} and l.version = (d->>'version')::int returning l.id)
             delete from story_entry s using last, back where s.id = last.id
-            """,
-            new { id }
+            """
         );
         if (undone == 0)
             return ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");

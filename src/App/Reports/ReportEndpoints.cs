@@ -17,18 +17,16 @@ public static class ReportEndpoints
 
     private static async Task<Ok<SourceReport>> Sources(LanternDb db, TimeProvider clock)
     {
-        var rows = (
-            await db.QueryAsync<SourceYield>(
-                """
-                select s.key, s.name, count(l.id)::int as arrived, (count(l.id) filter (where l.state = 'handed_over'))::int as handed_over,
-                  (count(d.id) filter (where t.counts = 'won'))::int as won
-                from source s left join lead l on l.source = s.key and l.created_at > @since
-                  left join deal d on d.lead_id = l.id left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
-                group by s.key, s.name order by arrived desc
-                """,
-                new { since = clock.UtcNow().AddDays(-365) }
-            )
-        ).ToList();
+        var since = clock.UtcNow().AddDays(-365);
+        var rows = await db.Rows<SourceYield>(
+            $"""
+            select s.key, s.name, count(l.id)::int as arrived, (count(l.id) filter (where l.state = 'handed_over'))::int as handed_over,
+              (count(d.id) filter (where t.counts = 'won'))::int as won
+            from source s left join lead l on l.source = s.key and l.created_at > {since}
+              left join deal d on d.lead_id = l.id left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
+            group by s.key, s.name order by arrived desc
+            """
+        );
         return TypedResults.Ok(new SourceReport(Sentence(rows), rows));
     }
 

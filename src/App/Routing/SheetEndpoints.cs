@@ -170,7 +170,7 @@ public static class SheetEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
-        if (await Editions.Find(db, Edition.Rules, version) is not var (id, body))
+        if (await Editions.Find(db, Edition.Rules, version) is not var (id, _, body))
             return ApiProblems.Stale();
         await Editions.HoldLive(db, Edition.Rules, workspace);
         if (await Unfit(db, body, "This cannot go live yet", workspace, clock) is { } unfit)

@@ -92,7 +92,7 @@ public static class EditionEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
-        if (await Editions.Find(db, Edition.Scoring, version) is not var (id, body))
+        if (await Editions.Find(db, Edition.Scoring, version) is not var (id, _, body))
             return ApiProblems.Stale();
         await Editions.HoldLive(db, Edition.Scoring, workspace);
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)

@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Setup;
@@ -50,10 +51,10 @@ public sealed class Person : IdentityUser<Guid>
     public DateTimeZone Zone => DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc;
 
     /// <summary>Is this one of us, who works here now?</summary>
-    public static Task<bool> IsHere(LanternDb db, Guid id) => db.QuerySingleAsync<bool>("select exists (select 1 from person where id = @id and here)", new { id });
+    public static Task<bool> IsHere(LanternDb db, Guid id) => db.Users.AnyAsync(p => p.Id == id && p.Here);
 
     /// <summary>The name somebody of us goes by.</summary>
-    public static Task<string> NameOf(LanternDb db, Guid id) => db.QuerySingleAsync<string>("select display_name from person where id = @id", new { id });
+    public static Task<string> NameOf(LanternDb db, Guid id) => db.Users.Where(p => p.Id == id).Select(p => p.DisplayName).SingleAsync();
 
     /// <summary>Two letters for the round mark.</summary>
     public static string Initials(string name) =>

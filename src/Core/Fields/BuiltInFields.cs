@@ -153,7 +153,7 @@ public static class BuiltInFields
         },
         Fact(
             "employees",
-            "Staff",
+            "Employees",
             FieldType.Number,
             false,
             "employees|staff|headcount|no of employees|number of employees|company size|mitarbeiter|anzahl mitarbeiter|mitarbeiterzahl|mitarbeiteranzahl|zahl der mitarbeiter|anzahl der mitarbeiter|beschaftigtenzahl|nombre d employes|nombre de salaries|numero de trabajadores|beschaftigte|effectif|salaries|empleados|numero de empleados|plantilla|ansatte|antall ansatte"

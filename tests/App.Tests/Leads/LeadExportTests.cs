@@ -57,7 +57,7 @@ public sealed class LeadExportTests(ServerFixture fixture) : IClassFixture<Serve
             (
                 heading switch
                 {
-                    "Fit" or "Engagement" or "Sites" or "Staff" => $"{cell}",
+                    "Fit" or "Engagement" or "Sites" or "Employees" => $"{cell}",
                     "Came in" => cell is DateTime at
                         ? TimeZoneInfo.ConvertTimeToUtc(at, london).ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture)
                         : "",

@@ -223,7 +223,7 @@ public sealed class LeadTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var ingrid = await _server.SignIn("ingrid.brekke");
         var made = (await ingrid.Post("/api/leads", Capture("lookup@holmboe-hav.example", "Norway"))).Read<LeadMade>();
         (await ingrid.Patch($"/api/leads/{made.Id}", new { facts = new { employees = "", industry = "Port or harbour" } })).Status.ShouldBe(HttpStatusCode.OK);
-        (await ingrid.Post($"/api/leads/{made.Id}/look-up")).Read<FilledView>().Fields.ShouldContain("Staff");
+        (await ingrid.Post($"/api/leads/{made.Id}/look-up")).Read<FilledView>().Fields.ShouldContain("Employees");
         var lead = await ingrid.Read<LeadSheet>($"/api/leads/{made.Id}");
         var facts = lead.Facts.ToDictionary(f => f.Key);
         (facts["employees"].Value, facts["employees"].From, facts["industry"].Value).ShouldBe(("55", "the company directory", "Port or harbour"));

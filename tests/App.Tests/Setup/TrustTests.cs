@@ -1,4 +1,5 @@
 using System.Net;
+using Dapper;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Authorization;
@@ -88,13 +89,29 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         // The looking for duplicates is let come to rest, so that both count the same.
+        using var soon = new CancellationTokenSource(TimeSpan.FromMinutes(2));
         while (await ingrid.Read<DapperLantern.App.Matching.DuplicateList>("/api/duplicates") is { Looking: var looking } && (looking.Done < looking.All || looking.Due > 0))
-            await Task.Delay(100);
+            await Task.Delay(100, soon.Token);
         var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
         var line = await ingrid.Read<Desk.LineView>("/api/line");
         line.Desk.ShouldBe(desk.Groups.Sum(g => g.Count));
         new[] { line.Intake, line.Leads, line.Routing, line.Handover, line.Deals }.ShouldAllBe(n => n > 0);
         desk.Groups.Select(g => g.Key)
             .ShouldBe(["clock", "unrouted", "qualified", "cleared", "woke", "duplicates", "waiting", "mend", "sieve", "undecided", "idle"], ignoreOrder: true);
+    }
+
+    [Fact]
+    public async Task ASourceNamedByAnAddressIsShownOnTheDeskAsItIsNamed()
+    {
+        var ingrid = await fixture.Server.SignIn("ingrid.brekke");
+        await using var connection = await fixture.Server.Connect();
+        await connection.ExecuteAsync(
+            """
+            insert into source (key, name, channel, event_kind, retired, trust) values ('desk-fair', 'desk@fair.example', 'list', 'list.met', false, 0);
+            update lead set source = 'desk-fair', country = 'NO', created_at = '2001-01-01' where id = (select id from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 1);
+            """
+        );
+        var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
+        desk.Groups.Single(g => g.Key == "unrouted").Items[0].Line.ShouldBe("Norway, desk@fair.example");
     }
 }
