@@ -60,13 +60,13 @@ public sealed class FormJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
     public void WhatIsWrongIsSaidAndADraftSurvivesAReload()
     {
         Begin("Half done");
-        _browser.Click(By.XPath("//button[@aria-label='Leave out Mail']"));
+        _browser.Click(By.XPath("//button[@aria-label='Leave out Email']"));
         _browser.See("without one nobody can be answered");
         _browser.Find(By.XPath("//button[normalize-space()='Publish']")).Enabled.ShouldBeFalse();
         _browser.See("all kept");
         _browser.Reload();
         _browser.See("without one nobody can be answered");
-        _browser.All(By.XPath("//button[@aria-label='Leave out Mail']")).ShouldBeEmpty();
+        _browser.All(By.XPath("//button[@aria-label='Leave out Email']")).ShouldBeEmpty();
     }
 
     [Fact]

@@ -123,7 +123,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.See("Place is now Hjo.");
         _browser.ClickButton("Undo");
         _browser.Find(By.XPath("//button[@aria-label='Place: Karlsborg, change']"));
-        _browser.Click(By.XPath("//button[@aria-label='Mail: anders.lindqvist@vattervikhamn.example, change']"));
+        _browser.Click(By.XPath("//button[@aria-label='Email: anders.lindqvist@vattervikhamn.example, change']"));
         _browser.Fill("Email", "nonsense" + Keys.Enter);
         _browser.See("is not an email address; it needs the form name@place.");
         _browser.Press(Keys.Escape);
