@@ -9,6 +9,9 @@ namespace DapperLantern.App.Data;
 /// <summary>From a database that may still be starting to one that this program can work with.</summary>
 internal static class DatabaseStart
 {
+    // Of the migrations that were made one before anything was released.
+    private const string FirstOfOld = "20261123141632_First";
+
     /// <summary>Waits until the database answers, also while it recovers; a wrong password or name is no matter of waiting, and is thrown.</summary>
     public static async Task Wait(NpgsqlDataSource source, ILogger log)
     {
@@ -73,6 +76,10 @@ internal static class DatabaseStart
         // A database that has none yet would be asked for a table it does not have.
         var begun = await database.CanConnectAsync() && await database.GetService<IHistoryRepository>().ExistsAsync();
         var newer = begun ? (await database.GetAppliedMigrationsAsync()).Except(database.GetMigrations()).ToList() : [];
+        if (newer.Contains(FirstOfOld))
+            throw new InvalidOperationException(
+                "The database is from before its tables got their present names, and cannot be carried over. Nothing was changed; ./lantern reset makes the demo's anew."
+            );
         if (newer.Count > 0)
             throw new InvalidOperationException($"The database was brought to {newer[^1]} by a newer program than this one; start that one. Nothing was changed.");
         await database.MigrateAsync();
