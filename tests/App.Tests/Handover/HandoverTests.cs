@@ -189,7 +189,7 @@ public sealed class HandoverTests : IAsyncLifetime
             await Scalar<string>($"select coalesce(facts->>'city', '-') || ' ' || (facts->>'employees') || ' ' || (facts->>'industry') from account where id = '{first.AccountId}'")
         ).ShouldBe("- 55 fish_farming");
         await Execute(
-            $"update account set facts = facts - 'employees' where id = '{first.AccountId}'; delete from story_entry where account_id = '{first.AccountId}' and text like '%staff%'"
+            $"update account set facts = facts - 'employees' where id = '{first.AccountId}'; delete from story_entry where account_id = '{first.AccountId}' and text like '%employees%'"
         );
         (await Differs(before)).ShouldBeEmpty();
     }
