@@ -30,11 +30,11 @@ internal static class DatabaseObjects
     {
         var wanted = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', Files.Select(f => f.Sql)))));
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext('lantern-objects'))");
-        if (await db.QuerySingleAsync<string?>("select obj_description('public'::regnamespace, 'pg_namespace')") == wanted)
+        await db.Run($"select pg_advisory_xact_lock(hashtext('lantern-objects'))");
+        if (await db.Row<string?>($"""select obj_description('public'::regnamespace, 'pg_namespace') as "Value" """) == wanted)
             return;
         foreach (var (_, sql) in Files)
-            await db.ExecuteAsync(sql, commandTimeout: 0);
+            await db.ExecuteAsync(sql);
         await db.ExecuteAsync($"comment on schema public is '{wanted}'");
         await transaction.CommitAsync();
     }

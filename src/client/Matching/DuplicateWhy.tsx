@@ -1,4 +1,5 @@
 import styled from "styled-components";
+import { points } from "../parts/format";
 import { small } from "../parts/theme";
 import { Big, Bigs, WhyPane } from "../parts/WhyPane";
 import type { DuplicateSheet } from "./queries";
@@ -91,7 +92,7 @@ export function DuplicateWhy({ duplicate }: { duplicate: DuplicateSheet }) {
           <li key={i}>
             {e.words}
             <em>
-              {strength(e.bits)}, {e.bits.toFixed(1).replace("-", "\u2212")} bits
+              {strength(e.bits)}, {points(e.bits, 1)} bits
             </em>
             <i data-against={e.bits < 0 || undefined} style={{ width: `${(Math.abs(e.bits) / longest) * 100}%` }} />
           </li>

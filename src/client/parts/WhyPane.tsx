@@ -85,13 +85,11 @@ type Evidence = { label: string; points: number; detail?: string };
 
 /** Evidence in order with its weight; the sum under it when there is one. */
 export function Evidence({ items, warm, sum }: { items: readonly Evidence[]; warm?: boolean; sum?: string }) {
-  // Where one has a tenth all show theirs, so that they stand under one another.
-  const places = items.some((i) => !Number.isInteger(i.points)) ? 1 : 0;
   return (
     <Reasons>
       {items.map((item, i) => (
         <Reason key={i}>
-          <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{points(item.points, places)}</b>
+          <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{points(item.points)}</b>
           <span>
             {item.label}
             {item.detail && <small>{item.detail}</small>}
@@ -100,7 +98,7 @@ export function Evidence({ items, warm, sum }: { items: readonly Evidence[]; war
       ))}
       {sum && (
         <Reason>
-          <b>= {items.reduce((s, i) => s + i.points, 0).toFixed(places)}</b>
+          <b>= {items.reduce((s, i) => s + i.points, 0)}</b>
           <span>{sum}</span>
         </Reason>
       )}

@@ -13,7 +13,7 @@ public sealed partial class OneDoorTests
 {
     private static readonly Dictionary<string, int> Left = new()
     {
-        ["Data"] = 27,
+        ["Data"] = 25,
         ["Deals"] = 38,
         ["Desk"] = 1,
         ["Handover"] = 59,

@@ -8,7 +8,6 @@ using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -109,7 +108,7 @@ public static class PublicForms
             return json ? Problems(reading, language) : Again(form, http, workspace, tokens, language, posted!, reading, sumWrong, token);
         var sender = http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } given ? given : token?.Id.ToString();
         var arriving = await arrivals.Of(db, form, posted!, reading, token, language, sender, clock.UtcNow());
-        await db.Database.GetDbConnection().CloseAsync();
+        await db.DisposeAsync();
         var captured = await capture.Take(arriving, cancel);
         if (json)
             return TypedResults.Json(new PostReceipt(captured.Arrival), statusCode: 201);
