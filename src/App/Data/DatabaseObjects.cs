@@ -35,7 +35,7 @@ internal static class DatabaseObjects
             return;
         foreach (var (_, sql) in Files)
             await db.ExecuteAsync(sql);
-        await db.ExecuteAsync($"comment on schema public is '{wanted}'");
+        await db.Run($"comment on schema public is '{wanted:sql}'");
         await transaction.CommitAsync();
     }
 

@@ -57,15 +57,15 @@ internal static class DatabaseStart
         var quoted = new NpgsqlCommandBuilder();
         var (to, database) = (quoted.QuoteIdentifier(role), quoted.QuoteIdentifier(db.Database.GetDbConnection().Database));
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.ExecuteAsync(
+        await db.Run(
             $"""
             select pg_advisory_xact_lock(hashtext('lantern-grants'));
-            revoke all on database {database} from public;
-            grant connect, temporary on database {database} to {to};
-            grant usage on schema public to {to};
-            grant select, insert, update, delete on all tables in schema public to {to};
-            grant usage, select, update on all sequences in schema public to {to};
-            revoke insert, update, delete on "__EFMigrationsHistory" from {to};
+            revoke all on database {database:sql} from public;
+            grant connect, temporary on database {database:sql} to {to:sql};
+            grant usage on schema public to {to:sql};
+            grant select, insert, update, delete on all tables in schema public to {to:sql};
+            grant usage, select, update on all sequences in schema public to {to:sql};
+            revoke insert, update, delete on "__EFMigrationsHistory" from {to:sql};
             """
         );
         await transaction.CommitAsync();

@@ -30,7 +30,7 @@ public sealed class KeyWrapping(Secrets secrets) : IXmlEncryptor
         await using var transaction = await db.Database.BeginTransactionAsync();
         foreach (var (id, xml) in await db.QueryAsync<(int Id, string? Xml)>("select id, xml from data_protection_key for update"))
             if (xml is not null && Wrapped(XElement.Parse(xml)) is { } wrapped)
-                await db.ExecuteAsync("update data_protection_key set xml = @wrapped where id = @id", new { id, wrapped });
+                await db.Run($"update data_protection_key set xml = {wrapped} where id = {id}");
         await transaction.CommitAsync();
     }
 

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Setup;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Data;
 
@@ -99,21 +100,15 @@ public static class RepeatedRequests
     private static async Task<RequestKeyRow?> Claim(LanternDbFactory databases, byte[] key, byte[] request, DateTime now)
     {
         await using var db = await databases.Open();
-        var claimed = await db.ExecuteAsync(
+        var claimed = await db.Run(
+            $"""
+            insert into request_key as k (key, request, at) values ({key}, {request}, {now})
+            on conflict (key) do update set at = {now}, request = {request}, status = null, type = null, body = null where (k.status is null and k.at < {(
+                now - CutOff
+            )}) or k.at < {(now - Kept)}
             """
-            insert into request_key as k (key, request, at) values (@key, @request, @now)
-            on conflict (key) do update set at = @now, request = @request, status = null, type = null, body = null where (k.status is null and k.at < @cutOff) or k.at < @old
-            """,
-            new
-            {
-                key,
-                request,
-                now,
-                cutOff = now - CutOff,
-                old = now - Kept,
-            }
         );
-        return claimed == 1 ? null : await db.QuerySingleOrDefaultAsync<RequestKeyRow>("select * from request_key where key = @key", new { key });
+        return claimed == 1 ? null : await db.Set<RequestKeyRow>().AsNoTracking().Where(x => x.Key == key).SingleOrDefaultAsync();
     }
 
     private static async Task Do(HttpContext http, RequestDelegate next, LanternDbFactory databases, byte[] key)
@@ -141,18 +136,11 @@ public static class RepeatedRequests
     {
         await using var db = await databases.Open();
         if (answer is null)
-            await db.ExecuteAsync("delete from request_key where key = @key", new { key });
+            await db.Set<RequestKeyRow>().Where(x => x.Key == key).ExecuteDeleteAsync();
         else
-            await db.ExecuteAsync(
-                "update request_key set status = @StatusCode, type = @ContentType, body = @body where key = @key",
-                new
-                {
-                    key,
-                    answer.StatusCode,
-                    answer.ContentType,
-                    body = body.ToArray(),
-                }
-            );
+            await db.Set<RequestKeyRow>()
+                .Where(x => x.Key == key)
+                .ExecuteUpdateAsync(s => s.SetProperty(x => x.Status, answer.StatusCode).SetProperty(x => x.Type, answer.ContentType).SetProperty(x => x.Body, body.ToArray()));
     }
 
     /// <summary>Forgets answers once they are no longer kept.</summary>
@@ -164,7 +152,7 @@ public static class RepeatedRequests
             do
             {
                 await using var db = await databases.Open(stop);
-                await db.ExecuteAsync("delete from request_key where at < @old", new { old = clock.UtcNow() - Kept });
+                await db.Set<RequestKeyRow>().Where(x => x.At < (clock.UtcNow() - Kept)).ExecuteDeleteAsync();
                 Tell(null);
             } while (await timer.WaitForNextTickAsync(stop));
         }

@@ -53,10 +53,7 @@ public sealed class Secrets(byte[] key)
     public async Task Check(LanternDb db)
     {
         var print = Convert.ToHexString(For("print"));
-        await db.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@PrintKey, @body::jsonb) on conflict (key) do nothing",
-            new { PrintKey, body = Json.Write(new KeptPrint(print)) }
-        );
+        await db.Run($"insert into setup_entry (key, body) values ({PrintKey}, {Json.Write(new KeptPrint(print))}::jsonb) on conflict (key) do nothing");
         if ((await SetupEntries.Read<KeptPrint>(db, PrintKey))!.Print != print)
             throw new InvalidOperationException(
                 "Secrets:Key is another than the one this database is kept by. Put the old one back: without it barred people come in again, and no link in a mail holds. Nothing was changed."

@@ -9,7 +9,7 @@ public static class SessionLock
     /// <summary>Works under a lock. False, and nothing is done, where somebody else has it.</summary>
     public static async Task<bool> With(LanternDb db, long key, Func<Task> work)
     {
-        if (!await db.QuerySingleAsync<bool>("select pg_try_advisory_lock(@key)", new { key }))
+        if (!await db.One<bool>($"""select pg_try_advisory_lock({key}) as "Value" """))
             return false;
         try
         {
@@ -20,7 +20,7 @@ public static class SessionLock
         {
             // The connection goes back to a pool, so the lock must not wait for the connection's end.
             if (db.IsConnected())
-                await db.ExecuteAsync("select pg_advisory_unlock(@key)", new { key });
+                await db.Run($"select pg_advisory_unlock({key})");
         }
     }
 }

@@ -3,20 +3,39 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Data;
 
 /// <summary>
-/// Statements in SQL through the context, for those whose plan or shape LINQ cannot express. Each interpolated value becomes a parameter. Columns of a row are found by the snake-case
-/// names of the properties of <c>T</c>; the one column of a scalar is called "Value".
+/// Statements in SQL through the context, for those whose plan or shape LINQ cannot express; see <see cref="SqlText"/>. Columns of a row are found by the snake-case names of the
+/// properties of <c>T</c>; the one column of a scalar is called "Value".
 /// </summary>
 internal static class SqlStatements
 {
     /// <summary>All rows that the statement gives, in its order.</summary>
-    public static Task<List<T>> Rows<T>(this LanternDb db, FormattableString sql, CancellationToken cancel = default) => db.Database.SqlQuery<T>(sql).ToListAsync(cancel);
+    public static Task<List<T>> Rows<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default) => db.Database.SqlQuery<T>(sql.ForContext()).ToListAsync(cancel);
 
     /// <summary>The one row that the statement gives; the default of <typeparamref name="T"/> where it gives none.</summary>
     /// <exception cref="InvalidOperationException">It gives several.</exception>
-    public static async Task<T?> Row<T>(this LanternDb db, FormattableString sql, CancellationToken cancel = default) =>
+    public static async Task<T?> Row<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default) =>
         // Not SingleOrDefault on the query: that would wrap the statement into another, which "returning" and "for update" do not allow.
-        (await db.Database.SqlQuery<T>(sql).ToListAsync(cancel)).SingleOrDefault();
+        (await db.Rows<T>(sql, cancel)).SingleOrDefault();
 
-    /// <summary>Runs a statement; gives the number of rows it changed.</summary>
-    public static Task<int> Run(this LanternDb db, FormattableString sql, CancellationToken cancel = default) => db.Database.ExecuteSqlAsync(sql, cancel);
+    /// <summary>The one row that the statement always gives.</summary>
+    /// <exception cref="InvalidOperationException">It gives none, or several.</exception>
+    public static async Task<T> One<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default) => (await db.Rows<T>(sql, cancel)).Single();
+
+    /// <summary>Runs a statement, or several in one trip; gives the number of rows changed.</summary>
+    public static Task<int> Run(this LanternDb db, SqlText sql, CancellationToken cancel = default) => db.Database.ExecuteSqlAsync(sql.ForContext(), cancel);
+
+    /// <summary>Writes one new row at once, with whatever else the context has changed. The context does not keep it: what is read later comes from the database.</summary>
+    public static async Task Insert<T>(this LanternDb db, T row)
+        where T : class
+    {
+        var entry = db.Add(row);
+        try
+        {
+            await db.SaveChangesAsync();
+        }
+        finally
+        {
+            entry.State = EntityState.Detached;
+        }
+    }
 }

@@ -1,9 +1,11 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -47,18 +49,11 @@ public static class DealContents
                 // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
                 if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())
                     return (null, ApiProblems.Of(403, "not-yours", $"{name} is the contact of a colleague. Ask them, or your manager, to put them on this deal."));
-                var made = await db.ExecuteAsync(
+                var made = await db.Run(
+                    $"""
+                    insert into deal_person (id, deal_id, contact_id, role, at) select gen_random_uuid(), {deal.Id}, {body.ContactId}, {role.Key}, {work.Now}
+                    where not exists (select 1 from deal_person where deal_id = {deal.Id} and contact_id = {body.ContactId} and role = {role.Key})
                     """
-                    insert into deal_person (id, deal_id, contact_id, role, at) select gen_random_uuid(), @Id, @ContactId, @Key, @now
-                    where not exists (select 1 from deal_person where deal_id = @Id and contact_id = @ContactId and role = @Key)
-                    """,
-                    new
-                    {
-                        deal.Id,
-                        body.ContactId,
-                        role.Key,
-                        now = work.Now,
-                    }
                 );
                 return (made == 0 ? null : $"{name} joined{(role.Key.Length == 0 ? "" : $" as {role.Label.ToLowerInvariant()}")}", null);
             }
@@ -80,16 +75,10 @@ public static class DealContents
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                var name = await db.QuerySingleOrDefaultAsync<string>(
+                var name = await db.Row<string>(
+                    $"""
+                    with p as (update deal_person set role = {role.Key} where deal_id = {deal.Id} and id = {person} returning contact_id) select c.name as "Value" from contact c join p on p.contact_id = c.id
                     """
-                    with p as (update deal_person set role = @Key where deal_id = @Id and id = @person returning contact_id) select c.name from contact c join p on p.contact_id = c.id
-                    """,
-                    new
-                    {
-                        deal.Id,
-                        person,
-                        role.Key,
-                    }
                 );
                 return name is null
                     ? (null, ApiProblems.NotFound("person on the deal"))
@@ -104,9 +93,8 @@ public static class DealContents
             "deal",
             async (db, deal) =>
             {
-                var name = await db.QuerySingleOrDefaultAsync<string>(
-                    "with p as (delete from deal_person where deal_id = @Id and id = @person returning contact_id) select c.name from contact c join p on p.contact_id = c.id",
-                    new { deal.Id, person }
+                var name = await db.Row<string>(
+                    $"""with p as (delete from deal_person where deal_id = {deal.Id} and id = {person} returning contact_id) select c.name as "Value" from contact c join p on p.contact_id = c.id"""
                 );
                 return name is null ? (null, ApiProblems.NotFound("person on the deal")) : ($"{name} was taken off", null);
             }
@@ -123,7 +111,7 @@ public static class DealContents
                     return (null, ApiProblems.Invalid("too-many", $"At most {DealTerms.MostProducts} products.", "products"));
                 if (DealTerms.OddProduct(body.Products, workspace) is { } odd)
                     return (null, odd);
-                await db.ExecuteAsync("delete from deal_product where deal_id = @Id", new { deal.Id });
+                await db.Set<DealProductRow>().Where(x => x.DealId == deal.Id).ExecuteDeleteAsync();
                 await db.ExecuteAsync(DealTerms.PutSql, DealTerms.ValuesOf(deal.Id, body.Products));
                 var total = body.Products.Sum(p => p.Quantity * p.Price);
                 var words =
@@ -159,14 +147,10 @@ public static class DealContents
                     || body.Competitors.DistinctBy(r => r.Competitor).Count() < body.Competitors.Count
                 )
                     return (null, ApiProblems.Invalid("competitor-unknown", "Choose competitors of the list, each once, with at most 500 letters about them.", "competitors"));
-                await db.ExecuteAsync(
-                    "delete from deal_competitor where deal_id = @Id; insert into deal_competitor (deal_id, competitor, note) select @Id, x.competitor, x.note from unnest(@competitors, @notes) x(competitor, note)",
-                    new
-                    {
-                        deal.Id,
-                        competitors = body.Competitors.Select(r => r.Competitor).ToArray(),
-                        notes = body.Competitors.Select(r => FieldReader.Clean(r.Note ?? "")).ToArray(),
-                    }
+                var competitors = body.Competitors.Select(r => r.Competitor).ToArray();
+                var notes = body.Competitors.Select(r => FieldReader.Clean(r.Note ?? "")).ToArray();
+                await db.Run(
+                    $"delete from deal_competitor where deal_id = {deal.Id}; insert into deal_competitor (deal_id, competitor, note) select {deal.Id}, x.competitor, x.note from unnest({competitors}, {notes}) x(competitor, note)"
                 );
                 return (body.Competitors.Count == 0 ? "No competitors known now" : $"Competitors: {string.Join(", ", body.Competitors.Select(r => known[r.Competitor]))}", null);
             }
@@ -181,16 +165,16 @@ public static class DealContents
             {
                 if (await TaskEndpoints.Wrong(db, body, user, work.Clock) is { } wrong)
                     return (null, wrong);
-                await db.ExecuteAsync(
-                    "insert into task (id, deal_id, contact_id, owner_id, subject, due_at, repeat) values (gen_random_uuid(), @Id, @ContactId, @owner, @subject, @due, @Repeat)",
-                    new
+                await db.Insert(
+                    new TaskRow
                     {
-                        deal.Id,
-                        deal.ContactId,
-                        owner = body.Owner ?? user.Id(),
-                        subject = body.Subject.Trim(),
-                        due = body.DueAt.ToUniversalTime(),
-                        body.Repeat,
+                        Id = Guid.CreateVersion7(),
+                        DealId = deal.Id,
+                        ContactId = deal.ContactId,
+                        OwnerId = body.Owner ?? user.Id(),
+                        Subject = body.Subject.Trim(),
+                        DueAt = body.DueAt.ToUniversalTime(),
+                        Repeat = body.Repeat,
                     }
                 );
                 return ($"Planned: {body.Subject.Trim()}", null);

@@ -53,14 +53,14 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
             if (stage.Counts != "lost" && await DealSnapshots.WhyNot(db, deal.Id, stage, workspace) is { } lacks)
                 return lacks;
             words.Insert(0, Enter(deal, stage, change, pipeline, now));
-            await db.ExecuteAsync(
-                "insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), @Id, @Key, @now, @person)",
-                new
+            await db.Insert(
+                new DealStageRow
                 {
-                    deal.Id,
-                    stage.Key,
-                    now,
-                    person = user.Id(),
+                    Id = Guid.CreateVersion7(),
+                    DealId = deal.Id,
+                    StageKey = stage.Key,
+                    Since = now,
+                    PersonId = user.Id(),
                 }
             );
         }
@@ -141,17 +141,7 @@ public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider cl
 
     /// <summary>Writes a line into the story of a deal, its contact and its account.</summary>
     public static Task AppendActivity(LanternDb db, Deal deal, string kind, string text, Guid person, DateTime now) =>
-        db.ExecuteAsync(
-            "insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @Id, @AccountId, @ContactId, @now, @kind, @text, @person)",
-            new
-            {
-                deal.Id,
-                deal.AccountId,
-                deal.ContactId,
-                kind,
-                text,
-                person,
-                now,
-            }
+        db.Run(
+            $"insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), {deal.Id}, {deal.AccountId}, {deal.ContactId}, {now}, {kind}, {text}, {person})"
         );
 }

@@ -83,18 +83,11 @@ public static class DealMessages
 
     // The same message to the same person is the same row, so it goes once.
     private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now) =>
-        db.ExecuteAsync(
+        db.Run(
+            $"""
+            insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values ({new Guid(
+                SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16)
+            )}, 'message', {facts.Text("email")}, {facts.Text("language")}, {filled.Subject}, {filled.Text}, {now}, 0) on conflict (id) do nothing
             """
-            insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values (@id, 'message', @to, @language, @Subject, @Text, @now, 0) on conflict (id) do nothing
-            """,
-            new
-            {
-                id = new Guid(SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16)),
-                to = facts.Text("email"),
-                language = facts.Text("language"),
-                filled.Subject,
-                filled.Text,
-                now,
-            }
         );
 }

@@ -6,6 +6,7 @@ using DapperLantern.App.Qualifying;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -37,12 +38,11 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
     {
         if ((await Rows(db, "d.id = @id", new { id })).FirstOrDefault() is not { } deal)
             return null;
-        var more = await db.QuerySingleAsync<More>(
-            """
+        var more = await db.One<More>(
+            $"""
             select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked
-            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = @id
-            """,
-            new { id }
+            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = {id}
+            """
         );
         var pipeline = workspace.Pipeline(more.Pipeline)!;
         var stage = pipeline.Stage(deal.StageKey)!;
@@ -61,9 +61,9 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
             products,
             products.Count == 0 ? null : products.Sum(p => p.Total),
             [
-                .. (
-                    await db.QueryAsync<(string Competitor, string Note)>("select competitor, note from deal_competitor where deal_id = @id order by competitor", new { id })
-                ).Select(r => new CompetitorView(r.Competitor, Named(PickList.Competitors, r.Competitor)!, r.Note)),
+                .. (await db.Set<DealCompetitorRow>().Where(x => x.DealId == id).OrderBy(x => x.Competitor).Select(x => new { x.Competitor, x.Note }).ToListAsync()).Select(
+                    r => new CompetitorView(r.Competitor, Named(PickList.Competitors, r.Competitor)!, r.Note)
+                ),
             ],
             await Stages(db, id, pipeline, deal),
             await LeadQueries.TasksOf(db, "deal_id", id),
@@ -76,12 +76,11 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
     /// <summary>Names of the tags of the leads that became a record.</summary>
     /// <param name="column">deal_id, contact_id or account_id.</param>
     internal static Task<IEnumerable<string>> Tags(LanternDb db, string column, Guid id) =>
-        db.QueryAsync<string>(
+        db.Rows<string>(
             $"""
-            select distinct t.name from handover h join lead_tag l on l.lead_id = h.lead_id join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
-            where h.{column} = @id and h.taken_back_at is null order by 1
-            """,
-            new { id }
+            select distinct t.name as "Value" from handover h join lead_tag l on l.lead_id = h.lead_id join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
+            where h.{column:sql} = {id} and h.taken_back_at is null order by 1
+            """
         );
 
     private string? Named(string list, string? key) => workspace.Value(list, key)?.Label ?? key;
@@ -120,14 +119,11 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
     }
 
     private async Task<List<DealProductView>> Products(LanternDb db, Guid id) =>
-        (
-            await db.QueryAsync<DealProductView>(
-                """
-                select d.product_key as product, p.name, p.unit, d.quantity, d.price, d.quantity * d.price as total from deal_product d join product p on p.key = d.product_key where d.deal_id = @id order by d.position
-                """,
-                new { id }
-            )
-        ).ToList();
+        await db.Rows<DealProductView>(
+            $"""
+            select d.product_key as product, p.name, p.unit, d.quantity, d.price, d.quantity * d.price as total from deal_product d join product p on p.key = d.product_key where d.deal_id = {id} order by d.position
+            """
+        );
 
     private async Task<List<StageStay>> Stages(LanternDb db, Guid id, LivePipeline pipeline, DealItem deal)
     {

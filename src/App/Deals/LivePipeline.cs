@@ -4,6 +4,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -55,10 +56,10 @@ public sealed record LivePipeline(
 
     internal static async Task<List<StoredPipeline>> Rows(LanternDb db)
     {
-        var stages = (await db.QueryAsync<StageRow>("select * from stage order by position, key")).ToLookup(s => s.PipelineKey);
+        var stages = (await db.Set<StageRow>().AsNoTracking().OrderBy(x => x.Position).ThenBy(x => x.Key).ToListAsync()).ToLookup(s => s.PipelineKey);
         return
         [
-            .. (await db.QueryAsync<PipelineRow>("select * from pipeline order by position, name")).Select(p => new StoredPipeline(
+            .. (await db.Set<PipelineRow>().AsNoTracking().OrderBy(x => x.Position).ThenBy(x => x.Name).ToListAsync()).Select(p => new StoredPipeline(
                 p,
                 [.. Json.Read<List<Question>>(p.Questions)],
                 p.Threshold is null ? Threshold.Usual : Json.Read<Condition>(p.Threshold),
@@ -69,10 +70,10 @@ public sealed record LivePipeline(
 
     internal static async Task<ImmutableArray<Product>> Sold(LanternDb db)
     {
-        var prices = (await db.QueryAsync<PriceRow>("select * from price")).ToLookup(p => p.ProductKey);
+        var prices = (await db.Set<PriceRow>().AsNoTracking().ToListAsync()).ToLookup(p => p.ProductKey);
         return
         [
-            .. (await db.QueryAsync<ProductRow>("select * from product where not retired order by position, name")).Select(p => new Product(
+            .. (await db.Set<ProductRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Position).ThenBy(x => x.Name).ToListAsync()).Select(p => new Product(
                 p.Key,
                 p.Name,
                 p.Unit,

@@ -7,6 +7,7 @@ using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -100,14 +101,13 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
         if (workspace.Pipelines.Length >= MostPipelines)
             return ApiProblems.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
-        var made = await db.ExecuteAsync(
-            """
-            with p as (insert into pipeline (key, name, position) values (@key, @name, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
+        var made = await db.Run(
+            $"""
+            with p as (insert into pipeline (key, name, position) values ({key}, {name}, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
             insert into stage (pipeline_key, key, name, position, probability, counts, colour)
               select p.key, x.key, x.name, x.position, x.probability, x.counts, x.colour from p cross join (values ('first', 'First talk', 0, 20, 'open', 'slate'), ('won', 'Won', 1, 100, 'won', 'good'),
                 ('lost', 'Lost', 2, 0, 'lost', 'bad')) x(key, name, position, probability, counts, colour)
-            """,
-            new { key, name }
+            """
         );
         if (made == 0)
             return ApiProblems.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
@@ -124,26 +124,20 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            if (await db.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key }) is null)
+            if (await db.Row<int?>($"""select version as "Value" from pipeline where key = {key} for update""") is null)
                 return ApiProblems.NotFound("pipeline");
-            if (await db.QuerySingleAsync<int>("select count(*)::int from stage where pipeline_key = @key", new { key }) >= MostStages)
+            if (await db.Set<StageRow>().CountAsync(x => x.PipelineKey == key) >= MostStages)
                 return ApiProblems.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
-            var made = await db.ExecuteAsync(
+            var made = await db.Run(
+                $"""
+                with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = {key} and counts = 'open'),
+                  moved as (update stage s set position = s.position + 1 from last where s.pipeline_key = {key} and s.position > last.position and not exists (select 1 from stage where pipeline_key = {key} and key = {stage}))
+                insert into stage (pipeline_key, key, name, position, probability, counts) select {key}, {stage}, {name}, last.position + 1, (last.probability + 100) / 2, 'open' from last on conflict do nothing
                 """
-                with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = @key and counts = 'open'),
-                  moved as (update stage s set position = s.position + 1 from last where s.pipeline_key = @key and s.position > last.position and not exists (select 1 from stage where pipeline_key = @key and key = @stage))
-                insert into stage (pipeline_key, key, name, position, probability, counts) select @key, @stage, @name, last.position + 1, (last.probability + 100) / 2, 'open' from last on conflict do nothing
-                """,
-                new
-                {
-                    key,
-                    stage,
-                    name,
-                }
             );
             if (made == 0)
                 return ApiProblems.Conflict("stage-exists", $"There is a stage “{name}” already.");
-            await db.ExecuteAsync("update pipeline set version = version + 1 where key = @key", new { key });
+            await db.Set<PipelineRow>().Where(x => x.Key == key).ExecuteUpdateAsync(s => s.SetProperty(x => x.Version, x => x.Version + 1));
             await transaction.CommitAsync();
         }
         await workspace.Changed();
@@ -168,7 +162,7 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid("stage-twice", "A stage stands twice.", "stages");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var version = await db.QuerySingleOrDefaultAsync<int?>("select version from pipeline where key = @key for update", new { key });
+            var version = await db.Row<int?>($"""select version as "Value" from pipeline where key = {key} for update""");
             if (version is null)
                 return ApiProblems.NotFound("pipeline");
             if (request.Version() is { } v && v != version)
@@ -247,48 +241,32 @@ public static class PipelineEndpoints
 
     private static async Task<ProblemHttpResult?> Write(LanternDb db, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
     {
-        var left = await db.QueryFirstOrDefaultAsync<string>(
-            "select s.name from stage s where s.pipeline_key = @key and s.key <> all(@kept) and exists (select 1 from deal d where d.pipeline_key = @key and d.stage_key = s.key) limit 1",
-            new { key, kept = stages.Select(s => s.Key).ToArray() }
+        var kept = stages.Select(s => s.Key).ToArray();
+        var left = await db.Row<string>(
+            $"""select s.name as "Value" from stage s where s.pipeline_key = {key} and s.key <> all({kept}) and exists (select 1 from deal d where d.pipeline_key = {key} and d.stage_key = s.key) limit 1"""
         );
         if (left is not null)
             return ApiProblems.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
-        await db.ExecuteAsync(
+        var keys = stages.Select(s => s.Key).ToArray();
+        await db.Run(
+            $"""
+            update pipeline set name = {FieldReader.Clean(
+                body.Name
+            )}, name_form = {body.NameForm}, usual_days = {body.UsualDays}, currency = {body.Currency}, questions = {Json.Write(
+                questions
+            )}::jsonb, threshold = {body.Threshold}::jsonb, version = version + 1 where key = {key};
+            delete from stage where pipeline_key = {key} and key <> all({keys});
             """
-            update pipeline set name = @name, name_form = @NameForm, usual_days = @UsualDays, currency = @Currency, questions = @questions::jsonb, threshold = @Threshold::jsonb, version = version + 1 where key = @key;
-            delete from stage where pipeline_key = @key and key <> all(@keys);
-            """,
-            new
-            {
-                key,
-                name = FieldReader.Clean(body.Name),
-                body.NameForm,
-                body.UsualDays,
-                body.Currency,
-                questions = Json.Write(questions),
-                body.Threshold,
-                keys = stages.Select(s => s.Key).ToArray(),
-            }
         );
         foreach (var (stage, position) in stages.Select((s, i) => (s, i)))
-            await db.ExecuteAsync(
-                """
-                insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs) values (@key, @stageKey, @Name, @position, @Probability, @Counts, @Colour, @Days, @needs)
+            await db.Run(
+                $"""
+                insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs) values ({key}, {stage.Key}, {stage.Name}, {position}, {stage.Probability}, {stage.Counts}, {stage.Colour}, {stage.Days}, {(
+                    stage.Needs ?? []
+                ).ToArray()})
                 on conflict (pipeline_key, key) do update set name = excluded.name, position = excluded.position, probability = excluded.probability, counts = excluded.counts, colour = excluded.colour,
                   days = excluded.days, needs = excluded.needs
-                """,
-                new
-                {
-                    key,
-                    stageKey = stage.Key,
-                    stage.Name,
-                    position,
-                    stage.Probability,
-                    stage.Counts,
-                    stage.Colour,
-                    stage.Days,
-                    needs = (stage.Needs ?? []).ToArray(),
-                }
+                """
             );
         return null;
     }

@@ -40,16 +40,13 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
     {
         var now = clock.UtcNow();
         var (today, since) = (DateOnly.FromDateTime(now), now.AddDays(-ClosedShown));
-        var sums = (
-            await db.QueryAsync<StageSum>(
-                $"""
-                select d.stage_key as stage, d.currency, coalesce(d.probability, s.probability) as probability, count(*)::int as deals, sum(d.amount) as amount,
-                  (count(*) filter (where d.expected_close < @today))::int as late
-                {WithStage} where d.pipeline_key = @Key and s.counts = 'open' group by 1, 2, 3
-                """,
-                new { pipeline.Key, today }
-            )
-        ).ToList();
+        var sums = await db.Rows<StageSum>(
+            $"""
+            select d.stage_key as stage, d.currency, coalesce(d.probability, s.probability) as probability, count(*)::int as deals, sum(d.amount) as amount,
+              (count(*) filter (where d.expected_close < {today}))::int as late
+            {WithStage:sql} where d.pipeline_key = {pipeline.Key} and s.counts = 'open' group by 1, 2, 3
+            """
+        );
         var weeks = (
             await db.QueryAsync<StageWeek>(
                 ByWeek,

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -54,20 +55,16 @@ internal static class AccountAddresses
                 var (written, wrong) = Checked(body);
                 if (wrong is not null)
                     return (null, wrong);
-                var changed = await db.ExecuteAsync(
-                    "update account_address set kind = @Kind, street = @Street, postal_code = @PostalCode, city = @City, region = @Region, country = @Country where id = @address and account_id = @id",
-                    new
-                    {
-                        id,
-                        address,
-                        written!.Kind,
-                        written.Street,
-                        written.PostalCode,
-                        written.City,
-                        written.Region,
-                        written.Country,
-                    }
-                );
+                var changed = await db.Set<AccountAddressRow>()
+                    .Where(x => x.Id == address && x.AccountId == id)
+                    .ExecuteUpdateAsync(s =>
+                        s.SetProperty(x => x.Kind, written!.Kind)
+                            .SetProperty(x => x.Street, written.Street)
+                            .SetProperty(x => x.PostalCode, written.PostalCode)
+                            .SetProperty(x => x.City, written.City)
+                            .SetProperty(x => x.Region, written.Region)
+                            .SetProperty(x => x.Country, written.Country)
+                    );
                 return changed == 0 ? (null, ApiProblems.NotFound("address")) : ($"Changed the {written.Kind} address", null);
             }
         );
@@ -89,11 +86,11 @@ internal static class AccountAddresses
             async db =>
             {
                 var from = body.From is { } other
-                    ? await db.QuerySingleOrDefaultAsync<AddressView>(
-                        "select id, kind, street, postal_code, city, region, country from account_address where id = @other and account_id = @id",
-                        new { other, id }
-                    )
-                    : AccountEndpoints.MainAddress(await db.QuerySingleAsync<string>("select facts::text from account where id = @id", new { id })).FirstOrDefault();
+                    ? await db.Set<AccountAddressRow>()
+                        .Where(x => x.Id == other && x.AccountId == id)
+                        .Select(x => new AddressView(x.Id, x.Kind, x.Street, x.PostalCode, x.City, x.Region, x.Country))
+                        .SingleOrDefaultAsync()
+                    : AccountEndpoints.MainAddress(await db.Set<Account>().Where(x => x.Id == id).Select(x => x.Facts).SingleAsync()).FirstOrDefault();
                 return from is null
                     ? (null, ApiProblems.Invalid("address-missing", "There is no address to copy yet.", "from"))
                     : await Insert(db, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
@@ -115,7 +112,7 @@ internal static class AccountAddresses
             deals,
             clock,
             async db =>
-                await db.QuerySingleOrDefaultAsync<string>("delete from account_address where id = @address and account_id = @id returning kind", new { address, id }) is { } kind
+                await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
                     ? ($"Dropped a {kind} address", null)
                     : (null, ApiProblems.NotFound("address"))
         );
@@ -125,19 +122,19 @@ internal static class AccountAddresses
         var (written, wrong) = Checked(body);
         if (wrong is not null)
             return (null, wrong);
-        if (await db.QuerySingleAsync<int>("select count(*)::int from account_address where account_id = @id", new { id }) >= MostAddresses)
+        if (await db.Set<AccountAddressRow>().CountAsync(x => x.AccountId == id) >= MostAddresses)
             return (null, ApiProblems.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
-        await db.ExecuteAsync(
-            "insert into account_address (id, account_id, kind, street, postal_code, city, region, country) values (gen_random_uuid(), @id, @Kind, @Street, @PostalCode, @City, @Region, @Country)",
-            new
+        await db.Insert(
+            new AccountAddressRow
             {
-                id,
-                written!.Kind,
-                written.Street,
-                written.PostalCode,
-                written.City,
-                written.Region,
-                written.Country,
+                Id = Guid.CreateVersion7(),
+                AccountId = id,
+                Kind = written!.Kind,
+                Street = written.Street,
+                PostalCode = written.PostalCode,
+                City = written.City,
+                Region = written.Region,
+                Country = written.Country,
             }
         );
         return ($"Added a {written.Kind} address", null);

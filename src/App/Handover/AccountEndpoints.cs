@@ -6,6 +6,7 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -86,26 +87,19 @@ public static class AccountEndpoints
     private static async Task<Ok<AccountPage>> List(string? q, string? kind, string? segment, string? after, LanternDb db)
     {
         var from = NameCursor.Read(after);
-        var rows = (
-            await db.QueryAsync<AccountItem>(
-                $"""
-                select a.id, a.name, a.household, a.kinds, a.segments, a.country, a.facts->>'city' as city, p.display_name as owner_name,
-                  (select count(*)::int from contact c where c.account_id = a.id) as contacts,
-                  (select count(*)::int from deal d where d.account_id = a.id and d.closed_at is null) as open_deals
-                from account a left join person p on p.id = a.owner_id
-                where (@q = '' or a.company_key like @q || '%' or lower(a.name) like @q || '%') and (@kind = '' or @kind = any(a.kinds)) and (@segment = '' or @segment = any(a.segments))
-                  and (@name::text is null or (a.name, a.id) > (@name, @id::uuid)) order by a.name, a.id limit {PageSize + 1}
-                """,
-                new
-                {
-                    q = Folding.Plain(q),
-                    kind = kind ?? "",
-                    segment = segment ?? "",
-                    name = from?.Name,
-                    id = from?.Id,
-                }
-            )
-        ).ToList();
+        var name = from?.Name;
+        var rows = await db.Rows<AccountItem>(
+            $"""
+            select a.id, a.name, a.household, a.kinds, a.segments, a.country, a.facts->>'city' as city, p.display_name as owner_name,
+              (select count(*)::int from contact c where c.account_id = a.id) as contacts,
+              (select count(*)::int from deal d where d.account_id = a.id and d.closed_at is null) as open_deals
+            from account a left join person p on p.id = a.owner_id
+            where ({Folding.Plain(q)} = '' or a.company_key like {Folding.Plain(q)} || '%' or lower(a.name) like {Folding.Plain(q)} || '%') and ({(kind ?? "")} = '' or {(
+                kind ?? ""
+            )} = any(a.kinds)) and ({(segment ?? "")} = '' or {(segment ?? "")} = any(a.segments))
+              and ({name}::text is null or (a.name, a.id) > ({name}, {from?.Id}::uuid)) order by a.name, a.id limit {PageSize + 1:sql}
+            """
+        );
         var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
         return TypedResults.Ok(new AccountPage(page, next));
     }
@@ -115,19 +109,20 @@ public static class AccountEndpoints
 
     internal static async Task<AccountSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, DealQueries deals)
     {
-        var row = await db.QuerySingleOrDefaultAsync<Head>(
-            """
+        var row = await db.Row<Head>(
+            $"""
             select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, b.name as parent_name, a.facts::text as facts
-            from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = @id
-            """,
-            new { id }
+            from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = {id}
+            """
         );
         if (row is null)
             return null;
-        var addresses = await db.QueryAsync<AddressView>(
-            "select id, kind, street, postal_code, city, region, country from account_address where account_id = @id order by kind, id",
-            new { id }
-        );
+        var addresses = await db.Set<AccountAddressRow>()
+            .Where(x => x.AccountId == id)
+            .OrderBy(x => x.Kind)
+            .ThenBy(x => x.Id)
+            .Select(x => new AddressView(x.Id, x.Kind, x.Street, x.PostalCode, x.City, x.Region, x.Country))
+            .ToListAsync();
         return new AccountSheet(
             id,
             row.Name,
@@ -135,22 +130,19 @@ public static class AccountEndpoints
             row.Kinds,
             row.Segments,
             row.ParentId is { } parent ? new AccountRef(parent, row.ParentName!) : null,
-            (await db.QueryAsync<AccountRef>("select id, name from account where parent_id = @id order by name limit 200", new { id })).ToList(),
+            await db.Set<Account>().Where(x => x.ParentId == id).OrderBy(x => x.Name).Take(200).Select(x => new AccountRef(x.Id, x.Name)).ToListAsync(),
             row.OwnerId,
             row.OwnerName,
             row.CreatedAt,
             [.. MainAddress(row.Facts), .. addresses],
             await Contacts(db, id),
             (await deals.Rows(db, "d.account_id = @id order by d.closed_at is not null, d.expected_close, d.id limit 200", new { id })).ToList(),
-            (
-                await db.QueryAsync<AccountCampaign>(
-                    """
-                    select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
-                    where h.account_id = @id and h.taken_back_at is null group by 1, 2 order by 3 desc, 2
-                    """,
-                    new { id }
-                )
-            ).ToList(),
+            await db.Rows<AccountCampaign>(
+                $"""
+                select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
+                where h.account_id = {id} and h.taken_back_at is null group by 1, 2 order by 3 desc, 2
+                """
+            ),
             (await DealQueries.Tags(db, "account_id", id)).ToList(),
             await LeadQueries.StoryOf(db, "account_id", id, (user.Id(), user.May(Act.SetUp)))
         );
@@ -166,21 +158,18 @@ public static class AccountEndpoints
 
     // Those under whom they report, in the order of a tree; a circle, which the writing refuses, would end at its depth.
     private static async Task<List<AccountContact>> Contacts(LanternDb db, Guid id) =>
-        (
-            await db.QueryAsync<AccountContact>(
-                $"""
-                with recursive own as (
-                  select c.*, false as former from contact c where c.account_id = @id
-                  union select c.*, x.until is not null from contact_account x join contact c on c.id = x.contact_id where x.account_id = @id and c.account_id is distinct from @id
-                ), tree as (
-                  select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
-                  union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep}
-                )
-                select id, name, facts->>'job_title' as job_title, email, phone, kind, reports_to, depth, former from tree order by path limit 500
-                """,
-                new { id }
+        await db.Rows<AccountContact>(
+            $"""
+            with recursive own as (
+              select c.*, false as former from contact c where c.account_id = {id}
+              union select c.*, x.until is not null from contact_account x join contact c on c.id = x.contact_id where x.account_id = {id} and c.account_id is distinct from {id}
+            ), tree as (
+              select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
+              union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep:sql}
             )
-        ).ToList();
+            select id, name, facts->>'job_title' as job_title, email, phone, kind, reports_to, depth, former from tree order by path limit 500
+            """
+        );
 
     private static async Task<Results<Created<AccountSheet>, ProblemHttpResult>> Make(NewAccount body, ClaimsPrincipal user, LanternDb db, DealQueries deals, TimeProvider clock)
     {
@@ -204,24 +193,14 @@ public static class AccountEndpoints
         }
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (id, now) = (Guid.CreateVersion7(), clock.UtcNow());
-        await db.ExecuteAsync(
-            """
+        var person = user.Id();
+        string key = body.Household ? "" : Folding.Company(name);
+        await db.Run(
+            $"""
             insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
-              values (@id, @name, @Household, nullif(@key, ''), @domain, @country, @person, @now, @facts::jsonb);
-            insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', 'Made by hand', @person);
-            """,
-            new
-            {
-                id,
-                name,
-                body.Household,
-                key = body.Household ? "" : Folding.Company(name),
-                domain = facts.GetValueOrDefault("website"),
-                country,
-                person = user.Id(),
-                now,
-                facts = Json.Write(facts),
-            }
+              values ({id}, {name}, {body.Household}, nullif({key}, ''), {facts.GetValueOrDefault("website")}, {country}, {person}, {now}, {Json.Write(facts)}::jsonb);
+            insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', 'Made by hand', {person});
+            """
         );
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await transaction.CommitAsync();
@@ -245,25 +224,15 @@ public static class AccountEndpoints
             return no;
         if (await Wrong(db, id, body, user, workspace) is { } wrong)
             return wrong;
-        await db.ExecuteAsync(
+        string? name = body.Name is null ? null : FieldReader.Clean(body.Name);
+        await db.Run(
+            $"""
+            update account set name = coalesce({name}, name), household = coalesce({body.Household}, household), kinds = coalesce({body.Kinds}, kinds), segments = coalesce({body.Segments}, segments),
+              parent_id = case when {body.Parent}::uuid is null then parent_id else nullif({body.Parent}, {id}) end, owner_id = coalesce({body.Owner}, owner_id),
+              company_key = case when {name}::text is null or household then company_key else {Folding.Company(body.Name)} end,
+              facts = case when {name}::text is null or coalesce({body.Household}, household) then facts else facts || jsonb_build_object('company', {name}::text) end
+            where id = {id}
             """
-            update account set name = coalesce(@name, name), household = coalesce(@Household, household), kinds = coalesce(@Kinds, kinds), segments = coalesce(@Segments, segments),
-              parent_id = case when @Parent::uuid is null then parent_id else nullif(@Parent, @id) end, owner_id = coalesce(@Owner, owner_id),
-              company_key = case when @name::text is null or household then company_key else @key end,
-              facts = case when @name::text is null or coalesce(@Household, household) then facts else facts || jsonb_build_object('company', @name::text) end
-            where id = @id
-            """,
-            new
-            {
-                id,
-                name = body.Name is null ? null : FieldReader.Clean(body.Name),
-                key = Folding.Company(body.Name),
-                body.Household,
-                body.Kinds,
-                body.Segments,
-                body.Parent,
-                body.Owner,
-            }
         );
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await AppendActivity(db, id, await Words(db, id, body, workspace), user, clock);
@@ -273,7 +242,7 @@ public static class AccountEndpoints
 
     // Locks it and says why this person may not write it.
     internal static async Task<ProblemHttpResult?> Lock(LanternDb db, Guid id, ClaimsPrincipal user) =>
-        await db.QuerySingleOrDefaultAsync<Owned?>("select owner_id from account where id = @id for update", new { id }) is not { } found ? ApiProblems.NotFound("account")
+        await db.Row<Owned?>($"select owner_id from account where id = {id} for update") is not { } found ? ApiProblems.NotFound("account")
         : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? ApiProblems.NotYours()
         : null;
 
@@ -313,22 +282,15 @@ public static class AccountEndpoints
         if (body.Segments is not null)
             words.Add($"segments to {Names(PickList.Segments, body.Segments)}");
         if (body.Parent is { } parent)
-            words.Add(parent == id ? "to stand by itself" : $"to a branch of {await db.QuerySingleAsync<string>("select name from account where id = @parent", new { parent })}");
+            words.Add(parent == id ? "to stand by itself" : $"to a branch of {await db.Set<Account>().Where(x => x.Id == parent).Select(x => x.Name).SingleAsync()}");
         if (body.Owner is { } owner)
             words.Add($"owner to {await Person.NameOf(db, owner)}");
         return $"Changed {string.Join(", ", words)}";
     }
 
     internal static Task AppendActivity(LanternDb db, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
-        db.ExecuteAsync(
-            "insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person); select nextval('people_change')",
-            new
-            {
-                id,
-                text,
-                person = user.Id(),
-                now = clock.UtcNow(),
-            }
+        db.Run(
+            $"insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {clock.UtcNow()}, 'edited', {text}, {user.Id()}); select nextval('people_change')"
         );
 
     private sealed record Owned(Guid? OwnerId);

@@ -6,6 +6,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -75,27 +76,18 @@ public static class ContactEndpoints
     private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, ClaimsPrincipal user, LanternDb db)
     {
         var from = NameCursor.Read(after);
-        var rows = (
-            await db.QueryAsync<ContactItem>(
-                $"""
-                select c.id, c.name, c.facts->>'job_title' as job_title,
-                  case when {Shown} then c.email end as email, case when {Shown} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
-                from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-                where (@q = '' or lower(c.name) like '%' || @q || '%' or ({Shown} and c.email like @q || '%')) and (@kind = '' or c.kind = @kind) and (@account::uuid is null or c.account_id = @account)
-                  and (@name::text is null or (c.name, c.id) > (@name, @id::uuid)) order by c.name, c.id limit {PageSize + 1}
-                """,
-                new
-                {
-                    all = user.May(Act.ExportLeads),
-                    me = user.Id(),
-                    q = (q ?? "").Trim().ToLowerInvariant(),
-                    kind = kind ?? "",
-                    account,
-                    name = from?.Name,
-                    id = from?.Id,
-                }
-            )
-        ).ToList();
+        var name = from?.Name;
+        var rows = await db.Rows<ContactItem>(
+            $"""
+            select c.id, c.name, c.facts->>'job_title' as job_title,
+              case when {Shown:sql} then c.email end as email, case when {Shown:sql} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
+            from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
+            where ({(q ?? "").Trim().ToLowerInvariant()} = '' or lower(c.name) like '%' || {(q ?? "").Trim().ToLowerInvariant()} || '%' or ({Shown:sql} and c.email like {(
+                q ?? ""
+            ).Trim().ToLowerInvariant()} || '%')) and ({(kind ?? "")} = '' or c.kind = {(kind ?? "")}) and ({account}::uuid is null or c.account_id = {account})
+              and ({name}::text is null or (c.name, c.id) > ({name}, {from?.Id}::uuid)) order by c.name, c.id limit {PageSize + 1:sql}
+            """
+        );
         var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
         return TypedResults.Ok(new ContactPage(page, next));
     }
@@ -105,24 +97,20 @@ public static class ContactEndpoints
 
     private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, WorkspaceConfiguration workspace)
     {
-        var row = await db.QuerySingleOrDefaultAsync<Head>(
-            """
+        var row = await db.Row<Head>(
+            $"""
             select c.name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, b.name as boss, c.account_id, a.name as account, c.facts::text as facts
-            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = @id
-            """,
-            new { id }
+            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = {id}
+            """
         );
         if (row is null)
             return null;
         var record = Json.ToRecord(row.Facts, workspace.Catalogue);
         var keys = PersonKeys.Of(workspace.Hashes, record);
         var book = await ConsentBook.Load(db, [keys]);
-        var accounts = (
-            await db.QueryAsync<ContactAccount>(
-                "select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = @id order by x.until desc nulls first, x.since desc",
-                new { id }
-            )
-        ).ToList();
+        var accounts = await db.Rows<ContactAccount>(
+            $"select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = {id} order by x.until desc nulls first, x.since desc"
+        );
         if (row.AccountId is { } first)
             accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));
         return new ContactSheet(
@@ -134,17 +122,14 @@ public static class ContactEndpoints
             row.OwnerId,
             row.OwnerName,
             row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
-            (await db.QueryAsync<ContactRef>("select id, name from contact where reports_to = @id order by name limit 200", new { id })).ToList(),
+            await db.Set<Contact>().Where(x => x.ReportsTo == id).OrderBy(x => x.Name).Take(200).Select(x => new ContactRef(x.Id, x.Name)).ToListAsync(),
             accounts,
             [.. workspace.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
             book.IsBarred(keys),
             await Deals(db, id, workspace),
-            (
-                await db.QueryAsync<ContactLead>(
-                    $"select l.id, l.number, {LeadRecord.NameSql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = @id and h.taken_back_at is null order by h.at desc",
-                    new { id }
-                )
-            ).ToList(),
+            await db.Rows<ContactLead>(
+                $"select l.id, l.number, {LeadRecord.NameSql:sql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = {id} and h.taken_back_at is null order by h.at desc"
+            ),
             (await DealQueries.Tags(db, "contact_id", id)).ToList(),
             await LeadQueries.StoryOf(db, "contact_id", id, (user.Id(), user.May(Act.SetUp)))
         );
@@ -176,7 +161,7 @@ public static class ContactEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (body.ReportsTo is not null)
             await RecordTree.Lock(db, "contact");
-        var held = await db.QuerySingleOrDefaultAsync<Head>("select name, owner_id, account_id from contact where id = @id for update", new { id });
+        var held = await db.Row<Head>($"select name, owner_id, account_id from contact where id = {id} for update");
         if (held is null)
             return ApiProblems.NotFound("contact");
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
@@ -186,21 +171,12 @@ public static class ContactEndpoints
         var now = clock.UtcNow();
         if (body.Account is { } account && account != held.AccountId)
             await MoveTo(db, id, held.AccountId, account, DateOnly.FromDateTime(now));
-        await db.ExecuteAsync(
+        var words = await Words(db, id, body, workspace);
+        await db.Run(
+            $"""
+            update contact set kind = coalesce({body.Kind}, kind), reports_to = case when {body.ReportsTo}::uuid is null then reports_to else nullif({body.ReportsTo}, {id}) end, owner_id = coalesce({body.Owner}, owner_id) where id = {id};
+            insert into story_entry (id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', {words}, {user.Id()});
             """
-            update contact set kind = coalesce(@Kind, kind), reports_to = case when @ReportsTo::uuid is null then reports_to else nullif(@ReportsTo, @id) end, owner_id = coalesce(@Owner, owner_id) where id = @id;
-            insert into story_entry (id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @person);
-            """,
-            new
-            {
-                id,
-                body.Kind,
-                body.ReportsTo,
-                body.Owner,
-                now,
-                words = await Words(db, id, body, workspace),
-                person = user.Id(),
-            }
         );
         await transaction.CommitAsync();
         return TypedResults.Ok((await Sheet(db, id, user, workspace))!);
@@ -212,7 +188,7 @@ public static class ContactEndpoints
             return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
         if (body.Owner is { } owner && !await Person.IsHere(db, owner))
             return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
-        if (body.Account is { } account && !await db.QuerySingleAsync<bool>("select exists (select 1 from account where id = @account)", new { account }))
+        if (body.Account is { } account && !await db.Set<Account>().AnyAsync(x => x.Id == account))
             return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "account");
         if (body.ReportsTo is not { } boss || boss == id)
             return null;
@@ -224,19 +200,12 @@ public static class ContactEndpoints
     }
 
     private static Task MoveTo(LanternDb db, Guid id, Guid? before, Guid account, DateOnly today) =>
-        db.ExecuteAsync(
+        db.Run(
+            $"""
+            insert into contact_account (id, contact_id, account_id, title, until) select gen_random_uuid(), {id}, {before}, coalesce(facts->>'job_title', ''), {today} from contact where id = {id} and {before}::uuid is not null;
+            delete from contact_account where contact_id = {id} and account_id = {account} and until is null;
+            update contact set account_id = {account} where id = {id};
             """
-            insert into contact_account (id, contact_id, account_id, title, until) select gen_random_uuid(), @id, @before, coalesce(facts->>'job_title', ''), @today from contact where id = @id and @before::uuid is not null;
-            delete from contact_account where contact_id = @id and account_id = @account and until is null;
-            update contact set account_id = @account where id = @id;
-            """,
-            new
-            {
-                id,
-                before,
-                account,
-                today,
-            }
         );
 
     private static async Task<string> Words(LanternDb db, Guid id, ContactChange body, WorkspaceConfiguration workspace)
@@ -245,9 +214,9 @@ public static class ContactEndpoints
         if (body.Kind is { } kind)
             words.Add(kind.Length == 0 ? "kind to none" : $"kind to {workspace.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
         if (body.ReportsTo is { } boss)
-            words.Add(boss == id ? "to report to nobody" : $"to report to {await db.QuerySingleAsync<string>("select name from contact where id = @boss", new { boss })}");
+            words.Add(boss == id ? "to report to nobody" : $"to report to {await db.Set<Contact>().Where(x => x.Id == boss).Select(x => x.Name).SingleAsync()}");
         if (body.Account is { } account)
-            words.Add($"account to {await db.QuerySingleAsync<string>("select name from account where id = @account", new { account })}");
+            words.Add($"account to {await db.Set<Account>().Where(x => x.Id == account).Select(x => x.Name).SingleAsync()}");
         if (body.Owner is { } owner)
             words.Add($"owner to {await Person.NameOf(db, owner)}");
         return $"Changed {string.Join(", ", words)}";

@@ -6,6 +6,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -97,13 +98,13 @@ public static class HandoverEndpoints
     private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
-        var leads = await db.QueryAsync<ReadyLead>(
+        var day = Core.Scoring.EngagementDecay.DayOf(clock.UtcNow().ToInstant());
+        var leads = await db.Rows<ReadyLead>(
             $"""
-            select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.company, p.display_name as owner_name,
-              l.fit, l.fit_high, engagement_at(l.decay, @day) as engagement, l.last_touch_at as since
-            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine) order by l.last_touch_at, l.id limit 1000
-            """,
-            new { mine, day = Core.Scoring.EngagementDecay.DayOf(clock.UtcNow().ToInstant()) }
+            select l.id, l.number, {LeadRecord.NameSqlOfL:sql} as name, l.company, p.display_name as owner_name,
+              l.fit, l.fit_high, engagement_at(l.decay, {day}) as engagement, l.last_touch_at as since
+            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and ({mine}::uuid is null or l.owner_id = {mine}) order by l.last_touch_at, l.id limit 1000
+            """
         );
         return TypedResults.Ok(leads.ToList());
     }
@@ -133,10 +134,18 @@ public static class HandoverEndpoints
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
         if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return ApiProblems.NotFound("lead");
-        var head = await db.QuerySingleAsync<(int Version, string State, string? Because, string? Pipeline, string? Company, Guid? Owner)>(
-            "select version, state, qualified_because, pipeline, company_key, owner_id from lead where id = @id",
-            new { id }
-        );
+        var head = await db.Set<Lead>()
+            .Where(x => x.Id == id)
+            .Select(x => new
+            {
+                x.Version,
+                x.State,
+                Because = x.QualifiedBecause,
+                x.Pipeline,
+                Company = x.CompanyKey,
+                Owner = x.OwnerId,
+            })
+            .SingleAsync();
         var owner = await rerouter.OwnerAt(db, id, look.Lead, RoutingMoment.Handover, clock.UtcNow(), await workspace.Rules(db), look: true) ?? head.Owner;
         return TypedResults.Ok(
             new HandoverPreview(
@@ -163,22 +172,16 @@ public static class HandoverEndpoints
     }
 
     private static async Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user) =>
-        (
-            await db.QueryAsync<AlongChoice>(
-                $"""
-                select l.id, l.number, {LeadRecord.NameSqlOfL} as name, l.job_title, l.state, p.display_name as owner_name,
-                  (@own::uuid is null or l.owner_id is not distinct from @own) as mine
-                from lead l left join person p on p.id = l.owner_id
-                where l.company_key = @company and l.id <> @id and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50
-                """,
-                new
-                {
-                    id,
-                    company,
-                    own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
-                }
-            )
-        ).ToList();
+        await db.Rows<AlongChoice>(
+            $"""
+            select l.id, l.number, {LeadRecord.NameSqlOfL:sql} as name, l.job_title, l.state, p.display_name as owner_name,
+              ({(Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null)}::uuid is null or l.owner_id is not distinct from {(
+                Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null
+            )}) as mine
+            from lead l left join person p on p.id = l.owner_id
+            where l.company_key = {company} and l.id <> {id} and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50
+            """
+        );
 
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
@@ -219,7 +222,7 @@ public static class HandoverEndpoints
         await Admission.Lock(db);
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? $"{user.Id()}/{given}" : null;
         // The same request again, as after a double click or a lost answer, is answered as the first time.
-        if (key is not null && await db.QuerySingleOrDefaultAsync<Guid?>("select lead_id from handover where key = @key and taken_back_at is null", new { key }) == id)
+        if (key is not null && await db.Set<HandoverRow>().Where(x => x.Key == key && x.TakenBackAt == null).Select(x => (Guid?)x.LeadId).SingleOrDefaultAsync() == id)
             return TypedResults.Ok((await LeadQueries.Became(db, id))!);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
@@ -241,10 +244,16 @@ public static class HandoverEndpoints
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
             return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
         var heads = (
-            await db.QueryAsync<(Guid Id, int Number, string State, Guid? Owner)>(
-                "select id, number, state, owner_id from lead where id = any(@ids)",
-                new { ids = ask.Leads.ToArray() }
-            )
+            await db.Set<Lead>()
+                .Where(x => ask.Leads.ToArray().Contains(x.Id))
+                .Select(x => new
+                {
+                    x.Id,
+                    x.Number,
+                    x.State,
+                    Owner = x.OwnerId,
+                })
+                .ToListAsync()
         ).ToDictionary(h => h.Id);
         var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var lines = new List<ReviewLine>();

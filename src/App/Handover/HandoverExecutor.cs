@@ -11,6 +11,7 @@ using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -150,7 +151,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     {
         if (stage.Needs.Length == 0)
             return null;
-        var hasStep = await db.QuerySingleAsync<bool>("select exists (select 1 from task where lead_id = @lead and done_at is null)", new { lead });
+        var hasStep = await db.Set<TaskRow>().AnyAsync(x => x.LeadId == lead && x.DoneAt == null);
         var facts = sheet.Lines.Where(l => l.On == TargetRecord.Deal && !order.Drop.Contains(l.Field)).Select(l => l.Field).ToHashSet();
         var roles = order.Along.Select(a => a.Role).Append(order.Role).ToHashSet();
         return DealSnapshots.WhyNot(new DealSnapshot(order.Amount, order.Products.Count, hasStep, roles, HasCompetitor: false, facts), stage, workspace);
@@ -202,11 +203,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     {
         foreach (var (kind, id, found) in new[] { ("account", order.AccountId, look.There.Accounts), ("contact", order.ContactId, look.There.Contacts) })
         {
-            if (
-                id is not { } record
-                || await db.QuerySingleOrDefaultAsync<Guid?>($"select owner_id from {kind} where id = @record", new { record }) is not { } owner
-                || owner == me
-            )
+            if (id is not { } record || await db.Row<Guid?>($"""select owner_id as "Value" from {kind:sql} where id = {record}""") is not { } owner || owner == me)
                 continue;
             if (found.All(f => f.Id != record))
                 return ApiProblems.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
@@ -236,7 +233,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
         ).ToList();
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
             return ApiProblems.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
-        var company = await db.QuerySingleAsync<string?>("select company_key from lead where id = @lead", new { lead });
+        var company = await db.Set<Lead>().Where(x => x.Id == lead).Select(x => x.CompanyKey).SingleAsync();
         if (company is null || rows.Any(r => r.Company != company))
             return ApiProblems.Invalid("along-other", "Only leads of the same company come along.", "along");
         return ownOnly is { } own && rows.Any(r => r.Owner != own) ? ApiProblems.NotYours() : null;

@@ -3,6 +3,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -30,10 +31,8 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             return null;
         var name = await db.QuerySingleAsync<string>("select name from deal where id = @DealId", done);
         var all = await Whole(db, done);
-        var names = await db.QueryAsync<string>(
-            $"select {LeadRecord.NameSql} from lead where id = any(@ids)",
-            new { ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray() }
-        );
+        var ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray();
+        var names = await db.Rows<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = any({ids})""");
         return new TakeBackLook(name, await Since(db, all), [.. names], await Stays(db, done));
     }
 
@@ -44,7 +43,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     {
         if (await Open(db, lead, hold: true) is not { } done)
             return ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
-        var owner = await db.QuerySingleAsync<Guid?>("select owner_id from lead where id = @lead", new { lead });
+        var owner = await db.Set<Lead>().Where(x => x.Id == lead).Select(x => x.OwnerId).SingleAsync();
         if (ownOnly && owner != by)
             return ApiProblems.NotYours();
         var all = await Whole(db, done);
@@ -61,19 +60,12 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     }
 
     private static async Task<HandoverRow?> Open(LanternDb db, Guid lead, bool hold) =>
-        await db.QuerySingleOrDefaultAsync<HandoverRow>($"select * from handover where lead_id = @lead and taken_back_at is null {(hold ? "for update" : "")}", new { lead });
+        await db.Row<HandoverRow>($"select * from handover where lead_id = {lead} and taken_back_at is null {(hold ? "for update" : ""):sql}");
 
     // With the one that made the deal go those that came along, before it.
     private static async Task<List<HandoverRow>> Whole(LanternDb db, HandoverRow done) =>
         done.MadeDeal
-            ?
-            [
-                .. await db.QueryAsync<HandoverRow>(
-                    "select * from handover where deal_id = @DealId and not made_deal and taken_back_at is null order by lead_id",
-                    new { done.DealId }
-                ),
-                done,
-            ]
+            ? [.. await db.Set<HandoverRow>().AsNoTracking().Where(x => x.DealId == done.DealId && !x.MadeDeal && x.TakenBackAt == null).OrderBy(x => x.LeadId).ToListAsync(), done]
             : [done];
 
     // What others use by now stays whatever is taken back.
@@ -119,25 +111,18 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
         var changes = Json.Read<List<RecordFactChange>>(done.Changes);
         if (!keep)
             await Remove(db, done, changes);
-        await db.ExecuteAsync(
+        var state = Before(changes, "state") ?? Core.Leads.LeadState.Qualified;
+        string words = keep ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back";
+        await db.Run(
+            $"""
+            update handover set taken_back_at = {now}, key = null where id = {done.Id};
+            update deal set lead_id = null where id = {done.DealId} and lead_id = {done.LeadId};
+            update lead set state = {state}, wake_at = {Before(changes, "wake_at")}::timestamptz, clock_due_at = {Before(
+                changes,
+                "clock_due_at"
+            )}::timestamptz, version = version + 1 where id = {done.LeadId};
+            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {now}, 'taken_back', {words}, {by});
             """
-            update handover set taken_back_at = @now, key = null where id = @Id;
-            update deal set lead_id = null where id = @DealId and lead_id = @LeadId;
-            update lead set state = @state, wake_at = @wake::timestamptz, clock_due_at = @clock::timestamptz, version = version + 1 where id = @LeadId;
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @now, 'taken_back', @words, @by);
-            """,
-            new
-            {
-                done.Id,
-                done.LeadId,
-                done.DealId,
-                now,
-                by,
-                state = Before(changes, "state") ?? Core.Leads.LeadState.Qualified,
-                wake = Before(changes, "wake_at"),
-                clock = Before(changes, "clock_due_at"),
-                words = keep ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back",
-            }
         );
         await FollowUps.Refresh(db, [done.LeadId]);
         await DuplicateDetectionWorker.Ask(db, "lead", [done.LeadId]);
@@ -147,26 +132,17 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
 
     private async Task Remove(LanternDb db, HandoverRow done, List<RecordFactChange> changes)
     {
-        await db.ExecuteAsync(
+        var links = changes.Where(c => c is { Record: "contact_account", Field: "further" }).Select(c => Guid.Parse(c.After)).ToArray();
+        var first = changes.Exists(c => c is { Record: "contact_account", Field: "first" });
+        await db.Run(
+            $"""
+            update story_entry set contact_id = null, account_id = null, deal_id = null where lead_id = {done.LeadId};
+            update task set deal_id = null, contact_id = null where lead_id = {done.LeadId};
+            delete from deal where id = {done.DealId} and {done.MadeDeal};
+            delete from deal_person where deal_id = {done.DealId} and contact_id = {done.ContactId} and at = {done.At};
+            delete from contact_account where id = any({links});
+            update contact set account_id = null where id = {done.ContactId} and account_id = {done.AccountId} and {first};
             """
-            update story_entry set contact_id = null, account_id = null, deal_id = null where lead_id = @LeadId;
-            update task set deal_id = null, contact_id = null where lead_id = @LeadId;
-            delete from deal where id = @DealId and @MadeDeal;
-            delete from deal_person where deal_id = @DealId and contact_id = @ContactId and at = @At;
-            delete from contact_account where id = any(@links);
-            update contact set account_id = null where id = @ContactId and account_id = @AccountId and @first;
-            """,
-            new
-            {
-                done.LeadId,
-                done.DealId,
-                done.ContactId,
-                done.AccountId,
-                done.MadeDeal,
-                done.At,
-                links = changes.Where(c => c is { Record: "contact_account", Field: "further" }).Select(c => Guid.Parse(c.After)).ToArray(),
-                first = changes.Exists(c => c is { Record: "contact_account", Field: "first" }),
-            }
         );
         await db.ExecuteAsync(
             """
@@ -183,7 +159,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     // What somebody changed since stays theirs.
     private static async Task Restore(LanternDb db, string record, Guid id, List<RecordFactChange> changes)
     {
-        if (changes.Count == 0 || await db.QuerySingleOrDefaultAsync<string>($"select facts::text from {record} where id = @id for update", new { id }) is not { } held)
+        if (changes.Count == 0 || await db.Row<string>($"""select facts::text as "Value" from {record:sql} where id = {id} for update""") is not { } held)
             return;
         var facts = Json.Read<Dictionary<string, string>>(held);
         foreach (var change in changes.Where(c => facts.GetValueOrDefault(c.Field) == c.After))

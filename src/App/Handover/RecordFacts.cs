@@ -119,18 +119,11 @@ public static class RecordFacts
         await WriteFacts(db, table, id, facts);
         if (kind != TargetRecord.Deal)
             await DuplicateDetectionWorker.Ask(db, table, [id]);
-        await db.ExecuteAsync(
+        await db.Run(
             $"""
-            insert into story_entry (id, {table}_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @words, @by);
+            insert into story_entry (id, {table:sql}_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', {words}, {person});
             select nextval('people_change');
-            """,
-            new
-            {
-                id,
-                words,
-                by = person,
-                now,
-            }
+            """
         );
     }
 
@@ -145,20 +138,6 @@ public static class RecordFacts
         };
         var of = (string key) => facts.GetValueOrDefault(key);
         var full = $"{of("first_name")} {of("last_name")}".Trim();
-        return db.ExecuteAsync(
-            $"update {table} set {follow} facts = @facts::jsonb where id = @id",
-            new
-            {
-                id,
-                facts = Json.Write(facts),
-                person = full.Length > 0 ? full : of("company") ?? of("email") ?? of("phone"),
-                email = of("email"),
-                phone = of("phone"),
-                company = of("company"),
-                key = of("company") is { } company ? Folding.Company(company) : null,
-                domain = of("website"),
-                country = of("country"),
-            }
-        );
+        return db.Run($"update {table:sql} set {follow:sql} facts = {Json.Write(facts)}::jsonb where id = {id}");
     }
 }

@@ -6,14 +6,11 @@ namespace DapperLantern.App.Handover;
 internal static class RecordTree
 {
     /// <summary>Keeps two from closing a circle together; taken before any of the records is locked, so that nobody waits for the other.</summary>
-    public static Task Lock(LanternDb db, string table) => db.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@table))", new { table = $"{table}-tree" });
+    public static Task Lock(LanternDb db, string table) => db.Run($"select pg_advisory_xact_lock(hashtext({$"{table}-tree"}))");
 
     /// <summary>The record and all above it; empty when there is no such record. <paramref name="table"/> and <paramref name="column"/> are ours.</summary>
     public static async Task<List<Guid>> Above(LanternDb db, string table, string column, Guid from) =>
-        (
-            await db.QueryAsync<Guid>(
-                $"with recursive up as (select id, {column} from {table} where id = @from union select r.id, r.{column} from {table} r join up on up.{column} = r.id) select id from up",
-                new { from }
-            )
-        ).ToList();
+        await db.Rows<Guid>(
+            $"""with recursive up as (select id, {column:sql} from {table:sql} where id = {from} union select r.id, r.{column:sql} from {table:sql} r join up on up.{column:sql} = r.id) select id as "Value" from up"""
+        );
 }

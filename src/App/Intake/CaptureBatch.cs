@@ -8,6 +8,7 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -24,12 +25,8 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
         foreach (var ofSource in fresh.Where(d => d.Adds).GroupBy(d => d.Arriving.Raw.Source))
             await Add(db, ofSource.Key, [.. ofSource], cancel);
         await Complete(db, fresh, cancel);
-        var numbers = (
-            await db.QueryAsync<(Guid Id, int Number)>(
-                "select id, number from lead where id = any(@ids)",
-                new { ids = decided.Select(d => d.Arriving.Raw.LeadId).OfType<Guid>().ToArray() }
-            )
-        ).ToDictionary(n => n.Id, n => n.Number);
+        var ids = decided.Select(d => d.Arriving.Raw.LeadId).OfType<Guid>().ToArray();
+        var numbers = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.Number }).ToListAsync()).ToDictionary(n => n.Id, n => n.Number);
         return [.. decided.Select(d => ResultOf(d, before, numbers))];
     }
 
@@ -60,7 +57,7 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
         var keys = arriving.Where(a => !a.ApprovedManually).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
         if (keys.Length == 0)
             return [];
-        return (await db.QueryAsync<SingleArrival>("select * from single_arrival where key = any(@keys)", new { keys })).ToDictionary(a => a.Key!.Value);
+        return (await db.Set<SingleArrival>().AsNoTracking().Where(x => keys.Contains(x.Key!.Value)).ToListAsync()).ToDictionary(a => a.Key!.Value);
     }
 
     private async Task<List<Decided>> Decide(LanternDb db, IReadOnlyList<NewArrival> arriving, Dictionary<Guid, SingleArrival> before)
@@ -112,10 +109,7 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
     // The name of the owner, where the one who writes may only add to leads of their own.
     private static async Task<string?> OwnedByOther(LanternDb db, NewArrival one, Guid lead) =>
         one.OwnOnly is { } own
-            ? await db.QuerySingleOrDefaultAsync<string>(
-                "select p.display_name from lead l join person p on p.id = l.owner_id where l.id = @lead and l.owner_id <> @own",
-                new { lead, own }
-            )
+            ? await db.Row<string>($"""select p.display_name as "Value" from lead l join person p on p.id = l.owner_id where l.id = {lead} and l.owner_id <> {own}""")
             : null;
 
     // Who comes in beside somebody alike adds to the lead that one becomes.
@@ -126,7 +120,7 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
 
     // Locked, so that two people who take in the same thing take it in once.
     private static async Task<bool> StillWaits(LanternDb db, SingleArrival raw) =>
-        await db.QuerySingleAsync<string>("select state from single_arrival where id = @Id for update", new { raw.Id }) != SingleArrival.Taken;
+        await db.One<string>($"""select state as "Value" from single_arrival where id = {raw.Id} for update""") != SingleArrival.Taken;
 
     private async Task Admit(LanternDb db, List<Decided> fresh, CancellationToken cancel)
     {
@@ -272,28 +266,20 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
         var id = d.Raw.LeadId!.Value;
         var by = d.Arriving.By;
         if (!string.IsNullOrWhiteSpace(d.Arriving.Note))
-            await db.ExecuteAsync(
-                "insert into story_entry (id, lead_id, at, kind, text, person_id) values (@entry, @id, @now, @kind, @text, @by)",
-                new
+            await db.Insert(
+                new StoryEntry
                 {
-                    entry = Guid.CreateVersion7(),
-                    id,
-                    now,
-                    kind = d.Arriving.NoteKind,
-                    text = d.Arriving.Note.Trim(),
-                    by,
+                    Id = Guid.CreateVersion7(),
+                    LeadId = id,
+                    At = now,
+                    Kind = d.Arriving.NoteKind,
+                    Text = d.Arriving.Note.Trim(),
+                    PersonId = by,
                 }
             );
         if (d.Arriving.FollowUp is { } task)
-            await db.ExecuteAsync(
-                "insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, @by), @Subject, @DueAt from lead where id = @id",
-                new
-                {
-                    id,
-                    by,
-                    Subject = task.Subject.Trim(),
-                    DueAt = task.DueAt.ToUniversalTime(),
-                }
+            await db.Run(
+                $"insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, {by}), {task.Subject.Trim()}, {task.DueAt.ToUniversalTime()} from lead where id = {id}"
             );
     }
 }

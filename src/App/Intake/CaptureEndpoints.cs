@@ -70,7 +70,7 @@ public static class CaptureEndpoints
             return ApiProblems.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
         if (Check(body, workspace) is { } unfit)
             return unfit;
-        if (await db.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source and not retired", new { body.Source }) is not { } source)
+        if (await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == body.Source && !x.Retired).SingleOrDefaultAsync() is not { } source)
             return ApiProblems.Invalid("source-unknown", "Choose where this lead comes from.", "source");
         await db.Database.CloseConnectionAsync();
         var captured = await capture.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
@@ -120,7 +120,7 @@ public static class CaptureEndpoints
     {
         var body = Json.Read<NewLead>(row.Raw);
         var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
-        if (problem is not null || await db.QuerySingleOrDefaultAsync<SourceRow>("select * from source where key = @Source", new { row.Source }) is not { } source)
+        if (problem is not null || await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == row.Source).SingleOrDefaultAsync() is not { } source)
             return null;
         return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
     }

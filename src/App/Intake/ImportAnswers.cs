@@ -29,7 +29,7 @@ public sealed class ImportAnswers(LanternDb db, ImportRunner runner, WorkspaceCo
         runner.Wake();
         for (var waited = TimeSpan.Zero; waited < patience.For(Moment); waited += Look)
         {
-            if (!await db.QuerySingleAsync<bool>("select state in ('sifting', 'taking', 'taking_back') and tries = 0 from import where id = @id", new { id }))
+            if (!await db.One<bool>($"""select state in ('sifting', 'taking', 'taking_back') and tries = 0 as "Value" from import where id = {id}"""))
                 return;
             await Task.Delay(Look, cancel);
         }

@@ -1,11 +1,13 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -60,7 +62,7 @@ public static class ImportEndpoints
     private static async Task<bool> WithoutCampaign(LanternDb db, Import import) =>
         Json.Read<ImportConstants>(import.Constants).Campaign is null
         && Json.Read<SiftPlan>(import.Plan).Columns.Any(c => c.Target == FieldCatalogue.Response)
-        && await db.QuerySingleAsync<bool>("select campaign is null from source where key = @Source", new { import.Source });
+        && await db.Set<SourceRow>().Where(x => x.Key == import.Source).Select(x => x.Campaign == null).SingleAsync();
 
     private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> Take(Guid id, LanternDb db, ImportAnswers answers, TimeProvider clock, CancellationToken cancel)
     {
@@ -127,7 +129,7 @@ public static class ImportEndpoints
 
     private static async Task<Results<Ok<ImportView>, ProblemHttpResult>> TryAgain(Guid id, LanternDb db, ImportAnswers answers, CancellationToken cancel)
     {
-        if (await db.ExecuteAsync("update import set tries = 0, trouble = null where id = @id", new { id }) == 0)
+        if (await db.Set<Import>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Tries, 0).SetProperty(x => x.Trouble, (string?)null)) == 0)
             return ApiProblems.NotFound("import");
         return await answers.Finished(id, cancel);
     }
@@ -141,11 +143,10 @@ public static class ImportEndpoints
             return ApiProblems.NotFound("import");
         if (import.State is not (Import.Sifting or Import.Sifted or Import.TakenBack))
             return ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you remove it.");
-        if (await db.QuerySingleAsync<bool>("select exists (select 1 from lead where import_id = @id)", new { id }))
+        if (await db.Set<Lead>().AnyAsync(x => x.ImportId == id))
             return ApiProblems.Conflict("leads-left", "Leads of this import are still here, since people changed them. Take those back too before you remove it.");
-        await db.ExecuteAsync(
-            "delete from arrival where import_id = @id; delete from mend where import_id = @id; delete from import_chunk where import_id = @id; delete from import where id = @id",
-            new { id }
+        await db.Run(
+            $"delete from arrival where import_id = {id}; delete from mend where import_id = {id}; delete from import_chunk where import_id = {id}; delete from import where id = {id}"
         );
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();

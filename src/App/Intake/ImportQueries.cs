@@ -1,12 +1,15 @@
 using System.Collections.Immutable;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -80,16 +83,15 @@ public static class ImportQueries
         """;
 
     public static async Task<List<ImportView>> List(LanternDb db, DateTime now) =>
-        [.. (await db.QueryAsync<Listed>($"{Select} order by d.created_at desc limit 50")).Select(d => d.View(now))];
+        [.. (await db.Rows<Listed>($"{Select:sql} order by d.created_at desc limit 50")).Select(d => d.View(now))];
 
     /// <summary>One import; null when there is none.</summary>
-    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) =>
-        (await db.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }))?.View(now);
+    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await db.Row<Listed>($"{Select:sql} where d.id = {id}"))?.View(now);
 
     /// <summary>An opened import; null when there is none.</summary>
     public static async Task<SieveView?> Open(LanternDb db, Guid id, WorkspaceConfiguration workspace, DateTime now)
     {
-        if (await db.QuerySingleOrDefaultAsync<Listed>($"{Select} where d.id = @id", new { id }) is not { } import)
+        if (await db.Row<Listed>($"{Select:sql} where d.id = {id}") is not { } import)
             return null;
         var same = await db.QueryFirstOrDefaultAsync<string>(
             "select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') from import where content_hash = @ContentHash and id <> @Id and state in ('taken', 'taking') order by taken_at desc",
@@ -117,8 +119,8 @@ public static class ImportQueries
 
     private static async Task<ImportChoices> Choices(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var teams = await db.QueryAsync<(string Key, string Name)>("select key, name from team order by name");
-        var tags = await db.QueryAsync<(string Key, string Name)>("select key, name from tag where not retired order by name");
+        var teams = await db.Set<TeamRow>().OrderBy(x => x.Name).Select(x => new { x.Key, x.Name }).ToListAsync();
+        var tags = await db.Set<TagRow>().Where(x => !x.Retired).OrderBy(x => x.Name).Select(x => new { x.Key, x.Name }).ToListAsync();
         var owners = await db.QueryAsync<(string Key, string Name)>(
             "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
         );
@@ -137,7 +139,7 @@ public static class ImportQueries
 
     private static async Task<List<SourceChoice>> Sources(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var kinds = (await db.QueryAsync<(string Key, string Kind)>("select key, event_kind from source")).ToDictionary(s => s.Key, s => s.Kind);
+        var kinds = (await db.Set<SourceRow>().Select(x => new { x.Key, Kind = x.EventKind }).ToListAsync()).ToDictionary(s => s.Key, s => s.Kind);
         var model = (await workspace.Model(db)).Model;
         return [.. workspace.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
     }

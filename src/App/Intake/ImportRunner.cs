@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -29,10 +30,12 @@ public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn
     private async Task<bool> RunOne(CancellationToken cancel)
     {
         await using var db = await databases.Open(cancel);
-        var waiting = await db.QueryAsync<Guid>(
-            "select id from import where state in ('sifting', 'taking', 'taking_back') and tries < @MostTries order by size, created_at",
-            new { MostTries }
-        );
+        var waiting = await db.Set<Import>()
+            .Where(x => (x.State == "sifting" || x.State == "taking" || x.State == "taking_back") && x.Tries < MostTries)
+            .OrderBy(x => x.Size)
+            .ThenBy(x => x.CreatedAt)
+            .Select(x => x.Id)
+            .ToListAsync();
         foreach (var id in waiting)
         {
             if (!_mine.TryAdd(id, 0))
@@ -53,7 +56,7 @@ public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn
     /// <summary>Does what the import's state asks for, to the end. Trouble that is the file's or ours is kept with the import in a sentence; the work is tried a few times.</summary>
     public async Task Run(LanternDb db, Guid id, CancellationToken cancel)
     {
-        var (state, tries) = await db.QuerySingleOrDefaultAsync<(string?, int)>("select state, tries from import where id = @id", new { id });
+        var (state, tries) = await db.Set<Import>().Where(x => x.Id == id).Select(x => ValueTuple.Create(x.State, x.Tries)).SingleOrDefaultAsync();
         try
         {
             await (
@@ -76,15 +79,10 @@ public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn
             // Who was told to try again meanwhile does so, and the trouble of before is not told any more.
             // On a connection of its own: the one it ran on may be what broke.
             await using var fresh = await databases.Open(cancel);
-            await fresh.ExecuteAsync(
-                "update import set tries = tries + 1, trouble = @sentence where id = @id and tries = @tries",
-                new
-                {
-                    id,
-                    sentence,
-                    tries,
-                }
-            );
+            await fresh
+                .Set<Import>()
+                .Where(x => x.Id == id && x.Tries == tries)
+                .ExecuteUpdateAsync(s => s.SetProperty(x => x.Tries, x => x.Tries + 1).SetProperty(x => x.Trouble, sentence));
         }
     }
 }

@@ -1,11 +1,14 @@
 using System.Collections.Immutable;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
 
 namespace DapperLantern.App.Intake;
@@ -157,7 +160,7 @@ internal static class ImportTerms
     {
         var (constants, catalogue) = (change.Constants, workspace.Catalogue);
         // Nothing said yet stays nothing; it is asked for at taking in.
-        if (change.Source.Length > 0 && !await db.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source)", new { change.Source }))
+        if (change.Source.Length > 0 && !await db.Set<SourceRow>().AnyAsync(x => x.Key == change.Source))
             return ApiProblems.Invalid("source-unknown", "Choose the source this list comes from.", "source");
         if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
             return ApiProblems.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
@@ -165,13 +168,13 @@ internal static class ImportTerms
             return ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response");
         if (constants is { Owner: not null, Team: not null })
             return ApiProblems.Invalid("owner-and-team", "Name an owner or a team, not both.", "team");
-        if (constants.Owner is { } owner && !await db.QuerySingleAsync<bool>("select exists (select 1 from turn where person_id = @owner)", new { owner }))
+        if (constants.Owner is { } owner && !await db.Set<TurnRow>().AnyAsync(x => x.PersonId == owner))
             return ApiProblems.Invalid("owner-unknown", "Choose somebody who works leads.", "owner");
-        if (constants.Team is { } team && !await db.QuerySingleAsync<bool>("select exists (select 1 from team where key = @team)", new { team }))
+        if (constants.Team is { } team && !await db.Set<TeamRow>().AnyAsync(x => x.Key == team))
             return ApiProblems.Invalid("team-unknown", $"There is no team \u201c{team}\u201d.", "team");
         if (constants.Consent is { } consent && (consent.Wording.Trim().Length == 0 || workspace.ConsentPurposes.All(p => p.Key != consent.Purpose)))
             return ApiProblems.Invalid("consent-incomplete", "A consent needs its purpose and the words the people agreed to.", "consent");
-        var known = (await db.QueryAsync<string>("select key from tag where not retired")).ToHashSet();
+        var known = (await db.Set<TagRow>().Where(x => !x.Retired).Select(x => x.Key).ToListAsync()).ToHashSet();
         if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
             return ApiProblems.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
         return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field

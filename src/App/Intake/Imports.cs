@@ -99,7 +99,7 @@ public sealed class Imports(WorkspaceConfiguration workspace)
     private static async Task<string> SuggestSource(LanternDb db, string fileName)
     {
         var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
-        var sources = await db.QueryAsync<SourceRow>("select * from source where channel = 'list' and not retired order by name");
+        var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Channel == "list" && !x.Retired).OrderBy(x => x.Name).ToListAsync();
         var shared = sources
             .Select(s => (s.Key, Count: Folding.Heading(s.Name).Split(' ').Where(w => w.Length > 3 && w is not "list" and not "leads").Intersect(words).Count()))
             .Where(s => s.Count > 0)

@@ -3,6 +3,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -40,7 +41,7 @@ public static class IntakeEndpoints
                 new { today, since = today.AddDays(-29) }
             )
         ).ToLookup(d => d.Source);
-        var sources = await db.QueryAsync<SourceRow>("select * from source where not retired order by channel, name");
+        var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Channel).ThenBy(x => x.Name).ToListAsync();
         var costs = (await Costs(db, today.AddDays(-29))).ToDictionary(c => c.Source);
         var views = sources.Select(s =>
         {

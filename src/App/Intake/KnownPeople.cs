@@ -145,18 +145,14 @@ public sealed class KnownPeople
                 keys[key] = (MostOf(row, key), row.NameKey is null || (keys.TryGetValue(key, out var before) && before.Alone));
         if (keys.Count == 0)
             return [];
-        var found = await db.QueryAsync<Guid>(
-            """
-            select distinct r.id from unnest(@keys, @most, @alone) q(key, most, alone)
+        var alone = keys.Values.Select(k => k.Alone).ToArray();
+        var most = keys.Values.Select(k => k.Most).ToArray();
+        var found = await db.Rows<Guid>(
+            $"""
+            select distinct r.id as "Value" from unnest({keys.Keys.ToArray()}, {most}, {alone}) q(key, most, alone)
             cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key order by record_id limit q.most) x) k
             cross join lateral unnest(k.ids) r(id) where q.alone or cardinality(k.ids) < q.most
-            """,
-            new
-            {
-                keys = keys.Keys.ToArray(),
-                most = keys.Values.Select(k => k.Most).ToArray(),
-                alone = keys.Values.Select(k => k.Alone).ToArray(),
-            }
+            """
         );
         return [.. found];
     }

@@ -6,6 +6,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Intake;
@@ -55,19 +56,20 @@ public static class RowEndpoints
 
     private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var rows = (
-            await db.QueryAsync<Arrival>(
-                $"select * from arrival where import_id = @id and row_number > @after and {Which(outcome)} order by row_number limit @RowsAPage",
-                new
-                {
-                    id,
-                    after = after ?? 0,
-                    outcome,
-                    RowsAPage,
-                }
-            )
-        ).ToList();
-        var import = await db.QuerySingleOrDefaultAsync<Import>("select state, policies, constants, created_at, source from import where id = @id", new { id });
+        var rows = await db.Rows<Arrival>(
+            $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome):sql} order by row_number limit {RowsAPage}"
+        );
+        var import = await db.Set<Import>()
+            .Where(x => x.Id == id)
+            .Select(x => new Import
+            {
+                State = x.State,
+                Policies = x.Policies,
+                Constants = x.Constants,
+                CreatedAt = x.CreatedAt,
+                Source = x.Source,
+            })
+            .SingleOrDefaultAsync();
         var changes = import is null ? [] : await Changes(db, import, rows, workspace.Catalogue);
         var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], workspace.Catalogue)).ToList();
         return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
@@ -154,7 +156,7 @@ public static class RowEndpoints
 
     private static async Task<string?> CountryOf(LanternDb db, Guid id, int row)
     {
-        var values = await db.QuerySingleOrDefaultAsync<string>("select values from arrival where import_id = @id and row_number = @row", new { id, row });
+        var values = await db.Set<Arrival>().Where(x => x.ImportId == id && x.RowNumber == row).Select(x => x.Values).SingleOrDefaultAsync();
         return values is null ? null : Json.Read<Dictionary<string, string>>(values).GetValueOrDefault("country");
     }
 
@@ -180,7 +182,7 @@ public static class RowEndpoints
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, LanternDbFactory databases)
     {
-        var head = await db.QuerySingleOrDefaultAsync<(string File, string Plan)?>("select file_name, plan::text from import where id = @id", new { id });
+        var head = await db.Set<Import>().Where(x => x.Id == id).Select(x => new { File = x.FileName, x.Plan }).SingleOrDefaultAsync();
         if (head is not { } import)
             return ApiProblems.NotFound("import");
         var headings = Json.Read<SiftPlan>(import.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();

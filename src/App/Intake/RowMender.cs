@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -49,18 +50,8 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     public async Task<MendResult> Put(LanternDb db, Import import, Mend mend, Guid person, DateTime now, CancellationToken cancel)
     {
         var rows = await Concerned(db, import.Id, mend);
-        var id = await db.QuerySingleAsync<long>(
-            "insert into mend (import_id, row_number, field, found, put, at, person_id) values (@Id, @Row, @Field, @Found, @Put, @now, @person) returning id",
-            new
-            {
-                import.Id,
-                mend.Row,
-                mend.Field,
-                mend.Found,
-                mend.Put,
-                now,
-                person,
-            }
+        var id = await db.One<long>(
+            $"""insert into mend (import_id, row_number, field, found, put, at, person_id) values ({import.Id}, {mend.Row}, {mend.Field}, {mend.Found}, {mend.Put}, {now}, {person}) returning id as "Value" """
         );
         return new MendResult(id, rows.Length, await ReadAgain(db, import, rows, cancel));
     }
@@ -68,14 +59,8 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     /// <summary>Undoes a mend; null when there is none to undo.</summary>
     public async Task<MendResult?> Undo(LanternDb db, Import import, long id, DateTime now, CancellationToken cancel)
     {
-        var mend = await db.QuerySingleOrDefaultAsync<Mend>(
-            "update mend set undone_at = @now where id = @id and import_id = @Import and undone_at is null returning row_number as row, field, found, put",
-            new
-            {
-                id,
-                Import = import.Id,
-                now,
-            }
+        var mend = await db.Row<Mend>(
+            $"update mend set undone_at = {now} where id = {id} and import_id = {import.Id} and undone_at is null returning row_number as row, field, found, put"
         );
         if (mend is null)
             return null;
@@ -87,17 +72,11 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         mend.Row is { } row
             ? [row]
             : (
-                await db.QueryAsync<int>(
+                await db.Rows<int>(
+                    $"""
+                    select row_number as "Value" from arrival where import_id = {import} and problems is not null
+                    and problems @> jsonb_build_array(jsonb_build_object('path', {mend.Field}::text, 'found', {mend.Found}::text)) order by row_number
                     """
-                    select row_number from arrival where import_id = @import and problems is not null
-                    and problems @> jsonb_build_array(jsonb_build_object('path', @Field::text, 'found', @Found::text)) order by row_number
-                    """,
-                    new
-                    {
-                        import,
-                        mend.Field,
-                        mend.Found,
-                    }
                 )
             ).ToArray();
 
@@ -107,17 +86,11 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         var plan = Json.Read<SiftPlan>(import.Plan);
         var columns = plan.Columns.Where(c => c.Target == mend.Field || (c.Target is not null && Composites.Find(c.Target) is not null)).Select(c => c.Index + 1).ToArray();
         return (
-            await db.QueryAsync<int>(
-                """
-                select row_number from arrival a where import_id = @Id and exists (select 1 from unnest(@columns) c where position(@Found in regexp_replace(a.cells[c], '\s+', ' ', 'g')) > 0)
+            await db.Rows<int>(
+                $"""
+                select row_number as "Value" from arrival a where import_id = {import.Id} and exists (select 1 from unnest({columns}) c where position({mend.Found} in regexp_replace(a.cells[c], '\s+', ' ', 'g')) > 0)
                 order by row_number
-                """,
-                new
-                {
-                    import.Id,
-                    columns,
-                    mend.Found,
-                }
+                """
             )
         ).ToArray();
     }
@@ -135,16 +108,13 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
 
     private async Task<int> ReadAgain(LanternDb db, Import import, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
     {
-        var rows = (
-            await db.QueryAsync<Arrival>(
-                $"select a.* from arrival a join import d on d.id = a.import_id where a.import_id = @Id and a.row_number = any(@numbers) and {Open} order by a.row_number for update of a",
-                new { import.Id, numbers }
-            )
-        ).ToList();
+        var rows = await db.Rows<Arrival>(
+            $"select a.* from arrival a join import d on d.id = a.import_id where a.import_id = {import.Id} and a.row_number = any({numbers}) and {Open:sql} order by a.row_number for update of a"
+        );
         if (rows.Count == 0)
             return 0;
         // Until they are judged again, these rows are nobody's duplicate.
-        await db.ExecuteAsync("delete from arrival where import_id = @Id and row_number = any(@numbers)", new { import.Id, numbers = rows.Select(r => r.RowNumber).ToArray() });
+        await db.Set<Arrival>().Where(x => x.ImportId == import.Id && rows.Select(r => r.RowNumber).ToArray().Contains(x.RowNumber)).ExecuteDeleteAsync();
         var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
         var asked = again.Select(r => r.Asked).ToList();
         var known = await KnownPeople.Load(db, asked, workspace);

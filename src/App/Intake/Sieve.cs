@@ -7,6 +7,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -61,7 +62,7 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
     /// <summary>Sifts what is left to sift and marks the import sifted. Returns without marking when it is to be sifted anew meanwhile.</summary>
     public async Task Run(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var import = await db.Set<Import>().AsNoTracking().Where(x => x.Id == id).SingleAsync();
         await using var content = await ImportContent.Open(db, id, cancel);
         var reading = Json.Read<ListReading>(import.Reading);
         var plan = await Begin(db, import, content, reading, now);
@@ -80,10 +81,16 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
             await foreach (var batch in judged.Reader.ReadAllAsync(cancel))
                 if (!await Save(db, import, batch, cancel))
                     return;
-            await db.ExecuteAsync(
-                "update import set state = 'sifted', through = 0, to_do = 0, done = 0, tries = 0, trouble = null where id = @id and epoch = @Epoch and state = 'sifting'",
-                new { id, import.Epoch }
-            );
+            await db.Set<Import>()
+                .Where(x => x.Id == id && x.Epoch == import.Epoch && x.State == "sifting")
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(x => x.State, "sifted")
+                        .SetProperty(x => x.Through, 0)
+                        .SetProperty(x => x.ToDo, 0)
+                        .SetProperty(x => x.Done, 0)
+                        .SetProperty(x => x.Tries, 0)
+                        .SetProperty(x => x.Trouble, (string?)null)
+                );
         }
         finally
         {
@@ -110,7 +117,13 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
 
     /// <summary>The mends of an import that hold.</summary>
     public static async Task<Mends> MendsOf(LanternDb db, Guid import) =>
-        new(await db.QueryAsync<Mend>("select row_number as row, field, found, put from mend where import_id = @import and undone_at is null order by id", new { import }));
+        new(
+            await db.Set<MendRow>()
+                .Where(x => x.ImportId == import && x.UndoneAt == null)
+                .OrderBy(x => x.Id)
+                .Select(x => new Mend(x.RowNumber, x.Field, x.Found, x.Put))
+                .ToListAsync()
+        );
 
     /// <summary>What a row becomes, as it is kept.</summary>
     public static Arrival Decide(Guid import, SiftedRow row, KnownPeople known, bool asideUnread, Matcher matcher)
@@ -150,19 +163,12 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
             return plan;
         plan = plan with { Columns = Settle(content, reading, plan) };
         import.Counts = SiftCounts.None;
-        await db.ExecuteAsync(
+        await db.Run(
+            $"""
+            delete from arrival where import_id = {import.Id};
+            update import set plan = {Json.Write(plan)}::jsonb, started_at = {now}, done = 0, knows_up_to = (select last_value from people_change),
+              rows_read = 0, rows_new = 0, rows_contact = 0, rows_account = 0, rows_adds = 0, rows_duplicate = 0, rows_mend = 0, rows_barred = 0 where id = {import.Id} and epoch = {import.Epoch};
             """
-            delete from arrival where import_id = @Id;
-            update import set plan = @plan::jsonb, started_at = @now, done = 0, knows_up_to = (select last_value from people_change),
-              rows_read = 0, rows_new = 0, rows_contact = 0, rows_account = 0, rows_adds = 0, rows_duplicate = 0, rows_mend = 0, rows_barred = 0 where id = @Id and epoch = @Epoch;
-            """,
-            new
-            {
-                import.Id,
-                import.Epoch,
-                plan = Json.Write(plan),
-                now,
-            }
         );
         return plan;
     }
@@ -283,7 +289,7 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
     private static async Task<bool> Save(LanternDb db, Import import, Judged batch, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        if (await db.QuerySingleOrDefaultAsync<int?>("select epoch from import where id = @Id and state = 'sifting' for update", new { import.Id }) != import.Epoch)
+        if (await db.Row<int?>($"""select epoch as "Value" from import where id = {import.Id} and state = 'sifting' for update""") != import.Epoch)
             return false;
         import.Counts = batch.Counts;
         import.Through = batch.Arrivals[^1].RowNumber;

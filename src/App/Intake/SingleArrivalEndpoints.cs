@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -44,21 +45,14 @@ public static class SingleArrivalEndpoints
 
     private static async Task<Ok<List<SingleArrivalView>>> List(LanternDb db, string? state = null, string? form = null, string? channel = null)
     {
-        var rows = await db.QueryAsync<SingleArrival>(
-            """
-            select * from single_arrival where (@state is null or state = @state) and (@form is null or form_key = @form) and (@channel is null or channel = @channel)
-            order by at desc limit @Most
-            """,
-            new
-            {
-                state,
-                form,
-                channel,
-                Most,
-            }
-        );
+        var rows = await db.Set<SingleArrival>()
+            .AsNoTracking()
+            .Where(x => (state == null || x.State == state) && (form == null || x.FormKey == form) && (channel == null || x.Channel == channel))
+            .OrderByDescending(x => x.At)
+            .Take(Most)
+            .ToListAsync();
         var found = rows.ToList();
-        var sources = (await db.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
         var leads = (
             await db.QueryAsync<(Guid Id, string Name)>(
                 "select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) from lead where id = any(@ids)",
@@ -105,7 +99,7 @@ public static class SingleArrivalEndpoints
         CancellationToken cancel
     )
     {
-        var row = await db.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where id = @id", new { id });
+        var row = await db.Set<SingleArrival>().AsNoTracking().Where(x => x.Id == id).SingleOrDefaultAsync();
         if (row is null)
             return ApiProblems.NotFound("arrival");
         if (row.State == SingleArrival.Taken)
@@ -127,15 +121,7 @@ public static class SingleArrivalEndpoints
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Move(Guid id, string from, string to, LanternDb db) =>
-        await db.ExecuteAsync(
-            "update single_arrival set state = @to where id = @id and state = @from",
-            new
-            {
-                id,
-                from,
-                to,
-            }
-        ) == 0
+        await db.Set<SingleArrival>().Where(x => x.Id == id && x.State == from).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, to)) == 0
             ? ApiProblems.Conflict("moved", "Somebody decided on this meanwhile.")
             : TypedResults.NoContent();
 }

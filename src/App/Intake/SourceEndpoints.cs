@@ -1,8 +1,10 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -35,8 +37,8 @@ public static class SourceEndpoints
 
     private static async Task<Ok<SourcesView>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var sources = await db.QueryAsync<ManagedSource>(
-            """
+        var sources = await db.Rows<ManagedSource>(
+            $"""
             select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
             from source s left join form f on f.source = s.key left join (select source, count(*) from lead group by source) l on l.source = s.key
             order by s.retired, s.channel, s.name
@@ -58,16 +60,8 @@ public static class SourceEndpoints
         if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
             return wrong;
         var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
-        var made = await db.ExecuteAsync(
-            "insert into source (key, name, channel, event_kind, campaign, retired) values (@key, @name, @Channel, @EventKind, @Campaign, false) on conflict (key) do nothing",
-            new
-            {
-                key,
-                name = FieldReader.Clean(body.Name),
-                body.Channel,
-                body.EventKind,
-                body.Campaign,
-            }
+        var made = await db.Run(
+            $"insert into source (key, name, channel, event_kind, campaign, retired) values ({key}, {FieldReader.Clean(body.Name)}, {body.Channel}, {body.EventKind}, {body.Campaign}, false) on conflict (key) do nothing"
         );
         if (made == 0)
             return ApiProblems.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
@@ -81,20 +75,17 @@ public static class SourceEndpoints
             return wrong;
         if (body.Trust is < -1 or > 1)
             return ApiProblems.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
-        if (body.Retired && await db.QuerySingleAsync<bool>("select exists (select 1 from form where source = @key and not paused)", new { key }))
+        if (body.Retired && await db.Set<FormRow>().AnyAsync(x => x.Source == key && !x.Paused))
             return ApiProblems.Conflict("source-in-use", "A form sends from this source. Close the form first.");
-        var changed = await db.ExecuteAsync(
-            "update source set name = @name, event_kind = @EventKind, campaign = @Campaign, retired = @Retired, trust = @Trust where key = @key",
-            new
-            {
-                key,
-                name = FieldReader.Clean(body.Name),
-                body.EventKind,
-                body.Campaign,
-                body.Retired,
-                body.Trust,
-            }
-        );
+        var changed = await db.Set<SourceRow>()
+            .Where(x => x.Key == key)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(x => x.Name, FieldReader.Clean(body.Name))
+                    .SetProperty(x => x.EventKind, body.EventKind)
+                    .SetProperty(x => x.Campaign, body.Campaign)
+                    .SetProperty(x => x.Retired, body.Retired)
+                    .SetProperty(x => x.Trust, body.Trust)
+            );
         if (changed == 0)
             return ApiProblems.NotFound("source");
         await workspace.Changed();
@@ -106,7 +97,7 @@ public static class SourceEndpoints
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
             return ApiProblems.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
-        if (await db.QuerySingleAsync<bool>("select exists (select 1 from source where lower(name) = lower(@clean) and key is distinct from @self)", new { clean, self }))
+        if (await db.One<bool>($"""select exists (select 1 from source where lower(name) = lower({clean}) and key is distinct from {self}) as "Value" """))
             return ApiProblems.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
         if (kind.Length > 60 || ((await KindsOf(db, workspace)).All(k => k.Key != kind) && kind != "form.other"))
             return ApiProblems.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");

@@ -3,6 +3,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -18,14 +19,14 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
     /// <summary>Takes back what is left to take back and marks the import taken back.</summary>
     public async Task Run(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
-        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
+        var import = await db.Set<Import>().AsNoTracking().Where(x => x.Id == id).SingleAsync();
         var before = import.Through > 0 ? import.Through : int.MaxValue;
         // What was given back once is people's to change; a second time concerns only what the first one left.
         var again = import.TakenBackAt > import.TakenAt;
         for (; ; )
         {
             await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-            if (await db.QuerySingleAsync<string>("select state from import where id = @id for update", new { id }) != Import.TakingBack)
+            if (await db.One<string>($"""select state as "Value" from import where id = {id} for update""") != Import.TakingBack)
                 return;
             await Admission.Lock(db);
             var rows = await Rows(db, id, before, again);
@@ -38,36 +39,19 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
             await Restore(db, import, rows, now);
             await Remove(db, import, rows);
             before = rows[^1].RowNumber;
-            await db.ExecuteAsync(
-                "update import set through = @before, done = done + @Count where id = @id",
-                new
-                {
-                    id,
-                    before,
-                    rows.Count,
-                }
-            );
-            await db.ExecuteAsync("select nextval('people_change')");
+            await db.Set<Import>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Through, before).SetProperty(x => x.Done, x => x.Done + rows.Count));
+            await db.Run($"select nextval('people_change')");
             await transaction.CommitAsync(cancel);
         }
     }
 
     private static async Task<List<Arrival>> Rows(LanternDb db, Guid import, int before, bool again) =>
-        (
-            await db.QueryAsync<Arrival>(
-                """
-                select import_id, row_number, outcome, lead_id, changed, left_because from arrival where import_id = @import and row_number < @before
-                and outcome not in ('mend', 'barred') and (not @again or left_because is not null) order by row_number desc limit @BatchRows
-                """,
-                new
-                {
-                    import,
-                    before,
-                    again,
-                    BatchRows,
-                }
-            )
-        ).ToList();
+        await db.Rows<Arrival>(
+            $"""
+            select import_id, row_number, outcome, lead_id, changed, left_because from arrival where import_id = {import} and row_number < {before}
+            and outcome not in ('mend', 'barred') and (not {again} or left_because is not null) order by row_number desc limit {BatchRows}
+            """
+        );
 
     // Known leads get back what they held, field by field, where they still hold what this import wrote.
     private async Task Restore(LanternDb db, Import import, List<Arrival> rows, DateTime now)
@@ -82,21 +66,15 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
             if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, import.Force))
                 left.Add(row);
         // A lead the import made keeps the event it came by, until it goes itself.
-        var others = (await db.QueryAsync<Guid>("select id from lead where id = any(@ids) and import_id is distinct from @Id", new { import.Id, ids })).ToArray();
-        await db.ExecuteAsync(
+        var others = (await db.Set<Lead>().Where(x => ids.Contains(x.Id) && x.ImportId != import.Id).Select(x => x.Id).ToListAsync()).ToArray();
+        await db.Run(
+            $"""
+            delete from story_entry where lead_id = any({ids}) and import_id = {import.Id} and kind in ('added', 'note');
+            delete from lead_event where lead_id = any({others}) and import_id = {import.Id};
+            delete from lead_tag where lead_id = any({ids}) and import_id = {import.Id};
+            delete from consent where lead_id = any({ids}) and import_id = {import.Id};
+            delete from campaign_response where lead_id = any({ids}) and import_id = {import.Id};
             """
-            delete from story_entry where lead_id = any(@ids) and import_id = @Id and kind in ('added', 'note');
-            delete from lead_event where lead_id = any(@others) and import_id = @Id;
-            delete from lead_tag where lead_id = any(@ids) and import_id = @Id;
-            delete from consent where lead_id = any(@ids) and import_id = @Id;
-            delete from campaign_response where lead_id = any(@ids) and import_id = @Id;
-            """,
-            new
-            {
-                import.Id,
-                ids,
-                others,
-            }
         );
         await merger.Rescore(db, leads.Values, await LeadStore.EventsOf(db, ids), now);
         await LeadBulkUpdate.Write(db, [.. leads.Values]);
@@ -154,30 +132,29 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                 "handed_over" => "The lead was handed over, so it stays.",
                 _ => "Somebody worked on the lead since, so it stays.",
             };
-        await db.ExecuteAsync(
+        var gone = ids.Where(id => !left.ContainsKey(id)).ToArray();
+        await db.Run(
+            $"""
+            delete from routing_decision where lead_id = any({gone});
+            delete from task where lead_id = any({gone});
+            delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any({gone});
+            delete from meeting where lead_id = any({gone});
+            delete from lead_file where lead_id = any({gone});
+            delete from story_entry where lead_id = any({gone});
+            delete from lead_event where lead_id = any({gone});
+            delete from lead_tag where lead_id = any({gone});
+            delete from consent where lead_id = any({gone}) and import_id = {import.Id};
+            delete from campaign_response where lead_id = any({gone});
+            delete from lead where id = any({gone});
             """
-            delete from routing_decision where lead_id = any(@gone);
-            delete from task where lead_id = any(@gone);
-            delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any(@gone);
-            delete from meeting where lead_id = any(@gone);
-            delete from lead_file where lead_id = any(@gone);
-            delete from story_entry where lead_id = any(@gone);
-            delete from lead_event where lead_id = any(@gone);
-            delete from lead_tag where lead_id = any(@gone);
-            delete from consent where lead_id = any(@gone) and import_id = @Id;
-            delete from campaign_response where lead_id = any(@gone);
-            delete from lead where id = any(@gone);
-            """,
-            new { gone = ids.Where(id => !left.ContainsKey(id)).ToArray(), import.Id }
         );
         await Mark(db, marked);
         // Whose lead became part of another cannot go by itself.
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             update arrival a set left_because = 'The lead was merged into another one; take the two apart first.' from record_merge m
-            where a.import_id = @Id and a.row_number = any(@rows) and m.gone_id = a.lead_id and m.apart_at is null
-            """,
-            new { import.Id, rows = rows.Select(r => r.RowNumber).ToArray() }
+            where a.import_id = {import.Id} and a.row_number = any({rows.Select(r => r.RowNumber).ToArray()}) and m.gone_id = a.lead_id and m.apart_at is null
+            """
         );
     }
 
@@ -189,7 +166,7 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
     {
         foreach (var (team, places) in Json.Read<Dictionary<string, Dictionary<Guid, long>>>(import.Turns))
         {
-            var there = (await db.QueryAsync<Guid>("select person_id from turn where team_key = @team for update", new { team })).ToHashSet();
+            var there = (await db.Rows<Guid>($"""select person_id as "Value" from turn where team_key = {team} for update""")).ToHashSet();
             if (places.Keys.All(there.Contains))
                 await db.ExecuteAsync(
                     "update turn set credit = credit - @Credit where team_key = @team and person_id = @Person",
@@ -201,9 +178,17 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
                     })
                 );
         }
-        await db.ExecuteAsync(
-            "update import set state = 'taken_back', taken_back_at = @now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, turns = '{}' where id = @Id",
-            new { import.Id, now }
-        );
+        await db.Set<Import>()
+            .Where(x => x.Id == import.Id)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(x => x.State, "taken_back")
+                    .SetProperty(x => x.TakenBackAt, now)
+                    .SetProperty(x => x.Through, 0)
+                    .SetProperty(x => x.Done, 0)
+                    .SetProperty(x => x.ToDo, 0)
+                    .SetProperty(x => x.Tries, 0)
+                    .SetProperty(x => x.Trouble, (string?)null)
+                    .SetProperty(x => x.Turns, "{}")
+            );
     }
 }

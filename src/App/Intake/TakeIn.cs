@@ -8,6 +8,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -46,8 +47,8 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
 
     private async Task<Job> Begin(LanternDb db, Guid id)
     {
-        var import = await db.QuerySingleAsync<Import>("select * from import where id = @id", new { id });
-        var source = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { import.Source });
+        var import = await db.Set<Import>().AsNoTracking().Where(x => x.Id == id).SingleAsync();
+        var source = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == import.Source).SingleAsync();
         var now = DateTime.SpecifyKind(import.StartedAt ?? import.CreatedAt, DateTimeKind.Utc);
         var constants = Json.Read<ImportConstants>(import.Constants);
         var campaign = constants.Campaign ?? source.Campaign;
@@ -57,19 +58,21 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
 
     private async Task<List<Row>> Fetch(LanternDb db, Job job, int after)
     {
-        var arrivals = await db.QueryAsync<Arrival>(
-            """
-            select import_id, row_number, values, outcome, reason, same_as_row, lead_id from arrival
-            where import_id = @Id and round = @Round and row_number > @after and outcome not in ('mend', 'barred') order by row_number limit @BatchRows
-            """,
-            new
+        var arrivals = await db.Set<Arrival>()
+            .Where(x => x.ImportId == job.Import.Id && x.Round == job.Import.Round && x.RowNumber > after && x.Outcome != "mend" && x.Outcome != "barred")
+            .OrderBy(x => x.RowNumber)
+            .Take(BatchRows)
+            .Select(x => new Arrival
             {
-                job.Import.Id,
-                job.Import.Round,
-                after,
-                BatchRows,
-            }
-        );
+                ImportId = x.ImportId,
+                RowNumber = x.RowNumber,
+                Values = x.Values,
+                Outcome = x.Outcome,
+                Reason = x.Reason,
+                SameAsRow = x.SameAsRow,
+                LeadId = x.LeadId,
+            })
+            .ToListAsync();
         var rows = arrivals.Select(a => new Row(a, Json.ToRecord(a.Values, workspace.Catalogue))).ToList();
         var makes = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Arrival.Outcome)).ToList();
         foreach (var (row, scored) in makes.Zip(await admission.Score(db, makes.Select(r => NewcomerOf(job, r)))))
@@ -100,7 +103,7 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
     // Between sifting and taking in, the same person may have come in another way, or a lead may have gone.
     private async Task Recheck(LanternDb db, Job job, List<Row> rows)
     {
-        var clock = await db.QuerySingleAsync<long>("select last_value from people_change");
+        var clock = await db.One<long>($"""select last_value as "Value" from people_change""");
         if (clock == job.Import.KnowsUpTo)
             return;
         var before = rows.Select(r => r.Arrival.Outcome).ToList();
@@ -139,7 +142,8 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
     private static async Task FindGone(LanternDb db, List<Row> rows)
     {
         var adds = rows.Where(r => r.Arrival.Outcome == SiftOutcome.Adds).ToList();
-        var there = (await db.QueryAsync<Guid>("select id from lead where id = any(@ids)", new { ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray() })).ToHashSet();
+        var ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray();
+        var there = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToListAsync()).ToHashSet();
         foreach (var row in adds.Where(r => !there.Contains(r.Arrival.LeadId!.Value)))
             (row.Arrival.Outcome, row.Arrival.LeadId, row.Arrival.Reason) = (SiftOutcome.New, Guid.CreateVersion7(), "");
     }
@@ -188,15 +192,10 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
             .ToList();
         var saidAt = (job.Constants.SaidAt ?? job.Import.CreatedAt).ToInstant();
         var changes = await merger.Add(db, additions, new MergeTerms(job.Source.Key, job.Import.Id, job.Now, saidAt, job.Policies.Of), cancel);
-        await db.ExecuteAsync(
-            "update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest(@numbers, @leads, @changes) as x(number, lead, changed) where a.import_id = @Id and a.row_number = x.number",
-            new
-            {
-                job.Import.Id,
-                numbers = adds.Select(r => r.Arrival.RowNumber).ToArray(),
-                leads = adds.Select(r => r.Arrival.LeadId!.Value).ToArray(),
-                changes = changes.Select(Json.Write).ToArray(),
-            }
+        var numbers = adds.Select(r => r.Arrival.RowNumber).ToArray();
+        var leads = adds.Select(r => r.Arrival.LeadId!.Value).ToArray();
+        await db.Run(
+            $"update arrival a set changed = x.changed::jsonb, lead_id = x.lead from unnest({numbers}, {leads}, {changes.Select(Json.Write).ToArray()}) as x(number, lead, changed) where a.import_id = {job.Import.Id} and a.row_number = x.number"
         );
         await Mark(db, job, adds, cancel);
     }
@@ -207,11 +206,12 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
         var followed = adds.Where(r => r.Arrival.SameAsRow is not null).ToList();
         if (followed.Count == 0)
             return;
+        var rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray();
         var leads = (
-            await db.QueryAsync<(int Row, Guid Lead)>(
-                "select row_number, lead_id from arrival where import_id = @Id and row_number = any(@rows) and lead_id is not null",
-                new { job.Import.Id, rows = followed.Select(r => r.Arrival.SameAsRow!.Value).ToArray() }
-            )
+            await db.Set<Arrival>()
+                .Where(x => x.ImportId == job.Import.Id && rows.Contains(x.RowNumber) && x.LeadId != null)
+                .Select(x => new { Row = x.RowNumber, Lead = x.LeadId!.Value })
+                .ToListAsync()
         ).ToDictionary(l => l.Row, l => l.Lead);
         foreach (var row in followed)
             if (leads.TryGetValue(row.Arrival.SameAsRow!.Value, out var lead))
@@ -222,14 +222,8 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
     private async Task Mark(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         foreach (var tag in job.Constants.Tags)
-            await db.ExecuteAsync(
-                "insert into lead_tag (lead_id, tag_key, import_id) select distinct x, @tag, @Id::uuid from unnest(@leads) x on conflict do nothing",
-                new
-                {
-                    tag,
-                    job.Import.Id,
-                    leads = rows.Select(r => r.Arrival.LeadId!.Value).ToArray(),
-                }
+            await db.Run(
+                $"insert into lead_tag (lead_id, tag_key, import_id) select distinct x, {tag}, {job.Import.Id}::uuid from unnest({rows.Select(r => r.Arrival.LeadId!.Value).ToArray()}) x on conflict do nothing"
             );
         await KeepNotes(db, job, rows, cancel);
         if (job.Constants.Consent is { } consent)
@@ -287,29 +281,27 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
     private static async Task Finish(LanternDb db, Job job)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var done = await db.ExecuteAsync(
-            "update import set state = 'taken', taken_at = @Now, through = 0, done = 0, to_do = 0, tries = 0, trouble = null, round = round + 1, rows_taken = @Takeable where id = @Id and state = 'taking'",
-            new
-            {
-                job.Import.Id,
-                job.Now,
-                job.Import.Counts.Takeable,
-            }
-        );
+        var done = await db.Set<Import>()
+            .Where(x => x.Id == job.Import.Id && x.State == "taking")
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(x => x.State, "taken")
+                    .SetProperty(x => x.TakenAt, job.Now)
+                    .SetProperty(x => x.Through, 0)
+                    .SetProperty(x => x.Done, 0)
+                    .SetProperty(x => x.ToDo, 0)
+                    .SetProperty(x => x.Tries, 0)
+                    .SetProperty(x => x.Trouble, (string?)null)
+                    .SetProperty(x => x.Round, x => x.Round + 1)
+                    .SetProperty(x => x.RowsTaken, job.Import.Counts.Takeable)
+            );
         if (done > 0)
-            await db.ExecuteAsync(
+            await db.Run(
                 $"""
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-                select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || @FileName,
-                  count(*) || ' leads were given to you. Answer the first by ' || {NoticeText.AtSql("min(clock_due_at)")} || '.', @Now, 0
-                from lead where import_id = @Id and created_at = @Now and owner_id is not null group by owner_id
-                """,
-                new
-                {
-                    job.Import.Id,
-                    job.Import.FileName,
-                    job.Now,
-                }
+                select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || {job.Import.FileName},
+                  count(*) || ' leads were given to you. Answer the first by ' || {NoticeText.AtSql("min(clock_due_at)"):sql} || '.', {job.Now}, 0
+                from lead where import_id = {job.Import.Id} and created_at = {job.Now} and owner_id is not null group by owner_id
+                """
             );
         await transaction.CommitAsync();
     }

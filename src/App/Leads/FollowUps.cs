@@ -9,14 +9,15 @@ public static class FollowUps
     public static Task Refresh(LanternDb db, IReadOnlyCollection<Guid> leads) =>
         leads.Count == 0
             ? Task.CompletedTask
-            : db.ExecuteAsync(
-                """
+            : db.Run(
+                $"""
                 update lead l set next_step_at = t.due from (
                   select k.id, least(
                     (select min(t.due_at) from task t where t.lead_id = k.id and t.done_at is null),
-                    (select min(m.starts_at) from meeting m where m.lead_id = k.id and m.cancelled_at is null and m.result is null)) as due from unnest(@leads) k(id)) t
+                    (select min(m.starts_at) from meeting m where m.lead_id = k.id and m.cancelled_at is null and m.result is null)) as due from unnest({(
+                    leads as Guid[] ?? [.. leads]
+                )}) k(id)) t
                 where l.id = t.id and l.next_step_at is distinct from t.due
-                """,
-                new { leads = leads as Guid[] ?? [.. leads] }
+                """
             );
 }

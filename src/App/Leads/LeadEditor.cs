@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads;
 
@@ -17,14 +18,16 @@ public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore res
             return [];
         await LeadStore.Write(db, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
         var labels = filled.Select(f => f.Label).ToList();
-        await db.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
-            new
+        var text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}";
+        await db.Insert(
+            new StoryEntry
             {
-                id,
-                now,
-                person,
-                text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}",
+                Id = Guid.CreateVersion7(),
+                LeadId = id,
+                At = now,
+                Kind = "edited",
+                Text = text,
+                PersonId = person,
             }
         );
         await rescore.Run(db, id, now);
@@ -48,15 +51,18 @@ public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore res
         if (changes.Count == 0)
             return null;
         await LeadStore.Write(db, id, changes, by, now, workspace.Catalogue);
-        await db.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @id, @now, 'edited', @text, @person)",
-            new
+        var text =
+            (person is null ? $"{by}: changed " : "Changed ")
+            + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}"));
+        await db.Insert(
+            new StoryEntry
             {
-                id,
-                now,
-                person,
-                text = (person is null ? $"{by}: changed " : "Changed ")
-                    + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}")),
+                Id = Guid.CreateVersion7(),
+                LeadId = id,
+                At = now,
+                Kind = "edited",
+                Text = text,
+                PersonId = person,
             }
         );
         await rescore.Run(db, id, now);

@@ -16,6 +16,7 @@ using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads;
 
@@ -135,13 +136,16 @@ public static class LeadEndpoints
         await LeadLive.Changed(db, id);
         if (kind == "call")
         {
-            await db.ExecuteAsync(
-                "insert into lead_event (id, lead_id, kind, at, detail, direction) values (gen_random_uuid(), @id, 'call.reached', @now, '', @direction)",
-                new
+            string direction = body.Incoming ? LeadEvent.In : LeadEvent.Out;
+            await db.Insert(
+                new LeadEventRow
                 {
-                    id,
-                    now,
-                    direction = body.Incoming ? LeadEvent.In : LeadEvent.Out,
+                    Id = Guid.CreateVersion7(),
+                    LeadId = id,
+                    Kind = "call.reached",
+                    At = now,
+                    Detail = "",
+                    Direction = direction,
                 }
             );
             await rescore.Run(db, id, now);
@@ -154,10 +158,7 @@ public static class LeadEndpoints
 
     /// <summary>Stops the response clock of a lead that was called or written to; a new one is in work from then on.</summary>
     internal static Task StopClock(LanternDb db, Guid id, DateTime now) =>
-        db.ExecuteAsync(
-            "update lead set clock_due_at = null, last_touch_at = @now, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = @id",
-            new { id, now }
-        );
+        db.Run($"update lead set clock_due_at = null, last_touch_at = {now}, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = {id}");
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Give(
         Guid id,
@@ -174,7 +175,7 @@ public static class LeadEndpoints
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
         var now = clock.UtcNow();
-        var to = await db.QuerySingleOrDefaultAsync<Person>("select id, display_name from person where id = @Owner and role in ('Rep', 'Qualifier') and here", new { body.Owner });
+        var to = await db.Row<Person>($"select id, display_name from person where id = {body.Owner} and role in ('Rep', 'Qualifier') and here");
         if (body.Owner is not null && to is null)
             return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
@@ -182,7 +183,7 @@ public static class LeadEndpoints
         await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now);
         if (to is not null && to.Id != user.Id())
         {
-            var name = await db.QuerySingleAsync<string>($"select {LeadRecord.NameSql} from lead where id = @id", new { id });
+            var name = await db.One<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = {id}""");
             await Rerouter.Notice(db, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
         }
         await AppendActivity(db, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
@@ -210,16 +211,5 @@ public static class LeadEndpoints
 
     /// <param name="person">Who did it; null for the program itself.</param>
     public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
-        db.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), @lead, @now, @kind, @text, @person, @detail::jsonb)",
-            new
-            {
-                detail,
-                lead,
-                now,
-                kind,
-                text,
-                person,
-            }
-        );
+        db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), {lead}, {now}, {kind}, {text}, {person}, {detail}::jsonb)");
 }

@@ -9,5 +9,5 @@ public sealed class LeadLive(NpgsqlDataSource source, IHostApplicationLifetime l
     public const string Channel = "lead_changed";
 
     /// <summary>Tells it when the caller's transaction commits.</summary>
-    public static Task Changed(LanternDb db, Guid lead) => db.ExecuteAsync("select pg_notify('lead_changed', @lead::text)", new { lead });
+    public static Task Changed(LanternDb db, Guid lead) => db.Run($"select pg_notify('lead_changed', {lead}::text)");
 }

@@ -33,13 +33,12 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
         var now = clock.UtcNow();
         if (await LeadStore.Load(db, id, workspace.Catalogue, now) is not { } record)
             return null;
-        var row = await db.QuerySingleAsync<LeadHead>(
-            """
+        var row = await db.One<LeadHead>(
+            $"""
             select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name
-            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = @id
-            """,
-            new { id }
+            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id}
+            """
         );
         var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now);
         var hours = row.OwnerId is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null;
@@ -146,12 +145,11 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
     /// <summary>A record's story, pinned entries first, then newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
     /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
     public static async Task<List<StoryView>> StoryOf(LanternDb db, string column, Guid id, (Guid Id, bool All)? reader = null) => (
-            await db.QueryAsync<StoryLine>(
+            await db.Rows<StoryLine>(
                 $"""
                 select s.id, s.at, s.kind, s.text, s.person_id, s.pinned, s.edited_at, s.detail::text as detail, p.display_name as by
-                from story_entry s left join person p on p.id = s.person_id where s.{column} = @id and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit 200
-                """,
-                new { id }
+                from story_entry s left join person p on p.id = s.person_id where s.{column:sql} = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit 200
+                """
             )
         ).Select(s => s.ToView(reader)).ToList();
 
@@ -187,35 +185,28 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
 
     /// <summary>A record's next steps, open ones first, then those due first. <paramref name="column"/> is one of ours: lead_id or deal_id.</summary>
     public static async Task<List<TaskView>> TasksOf(LanternDb db, string column, Guid id) =>
-        (
-            await db.QueryAsync<TaskView>(
-                $"select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.{column} = @id order by t.done_at is not null, t.urgent desc, t.due_at",
-                new { id }
-            )
-        ).ToList();
+        await db.Rows<TaskView>(
+            $"select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.{column:sql} = {id} order by t.done_at is not null, t.urgent desc, t.due_at"
+        );
 
     private static async Task<List<ColleagueView>> Company(LanternDb db, Guid lead) =>
-        (
-            await db.QueryAsync<ColleagueView>(
-                """
-                select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.interest
-                from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
-                where l.id = @lead order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
-                """,
-                new { lead }
-            )
-        ).ToList();
+        await db.Rows<ColleagueView>(
+            $"""
+            select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.interest
+            from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
+            where l.id = {lead} order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
+            """
+        );
 
     /// <summary>What the lead became; null when it is not handed over.</summary>
     public static async Task<BecameView?> Became(LanternDb db, Guid lead)
     {
-        var found = await db.QuerySingleOrDefaultAsync<BecameRow?>(
-            """
+        var found = await db.Row<BecameRow?>(
+            $"""
             select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
-            where h.lead_id = @lead and h.taken_back_at is null
-            """,
-            new { lead }
+            where h.lead_id = {lead} and h.taken_back_at is null
+            """
         );
         return found is { } f
             ? new BecameView(

@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using NpgsqlTypes;
 
@@ -77,10 +78,19 @@ public static class LeadStore
     /// <summary>The events of several leads, oldest first.</summary>
     public static async Task<Dictionary<Guid, List<Core.Scoring.LeadEvent>>> EventsOf(LanternDb db, Guid[] leads)
     {
-        var rows = await db.QueryAsync<(Guid Lead, string Kind, DateTime At, string Detail, string Direction, string Campaign)>(
-            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id = any(@leads) order by at",
-            new { leads }
-        );
+        var rows = await db.Set<LeadEventRow>()
+            .Where(x => leads.Contains(x.LeadId))
+            .OrderBy(x => x.At)
+            .Select(x => new
+            {
+                Lead = x.LeadId,
+                x.Kind,
+                x.At,
+                x.Detail,
+                x.Direction,
+                Campaign = x.CampaignKind,
+            })
+            .ToListAsync();
         return rows.GroupBy(r => r.Lead)
             .ToDictionary(g => g.Key, g => g.Select(r => new Core.Scoring.LeadEvent(r.Kind, r.At.ToInstant(), r.Detail, r.Direction, r.Campaign)).ToList());
     }
@@ -111,7 +121,7 @@ public static class LeadStore
         {
             await MatchKeys.Write(db, [(lead, Identity.Of((await Load(db, lead, catalogue))!))]);
             await DuplicateDetectionWorker.Ask(db, "lead", [lead]);
-            await db.ExecuteAsync("select nextval('people_change')");
+            await db.Run($"select nextval('people_change')");
         }
     }
 

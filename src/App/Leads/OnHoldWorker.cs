@@ -28,24 +28,22 @@ public sealed class OnHoldWorker(LanternDbFactory databases, TimeProvider clock,
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var woken = (
-            await db.QueryAsync<Guid>(
-                """
+            await db.Rows<Guid>(
+                $"""
                 update lead set state = 'in_work', wake_at = null, version = version + 1
-                where id in (select id from lead where wake_at <= @now and state = 'on_hold' order by wake_at limit @Batch for update skip locked) returning id
-                """,
-                new { now, Batch }
+                where id in (select id from lead where wake_at <= {now} and state = 'on_hold' order by wake_at limit {Batch} for update skip locked) returning id as "Value"
+                """
             )
         ).ToArray();
-        await db.ExecuteAsync(
-            """
-            insert into story_entry (id, lead_id, at, kind, text) select gen_random_uuid(), id, @now, 'state', 'Woke as planned; state is now in work' from unnest(@woken) id;
-            insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), l.id, l.owner_id, 'Take up again', @now + interval '1 day' from lead l
-              where l.id = any(@woken) and l.owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null);
+        await db.Run(
+            $"""
+            insert into story_entry (id, lead_id, at, kind, text) select gen_random_uuid(), id, {now}, 'state', 'Woke as planned; state is now in work' from unnest({woken}) id;
+            insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), l.id, l.owner_id, 'Take up again', {now} + interval '1 day' from lead l
+              where l.id = any({woken}) and l.owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null);
             insert into outbox (id, kind, person_id, subject, text, created_at, tries)
               select gen_random_uuid(), 'lead-woke', l.owner_id, 'Awake again: ' || coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, 'a lead'),
-                'The date until which this lead was on hold has come.', @now, 0 from lead l where l.id = any(@woken) and l.owner_id is not null;
-            """,
-            new { woken, now }
+                'The date until which this lead was on hold has come.', {now}, 0 from lead l where l.id = any({woken}) and l.owner_id is not null;
+            """
         );
         await FollowUps.Refresh(db, woken);
         await transaction.CommitAsync();

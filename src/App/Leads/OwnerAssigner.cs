@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads;
 
@@ -30,28 +31,32 @@ public static class OwnerAssigner
             return new OwnersAssigned(Array.Empty<TaskOwner>().ToLookup(_ => Guid.Empty), new Dictionary<Guid, Guid>());
         var ids = givings.Select(g => g.Lead).ToArray();
         var open = (
-            await db.QueryAsync<(Guid Task, Guid Lead, Guid Owner)>("select id, lead_id, owner_id from task where lead_id = any(@ids) and done_at is null", new { ids })
+            await db.Set<TaskRow>()
+                .Where(x => ids.Contains(x.LeadId!.Value) && x.DoneAt == null)
+                .Select(x => new
+                {
+                    Task = x.Id,
+                    Lead = x.LeadId!.Value,
+                    Owner = x.OwnerId,
+                })
+                .ToListAsync()
         ).ToLookup(t => t.Lead, t => new TaskOwner(t.Task, t.Owner));
         var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
-        await db.ExecuteAsync(
-            """
-            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then @now end, clock_due_at = case when l.state = 'new' then x.due end,
+        var urgents = givings.Select(g => g.Urgent).ToArray();
+        var owners = givings.Select(g => g.Owner).ToArray();
+        var tasks = givings.Select(g => g.Task).ToArray();
+        var dues = givings.Select(g => g.Due).ToArray();
+        await db.Run(
+            $"""
+            update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then {now} end, clock_due_at = case when l.state = 'new' then x.due end,
               clock_warned_at = null, clock_ran_out_at = null
-              from unnest(@ids, @owners, @dues) x(id, owner, due) where l.id = x.id;
-            update task t set owner_id = x.owner from unnest(@ids, @owners) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
+              from unnest({ids}, {owners}, {dues}) x(id, owner, due) where l.id = x.id;
+            update task t set owner_id = x.owner from unnest({ids}, {owners}) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
             insert into task (id, lead_id, owner_id, subject, due_at, urgent)
-              select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest(@made, @ids, @owners, @dues, @tasks, @urgents) x(made, id, owner, due, task, urgent) where x.made is not null;
-            """,
-            new
-            {
-                ids,
-                now,
-                tasks = givings.Select(g => g.Task).ToArray(),
-                urgents = givings.Select(g => g.Urgent).ToArray(),
-                owners = givings.Select(g => g.Owner).ToArray(),
-                dues = givings.Select(g => g.Due).ToArray(),
-                made = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray(),
-            }
+              select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest({(
+                givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray()
+            )}, {ids}, {owners}, {dues}, {tasks}, {urgents}) x(made, id, owner, due, task, urgent) where x.made is not null;
+            """
         );
         await FollowUps.Refresh(db, ids);
         return new OwnersAssigned(open, made);

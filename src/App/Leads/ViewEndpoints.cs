@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -60,7 +61,7 @@ public static class ViewEndpoints
     private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
     {
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
-        var mine = (await db.QueryAsync<string>("select team_key from turn where person_id = @me", new { me = user.Id() })).ToHashSet();
+        var mine = (await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToListAsync()).ToHashSet();
         var rows = await db.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
         return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }
@@ -92,15 +93,7 @@ public static class ViewEndpoints
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
     {
-        var body = await db.QuerySingleOrDefaultAsync<string>(
-            $"select v.body::text from lead_view v where v.id = @id and {Seen}",
-            new
-            {
-                id,
-                me = user.Id(),
-                all = user.May(Act.SetUp),
-            }
-        );
+        var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen:sql}""");
         if (body is null)
             return ApiProblems.NotFound("view");
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
@@ -113,17 +106,11 @@ public static class ViewEndpoints
     /// </summary>
     /// <param name="act">See <see cref="ViewAct"/>.</param>
     internal static async Task<Condition?> Lets(LanternDb db, Guid? view, string act, ClaimsPrincipal user) =>
-        await db.QuerySingleOrDefaultAsync<string>(
+        await db.Row<string>(
+            $"""
+            select v.body::text as "Value" from lead_view v where v.id = {view} and v.scope = 'fixed' and {act} = any(v.acts)
+              and (cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = {user.Id()} and t.team_key = any(v.teams)))
             """
-            select v.body::text from lead_view v where v.id = @view and v.scope = 'fixed' and @act = any(v.acts)
-              and (cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = @me and t.team_key = any(v.teams)))
-            """,
-            new
-            {
-                view,
-                act,
-                me = user.Id(),
-            }
         )
             is { } body
             ? Json.Read<ViewBody>(body).Where
@@ -133,7 +120,7 @@ public static class ViewEndpoints
     {
         if (await Refused(db, body, user, workspace.Catalogue) is { } no)
             return no;
-        if (await db.QuerySingleAsync<int>("select count(*)::int from lead_view where owner_id = @me", new { me = user.Id() }) >= MostViews)
+        if (await db.Set<ViewRow>().CountAsync(x => x.OwnerId == user.Id()) >= MostViews)
             return ApiProblems.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
         var id = Guid.CreateVersion7();
         await db.ExecuteAsync(
@@ -176,7 +163,7 @@ public static class ViewEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        await db.ExecuteAsync("delete from lead_view where id = @id", new { id });
+        await db.Set<ViewRow>().Where(x => x.Id == id).ExecuteDeleteAsync();
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -196,15 +183,7 @@ public static class ViewEndpoints
     // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
     private static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var found = await db.QuerySingleOrDefaultAsync<ViewRow>(
-            $"select {Columns} from lead_view v where v.id = @id and {Seen} for update",
-            new
-            {
-                id,
-                me = user.Id(),
-                all = user.May(Act.SetUp),
-            }
-        );
+        var found = await db.Row<ViewRow>($"select {Columns:sql} from lead_view v where v.id = {id} and {Seen:sql} for update");
         return found is null ? ApiProblems.NotFound("view")
             : !MayChange(found.Scope, found.OwnerId, user) ? ApiProblems.NotYours()
             : version is { } v && v != found.Version ? ApiProblems.Stale()
@@ -222,7 +201,7 @@ public static class ViewEndpoints
         if (view.Acts.Except(ViewAct.All).FirstOrDefault() is { } act)
             return ApiProblems.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
         var teams = view.Teams.Distinct().ToArray();
-        if (await db.QuerySingleAsync<int>("select count(*)::int from team where key = any(@teams)", new { teams }) != teams.Length)
+        if (await db.Set<TeamRow>().CountAsync(x => teams.Contains(x.Key)) != teams.Length)
             return ApiProblems.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
         return Wrong(view.Body, catalogue) is { } problem ? ApiProblems.Invalid(problem.Code, problem.Words, problem.Path) : null;
     }

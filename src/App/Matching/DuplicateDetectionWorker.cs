@@ -7,6 +7,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Matching;
@@ -79,9 +80,8 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
     /// <param name="kind">lead, contact or account.</param>
     public static Task Ask(LanternDb db, string kind, IEnumerable<Guid> records) =>
-        db.ExecuteAsync(
-            "insert into duplicate_due (record_id, kind) select distinct id, @kind from unnest(@ids) id order by id on conflict (record_id) do update set asked = gen_random_uuid()",
-            new { kind, ids = records.ToArray() }
+        db.Run(
+            $"insert into duplicate_due (record_id, kind) select distinct id, {kind} from unnest({records.ToArray()}) id order by id on conflict (record_id) do update set asked = gen_random_uuid()"
         );
 
     /// <summary>The same as one statement among others.</summary>
@@ -93,8 +93,8 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     public static async Task AskAll(LanternDb db)
     {
         await SaveProgress(db, 0);
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             insert into duplicate_due (record_id, kind) select id, 'account' from account on conflict (record_id) do nothing;
             insert into duplicate_due (record_id, kind) select id, 'contact' from contact on conflict (record_id) do nothing;
             """
@@ -122,14 +122,8 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
             await WriteDown(db, "lead", found);
         }
         // Told to begin anew meanwhile, it does.
-        await db.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@Marker, to_jsonb(@now)) on conflict (key) do update set body = excluded.body where setup_entry.body = to_jsonb(@through)",
-            new
-            {
-                Marker,
-                through,
-                now = leads[^1].Number,
-            }
+        await db.Run(
+            $"insert into setup_entry (key, body) values ({Marker}, to_jsonb({leads[^1].Number})) on conflict (key) do update set body = excluded.body where setup_entry.body = to_jsonb({through})"
         );
         await transaction.CommitAsync();
         return leads.Count;
@@ -138,7 +132,15 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
     private async Task<int> StepDue(LanternDb db)
     {
-        var due = (await db.QueryAsync<DuplicateDueRow>("select record_id, kind, asked from duplicate_due limit @BatchRecords", new { BatchRecords })).ToList();
+        var due = await db.Set<DuplicateDueRow>()
+            .Take(BatchRecords)
+            .Select(x => new DuplicateDueRow
+            {
+                RecordId = x.RecordId,
+                Kind = x.Kind,
+                Asked = x.Asked,
+            })
+            .ToListAsync();
         if (due.Count == 0)
             return 0;
         var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
@@ -147,19 +149,12 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         var ids = due.Select(d => d.RecordId).ToArray();
-        await db.ExecuteAsync(
-            "delete from duplicate_due d using unnest(@ids, @asked) x(id, asked) where d.record_id = x.id and d.asked = x.asked",
-            new { ids, asked = due.Select(d => d.Asked).ToArray() }
-        );
+        await db.Run($"delete from duplicate_due d using unnest({ids}, {due.Select(d => d.Asked).ToArray()}) x(id, asked) where d.record_id = x.id and d.asked = x.asked");
         // Of a record that changed, what was asked and no longer holds is asked no more.
-        await db.ExecuteAsync(
-            "delete from duplicate where state = 'open' and (a = any(@ids) or b = any(@ids)) and not exists (select 1 from unnest(@as, @bs) f(x, y) where f.x = duplicate.a and f.y = duplicate.b)",
-            new
-            {
-                ids,
-                @as = found.SelectMany(f => f.Pairs).Select(f => f.Item1).ToArray(),
-                bs = found.SelectMany(f => f.Pairs).Select(f => f.Item2).ToArray(),
-            }
+        var ones = found.SelectMany(f => f.Pairs).Select(f => f.Item1).ToArray();
+        var others = found.SelectMany(f => f.Pairs).Select(f => f.Item2).ToArray();
+        await db.Run(
+            $"delete from duplicate where state = 'open' and (a = any({ids}) or b = any({ids})) and not exists (select 1 from unnest({ones}, {others}) f(x, y) where f.x = duplicate.a and f.y = duplicate.b)"
         );
         foreach (var (kind, pairs) in found)
             await WriteDown(db, kind, pairs);
@@ -174,23 +169,18 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     private Task WriteDown(LanternDb db, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
     {
         var open = kind == "lead" ? "and state <> 'handed_over'" : "";
-        return db.ExecuteAsync(
+        var evidence = found.Select(f => Json.Write(f.Match.Evidence)).ToArray();
+        var bits = found.Select(f => (decimal)f.Match.Bits).ToArray();
+        var sure = found.Select(f => f.Match.Same).ToArray();
+        return db.Run(
             $"""
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at)
-              select gen_random_uuid(), @kind, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', @now from unnest(@as, @bs, @bits, @sure, @evidence) as f(a, b, bits, sure, evidence)
-              where exists (select 1 from {kind} where id = f.a {open}) and exists (select 1 from {kind} where id = f.b {open})
+              select gen_random_uuid(), {kind}, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', {clock.UtcNow()} from unnest({found.Select(f => f.A).ToArray()}, {found.Select(
+                f => f.B
+            ).ToArray()}, {bits}, {sure}, {evidence}) as f(a, b, bits, sure, evidence)
+              where exists (select 1 from {kind:sql} where id = f.a {open:sql}) and exists (select 1 from {kind:sql} where id = f.b {open:sql})
               on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where duplicate.state = 'open'
-            """,
-            new
-            {
-                kind,
-                now = clock.UtcNow(),
-                @as = found.Select(f => f.A).ToArray(),
-                bs = found.Select(f => f.B).ToArray(),
-                bits = found.Select(f => (decimal)f.Match.Bits).ToArray(),
-                sure = found.Select(f => f.Match.Same).ToArray(),
-                evidence = found.Select(f => Json.Write(f.Match.Evidence)).ToArray(),
-            }
+            """
         );
     }
 
@@ -233,8 +223,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     /// <summary>The two in the order in which a pair is kept: as the database sorts them.</summary>
     public static (Guid A, Guid B) InOrder(Guid a, Guid b) => string.CompareOrdinal(a.ToString(), b.ToString()) < 0 ? (a, b) : (b, a);
 
-    private static async Task<int> Through(LanternDb db) =>
-        await db.QuerySingleOrDefaultAsync<int?>("select (body #>> '{}')::int from setup_entry where key = @Marker", new { Marker }) ?? 0;
+    private static async Task<int> Through(LanternDb db) => await db.Row<int?>($$"""select (body #>> '{}')::int as "Value" from setup_entry where key = {{Marker}}""") ?? 0;
 
     private static Task SaveProgress(LanternDb db, int through) => SetupEntries.Save(db, Marker, $"{through}");
 }

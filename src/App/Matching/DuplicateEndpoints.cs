@@ -83,7 +83,7 @@ public static class DuplicateEndpoints
                 new { kind, Shown }
             )
         ).ToList();
-        var odds = await db.QuerySingleOrDefaultAsync<int?>("select number from edition where kind = @Matching and state = 'live'", new { Edition.Matching });
+        var odds = await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (int?)x.Number).SingleOrDefaultAsync();
         return TypedResults.Ok(
             new DuplicateList(
                 [.. rows.Select(r => new DuplicateItem(r.Id, r.Kind, r.A ?? "", r.B ?? "", (double)r.Bits, r.Sure, WordsOf(r.Evidence)))],
@@ -102,7 +102,7 @@ public static class DuplicateEndpoints
     private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, WorkspaceConfiguration workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var duplicate = await db.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id", new { id });
+        var duplicate = await db.Set<DuplicateRow>().AsNoTracking().Where(x => x.Id == id).SingleOrDefaultAsync();
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         var (kept, gone) = await Sides(db, duplicate, keep, workspace);
@@ -160,7 +160,7 @@ public static class DuplicateEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        var duplicate = await db.QuerySingleOrDefaultAsync<DuplicateRow>("select * from duplicate where id = @id for update", new { id });
+        var duplicate = await db.Row<DuplicateRow>($"select * from duplicate where id = {id} for update");
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         if (duplicate.State != DuplicateRow.Open)
@@ -191,20 +191,12 @@ public static class DuplicateEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        var said = await db.ExecuteAsync(
-            "update duplicate set state = @to, settled_at = case when @to = 'open' then null else @now end, settled_by = case when @to = 'open' then null else @me end where id = @id and state = @from",
-            new
-            {
-                id,
-                from,
-                to,
-                now = clock.UtcNow(),
-                me = user.Id(),
-            }
+        var said = await db.Run(
+            $"update duplicate set state = {to}, settled_at = case when {to} = 'open' then null else {clock.UtcNow()} end, settled_by = case when {to} = 'open' then null else {user.Id()} end where id = {id} and state = {from}"
         );
         if (said > 0)
             return TypedResults.NoContent();
-        var state = await db.QuerySingleOrDefaultAsync<string>("select state from duplicate where id = @id", new { id });
+        var state = await db.Set<DuplicateRow>().Where(x => x.Id == id).Select(x => x.State).SingleOrDefaultAsync();
         return state is null ? ApiProblems.NotFound("pair")
             : state == to ? TypedResults.NoContent()
             : ApiProblems.Conflict("settled", "Somebody settled this pair meanwhile.");
@@ -242,7 +234,7 @@ public static class DuplicateEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        var merge = await db.QuerySingleOrDefaultAsync<MergeRow>("select * from record_merge where id = @id for update", new { id });
+        var merge = await db.Row<MergeRow>($"select * from record_merge where id = {id} for update");
         if (merge is null)
             return ApiProblems.NotFound("merge");
         if (merge.ApartAt is not null)

@@ -1,7 +1,9 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Matching;
 
@@ -55,10 +57,16 @@ public static class DuplicateRecords
             ];
         if (kind == "contact")
             return [.. (await MatchKeys.Contacts(db, ids)).Select(c => (c.Id, c.Identity(catalogue)))];
-        var accounts = await db.QueryAsync<(Guid Id, string Facts, string? Domain, string? Country)>(
-            "select id, facts::text, domain, country from account where id = any(@ids)",
-            new { ids }
-        );
+        var accounts = await db.Set<Account>()
+            .Where(x => ids.Contains(x.Id))
+            .Select(x => new
+            {
+                x.Id,
+                x.Facts,
+                x.Domain,
+                x.Country,
+            })
+            .ToListAsync();
         return [.. accounts.Select(a => (a.Id, OfAccount(Json.ToRecord(a.Facts, catalogue), a.Domain, a.Country)))];
     }
 

@@ -1,8 +1,10 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Matching;
 
@@ -40,7 +42,7 @@ public static class MatchKeys
     /// <param name="rows">How many people are going to be looked up.</param>
     public static async Task<SeenKeys?> Everybody(LanternDb db, long rows, CancellationToken cancel)
     {
-        var keys = await db.QuerySingleAsync<long>("select greatest(reltuples, 0)::bigint from pg_class where oid = 'match_key'::regclass");
+        var keys = await db.One<long>($"""select greatest(reltuples, 0)::bigint as "Value" from pg_class where oid = 'match_key'::regclass""");
         if (keys > rows * ReadRatherThanAsk)
             return null;
         var seen = new SeenKeys(keys);
@@ -58,18 +60,19 @@ public static class MatchKeys
     {
         if (records.Count == 0)
             return;
-        await db.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = records.Select(r => r.Id).ToArray() });
+        var ids = records.Select(r => r.Id).ToArray();
+        await db.Set<MatchKeyRow>().Where(x => ids.Contains(x.RecordId)).ExecuteDeleteAsync();
         await Table.Write(db, records.SelectMany(r => Of(r.Id, r.Who)), cancel);
     }
 
     /// <summary>What identifies these contacts, the ones known longest first.</summary>
     public static Task<IEnumerable<ContactIdentity>> Contacts(LanternDb db, Guid[] ids) =>
-        db.QueryAsync<ContactIdentity>($"{OfContact} where c.id = any(@ids) order by c.created_at, c.id", new { ids });
+        db.Rows<ContactIdentity>($"{OfContact:sql} where c.id = any({ids}) order by c.created_at, c.id");
 
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
     public static async Task WriteContacts(LanternDb db, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
     {
-        await db.ExecuteAsync("delete from match_key where record_id = any(@ids)", new { ids = contacts.ToArray() });
+        await db.Set<MatchKeyRow>().Where(x => contacts.ToArray().Contains(x.RecordId)).ExecuteDeleteAsync();
         var rows = await Contacts(db, [.. contacts]);
         await Write(db, [.. rows.Select(r => (r.Id, r.Identity(catalogue)))]);
     }
@@ -77,7 +80,7 @@ public static class MatchKeys
     /// <summary>Makes all keys, where those there are were made otherwise or before there were any. Nobody is matched meanwhile.</summary>
     public static async Task Ensure(LanternDb db, FieldCatalogue catalogue)
     {
-        if (await db.QuerySingleOrDefaultAsync<string>("select body #>> '{}' from setup_entry where key = @Marker", new { Marker }) == $"{Version}")
+        if (await db.Row<string>($$"""select body #>> '{}' as "Value" from setup_entry where key = {{Marker}}""") == $"{Version}")
             return;
         await Rebuild(db, catalogue);
         await SetupEntries.Save(db, Marker, $"\"{Version}\"");
@@ -86,7 +89,7 @@ public static class MatchKeys
     /// <summary>Makes the keys of all leads and contacts anew.</summary>
     public static async Task Rebuild(LanternDb db, FieldCatalogue catalogue)
     {
-        await db.ExecuteAsync("delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
+        await db.Run($"delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
         for (var after = 0; ; )
         {
             var batch = await Leads(db, after, catalogue);
@@ -97,7 +100,7 @@ public static class MatchKeys
         }
         for (var after = Guid.Empty; ; )
         {
-            var batch = (await db.QueryAsync<ContactIdentity>($"{OfContact} where c.id > @after order by c.id limit @BatchRecords", new { after, BatchRecords })).ToList();
+            var batch = await db.Rows<ContactIdentity>($"{OfContact:sql} where c.id > {after} order by c.id limit {BatchRecords}");
             if (batch.Count == 0)
                 break;
             await Table.Write(db, batch.SelectMany(c => Of(c.Id, c.Identity(catalogue))));

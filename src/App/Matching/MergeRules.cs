@@ -48,10 +48,7 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
             return ApiProblems.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Two who change two fields at once keep both.
-        await db.ExecuteAsync(
-            "insert into setup_entry (key, body) values (@Entry, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = @Entry for update",
-            new { Entry }
-        );
+        await db.Run($$"""insert into setup_entry (key, body) values ({{Entry}}, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = {{Entry}} for update""");
         var said = await Said(db);
         said[field] = body.Rule;
         await SetupEntries.Save(db, Entry, Json.Write(said));

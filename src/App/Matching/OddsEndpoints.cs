@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Matching;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -39,12 +40,15 @@ public static class OddsEndpoints
 
     private static async Task<OddsView> View(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var editions = (
-            await db.QueryAsync<(int Number, string State, string Body)>(
-                "select number, state, body::text from edition where kind = @Matching and state in ('live', 'draft')",
-                new { Edition.Matching }
-            )
-        ).ToList();
+        var editions = await db.Set<Edition>()
+            .Where(x => x.Kind == Edition.Matching && (x.State == "live" || x.State == "draft"))
+            .Select(x => new
+            {
+                x.Number,
+                x.State,
+                x.Body,
+            })
+            .ToListAsync();
         var live = editions.FirstOrDefault(e => e.State == "live");
         var draft = editions.FirstOrDefault(e => e.State == "draft");
         var (now, drafted) = (ModelOf(live.Body) ?? MatchModel.Shipped, ModelOf(draft.Body));
@@ -71,7 +75,7 @@ public static class OddsEndpoints
     // From the leads that came last; the same leads give the same odds.
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var last = await db.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+        var last = await db.One<int>($"""select coalesce(max(number), 0) as "Value" from lead""");
         var leads = await MatchKeys.Leads(db, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
         var people = leads.Select(l => l.Who).ToList();
         var looks = Pairs.Looks(people);
@@ -84,17 +88,12 @@ public static class OddsEndpoints
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Editions.HoldLive(db, Edition.Matching, workspace);
-        await db.ExecuteAsync(
+        var body = Json.Write(new MatchingEdition(estimate.Model, pairs));
+        await db.Run(
+            $"""
+            delete from edition where kind = {Edition.Matching} and state = 'draft';
+            insert into edition (id, kind, number, state, body) values ({Guid.CreateVersion7()}, {Edition.Matching}, (select coalesce(max(number), 0) + 1 from edition where kind = {Edition.Matching}), 'draft', {body}::jsonb);
             """
-            delete from edition where kind = @Matching and state = 'draft';
-            insert into edition (id, kind, number, state, body) values (@id, @Matching, (select coalesce(max(number), 0) + 1 from edition where kind = @Matching), 'draft', @body::jsonb);
-            """,
-            new
-            {
-                id = Guid.CreateVersion7(),
-                Edition.Matching,
-                body = Json.Write(new MatchingEdition(estimate.Model, pairs)),
-            }
         );
         await transaction.CommitAsync();
         return TypedResults.Ok(await View(db, workspace));
@@ -104,19 +103,13 @@ public static class OddsEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Editions.HoldLive(db, Edition.Matching, workspace);
-        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'draft'", new { Edition.Matching }) is not { } draft)
+        if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "draft").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } draft)
             return ApiProblems.Conflict("no-draft", "Nothing is learnt that could be published.");
-        await db.ExecuteAsync(
+        await db.Run(
+            $"""
+            update edition set state = 'old' where kind = {Edition.Matching} and state = 'live';
+            update edition set state = 'live', published_at = {clock.UtcNow()} where id = {draft};
             """
-            update edition set state = 'old' where kind = @Matching and state = 'live';
-            update edition set state = 'live', published_at = @now where id = @draft;
-            """,
-            new
-            {
-                Edition.Matching,
-                draft,
-                now = clock.UtcNow(),
-            }
         );
         await transaction.CommitAsync();
         return await Changed(db, workspace);
@@ -126,15 +119,14 @@ public static class OddsEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Editions.HoldLive(db, Edition.Matching, workspace);
-        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @Matching and state = 'live'", new { Edition.Matching }) is not { } live)
+        if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } live)
             return ApiProblems.Conflict("as-shipped", "The odds are as shipped already.");
-        await db.ExecuteAsync(
+        await db.Run(
+            $"""
+            delete from edition where kind = {Edition.Matching} and state = 'draft';
+            update edition set state = 'draft' where id = {live};
+            update edition set state = 'live' where id = (select id from edition where kind = {Edition.Matching} and state = 'old' order by published_at desc limit 1);
             """
-            delete from edition where kind = @Matching and state = 'draft';
-            update edition set state = 'draft' where id = @live;
-            update edition set state = 'live' where id = (select id from edition where kind = @Matching and state = 'old' order by published_at desc limit 1);
-            """,
-            new { Edition.Matching, live }
         );
         await transaction.CommitAsync();
         return await Changed(db, workspace);
@@ -144,8 +136,8 @@ public static class OddsEndpoints
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(LanternDb db, WorkspaceConfiguration workspace)
     {
         await workspace.Changed();
-        await db.ExecuteAsync(
-            "insert into duplicate_due (record_id, kind) select x.id, t.kind from duplicate t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
+        await db.Run(
+            $"insert into duplicate_due (record_id, kind) select x.id, t.kind from duplicate t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
         );
         return TypedResults.Ok(await View(db, workspace));
     }

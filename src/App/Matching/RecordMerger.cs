@@ -7,6 +7,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Matching;
 
@@ -91,7 +92,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         var gone = new Dictionary<string, JsonElement> { [kind] = await Row(db, kind, go.Id) };
         var added = new Dictionary<string, List<Guid>>();
         var changes = new List<KeptChange>();
-        var keys = kind == "account" ? [] : (await db.QueryAsync<long>("select key from match_key where record_id = @Id", new { go.Id })).ToArray();
+        var keys = kind == "account" ? [] : (await db.Set<MatchKeyRow>().Where(x => x.RecordId == go.Id).Select(x => x.Key).ToListAsync()).ToArray();
         if (kind == "lead")
         {
             gone["lead_tag"] = await Tags(db, keep.Id, go.Id);
@@ -101,7 +102,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         var moved = await Move(db, kind, go.Id, keep.Id);
         changes.AddRange(await TakeFacts(db, kind, keep, go, taken));
         await db.ExecuteAsync($"update duplicate set state = 'merged', settled_at = @now, settled_by = @person where (a, b) = (@a, @b)", Pair(keep.Id, go.Id, now, person));
-        await db.ExecuteAsync($"delete from {kind} where id = @Id", new { go.Id });
+        await db.Run($"delete from {kind:sql} where id = {go.Id}");
         await Keys(db, go.Id, keys);
         var id = await Remember(db, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
         await AppendActivity(
@@ -113,7 +114,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
             now,
             added
         );
-        await db.ExecuteAsync("update record_merge set added = @added::jsonb where id = @id", new { id, added = Json.Write(added) });
+        await db.Set<MergeRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Added, Json.Write(added)));
         await Settle(db, kind, keep.Id, now);
         return id;
     }
@@ -133,21 +134,19 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     private static string Labels(IEnumerable<FieldDefinition> fields) => string.Join(", ", fields.Select(f => f.Label.ToLowerInvariant()));
 
     private static async Task<JsonElement> Row(LanternDb db, string table, Guid id) =>
-        JsonSerializer.Deserialize<JsonElement>(await db.QuerySingleAsync<string>($"select to_jsonb(t)::text from {table} t where t.id = @id", new { id }));
+        JsonSerializer.Deserialize<JsonElement>(await db.One<string>($"""select to_jsonb(t)::text as "Value" from {table:sql} t where t.id = {id}"""));
 
     // All tags of the one that goes are kept beside; those the other lacks go over to it.
     private static async Task<JsonElement> Tags(LanternDb db, Guid keep, Guid go)
     {
-        var tags = await db.QuerySingleAsync<string>(
-            "select coalesce(jsonb_agg(to_jsonb(t) || jsonb_build_object('given', not exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key))), '[]')::text from lead_tag t where t.lead_id = @go",
-            new { keep, go }
+        var tags = await db.One<string>(
+            $"""select coalesce(jsonb_agg(to_jsonb(t) || jsonb_build_object('given', not exists (select 1 from lead_tag k where k.lead_id = {keep} and k.tag_key = t.tag_key))), '[]')::text as "Value" from lead_tag t where t.lead_id = {go}"""
         );
-        await db.ExecuteAsync(
+        await db.Run(
+            $"""
+            delete from lead_tag t where t.lead_id = {go} and exists (select 1 from lead_tag k where k.lead_id = {keep} and k.tag_key = t.tag_key);
+            update lead_tag set lead_id = {keep} where lead_id = {go};
             """
-            delete from lead_tag t where t.lead_id = @go and exists (select 1 from lead_tag k where k.lead_id = @keep and k.tag_key = t.tag_key);
-            update lead_tag set lead_id = @keep where lead_id = @go;
-            """,
-            new { keep, go }
         );
         return JsonSerializer.Deserialize<JsonElement>(tags);
     }
@@ -194,10 +193,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     }
 
     private static async Task<Dictionary<string, string?>> Standing(LanternDb db, string columns, Guid id) =>
-        ((IDictionary<string, object?>)await db.QuerySingleAsync<dynamic>($"select {columns} from lead where id = @id", new { id })).ToDictionary(
-            c => c.Key,
-            c => c.Value as string
-        );
+        ((IDictionary<string, object?>)await db.One<dynamic>($"select {columns:sql} from lead where id = {id}")).ToDictionary(c => c.Key, c => c.Value as string);
 
     private static Task Set(LanternDb db, string column, string? value, Guid id)
     {
@@ -208,7 +204,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
             "state" or "state_reason" => "text",
             _ => "timestamptz",
         };
-        return db.ExecuteAsync($"update lead set {column} = @value::{type} where id = @id", new { id, value });
+        return db.Run($"update lead set {column:sql} = {value}::{type:sql} where id = {id}");
     }
 
     private static string Surer(string ours, string theirs)
@@ -226,7 +222,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     {
         var moved = new Dictionary<string, List<Guid>>();
         foreach (var (table, column) in ReferencingColumns[kind])
-            if ((await db.QueryAsync<Guid>($"update {table} set {column} = @to where {column} = @from returning id", new { from, to })).ToList() is { Count: > 0 } ids)
+            if (await db.Rows<Guid>($"""update {table:sql} set {column:sql} = {to} where {column:sql} = {from} returning id as "Value" """) is { Count: > 0 } ids)
                 moved[table] = ids;
         // Who reported to the other, or was its branch, is it now.
         if (kind != "lead")
@@ -256,7 +252,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     // Columns by which records are found follow the facts they are made of.
     private async Task WriteFacts(LanternDb db, string kind, Guid id, IEnumerable<(FieldDefinition Field, FieldValue Value)> values)
     {
-        var facts = Json.Read<Dictionary<string, string>>(await db.QuerySingleAsync<string>($"select facts::text from {kind} where id = @id", new { id }));
+        var facts = Json.Read<Dictionary<string, string>>(await db.One<string>($"""select facts::text as "Value" from {kind:sql} where id = {id}"""));
         foreach (var (field, value) in values)
             if (value.IsKnown)
                 facts[field.Key] = value.ToString();
@@ -269,7 +265,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
 
     // The one that went is still found under what it was.
     private static Task Keys(LanternDb db, Guid gone, long[] keys) =>
-        db.ExecuteAsync("insert into match_key (key, record_id) select k, @gone from unnest(@keys) k on conflict do nothing", new { gone, keys });
+        db.Run($"insert into match_key (key, record_id) select k, {gone} from unnest({keys}) k on conflict do nothing");
 
     private static async Task<Guid> Remember(
         LanternDb db,
@@ -285,25 +281,14 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     )
     {
         var id = Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            """
-            update record_merge set now_id = @keep where now_id = @gone and apart_at is null;
+        await db.Run(
+            $"""
+            update record_merge set now_id = {keep} where now_id = {gone} and apart_at is null;
             insert into record_merge (id, kind, kept_id, now_id, gone_id, gone, changes, moved, added, at, person_id)
-              values (@id, @kind, @keep, @keep, @gone, @rows::jsonb, @changes::jsonb, @moved::jsonb, @added::jsonb, @now, @person)
-            """,
-            new
-            {
-                id,
-                kind,
-                keep,
-                gone,
-                rows = Json.Write(rows),
-                changes = Json.Write(changes),
-                moved = Json.Write(moved),
-                added = Json.Write(added),
-                now,
-                person,
-            }
+              values ({id}, {kind}, {keep}, {keep}, {gone}, {Json.Write(rows)}::jsonb, {Json.Write(changes)}::jsonb, {Json.Write(moved)}::jsonb, {Json.Write(
+                added
+            )}::jsonb, {now}, {person})
+            """
         );
         return id;
     }
@@ -311,17 +296,7 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     private static async Task AppendActivity(LanternDb db, string kind, Guid record, string text, Guid person, DateTime now, Dictionary<string, List<Guid>>? added = null)
     {
         var id = Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            $"insert into story_entry (id, {kind}_id, at, kind, text, person_id) values (@id, @record, @now, 'merged', @text, @person)",
-            new
-            {
-                id,
-                record,
-                now,
-                text,
-                person,
-            }
-        );
+        await db.Run($"insert into story_entry (id, {kind:sql}_id, at, kind, text, person_id) values ({id}, {record}, {now}, 'merged', {text}, {person})");
         if (added is not null)
             added["story_entry"] = [id];
     }
@@ -333,9 +308,9 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         {
             await FollowUps.Refresh(db, [record]);
             await rescore.Run(db, record, now);
-            await db.ExecuteAsync("update lead set version = version + 1 where id = @record", new { record });
+            await db.Set<Lead>().Where(x => x.Id == record).ExecuteUpdateAsync(s => s.SetProperty(x => x.Version, x => x.Version + 1));
         }
         await DuplicateDetectionWorker.Ask(db, kind, [record]);
-        await db.ExecuteAsync("select nextval('people_change')");
+        await db.Run($"select nextval('people_change')");
     }
 }

@@ -20,31 +20,22 @@ public sealed partial class RecordMerger
         var row = gone[kind].GetRawText();
         await LeadRemoval.Insert(db, kind, $"[{row}]");
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Added))
-            await db.ExecuteAsync($"delete from {table} where id = any(@ids)", new { ids = ids.ToArray() });
+            await db.Run($"delete from {table:sql} where id = any({ids.ToArray()})");
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))
-            await db.ExecuteAsync(
-                $"update {table} set {ReferencingColumns[kind].Single(h => h.Table == table).Column} = @GoneId where id = any(@ids)",
-                new { merge.GoneId, ids = ids.ToArray() }
-            );
+            await db.Run($"update {table:sql} set {ReferencingColumns[kind].Single(h => h.Table == table).Column:sql} = {merge.GoneId} where id = any({ids.ToArray()})");
         if (gone.TryGetValue("lead_tag", out var tags))
             await TagsBack(db, merge, tags.GetRawText());
         var left = await ChangesBack(db, kind, merge);
-        await db.ExecuteAsync(
-            """
-            update record_merge set apart_at = @now where id = @Id;
+        await db.Run(
+            $"""
+            update record_merge set apart_at = {now} where id = {merge.Id};
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
-              values (gen_random_uuid(), @Kind, @a, @b, 0, false, '[]', 'distinct', @now, @now, @person)
+              values (gen_random_uuid(), {merge.Kind}, {DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).A}, {DuplicateDetectionWorker.InOrder(
+                merge.KeptId,
+                merge.GoneId
+            ).B}, 0, false, '[]', 'distinct', {now}, {now}, {person})
               on conflict (a, b) do update set state = 'distinct', settled_at = excluded.settled_at, settled_by = excluded.settled_by;
-            """,
-            new
-            {
-                merge.Id,
-                merge.Kind,
-                a = DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).A,
-                b = DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).B,
-                now,
-                person,
-            }
+            """
         );
         await KeysBack(db, kind, merge.GoneId);
         foreach (var record in new[] { merge.KeptId, merge.GoneId })
@@ -56,12 +47,11 @@ public sealed partial class RecordMerger
     }
 
     private static Task TagsBack(LanternDb db, MergeRow merge, string tags) =>
-        db.ExecuteAsync(
+        db.Run(
+            $"""
+            delete from lead_tag t using jsonb_array_elements({tags}::jsonb) g where t.lead_id = {merge.KeptId} and t.tag_key = g->>'tag_key' and (g->>'given')::boolean;
+            insert into lead_tag select r.* from jsonb_array_elements({tags}::jsonb) g cross join lateral jsonb_populate_record(null::lead_tag, g) r on conflict do nothing;
             """
-            delete from lead_tag t using jsonb_array_elements(@tags::jsonb) g where t.lead_id = @KeptId and t.tag_key = g->>'tag_key' and (g->>'given')::boolean;
-            insert into lead_tag select r.* from jsonb_array_elements(@tags::jsonb) g cross join lateral jsonb_populate_record(null::lead_tag, g) r on conflict do nothing;
-            """,
-            new { merge.KeptId, tags }
         );
 
     private async Task<List<string>> ChangesBack(LanternDb db, string kind, MergeRow merge)
@@ -96,7 +86,7 @@ public sealed partial class RecordMerger
     {
         await LeadStore.Write(db, lead, [(field, FieldValue.Parse(field.Type, change.Before))], change.From?.From ?? "", change.From?.At ?? default, workspace.Catalogue);
         if (change.From is null)
-            await db.ExecuteAsync("update lead set provenance = provenance - @Key where id = @lead", new { lead, field.Key });
+            await db.Run($"update lead set provenance = provenance - {field.Key} where id = {lead}");
     }
 
     private static readonly Dictionary<string, string> StandingWords = new()

@@ -1,6 +1,8 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Matching;
 
@@ -30,7 +32,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
         var kept = await Load(db);
         if (kept is null)
             return true;
-        var leads = await db.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
+        var leads = await db.One<int>($"""select greatest(reltuples, 0)::int as "Value" from pg_class where oid = 'lead'::regclass""");
         return now - kept.At > TimeSpan.FromDays(7) || leads > 1000 + kept.Leads * 1.2;
     }
 
@@ -39,8 +41,8 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
     {
         // Nobody waits for it: it leaves the other cores to those who do.
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.ExecuteAsync("set local max_parallel_workers_per_gather = 0");
-        var leads = await db.QuerySingleAsync<int>("select count(*)::int from lead");
+        await db.Run($"set local max_parallel_workers_per_gather = 0");
+        var leads = await db.Set<Lead>().CountAsync();
         var common = await db.QueryAsync<(string Comparison, string Value, double Share)>(
             $"select comparison, value, share from ({Count}) c where n >= case comparison when 'last_name' then greatest(@FewestOfLastName, @leads / @LastNamesOver) else greatest(10, @leads / 1000) end",
             new
@@ -62,7 +64,7 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
             .Concat(numbers.Select(n => new ShareOf("phone", n.Number, n.Share)))
             .GroupBy(s => (s.Comparison, s.Value))
             .Select(g => new ShareOf(g.Key.Comparison, g.Key.Value, g.Sum(s => s.Share)));
-        var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await db.QuerySingleAsync<int>("select count(last_name)::int from lead")));
+        var counts = new ValueCounts(leads, now, [.. shares], Pairs.RareLastName(await db.One<int>($"""select count(last_name)::int as "Value" from lead""")));
         await SetupEntries.Save(db, Entry, Json.Write(counts));
         await transaction.CommitAsync();
     }

@@ -68,18 +68,12 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
     }
 
     private static Task NotifyAdministrators(LanternDb db, Guid reader, int records, DateTime now) =>
-        db.ExecuteAsync(
-            """
+        db.Run(
+            $"""
             insert into outbox (id, kind, person_id, subject, text, created_at, tries)
             select gen_random_uuid(), 'read-much', a.id, 'Many people read by ' || p.display_name,
-              p.display_name || ' looked at the contact data of ' || @records || ' people of colleagues within one hour. More are not shown before the next.', @now, 0
-            from person a cross join person p where a.role = 'Administrator' and a.here and p.id = @reader
-            """,
-            new
-            {
-                reader,
-                records,
-                now,
-            }
+              p.display_name || ' looked at the contact data of ' || {records} || ' people of colleagues within one hour. More are not shown before the next.', {now}, 0
+            from person a cross join person p where a.role = 'Administrator' and a.here and p.id = {reader}
+            """
         );
 }

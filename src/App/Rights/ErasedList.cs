@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Lists;
 using DapperLantern.Core.Intake;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Rights;
@@ -17,7 +18,7 @@ public static class ErasedList
 
     public static async Task Rewrite(LanternDb db, Guid import, CancellationToken cancel)
     {
-        var plan = Json.Read<SiftPlan>(await db.QuerySingleAsync<string>("select plan::text from import where id = @import for update", new { import }));
+        var plan = Json.Read<SiftPlan>(await db.One<string>($"""select plan::text as "Value" from import where id = {import} for update"""));
         await using var file = ImportContent.Scratch();
         await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
         {
@@ -29,18 +30,11 @@ public static class ErasedList
             while (await row.ReadAsync(cancel))
                 await text.WriteAsync(Csv.Line(row.GetFieldValue<string[]>(0)));
         }
-        await db.ExecuteAsync("delete from import_chunk where import_id = @import", new { import });
+        await db.Set<ImportChunk>().Where(x => x.ImportId == import).ExecuteDeleteAsync();
         await ImportContent.Save(db, import, file, cancel);
-        await db.ExecuteAsync(
-            "update import set size = @Length, reading = @reading::jsonb, plan = @plan::jsonb where id = @import",
-            new
-            {
-                import,
-                file.Length,
-                // The samples beside the columns may be theirs.
-                plan = Json.Write(plan with { Columns = [.. plan.Columns.Select(c => c with { Samples = [] })] }),
-                reading = Json.Write(new ListReading(ListFormat.Separated, "utf-8", ",")),
-            }
+        var reading = Json.Write(new ListReading(ListFormat.Separated, "utf-8", ","));
+        await db.Run(
+            $"update import set size = {file.Length}, reading = {reading}::jsonb, plan = {Json.Write(plan with { Columns = [.. plan.Columns.Select(c => c with { Samples = [] })] })}::jsonb where id = {import}"
         );
     }
 }

@@ -1,9 +1,11 @@
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Rights;
 
@@ -36,17 +38,16 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                     "insert into barred (id, kind, hash, hash_key, why, at) values (@Id, @Kind, @Hash, @HashKey, @Why, @At) on conflict (kind, hash) do nothing",
                     BarredRow.Of(workspace.Hashes, BarredRow.Person, value, "do_not_contact", now)
                 );
-        await db.ExecuteAsync(
-            "insert into erasure (id, at, person_id, counts) values (@id, @now, @person, @counts::jsonb)",
-            new
+        await db.Insert(
+            new ErasureRow
             {
-                id = Guid.CreateVersion7(),
-                now,
-                person,
-                counts = Json.Write(counts),
+                Id = Guid.CreateVersion7(),
+                At = now,
+                PersonId = person,
+                Counts = Json.Write(counts),
             }
         );
-        await db.ExecuteAsync("select nextval('people_change')");
+        await db.Run($"select nextval('people_change')");
         return counts;
     }
 
@@ -117,14 +118,8 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 },
                 commandTimeout: Patience
             );
-            await db.ExecuteAsync(
-                "delete from mend where import_id = @import and (row_number = any(@rows) or exists (select 1 from unnest(@emails) e where position(e in lower(found || ' ' || put)) > 0))",
-                new
-                {
-                    import = rows.Key,
-                    rows = rows.Select(r => r.Row).ToArray(),
-                    emails = trail.Emails.ToArray(),
-                }
+            await db.Run(
+                $"delete from mend where import_id = {rows.Key} and (row_number = any({rows.Select(r => r.Row).ToArray()}) or exists (select 1 from unnest({trail.Emails.ToArray()}) e where position(e in lower(found || ' ' || put)) > 0))"
             );
             await ErasedList.Rewrite(db, rows.Key, cancel);
         }
@@ -165,13 +160,12 @@ public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock
                 commandTimeout: Patience
             );
         // What names are guessed from; a word that others have stays.
-        await db.ExecuteAsync(
-            """
-            delete from search_word w using (select distinct word, quote_literal(word)::tsquery as ask from unnest(@names) x cross join lateral unnest(tsvector_to_array(search_words(x, null, null, null))) word) n
+        await db.Run(
+            $"""
+            delete from search_word w using (select distinct word, quote_literal(word)::tsquery as ask from unnest({trail.Names.ToArray()}) x cross join lateral unnest(tsvector_to_array(search_words(x, null, null, null))) word) n
             where w.word = n.word and not exists (select 1 from lead where search_words(first_name, last_name, company, email) @@ n.ask)
               and not exists (select 1 from contact where search_words(name, email, null, null) @@ n.ask) and not exists (select 1 from account where search_words(name, domain, null, null) @@ n.ask)
-            """,
-            new { names = trail.Names.ToArray() }
+            """
         );
     }
 }

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Rights;
 
@@ -41,9 +42,8 @@ public sealed record PersonTrail(
             emails.Add(mail.Text!);
         else if (int.TryParse(written.TrimStart('L', 'l').TrimStart('-'), out var number))
             leads.UnionWith(
-                await db.QueryAsync<Guid>(
-                    "select id from lead where number = @number union select lead_id from bulk_lead where kept ? 'gone' and (kept->'gone'->'lead'->0->>'number')::int = @number",
-                    new { number }
+                await db.Rows<Guid>(
+                    $"""select id as "Value" from lead where number = {number} union select lead_id from bulk_lead where kept ? 'gone' and (kept->'gone'->'lead'->0->>'number')::int = {number}"""
                 )
             );
         else
@@ -96,7 +96,7 @@ public sealed record PersonTrail(
                 new { leads, contacts }
             )
         ).ToList();
-        var imports = await db.QueryAsync<Guid>("select id from import");
+        var imports = await db.Set<Import>().Select(x => x.Id).ToListAsync();
         var parameters = new
         {
             leads,

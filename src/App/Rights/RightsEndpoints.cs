@@ -93,13 +93,11 @@ public static class RightsEndpoints
 
     private static async Task<Ok<List<ErasureView>>> List(LanternDb db) =>
         TypedResults.Ok(
-            (
-                await db.QueryAsync<ErasureView>(
-                    """
-                    select e.at, p.display_name as by, (select sum(value::int)::int from jsonb_each_text(e.counts)) as records
-                    from erasure e join person p on p.id = e.person_id order by e.at desc limit 200
-                    """
-                )
-            ).ToList()
+            await db.Rows<ErasureView>(
+                $"""
+                select e.at, p.display_name as by, (select sum(value::int)::int from jsonb_each_text(e.counts)) as records
+                from erasure e join person p on p.id = e.person_id order by e.at desc limit 200
+                """
+            )
         );
 }

@@ -1,7 +1,10 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
@@ -24,17 +27,14 @@ public static class AnswerEndpoints
     private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
         var (asked, now) = (Math.Clamp(days ?? 90, 1, MostDays), clock.UtcNow());
-        var leads = (
-            await db.QueryAsync<GivenLead>(
-                """
-                select owner_id as owner, source, clock_started_at as started, answered_at as answered, coalesce(answered_in_time, case when clock_due_at < @now then false end) as in_time
-                  from lead where clock_started_at > @since and owner_id is not null and (answered_at is not null or clock_due_at is not null)
-                """,
-                new { now, since = now.AddDays(-asked) }
-            )
-        ).ToList();
-        var names = (await db.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
-        var sources = (await db.QueryAsync<(string Key, string Name)>("select key, name from source")).ToDictionary(s => s.Key, s => s.Name);
+        var leads = await db.Rows<GivenLead>(
+            $"""
+            select owner_id as owner, source, clock_started_at as started, answered_at as answered, coalesce(answered_in_time, case when clock_due_at < {now} then false end) as in_time
+              from lead where clock_started_at > {now.AddDays(-asked)} and owner_id is not null and (answered_at is not null or clock_due_at is not null)
+            """
+        );
+        var names = (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
+        var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
         var teams = await db.QueryAsync<(string Key, string Name, Guid Person)>("select t.key, t.name, m.person_id from team t join turn m on m.team_key = t.key");
         var times = leads.ConvertAll(l => (Lead: l, Time: (Minutes(l, workspace), l.InTime)));
         return TypedResults.Ok(

@@ -5,6 +5,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
@@ -50,7 +51,7 @@ public static class HandEndpoints
         await Admission.Lock(db);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
-        if (await db.QuerySingleAsync<Guid?>("select owner_id from lead where id = @id", new { id }) is null)
+        if (await db.Set<Lead>().Where(x => x.Id == id).Select(x => x.OwnerId).SingleAsync() is null)
             return ApiProblems.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
         var now = clock.UtcNow();
         var router = (await workspace.Rules(db)).Router;
@@ -107,12 +108,11 @@ public static class HandEndpoints
     }
 
     private static async Task<IEnumerable<MadeDecision>> Made(LanternDb db, Guid lead, int most) =>
-        await db.QueryAsync<MadeDecision>(
-            """
+        await db.Rows<MadeDecision>(
+            $"""
             select d.at, e.number, e.body::text as body, d.moment, d.rule, p.display_name as owner, d.trace::text as trace, d.asked::text as asked
-              from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = @lead order by d.at desc, d.id desc limit @most
-            """,
-            new { lead, most }
+              from routing_decision d join edition e on e.id = d.edition left join person p on p.id = d.owner_id where d.lead_id = {lead} order by d.at desc, d.id desc limit {most}
+            """
         );
 
     // The sheet of then, asked with what it asked then.

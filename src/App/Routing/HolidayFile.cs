@@ -83,18 +83,11 @@ internal static class HolidayFile
 
     /// <summary>Keeps a list of holidays in place of the one that had its key.</summary>
     public static Task<int> Save(LanternDb db, string key, string name, IReadOnlyDictionary<DateOnly, string> days) =>
-        db.ExecuteAsync(
+        db.Run(
+            $"""
+            insert into holiday_calendar (key, name) values ({key}, {name}) on conflict (key) do update set name = excluded.name;
+            delete from holiday where calendar_key = {key};
+            insert into holiday (calendar_key, day, name) select {key}, * from unnest({days.Keys.ToArray()}, {(days.Values.Select(v => v.Length > 200 ? v[..200] : v).ToArray())});
             """
-            insert into holiday_calendar (key, name) values (@key, @name) on conflict (key) do update set name = excluded.name;
-            delete from holiday where calendar_key = @key;
-            insert into holiday (calendar_key, day, name) select @key, * from unnest(@days, @names);
-            """,
-            new
-            {
-                key,
-                name,
-                days = days.Keys.ToArray(),
-                names = days.Values.Select(v => v.Length > 200 ? v[..200] : v).ToArray(),
-            }
         );
 }

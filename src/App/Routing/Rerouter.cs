@@ -98,24 +98,16 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
     }
 
     private static Task Save(LanternDb db, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
-        db.ExecuteAsync(
-            """
+        db.Run(
+            $"""
             insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace, moment, asked)
-            select x.id, x.lead, @now, @Edition, x.rule, x.owner, x.trace::jsonb, @moment, x.asked::jsonb
-              from unnest(@ids, @leads, @decided, @owners, @traces, @asked) x(id, lead, rule, owner, trace, asked)
-            """,
-            new
-            {
-                now,
-                rules.Edition,
-                moment,
-                ids = taken.Select(_ => Guid.CreateVersion7()).ToArray(),
-                leads = taken.Select(t => t.Lead).ToArray(),
-                decided = taken.Select(t => t.Decision.Rule).ToArray(),
-                owners = taken.Select(t => t.Decision.Owner).ToArray(),
-                traces = taken.Select(t => Json.Write(rules.Router.Explain(t.Decision, t.Facts))).ToArray(),
-                asked = taken.Select(t => rules.Snapshot(t.Facts)).ToArray(),
-            }
+            select x.id, x.lead, {now}, {rules.Edition}, x.rule, x.owner, x.trace::jsonb, {moment}, x.asked::jsonb
+              from unnest({taken.Select(_ => Guid.CreateVersion7()).ToArray()}, {taken.Select(t => t.Lead).ToArray()}, {taken.Select(t =>
+                t.Decision.Rule
+            ).ToArray()}, {taken.Select(t => t.Decision.Owner).ToArray()}, {taken.Select(t => Json.Write(rules.Router.Explain(t.Decision, t.Facts))).ToArray()}, {taken.Select(t =>
+                rules.Snapshot(t.Facts)
+            ).ToArray()}) x(id, lead, rule, owner, trace, asked)
+            """
         );
 
     // What was decided on a lead and is to be written.

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Routing;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
 
@@ -54,10 +55,16 @@ public sealed class ResponseDeadlineWorker(
         var share = (await workspace.Rules(db)).Router.Sheet.Clock.WarnAtPercent;
         if (share == 0)
             return 0;
-        var running = await db.QueryAsync<(Guid Id, Guid Owner, DateTime Started, DateTime Due)>(
-            $"select id, owner_id, clock_started_at, clock_due_at from lead where {Running}",
-            new { now }
-        );
+        var running = await db.Set<Lead>()
+            .Where(x => x.State == "new" && x.OwnerId != null && x.ClockStartedAt != null && x.ClockWarnedAt == null && x.ClockRanOutAt == null && x.ClockDueAt > now)
+            .Select(x => new
+            {
+                x.Id,
+                Owner = x.OwnerId!.Value,
+                Started = x.ClockStartedAt!.Value,
+                Due = x.ClockDueAt!.Value,
+            })
+            .ToListAsync();
         var late = running.Where(r => workspace.Hours.TryGetValue(r.Owner, out var hours) && IsLate(hours, r.Started, r.Due, now, share)).Select(r => r.Id);
         var warned = 0;
         foreach (var batch in late.Chunk(Batch))
@@ -76,7 +83,7 @@ public sealed class ResponseDeadlineWorker(
         ).ToList();
         foreach (var lead in due)
             await Rerouter.Notice(db, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
-        await db.ExecuteAsync("update lead set clock_warned_at = @now where id = any(@ids)", new { now, ids = due.Select(d => d.Id).ToArray() });
+        await db.Set<Lead>().Where(x => due.Select(d => d.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockWarnedAt, now));
         await transaction.CommitAsync(cancel);
         return due.Count;
     }
@@ -97,21 +104,18 @@ public sealed class ResponseDeadlineWorker(
     {
         var terms = (await workspace.Rules(db)).Router.Sheet.Clock;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        if (terms.OnExpiry == ClockTerms.PassOn && await db.QuerySingleAsync<bool>($"select exists (select 1 from lead where {Late})", new { now }))
+        if (terms.OnExpiry == ClockTerms.PassOn && await db.Set<Lead>().AnyAsync(x => x.State == "new" && x.OwnerId != null && x.ClockDueAt <= now && x.ClockRanOutAt == null))
             await Admission.Lock(db);
-        var late = (
-            await db.QueryAsync<LateLead>(
-                $"""
-                select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql} as name from lead
-                 where {Late}
-                 order by clock_due_at limit @Batch for update skip locked
-                """,
-                new { now, Batch }
-            )
-        ).ToList();
+        var late = await db.Rows<LateLead>(
+            $"""
+            select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql:sql} as name from lead
+             where {Late:sql}
+             order by clock_due_at limit {Batch} for update skip locked
+            """
+        );
         if (late.Count == 0)
             return 0;
-        await db.ExecuteAsync("update lead set clock_ran_out_at = @now where id = any(@ids)", new { now, ids = late.Select(l => l.Id).ToArray() });
+        await db.Set<Lead>().Where(x => late.Select(l => l.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockRanOutAt, now));
         foreach (var lead in late)
             await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, lead, terms, now) : Remind(db, lead, terms, now));
         await transaction.CommitAsync(cancel);
@@ -134,7 +138,7 @@ public sealed class ResponseDeadlineWorker(
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await Admission.Lock(db);
         var leads = (await db.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
-        leads = [.. await db.QueryAsync<Guid>("select id from lead where id = any(@leads) order by id for update", new { leads })];
+        leads = [.. await db.Rows<Guid>($"""select id as "Value" from lead where id = any({leads}) order by id for update""")];
         foreach (var lead in await rerouter.Run(db, leads, RoutingMoment.Cleared, again: true, now))
             if (lead.Owner != lead.Before)
                 await AppendActivity(db, lead.Lead, $"Cleared the bar; {lead.Words}", now);
@@ -144,7 +148,7 @@ public sealed class ResponseDeadlineWorker(
 
     private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
     {
-        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.QueryAsync<Guid>("select id from person where role = 'Manager' and here") : [lead.Owner];
+        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Rows<Guid>($"""select id as "Value" from person where role = 'Manager' and here""") : [lead.Owner];
         foreach (var person in who)
             await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
         await AppendActivity(
@@ -165,7 +169,7 @@ public sealed class ResponseDeadlineWorker(
             return;
         }
         var gone = (await rerouter.Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
-        await db.ExecuteAsync("update lead set clock_passes = clock_passes + 1 where id = @Id", new { lead.Id });
+        await db.Set<Lead>().Where(x => x.Id == lead.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockPasses, x => x.ClockPasses + 1));
         await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
         await AppendActivity(db, lead.Id, $"The time to answer ran out; {gone.Words}", now);
     }

@@ -140,22 +140,19 @@ public sealed class RoutingContext
         var places = _moved.SelectMany(key => _teams[key].Turns.Select((t, i) => (Key: key, Turn: t, Position: i))).ToList();
         return places.Count == 0
             ? Task.CompletedTask
-            : db.ExecuteAsync(
-                """
+            : db.Run(
+                $"""
                 insert into turn (team_key, person_id, position, weight, credit)
-                select * from unnest(@keys, @reps, @positions, @weights, @credits)
+                select * from unnest({places.Select(p => p.Key).ToArray()}, {places.Select(p => p.Turn.Rep).ToArray()}, {places.Select(p => p.Position).ToArray()}, {places.Select(
+                    p => p.Turn.Weight
+                ).ToArray()}, {places.Select(p => p.Turn.Credit).ToArray()})
                 on conflict (team_key, person_id) do update set credit = excluded.credit;
-                delete from turn t where t.team_key = any(@serving) and not exists (select 1 from unnest(@keys, @reps) x(key, rep) where x.key = t.team_key and x.rep = t.person_id);
-                """,
-                new
-                {
-                    keys = places.Select(p => p.Key).ToArray(),
-                    reps = places.Select(p => p.Turn.Rep).ToArray(),
-                    positions = places.Select(p => p.Position).ToArray(),
-                    weights = places.Select(p => p.Turn.Weight).ToArray(),
-                    credits = places.Select(p => p.Turn.Credit).ToArray(),
-                    serving = _moved.Where(k => k.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)).ToArray(),
-                }
+                delete from turn t where t.team_key = any({_moved.Where(k =>
+                    k.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)
+                ).ToArray()}) and not exists (select 1 from unnest({places.Select(p => p.Key).ToArray()}, {places.Select(p =>
+                    p.Turn.Rep
+                ).ToArray()}) x(key, rep) where x.key = t.team_key and x.rep = t.person_id);
+                """
             );
     }
 }

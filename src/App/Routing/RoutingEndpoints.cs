@@ -116,9 +116,9 @@ public static class RoutingEndpoints
 
     private static async Task<List<WaitingLead>> Waiting(LanternDb db)
     {
-        var waiting = await db.QueryAsync<WaitingLead>(
+        var waiting = await db.Rows<WaitingLead>(
             $"""
-            select id, number, {LeadRecord.NameSql} as name, country, created_at as since
+            select id, number, {LeadRecord.NameSql:sql} as name, country, created_at as since
             from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 50
             """
         );

@@ -138,11 +138,10 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
 
     /// <summary>How many days an open lead stays open on average: those open over those that come in a day (Little 1961); 0 while none come in.</summary>
     public static async Task<double> DaysOpen(LanternDb db, DateTime now) =>
-        await db.QuerySingleAsync<double>(
+        await db.One<double>(
+            $"""
+            select coalesce((select sum(open) from rep_load)::float8 / nullif(count(*)::float8 / 90, 0), 0) as "Value"
+              from routing_decision where at > {now.AddDays(-90)} and moment = 'arrival' and owner_id is not null
             """
-            select coalesce((select sum(open) from rep_load)::float8 / nullif(count(*)::float8 / 90, 0), 0)
-              from routing_decision where at > @since and moment = 'arrival' and owner_id is not null
-            """,
-            new { since = now.AddDays(-90) }
         );
 }

@@ -6,6 +6,7 @@ using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Routing;
@@ -84,17 +85,16 @@ public static class StaffEndpoints
 
     private static async Task<StaffView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
     {
-        var people = await db.QueryAsync<Person>("select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
-        var open = (await db.QueryAsync<RepLoadRow>("select * from rep_load")).ToDictionary(r => r.PersonId, r => r.Open);
-        var absences = await db.QueryAsync<AbsenceView>(
-            """
+        var people = await db.Rows<Person>($"select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
+        var open = (await db.Set<RepLoadRow>().AsNoTracking().ToListAsync()).ToDictionary(r => r.PersonId, r => r.Open);
+        var absences = await db.Rows<AbsenceView>(
+            $"""
             select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
-              from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > @now order by a.starts, p.display_name
-            """,
-            new { now }
-        );
-        var calendars = await db.QueryAsync<HolidayList>(
+              from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > {now} order by a.starts, p.display_name
             """
+        );
+        var calendars = await db.Rows<HolidayList>(
+            $"""
             select c.key, c.name, count(h.day)::int as days, min(h.day) as "from", max(h.day) as "to" from holiday_calendar c left join holiday h on h.calendar_key = c.key group by c.key, c.name order by c.name
             """
         );
@@ -141,27 +141,12 @@ public static class StaffEndpoints
             workspace,
             clock,
             db =>
-                db.ExecuteAsync(
+                db.Run(
+                    $"""
+                    update person set time_zone = {body.TimeZone}, works_from = {body.WorksFrom}, works_to = {body.WorksTo}, works_days = {body.WorksDays}, holidays = {body.Holidays}, capacity = {body.Capacity},
+                      capacity_today = {body.CapacityToday}, languages = {body.Languages.Distinct().ToArray()}, skills = {body.Skills.Distinct().ToArray()}, serves = {body.Serves.Distinct().ToArray()}, here = {body.Here}
+                     where id = {id} and role in ('Rep', 'Qualifier') and ({body.Holidays} is null or exists (select 1 from holiday_calendar where key = {body.Holidays}))
                     """
-                    update person set time_zone = @TimeZone, works_from = @WorksFrom, works_to = @WorksTo, works_days = @WorksDays, holidays = @Holidays, capacity = @Capacity,
-                      capacity_today = @CapacityToday, languages = @languages, skills = @skills, serves = @serves, here = @Here
-                     where id = @id and role in ('Rep', 'Qualifier') and (@Holidays is null or exists (select 1 from holiday_calendar where key = @Holidays))
-                    """,
-                    new
-                    {
-                        id,
-                        body.TimeZone,
-                        body.WorksFrom,
-                        body.WorksTo,
-                        body.WorksDays,
-                        body.Holidays,
-                        body.Capacity,
-                        body.CapacityToday,
-                        languages = body.Languages.Distinct().ToArray(),
-                        skills = body.Skills.Distinct().ToArray(),
-                        serves = body.Serves.Distinct().ToArray(),
-                        body.Here,
-                    }
                 ),
             ApiProblems.NotFound("person or list of holidays")
         );
@@ -250,18 +235,9 @@ public static class StaffEndpoints
             workspace,
             clock,
             async db =>
-                await db.QuerySingleOrDefaultAsync<string>("select time_zone from person where id = @Person", new { body.Person }) is { } zone
-                    ? await db.ExecuteAsync(
-                        "insert into absence (id, person_id, starts, ends, stand_in_id, why) values (@id, @Person, @starts, @ends, (select id from person where id = @StandIn), @Why)",
-                        new
-                        {
-                            id = Guid.CreateVersion7(),
-                            body.Person,
-                            body.StandIn,
-                            body.Why,
-                            starts = StartOf(body.Starts, zone),
-                            ends = StartOf(body.Ends.AddDays(1), zone),
-                        }
+                await db.Set<Person>().Where(x => x.Id == body.Person).Select(x => x.TimeZone).SingleOrDefaultAsync() is { } zone
+                    ? await db.Run(
+                        $"insert into absence (id, person_id, starts, ends, stand_in_id, why) values ({Guid.CreateVersion7()}, {body.Person}, {StartOf(body.Starts, zone)}, {StartOf(body.Ends.AddDays(1), zone)}, (select id from person where id = {body.StandIn}), {body.Why})"
                     )
                     : 0,
             ApiProblems.NotFound("person")
@@ -272,7 +248,7 @@ public static class StaffEndpoints
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        Change(db, workspace, clock, db => db.ExecuteAsync("delete from absence where id = @id", new { id }), ApiProblems.NotFound("absence"));
+        Change(db, workspace, clock, db => db.Set<AbsenceRow>().Where(x => x.Id == id).ExecuteDeleteAsync(), ApiProblems.NotFound("absence"));
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
@@ -283,12 +259,15 @@ public static class StaffEndpoints
             workspace,
             clock,
             db =>
-                db.ExecuteAsync(
+                db.Run(
+                    $$"""
+                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', {{Json.Write(
+                        body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))
+                    )}}::jsonb))
+                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', {{Json.Write(
+                        body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))
+                    )}}::jsonb)
                     """
-                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', @skills::jsonb))
-                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', @skills::jsonb)
-                    """,
-                    new { skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))) }
                 ),
             ApiProblems.NotFound("list")
         );
@@ -314,7 +293,7 @@ public static class StaffEndpoints
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
     {
-        var followers = (await db.QueryAsync<string>("select display_name from person where holidays = @key order by display_name", new { key })).ToList();
+        var followers = await db.Set<Person>().Where(x => x.Holidays == key).OrderBy(x => x.DisplayName).Select(x => x.DisplayName).ToListAsync();
         if (followers.Count > 0)
             return ApiProblems.Invalid(
                 "holidays-followed",
@@ -324,7 +303,7 @@ public static class StaffEndpoints
             db,
             workspace,
             clock,
-            db => db.ExecuteAsync("delete from holiday_calendar where key = @key and not exists (select 1 from person where holidays = @key)", new { key }),
+            db => db.Run($"delete from holiday_calendar where key = {key} and not exists (select 1 from person where holidays = {key})"),
             ApiProblems.NotFound("list of holidays")
         );
     }

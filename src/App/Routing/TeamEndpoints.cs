@@ -3,6 +3,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
@@ -32,15 +33,7 @@ public static class TeamEndpoints
             clock,
             async db =>
             {
-                var made = await db.ExecuteAsync(
-                    "insert into team (key, name, only_in_hours) values (@key, @name, @OnlyInHours) on conflict do nothing",
-                    new
-                    {
-                        key,
-                        name,
-                        body.OnlyInHours,
-                    }
-                );
+                var made = await db.Run($"insert into team (key, name, only_in_hours) values ({key}, {name}, {body.OnlyInHours}) on conflict do nothing");
                 return made == 0 ? 0 : await Places(db, key, body.Places, made);
             },
             ApiProblems.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name")
@@ -57,15 +50,9 @@ public static class TeamEndpoints
             clock,
             async db =>
             {
-                var found = await db.ExecuteAsync(
-                    "update team set name = @name, only_in_hours = @OnlyInHours where key = @key",
-                    new
-                    {
-                        key,
-                        name = FieldReader.Clean(body.Name),
-                        body.OnlyInHours,
-                    }
-                );
+                var found = await db.Set<TeamRow>()
+                    .Where(x => x.Key == key)
+                    .ExecuteUpdateAsync(s => s.SetProperty(x => x.Name, FieldReader.Clean(body.Name)).SetProperty(x => x.OnlyInHours, body.OnlyInHours));
                 return found == 0 ? 0 : await Places(db, key, body.Places, found);
             },
             ApiProblems.NotFound("team")
@@ -81,36 +68,26 @@ public static class TeamEndpoints
 
     private static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
     {
-        var known = (await db.QueryAsync<Guid>("select id from person where id = any(@ids)", new { ids = places.Select(p => p.Person).ToArray() })).ToHashSet();
-        var turns = (await db.QueryAsync<TurnRow>("select * from turn where team_key = @key order by position, person_id", new { key })).Select(t => new Turn(
+        var ids = places.Select(p => p.Person).ToArray();
+        var known = (await db.Set<Person>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToListAsync()).ToHashSet();
+        var turns = (await db.Set<TurnRow>().AsNoTracking().Where(x => x.TeamKey == key).OrderBy(x => x.Position).ThenBy(x => x.PersonId).ToListAsync()).Select(t => new Turn(
             t.PersonId,
             t.Weight,
             t.Credit
         ));
         var after = Turns.With([.. turns], [.. places.Where(p => known.Contains(p.Person)).Select(p => (p.Person, p.Weight))]);
-        await db.ExecuteAsync(
+        var positions = Enumerable.Range(0, after.Length).ToArray();
+        var weights = after.Select(t => t.Weight).ToArray();
+        var credits = after.Select(t => t.Credit).ToArray();
+        await db.Run(
+            $"""
+            delete from turn where team_key = {key};
+            insert into turn (team_key, person_id, position, weight, credit) select {key}, * from unnest({after.Select(t => t.Rep).ToArray()}, {positions}, {weights}, {credits});
             """
-            delete from turn where team_key = @key;
-            insert into turn (team_key, person_id, position, weight, credit) select @key, * from unnest(@persons, @positions, @weights, @credits);
-            """,
-            new
-            {
-                key,
-                persons = after.Select(t => t.Rep).ToArray(),
-                positions = Enumerable.Range(0, after.Length).ToArray(),
-                weights = after.Select(t => t.Weight).ToArray(),
-                credits = after.Select(t => t.Credit).ToArray(),
-            }
         );
         return found;
     }
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Drop(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        StaffEndpoints.Change(
-            db,
-            workspace,
-            clock,
-            db => db.ExecuteAsync("delete from turn where team_key = @key; delete from team where key = @key", new { key }),
-            ApiProblems.NotFound("team")
-        );
+        StaffEndpoints.Change(db, workspace, clock, db => db.Run($"delete from turn where team_key = {key}; delete from team where key = {key}"), ApiProblems.NotFound("team"));
 }

@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Routing;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Routing;
@@ -12,8 +13,8 @@ public static class WorkHours
     /// <summary>Of everybody, by person.</summary>
     public static async Task<FrozenDictionary<Guid, WorkingHours>> All(LanternDb db)
     {
-        var people = await db.QueryAsync<Person>("select id, time_zone, works_from, works_to, works_days, holidays from person");
-        var holidays = (await db.QueryAsync<HolidayRow>("select calendar_key, day from holiday"))
+        var people = await db.Rows<Person>($"select id, time_zone, works_from, works_to, works_days, holidays from person");
+        var holidays = (await db.Set<HolidayRow>().Select(x => new HolidayRow { CalendarKey = x.CalendarKey, Day = x.Day }).ToListAsync())
             .GroupBy(h => h.CalendarKey)
             .ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
         return people.ToFrozenDictionary(p => p.Id, p => p.Hours(p.Holidays is { } key ? holidays.GetValueOrDefault(key, []) : []));

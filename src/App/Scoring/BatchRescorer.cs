@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Scoring;
 
@@ -23,19 +24,13 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     public async Task<Guid> Begin(LanternDb db, Guid edition, bool again = false)
     {
         var id = Guid.CreateVersion7();
-        await db.ExecuteAsync(
+        DateTime? since = again ? clock.UtcNow() : (DateTime?)null;
+        var now = clock.UtcNow();
+        await db.Run(
+            $"""
+            update rescore_run set ended_at = {now}, trouble = 'Another edition was published meanwhile.' where ended_at is null;
+            insert into rescore_run (id, edition, started_at, since, leads, done, moved, after_id, tries) select {id}, {edition}, {now}, {since}, count(*)::int, 0, 0, {Guid.Empty}, 0 from lead
             """
-            update rescore_run set ended_at = @now, trouble = 'Another edition was published meanwhile.' where ended_at is null;
-            insert into rescore_run (id, edition, started_at, since, leads, done, moved, after_id, tries) select @id, @edition, @now, @since, count(*)::int, 0, 0, @none, 0 from lead
-            """,
-            new
-            {
-                id,
-                edition,
-                now = clock.UtcNow(),
-                since = again ? clock.UtcNow() : (DateTime?)null,
-                none = Guid.Empty,
-            }
         );
         return id;
     }
@@ -52,7 +47,7 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     /// <summary>Works a run to its end, going on behind the last batch that was committed. While one batch is written the next is read and scored on a connection of its own.</summary>
     public async Task Run(LanternDb db, Guid run, CancellationToken cancel)
     {
-        var (after, since) = await db.QuerySingleAsync<(Guid, DateTime?)>("select after_id, since from rescore_run where id = @run", new { run });
+        var (after, since) = await db.Set<RescoreRun>().Where(x => x.Id == run).Select(x => ValueTuple.Create(x.AfterId, x.Since)).SingleAsync();
         await using var reading = await databases.Open(cancel);
         var next = Read(reading, after, since, cancel);
         try
@@ -90,20 +85,11 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     {
         var now = clock.UtcNow();
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from rescore_run where id = @run and ended_at is null for update", new { run }) is null)
+        if (await db.Row<Guid?>($"""select id as "Value" from rescore_run where id = {run} and ended_at is null for update""") is null)
             return false;
         var moved = rows.Count == 0 ? 0 : await Write(db, rows, cancel);
-        await db.ExecuteAsync(
-            "update rescore_run set done = least(leads, done + @looked), moved = moved + @moved, after_id = @after, ended_at = case when @over then @now end where id = @run",
-            new
-            {
-                run,
-                now,
-                moved,
-                over,
-                after,
-                looked = rows.Count,
-            }
+        await db.Run(
+            $"update rescore_run set done = least(leads, done + {rows.Count}), moved = moved + {moved}, after_id = {after}, ended_at = case when {over} then {now} end where id = {run}"
         );
         await transaction.CommitAsync(cancel);
         return true;
@@ -114,18 +100,18 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     // Gives how many have another next move. Rows are locked in the order of their ids, as everywhere.
     private static async Task<int> Write(LanternDb db, List<Row> rows, CancellationToken cancel)
     {
-        await db.ExecuteAsync(
-            $"create temp table if not exists rescored on commit delete rows as select id, scored_at as seen, {ScoreColumns.Names} from lead with no data; truncate rescored;"
+        await db.Run(
+            $"create temp table if not exists rescored on commit delete rows as select id, scored_at as seen, {ScoreColumns.Names:sql} from lead with no data; truncate rescored;"
         );
         await Table.Write(db, rows, cancel);
-        return await db.QuerySingleAsync<int>(
+        return await db.One<int>(
             $"""
             with due as materialized (
               select l.id, l.next_move as was from rescored x join lead l on l.id = x.id where l.scored_at is not distinct from x.seen order by l.id for no key update of l
             ), done as (
-              update lead l set {ScoreColumns.Sets("x.")} from rescored x, due where l.id = x.id and due.id = x.id returning due.was <> x.next_move as moved
+              update lead l set {ScoreColumns.Sets("x."):sql} from rescored x, due where l.id = x.id and due.id = x.id returning due.was <> x.next_move as moved
             )
-            select count(*) filter (where moved)::int from done
+            select count(*) filter (where moved)::int as "Value" from done
             """
         );
     }

@@ -53,22 +53,19 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
                 )
             )
             .ToList();
-        await db.ExecuteAsync(
+        var engagements = found.Select(f => f.Engagement).ToArray();
+        var untils = found.Select(f => f.MoveUntil?.ToUtc()).ToArray();
+        var agains = found.Select(f => f.LookAgain?.ToUtc()).ToArray();
+        var bands = found.Select(f => f.Band).ToArray();
+        var moves = found.Select(f => f.Move).ToArray();
+        var outs = found.Select(f => f.Decay.Terms.IsEmpty).ToArray();
+        await db.Run(
+            $"""
+            update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = {now}, decay = case when x.out then null else l.decay end
+            from unnest({due.Select(d =>
+                    d.Id
+                ).ToArray()}, {engagements}, {bands}, {moves}, {untils}, {agains}, {outs}) x(id, engagement, band, move, until, again, out) where l.id = x.id
             """
-            update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = @now, decay = case when x.out then null else l.decay end
-            from unnest(@ids, @engagements, @bands, @moves, @untils, @agains, @outs) x(id, engagement, band, move, until, again, out) where l.id = x.id
-            """,
-            new
-            {
-                now,
-                ids = due.Select(d => d.Id).ToArray(),
-                engagements = found.Select(f => f.Engagement).ToArray(),
-                bands = found.Select(f => f.Band).ToArray(),
-                moves = found.Select(f => f.Move).ToArray(),
-                untils = found.Select(f => f.MoveUntil?.ToUtc()).ToArray(),
-                agains = found.Select(f => f.LookAgain?.ToUtc()).ToArray(),
-                outs = found.Select(f => f.Decay.Terms.IsEmpty).ToArray(),
-            }
         );
         await transaction.CommitAsync(cancel);
         return due.Count;

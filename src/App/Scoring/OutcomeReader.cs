@@ -22,19 +22,16 @@ public sealed class OutcomeReader(WorkspaceConfiguration workspace, TimeProvider
 
     public async Task<List<LeadOutcome>> Read(LanternDb db, CancellationToken cancel = default)
     {
-        var decided = (
-            await db.QueryAsync<Decided>(
-                """
-                select * from (
-                  select h.lead_id as lead, h.at, s.counts = 'won' as won from handover h join deal d on d.id = h.deal_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
-                    where h.taken_back_at is null and s.counts in ('won', 'lost')
-                  union all
-                  select l.id, coalesce((select max(e.at) from story_entry e where e.lead_id = l.id and e.kind = 'state'), l.last_touch_at), false from lead l where l.state = 'disqualified'
-                ) x where at > @since order by at desc limit @Most
-                """,
-                new { since = clock.UtcNow().AddYears(-Years), Most }
-            )
-        ).ToList();
+        var decided = await db.Rows<Decided>(
+            $"""
+            select * from (
+              select h.lead_id as lead, h.at, s.counts = 'won' as won from handover h join deal d on d.id = h.deal_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+                where h.taken_back_at is null and s.counts in ('won', 'lost')
+              union all
+              select l.id, coalesce((select max(e.at) from story_entry e where e.lead_id = l.id and e.kind = 'state'), l.last_touch_at), false from lead l where l.state = 'disqualified'
+            ) x where at > {clock.UtcNow().AddYears(-Years)} order by at desc limit {Most}
+            """
+        );
         var outcomes = new List<LeadOutcome>(decided.Count);
         foreach (var chunk in decided.Chunk(2000))
             outcomes.AddRange(await Judged(db, chunk, cancel));

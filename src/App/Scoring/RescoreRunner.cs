@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Scoring;
 
@@ -32,10 +33,11 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
     /// <summary>Works the open run to its end. False when there is none, or somebody else works on it.</summary>
     public async Task<bool> RunOne(LanternDb db, CancellationToken cancel)
     {
-        var run = await db.QueryFirstOrDefaultAsync<Guid?>(
-            "select id from rescore_run where ended_at is null and tries < @MostTries order by started_at desc limit 1",
-            new { MostTries }
-        );
+        var run = await db.Set<RescoreRun>()
+            .Where(x => x.EndedAt == null && x.Tries < MostTries)
+            .OrderByDescending(x => x.StartedAt)
+            .Select(x => (Guid?)x.Id)
+            .FirstOrDefaultAsync();
         return run is { } id && await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, cancel));
     }
 
@@ -48,10 +50,7 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Run {Run} could not be worked on", run);
-            await db.ExecuteAsync(
-                "update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = @run",
-                new { run }
-            );
+            await db.Run($"update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = {run}");
         }
     }
 
@@ -61,7 +60,7 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
         if (await NotYetToday(db) is null || !(await workspace.Model(db)).Model.Moves)
             return;
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.ExecuteAsync("select pg_advisory_xact_lock(@key)", new { key = SessionLock.KeyOf(Guid.Empty) });
+        await db.Run($"select pg_advisory_xact_lock({SessionLock.KeyOf(Guid.Empty)})");
         if (await NotYetToday(db) is { } live)
             await rescorer.Begin(db, live, again: true);
         await transaction.CommitAsync();
@@ -69,8 +68,7 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
 
     // The live edition, where no run has begun today; null where one has, or none is live.
     private Task<Guid?> NotYetToday(LanternDb db) =>
-        db.QuerySingleOrDefaultAsync<Guid?>(
-            "select id from edition where kind = @Scoring and state = 'live' and not exists (select 1 from rescore_run where started_at > @today)",
-            new { Edition.Scoring, today = clock.UtcNow().Date }
+        db.Row<Guid?>(
+            $"""select id as "Value" from edition where kind = {Edition.Scoring} and state = 'live' and not exists (select 1 from rescore_run where started_at > {clock.UtcNow().Date})"""
         );
 }

@@ -4,6 +4,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Scoring;
 
@@ -91,5 +92,5 @@ public static class ScoringEndpoints
     private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) => await Run(db) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();
 
     private static Task<RunView?> Run(LanternDb db) =>
-        db.QueryFirstOrDefaultAsync<RunView?>("select leads, done, moved, started_at, ended_at, trouble from rescore_run order by started_at desc limit 1");
+        db.Set<RescoreRun>().OrderByDescending(x => x.StartedAt).Select(x => new RunView?(x.Leads, x.Done, x.Moved, x.StartedAt, x.EndedAt, x.Trouble)).FirstOrDefaultAsync();
 }

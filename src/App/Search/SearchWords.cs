@@ -51,13 +51,13 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
     private static async Task<bool> AreStale(LanternDb db, DateTime now) =>
         await SetupEntries.Read<Counted>(db, Entry) is not { Last: > 0 } counted || now - counted.At > TimeSpan.FromDays(1) || await Leads(db) > 100 + counted.Leads * 1.2;
 
-    private static Task<int> Leads(LanternDb db) => db.QuerySingleAsync<int>("select greatest(reltuples, 0)::int from pg_class where oid = 'lead'::regclass");
+    private static Task<int> Leads(LanternDb db) => db.One<int>($"""select greatest(reltuples, 0)::int as "Value" from pg_class where oid = 'lead'::regclass""");
 
     /// <summary>Counts the words anew. One process does it at a time; who searches meanwhile finds the words as they were.</summary>
     public static async Task Count(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
+        await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
         await db.ExecuteAsync(
             "delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat(@Names) where " + Words,
             new { Names },
@@ -73,7 +73,7 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
         if (await SetupEntries.Read<Counted>(db, Entry) is not { } seen || await Last(db) == seen.Last)
             return;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext(@Entry))", new { Entry });
+        await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
         // Another process may have been at it meanwhile.
         var (counted, last) = ((await SetupEntries.Read<Counted>(db, Entry))!, await Last(db));
         await db.ExecuteAsync(
@@ -86,7 +86,7 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
     }
 
     // The number of the newest lead. A lead whose number is given and that is kept later is counted when all are.
-    private static Task<int> Last(LanternDb db) => db.QuerySingleAsync<int>("select coalesce(max(number), 0) from lead");
+    private static Task<int> Last(LanternDb db) => db.One<int>($"""select coalesce(max(number), 0) as "Value" from lead""");
 
     /// <param name="Leads">About so many leads there were.</param>
     /// <param name="Last">The number of the newest lead whose words are in.</param>

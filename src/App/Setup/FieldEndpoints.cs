@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup;
 
@@ -125,7 +126,7 @@ public static class FieldEndpoints
             var fields = await Load(db);
             if (fields.RemoveAll(f => f.Key == key) == 0)
                 return ApiProblems.NotFound("field of your own");
-            if (await db.QuerySingleAsync<bool>($"select ({CountOf}) > 0 from (select @key::text as k) x", new { key }))
+            if (await db.One<bool>($"""select ({CountOf:sql}) > 0 as "Value" from (select {key}::text as k) x"""))
                 return ApiProblems.Conflict("field-used", "There are values in this field, so it stays.");
             if (await Editions.Asking(db, key) is { Count: > 0 } asking)
                 return ApiProblems.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
@@ -147,20 +148,17 @@ public static class FieldEndpoints
     // The rows are locked, so that two people who add a field at once add both.
     private static async Task<List<CustomField>> Load(LanternDb db)
     {
-        await db.ExecuteAsync(
-            "insert into setup_entry (key, body) values ('custom-fields', '[]'), ('value-lists', '{}') on conflict do nothing; select 1 from setup_entry where key in ('custom-fields', 'value-lists') order by key for update"
+        await db.Run(
+            $$"""insert into setup_entry (key, body) values ('custom-fields', '[]'), ('value-lists', '{}') on conflict do nothing; select 1 from setup_entry where key in ('custom-fields', 'value-lists') order by key for update"""
         );
-        return Json.Read<List<CustomField>>(await db.QuerySingleAsync<string>("select body::text from setup_entry where key = 'custom-fields'"));
+        return Json.Read<List<CustomField>>(await db.Set<SetupEntry>().Where(x => x.Key == "custom-fields").Select(x => x.Body).SingleAsync());
     }
 
     private static async Task Save(LanternDb db, List<CustomField> fields, string key, List<Choice>? choices)
     {
-        await db.ExecuteAsync("update setup_entry set body = @body::jsonb where key = 'custom-fields'", new { body = Json.Write(fields) });
+        await db.Set<SetupEntry>().Where(x => x.Key == "custom-fields").ExecuteUpdateAsync(s => s.SetProperty(x => x.Body, Json.Write(fields)));
         if (choices is not null)
-            await db.ExecuteAsync(
-                "update setup_entry set body = body || jsonb_build_object(@key, @choices::jsonb) where key = 'value-lists'",
-                new { key, choices = Json.Write(choices) }
-            );
+            await db.Run($"update setup_entry set body = body || jsonb_build_object({key}, {Json.Write(choices)}::jsonb) where key = 'value-lists'");
     }
 
     private static List<Choice>? ChoicesOf(IReadOnlyList<string>? labels)

@@ -3,6 +3,7 @@ using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Setup;
@@ -40,10 +41,12 @@ public sealed class Notices(NpgsqlDataSource source, LanternDbFactory databases,
         await using var db = await databases.Open(cancel);
         return
         [
-            .. await db.QueryAsync<NoticeView>(
-                "select id, lead_id as lead, subject, text from outbox where person_id = @person and created_at > @since order by created_at, id",
-                new { person, since = clock.UtcNow() - Slack }
-            ),
+            .. await db.Set<OutboxRow>()
+                .Where(x => x.PersonId == person && x.CreatedAt > (clock.UtcNow() - Slack))
+                .OrderBy(x => x.CreatedAt)
+                .ThenBy(x => x.Id)
+                .Select(x => new NoticeView(x.Id, x.LeadId, x.Subject, x.Text))
+                .ToListAsync(),
         ];
     }
 }

@@ -1,6 +1,7 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Intake.Forms;
+using Microsoft.EntityFrameworkCore;
 using MimeKit;
 using Npgsql;
 
@@ -65,17 +66,18 @@ public sealed class OutboxSender(LanternDbFactory databases, IConfiguration conf
     {
         var now = clock.UtcNow();
         await using var db = await databases.Open(cancel);
-        return await db.QuerySingleOrDefaultAsync<Waiting>(
-            """
+        return await db.Row<Waiting>(
+            $"""
             with next as (
-              select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= @now and (claimed_at is null or claimed_at < @doubtful)
+              select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= {now} and (claimed_at is null or claimed_at < {(
+                now - InDoubt
+            )})
               order by coalesce(next_at, created_at) limit 1 for update skip locked),
-            claimed as (update outbox o set claimed_at = @now, tries = tries + 1 from next where o.id = next.id returning o.*)
+            claimed as (update outbox o set claimed_at = {now}, tries = tries + 1 from next where o.id = next.id returning o.*)
             select o.id, o.subject, o.text, o.language, o.created_at, o.tries, coalesce(p.display_name, '') as name, coalesce(p.email, o.to_email, '') as email, o.person_id is null as outside,
               coalesce(p.time_zone, 'UTC') as zone, l.id as lead, l.company, l.country, l.interest
             from claimed o left join person p on p.id = o.person_id left join lead l on l.id = o.lead_id and o.person_id is not null
-            """,
-            new { now, doubtful = now - InDoubt }
+            """
         );
     }
 
@@ -84,17 +86,17 @@ public sealed class OutboxSender(LanternDbFactory databases, IConfiguration conf
         var now = clock.UtcNow();
         var over = !outcome.Sent && (outcome.ForGood || now - row.CreatedAt > GivenUpAfter);
         await using var db = await databases.Open(cancel);
-        await db.ExecuteAsync(
-            "update outbox set claimed_at = null, sent_at = @sent, given_up_at = @givenUp, next_at = @next, problem = @Problem where id = @Id and claimed_at is not null",
-            new
-            {
-                row.Id,
-                sent = outcome.Sent ? now : (DateTime?)null,
-                givenUp = over ? now : (DateTime?)null,
-                next = outcome.Sent || over ? (DateTime?)null : now + PauseAfter(row.Tries),
-                outcome.Problem,
-            }
-        );
+        DateTime? sent = outcome.Sent ? now : (DateTime?)null;
+        DateTime? next = outcome.Sent || over ? (DateTime?)null : now + PauseAfter(row.Tries);
+        await db.Set<OutboxRow>()
+            .Where(x => x.Id == row.Id && x.ClaimedAt != null)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(x => x.ClaimedAt, (DateTime?)null)
+                    .SetProperty(x => x.SentAt, sent)
+                    .SetProperty(x => x.GivenUpAt, (over ? now : (DateTime?)null))
+                    .SetProperty(x => x.NextAt, next)
+                    .SetProperty(x => x.Problem, outcome.Problem)
+            );
     }
 
     private sealed record Waiting(

@@ -123,16 +123,13 @@ public static class PickListEndpoints
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
-            var held = await db.QuerySingleAsync<string>(
-                "insert into setup_entry (key, body) values ('value-lists', '{}') on conflict do nothing; select body::text from setup_entry where key = 'value-lists' for update"
+            var held = await db.One<string>(
+                $$"""insert into setup_entry (key, body) values ('value-lists', '{}') on conflict do nothing; select body::text as "Value" from setup_entry where key = 'value-lists' for update"""
             );
             var values = Json.Read<Dictionary<string, List<Choice>>>(held).GetValueOrDefault(list) ?? [.. PickList.Shipped(list)];
             if (change(values) is { } trouble)
                 return trouble;
-            await db.ExecuteAsync(
-                "update setup_entry set body = body || jsonb_build_object(@list, @values::jsonb) where key = 'value-lists'",
-                new { list, values = Json.Write(values) }
-            );
+            await db.Run($"update setup_entry set body = body || jsonb_build_object({list}, {Json.Write(values)}::jsonb) where key = 'value-lists'");
             await transaction.CommitAsync();
         }
         await workspace.Changed();

@@ -14,6 +14,7 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup;
 
@@ -111,7 +112,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     {
         await using var db = await databases.Open(cancel);
         // Before all else, with the version among them: what changes while the rest is read is read again.
-        var entries = (await db.QueryAsync<(string Key, string Body)>("select key, body::text from setup_entry")).ToDictionary(e => e.Key, e => e.Body);
+        var entries = (await db.Set<SetupEntry>().Select(x => new { x.Key, x.Body }).ToListAsync()).ToDictionary(e => e.Key, e => e.Body);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
         var named = await db.QueryAsync<(string Field, string Key, string Name)>(
             """
@@ -129,11 +130,11 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         lists[FieldCatalogue.OwnQuestions] = [.. pipelines.SelectMany(p => p.Own).DistinctBy(q => q.Key).Select(q => new Choice(q.Key, q.Label))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
         // Signs and next moves go by the live model's words; before there is one, by ours.
-        var live = await db.QuerySingleOrDefaultAsync<string>("select body::text from edition where kind = @Scoring and state = 'live'", new { Edition.Scoring });
+        var live = await db.Set<Edition>().Where(x => x.Kind == Edition.Scoring && x.State == "live").Select(x => x.Body).SingleOrDefaultAsync();
         var words = live is null ? null : Json.Read<ScoringModel>(live);
         lists["event"] = [.. (words?.Engagement ?? []).DistinctBy(s => s.Kind).Select(s => new Choice(s.Kind, s.Label))];
         lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);
-        _campaignKinds = (await db.QueryAsync<(string Key, string Kind)>("select key, kind from campaign")).ToDictionary(c => c.Key, c => c.Kind);
+        _campaignKinds = (await db.Set<CampaignRow>().Select(x => new { x.Key, x.Kind }).ToListAsync()).ToDictionary(c => c.Key, c => c.Kind);
         Matcher = await MatchingRows.Live(db);
         Hours = await WorkHours.All(db);
         Skills = lists.GetValueOrDefault("skills", []);
@@ -149,10 +150,10 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     {
         await Load();
         await using var db = await databases.Open();
-        await db.ExecuteAsync(
+        await db.Run(
             $$"""
-            insert into setup_entry (key, body) values ('{{VersionEntry}}', '1') on conflict (key) do update set body = to_jsonb((setup_entry.body #>> '{}')::bigint + 1);
-            notify {{Channel}}, '{{_self}}';
+            insert into setup_entry (key, body) values ('{{VersionEntry:sql}}', '1') on conflict (key) do update set body = to_jsonb((setup_entry.body #>> '{}')::bigint + 1);
+            notify {{Channel:sql}}, '{{_self:sql}}';
             """
         );
     }
@@ -167,7 +168,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     }
 
     private static async Task<string> VersionIn(LanternDb db) =>
-        await db.QuerySingleOrDefaultAsync<string>($"select body #>> '{{}}' from setup_entry where key = '{VersionEntry}'") ?? "";
+        await db.Row<string>($$"""select body #>> '{}' as "Value" from setup_entry where key = '{{VersionEntry:sql}}'""") ?? "";
 
     private string _version = "";
 
@@ -198,8 +199,8 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     }
 
     private static async Task<Guid> LiveId(LanternDb db, string kind) =>
-        await db.QuerySingleOrDefaultAsync<Guid?>("select id from edition where kind = @kind and state = 'live'", new { kind })
+        await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync()
         ?? throw new InvalidOperationException($"no {kind} edition is live");
 
-    private static Task<(int, string)> Body(LanternDb db, Guid id) => db.QuerySingleAsync<(int, string)>("select number, body::text from edition where id = @id", new { id });
+    private static Task<(int, string)> Body(LanternDb db, Guid id) => db.Set<Edition>().Where(x => x.Id == id).Select(x => ValueTuple.Create(x.Number, x.Body)).SingleAsync();
 }

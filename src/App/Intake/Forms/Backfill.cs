@@ -4,6 +4,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -40,17 +41,16 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
         var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
         await Write(db, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
         var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
-        await db.ExecuteAsync(
-            "insert into backfill (id, form_key, field, at, person_id, leads, changes) values (@Id, @form, @Key, @now, @person, @Leads, @changes::jsonb)",
-            new
+        await db.Insert(
+            new BackfillRow
             {
-                done.Id,
-                form,
-                field.Key,
-                now = clock.UtcNow(),
-                person,
-                done.Leads,
-                changes = Json.Write(filled),
+                Id = done.Id,
+                FormKey = form,
+                Field = field.Key,
+                At = clock.UtcNow(),
+                PersonId = person,
+                Leads = done.Leads,
+                Changes = Json.Write(filled),
             }
         );
         return done;
@@ -59,14 +59,14 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
     /// <summary>Empties again what still holds the value filled in. False when there is nothing to undo.</summary>
     public async Task<bool> Undo(LanternDb db, Guid id, Guid person)
     {
-        var row = await db.QuerySingleOrDefaultAsync<BackfillRow>("select * from backfill where id = @id and undone_at is null for update", new { id });
+        var row = await db.Row<BackfillRow>($"select * from backfill where id = {id} and undone_at is null for update");
         if (row is null || workspace.Catalogue.Find(row.Field) is not { } field)
             return false;
         var filled = Json.Read<List<Backfilled>>(row.Changes);
         var leads = await LeadStore.LoadMany(db, [.. filled.Select(f => f.Lead)], workspace.Catalogue, clock.UtcNow());
         var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
         await Write(db, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
-        await db.ExecuteAsync("update backfill set undone_at = @now where id = @id", new { id, now = clock.UtcNow() });
+        await db.Set<BackfillRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.UndoneAt, clock.UtcNow()));
         return true;
     }
 
@@ -87,16 +87,7 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
         var ids = changed.Select(l => l.Id).ToArray();
         await merger.Rescore(db, changed, await LeadStore.EventsOf(db, ids), now);
         await LeadBulkUpdate.Write(db, changed);
-        await db.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, 'edited', @words, @person from unnest(@ids) l",
-            new
-            {
-                ids,
-                now,
-                words,
-                person,
-            }
-        );
+        await db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, {now}, 'edited', {words}, {person} from unnest({ids}) l");
     }
 
     // Newest first, so that the first value that can be read is the newest.

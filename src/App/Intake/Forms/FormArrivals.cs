@@ -6,6 +6,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -59,10 +60,7 @@ public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks l
     /// <summary>A post that waited, read again by the edition it was posted to, to be taken in on a person's word.</summary>
     public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var body = await db.QuerySingleOrDefaultAsync<string>(
-            "select body::text from edition where kind = @kind and number = @number",
-            new { kind = FormRow.EditionKind(raw.FormKey!), number = raw.FormEdition }
-        );
+        var body = await db.Set<Edition>().Where(x => x.Kind == FormRow.EditionKind(raw.FormKey!) && x.Number == raw.FormEdition).Select(x => x.Body).SingleOrDefaultAsync();
         if (body is null || await LiveForm.Find(db, raw.FormKey!) is not { } live)
             return null;
         var form = live with { Sheet = Json.Read<FormSheet>(body), Edition = raw.FormEdition!.Value };
@@ -116,8 +114,5 @@ public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks l
         };
 
     private static Task<int> SameBefore(LanternDb db, long textKey, DateTime now) =>
-        db.QuerySingleAsync<int>(
-            "select count(*)::int from (select 1 from single_arrival where text_key = @textKey and at > @since limit 10) s",
-            new { textKey, since = now.AddHours(-1) }
-        );
+        db.One<int>($"""select count(*)::int as "Value" from (select 1 from single_arrival where text_key = {textKey} and at > {now.AddHours(-1)} limit 10) s""");
 }

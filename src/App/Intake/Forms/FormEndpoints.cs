@@ -6,6 +6,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Forms;
 
@@ -78,17 +79,14 @@ public static class FormEndpoints
 
     private static async Task<Ok<List<FormListed>>> List(LanternDb db, TimeProvider clock) =>
         TypedResults.Ok(
-            (
-                await db.QueryAsync<FormListed>(
-                    """
-                    select f.key, f.name, case when e.number is null then 'draft' when f.paused then 'paused' else 'live' end as state, e.number as edition,
-                      (select count(*)::int from single_arrival a where a.form_key = f.key and a.at > @since) as posts,
-                      (select count(*)::int from single_arrival a where a.form_key = f.key and a.state = 'waiting') as waiting
-                    from form f left join edition e on e.kind = 'form:' || f.key and e.state = 'live' order by f.name
-                    """,
-                    new { since = clock.UtcNow().AddDays(-30) }
-                )
-            ).ToList()
+            await db.Rows<FormListed>(
+                $"""
+                select f.key, f.name, case when e.number is null then 'draft' when f.paused then 'paused' else 'live' end as state, e.number as edition,
+                  (select count(*)::int from single_arrival a where a.form_key = f.key and a.at > {clock.UtcNow().AddDays(-30)}) as posts,
+                  (select count(*)::int from single_arrival a where a.form_key = f.key and a.state = 'waiting') as waiting
+                from form f left join edition e on e.kind = 'form:' || f.key and e.state = 'live' order by f.name
+                """
+            )
         );
 
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
@@ -112,28 +110,19 @@ public static class FormEndpoints
             stem = "form";
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Two who begin a form of the same name at once get two keys.
-        await db.ExecuteAsync("select pg_advisory_xact_lock(hashtext('form'))");
+        await db.Run($"select pg_advisory_xact_lock(hashtext('form'))");
+        var like = stem + "%";
         var taken = (
-            await db.QueryAsync<string>(
-                "select key from form where key like @like union all select substr(key, 6) from source where key like 'form-' || @like",
-                new { like = stem + "%" }
-            )
+            await db.Rows<string>($"""select key as "Value" from form where key like {like} union all select substr(key, 6) from source where key like 'form-' || {like}""")
         ).ToHashSet();
         var key = Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? stem : $"{stem}-{i}").First(k => !taken.Contains(k));
         var purpose = workspace.ConsentPurposes.FirstOrDefault();
-        await db.ExecuteAsync(
+        var source = $"form-{key}";
+        await db.Run(
+            $"""
+            insert into source (key, name, channel, event_kind, retired) values ({source}, {name}, 'form', 'form.other', false);
+            insert into form (key, name, source, paused, draft, created_at) values ({key}, {name}, {source}, false, {Json.Write(Blank(name, purpose))}::jsonb, {clock.UtcNow()});
             """
-            insert into source (key, name, channel, event_kind, retired) values (@source, @name, 'form', 'form.other', false);
-            insert into form (key, name, source, paused, draft, created_at) values (@key, @name, @source, false, @draft::jsonb, @now);
-            """,
-            new
-            {
-                key,
-                name,
-                source = $"form-{key}",
-                draft = Json.Write(Blank(name, purpose)),
-                now = clock.UtcNow(),
-            }
         );
         await transaction.CommitAsync();
         await workspace.Changed();
@@ -163,17 +152,11 @@ public static class FormEndpoints
             return ApiProblems.Invalid("version-missing", "Say which version this changes (If-Match).");
         if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
             return ApiProblems.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
-        var kept = await db.ExecuteAsync(
-            "update form set draft = @draft::jsonb, version = version + 1 where key = @key and version = @version",
-            new
-            {
-                key,
-                version,
-                draft = Json.Write(draft),
-            }
-        );
+        var kept = await db.Set<FormRow>()
+            .Where(x => x.Key == key && x.Version == version)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.Draft, Json.Write(draft)).SetProperty(x => x.Version, x => x.Version + 1));
         if (kept == 0)
-            return await db.QuerySingleAsync<bool>("select exists (select 1 from form where key = @key)", new { key }) ? ApiProblems.Stale() : ApiProblems.NotFound("form");
+            return await db.Set<FormRow>().AnyAsync(x => x.Key == key) ? ApiProblems.Stale() : ApiProblems.NotFound("form");
         return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, workspace)));
     }
 
@@ -186,18 +169,11 @@ public static class FormEndpoints
             return ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
         if ((await KindsOf(db, workspace)).All(k => k.Key != body.EventKind))
             return ApiProblems.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
-        var kept = await db.ExecuteAsync(
+        var kept = await db.Run(
+            $"""
+            with f as (update form set name = {name} where key = {key} returning source)
+            update source s set name = {name}, event_kind = {body.EventKind}, campaign = {body.Campaign} from f where s.key = f.source
             """
-            with f as (update form set name = @name where key = @key returning source)
-            update source s set name = @name, event_kind = @EventKind, campaign = @Campaign from f where s.key = f.source
-            """,
-            new
-            {
-                key,
-                name,
-                body.EventKind,
-                body.Campaign,
-            }
         );
         if (kept == 0)
             return ApiProblems.NotFound("form");
@@ -208,44 +184,33 @@ public static class FormEndpoints
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var draft = await db.QuerySingleOrDefaultAsync<string>("select draft::text from form where key = @key for update", new { key });
+        var draft = await db.Row<string>($"""select draft::text as "Value" from form where key = {key} for update""");
         if (draft is null)
             return ApiProblems.NotFound("form");
         if (ProblemsOf(Json.Read<FormSheet>(draft), workspace) is [var first, ..])
             return ApiProblems.Invalid("form-unready", first.Sentence, first.Path);
-        await db.ExecuteAsync(
-            """
-            update edition set state = 'old' where kind = @kind and state = 'live' and body <> @draft::jsonb;
+        var kind = FormRow.EditionKind(key);
+        await db.Run(
+            $"""
+            update edition set state = 'old' where kind = {kind} and state = 'live' and body <> {draft}::jsonb;
             insert into edition (id, kind, number, state, body, published_at)
-            select @id, @kind, coalesce(max(number), 0) + 1, 'live', @draft::jsonb, @now from edition where kind = @kind having count(*) filter (where state = 'live') = 0;
-            update form set paused = false where key = @key;
-            """,
-            new
-            {
-                key,
-                draft,
-                id = Guid.CreateVersion7(),
-                kind = FormRow.EditionKind(key),
-                now = clock.UtcNow(),
-            }
+            select {Guid.CreateVersion7()}, {kind}, coalesce(max(number), 0) + 1, 'live', {draft}::jsonb, {clock.UtcNow()} from edition where kind = {kind} having count(*) filter (where state = 'live') = 0;
+            update form set paused = false where key = {key};
+            """
         );
         await transaction.CommitAsync();
         return TypedResults.Ok((await View(db, key, workspace, links))!);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Pause(string key, FormPause body, LanternDb db) =>
-        await db.ExecuteAsync("update form set paused = @Paused where key = @key", new { key, body.Paused }) == 0 ? ApiProblems.NotFound("form") : TypedResults.NoContent();
+        await db.Set<FormRow>().Where(x => x.Key == key).ExecuteUpdateAsync(s => s.SetProperty(x => x.Paused, body.Paused)) == 0
+            ? ApiProblems.NotFound("form")
+            : TypedResults.NoContent();
 
     private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
     {
-        var changed = await db.ExecuteAsync(
-            "update form f set draft = e.body, version = f.version + 1 from edition e where f.key = @key and e.kind = @kind and e.number = @number",
-            new
-            {
-                key,
-                number,
-                kind = FormRow.EditionKind(key),
-            }
+        var changed = await db.Run(
+            $"update form f set draft = e.body, version = f.version + 1 from edition e where f.key = {key} and e.kind = {FormRow.EditionKind(key)} and e.number = {number}"
         );
         return changed == 0 ? ApiProblems.NotFound("edition") : TypedResults.Ok((await View(db, key, workspace, links))!);
     }
@@ -274,17 +239,14 @@ public static class FormEndpoints
 
     private static async Task<FormView?> View(LanternDb db, string key, WorkspaceConfiguration workspace, PublicLinks links)
     {
-        var row = await db.QuerySingleOrDefaultAsync<FormRow>("select * from form where key = @key", new { key });
+        var row = await db.Set<FormRow>().AsNoTracking().Where(x => x.Key == key).SingleOrDefaultAsync();
         if (row is null)
             return null;
-        var editions = (
-            await db.QueryAsync<FormEditionView>(
-                "select number, published_at, state = 'live' as live from edition where kind = @kind order by number desc",
-                new { kind = FormRow.EditionKind(key) }
-            )
-        ).ToList();
+        var editions = await db.Rows<FormEditionView>(
+            $"select number, published_at, state = 'live' as live from edition where kind = {FormRow.EditionKind(key)} order by number desc"
+        );
         var live = await LiveForm.Find(db, key);
-        var source = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { row.Source });
+        var source = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == row.Source).SingleAsync();
         var draft = Json.Read<FormSheet>(row.Draft);
         return new FormView(
             key,

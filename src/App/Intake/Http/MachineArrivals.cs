@@ -8,6 +8,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -57,10 +58,15 @@ public sealed class MachineArrivals(
         var now = clock.UtcNow();
         var keys = events.Select(e => e.Key is null ? (Guid?)null : KeyOf(sender, e.Key)).ToList();
         var kept = (
-            await db.QueryAsync<(Guid Key, Guid Lead, string Raw)>(
-                "select key, lead_id, raw::text from single_arrival where key = any(@keys) and lead_id is not null",
-                new { keys = keys.OfType<Guid>().ToArray() }
-            )
+            await db.Set<SingleArrival>()
+                .Where(x => keys.OfType<Guid>().ToArray().Contains(x.Key!.Value) && x.LeadId != null)
+                .Select(x => new
+                {
+                    Key = x.Key!.Value,
+                    Lead = x.LeadId!.Value,
+                    x.Raw,
+                })
+                .ToListAsync()
         ).ToDictionary(k => k.Key, k => (k.Lead, k.Raw));
         var responses = new List<CampaignResponseRow>();
         var known = await Known(db, [.. events.Select(e => e.Event)]);
@@ -107,7 +113,7 @@ public sealed class MachineArrivals(
     /// <summary>A person sent who waited, read again to be taken in on somebody's word.</summary>
     public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var from = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        var from = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == raw.Source).SingleAsync();
         var sent = Json.Read<SentLead>(raw.Raw);
         var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), workspace.Catalogue);
         return problem is null ? Arriving(new Sender(Guid.Empty, from.Name, from), sent, facts, null) with { Raw = raw } : null;

@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Leads;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -92,6 +93,6 @@ public static class MachineEndpoints
     {
         await using var db = await databases.Open();
         var key = http.User.FindFirstValue("source");
-        return new Sender(http.User.Id(), http.User.Identity!.Name!, await db.QuerySingleAsync<SourceRow>("select * from source where key = @key", new { key }));
+        return new Sender(http.User.Id(), http.User.Identity!.Name!, await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == key).SingleAsync());
     }
 }

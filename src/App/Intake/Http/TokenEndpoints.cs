@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Http;
 
@@ -31,7 +32,7 @@ public static class TokenEndpoints
     }
 
     private static async Task<Ok<List<TokenView>>> List(LanternDb db) =>
-        TypedResults.Ok((await db.QueryAsync<TokenView>($"{Select} order by t.revoked_at nulls first, t.created_at desc")).ToList());
+        TypedResults.Ok(await db.Rows<TokenView>($"{Select:sql} order by t.revoked_at nulls first, t.created_at desc"));
 
     private static async Task<Results<Ok<TokenMade>, ProblemHttpResult>> Make(NewToken body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
@@ -40,29 +41,18 @@ public static class TokenEndpoints
             return ApiProblems.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
         if (body.Scopes.Count == 0 || body.Scopes.Except(TokenScopes.All).Any())
             return ApiProblems.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
-        if (!await db.QuerySingleAsync<bool>("select exists (select 1 from source where key = @Source and channel = 'http')", new { body.Source }))
+        if (!await db.Set<SourceRow>().AnyAsync(x => x.Key == body.Source && x.Channel == "http"))
             return ApiProblems.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
         var (token, hash) = AccessTokenRow.Make();
         var id = Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            "insert into access_token (id, name, source, scopes, hash, ending, created_at, person_id) values (@id, @name, @Source, @scopes, @hash, @ending, @now, @person)",
-            new
-            {
-                id,
-                name,
-                body.Source,
-                scopes = body.Scopes.Distinct().ToArray(),
-                hash,
-                ending = token[^4..],
-                now = clock.UtcNow(),
-                person = user.Id(),
-            }
+        await db.Run(
+            $"insert into access_token (id, name, source, scopes, hash, ending, created_at, person_id) values ({id}, {name}, {body.Source}, {body.Scopes.Distinct().ToArray()}, {hash}, {token[^4..]}, {clock.UtcNow()}, {user.Id()})"
         );
-        return TypedResults.Ok(new TokenMade(await db.QuerySingleAsync<TokenView>($"{Select} where t.id = @id", new { id }), token));
+        return TypedResults.Ok(new TokenMade(await db.One<TokenView>($"{Select:sql} where t.id = {id}"), token));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Revoke(Guid id, LanternDb db, TimeProvider clock) =>
-        await db.ExecuteAsync("update access_token set revoked_at = @now where id = @id and revoked_at is null", new { id, now = clock.UtcNow() }) == 0
+        await db.Set<AccessTokenRow>().Where(x => x.Id == id && x.RevokedAt == null).ExecuteUpdateAsync(s => s.SetProperty(x => x.RevokedAt, clock.UtcNow())) == 0
             ? ApiProblems.NotFound("token in use")
             : TypedResults.NoContent();
 }

@@ -7,6 +7,7 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Intake.Letters;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake.Letters;
 
@@ -28,8 +29,8 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
         bool ours;
         await using (var db = await databases.Open(cancel))
         {
-            mailbox = await db.QuerySingleAsync<SourceRow>("select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
-            ours = letter is not null && await db.QuerySingleAsync<bool>("select exists (select 1 from person where email = @From)", new { letter.From });
+            mailbox = await db.One<SourceRow>($"select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
+            ours = letter is not null && await db.Set<Person>().AnyAsync(x => x.Email == letter.From);
         }
         var raw = Raw(mailbox, letter, bytes);
         var files = Files(raw.Id, letter, bytes);
@@ -85,10 +86,10 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
     /// <summary>A letter that waited, read again to be taken in on a person's word.</summary>
     public async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival raw)
     {
-        var bytes = await db.QuerySingleOrDefaultAsync<byte[]>("select bytes from arrival_file where arrival_id = @Id and position = 0", new { raw.Id });
+        var bytes = await db.Set<ArrivalFileRow>().Where(x => x.ArrivalId == raw.Id && x.Position == 0).Select(x => x.Bytes).SingleOrDefaultAsync();
         if (bytes is null || LetterFile.Read(bytes) is not { } letter)
             return null;
-        var mailbox = await db.QuerySingleAsync<SourceRow>("select * from source where key = @Source", new { raw.Source });
+        var mailbox = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == raw.Source).SingleAsync();
         return Arriving(raw, letter, mailbox, []);
     }
 
@@ -106,7 +107,7 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
         await using var db = await databases.Open(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await Admission.Lock(db);
-        if (await db.QuerySingleOrDefaultAsync<SingleArrival>("select * from single_arrival where key = @Key", new { raw.Key }) is { } before)
+        if (await db.Set<SingleArrival>().AsNoTracking().Where(x => x.Key == raw.Key).SingleOrDefaultAsync() is { } before)
             return new LetterResult(fileName, kind, before.State, before.LeadId, true);
         var about =
             kind == LetterKind.Bounce ? letter.Failed
@@ -114,9 +115,8 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
             : [letter.From];
         // What we sent carries the id of its row before the "@".
         var ours = Guid.TryParse(letter.Original?.Split('@')[0], out var message) ? message : (Guid?)null;
-        var lead = await db.QuerySingleOrDefaultAsync<Guid?>(
-            "select lead_id from outbox where id = @ours and lead_id is not null union all (select id from lead where email = any(@about) order by last_touch_at desc limit 1) limit 1",
-            new { about = about.ToArray(), ours }
+        var lead = await db.Row<Guid?>(
+            $"""select lead_id as "Value" from outbox where id = {ours} and lead_id is not null union all (select id from lead where email = any({about.ToArray()}) order by last_touch_at desc limit 1) limit 1"""
         );
         (raw.Outcome, raw.LeadId, raw.Reason) = (kind, lead, Words(kind, letter));
         // In nobody's story nobody would see it.
@@ -125,13 +125,14 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
         await SingleArrival.Save(db, [raw], cancel);
         await ArrivalFileRow.Table.Write(db, files, cancel);
         if (lead is not null)
-            await db.ExecuteAsync(
-                "insert into story_entry (id, lead_id, at, kind, text) values (gen_random_uuid(), @lead, @At, 'mail_note', @Reason)",
-                new
+            await db.Insert(
+                new StoryEntry
                 {
-                    lead,
-                    raw.At,
-                    raw.Reason,
+                    Id = Guid.CreateVersion7(),
+                    LeadId = lead,
+                    At = raw.At,
+                    Kind = "mail_note",
+                    Text = raw.Reason,
                 }
             );
         await transaction.CommitAsync(cancel);

@@ -10,6 +10,7 @@ using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -37,18 +38,18 @@ public static class CalendarFeed
     public static void MapCalendarFeed(this WebApplication app) => app.MapGet("/calendar/{key}.ics", Feed).AllowAnonymous().ExcludeFromDescription().RequireRateLimiting("sign-in");
 
     private static async Task<Ok<CalendarView>> Have(ClaimsPrincipal user, LanternDb db) =>
-        TypedResults.Ok(new CalendarView(await db.QuerySingleAsync<bool>("select calendar_hash is not null from person where id = @me", new { me = user.Id() })));
+        TypedResults.Ok(new CalendarView(await db.Set<Person>().Where(x => x.Id == user.Id()).Select(x => x.CalendarHash != null).SingleAsync()));
 
     private static async Task<Ok<CalendarAddress>> Make(ClaimsPrincipal user, LanternDb db)
     {
         var key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
-        await db.ExecuteAsync("update person set calendar_hash = @hash where id = @me", new { me = user.Id(), hash = HashOf(key) });
+        await db.Set<Person>().Where(x => x.Id == user.Id()).ExecuteUpdateAsync(s => s.SetProperty(x => x.CalendarHash, HashOf(key)));
         return TypedResults.Ok(new CalendarAddress($"/calendar/{key}.ics"));
     }
 
     private static async Task<NoContent> Drop(ClaimsPrincipal user, LanternDb db)
     {
-        await db.ExecuteAsync("update person set calendar_hash = null where id = @me", new { me = user.Id() });
+        await db.Set<Person>().Where(x => x.Id == user.Id()).ExecuteUpdateAsync(s => s.SetProperty(x => x.CalendarHash, (byte[]?)null));
         return TypedResults.NoContent();
     }
 
@@ -56,7 +57,7 @@ public static class CalendarFeed
 
     private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, PublicLinks links, TimeProvider clock)
     {
-        if (await db.QuerySingleOrDefaultAsync<Guid?>("select id from person where calendar_hash = @hash and here", new { hash = HashOf(key) }) is not { } person)
+        if (await db.Set<Person>().Where(x => x.CalendarHash == HashOf(key) && x.Here).Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } person)
             return TypedResults.NotFound();
         var now = clock.UtcNow();
         var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person);

@@ -4,6 +4,7 @@ using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -38,19 +39,16 @@ public static class FileEndpoints
 
     private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db) =>
         TypedResults.Ok(
-            (
-                await db.QueryAsync<LeadFileView>(
-                    """
-                    select id, name, size, at, by from (
-                      select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
-                      from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = @id
-                      union all
-                      select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = @id and f.removed_at is null
-                    ) f order by at desc, position, name
-                    """,
-                    new { id }
-                )
-            ).ToList()
+            await db.Rows<LeadFileView>(
+                $"""
+                select id, name, size, at, by from (
+                  select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
+                  from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = {id}
+                  union all
+                  select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = {id} and f.removed_at is null
+                ) f order by at desc, position, name
+                """
+            )
         );
 
     // Never shown by the browser as a page of ours: what came from outside is only ever saved.
@@ -85,17 +83,16 @@ public static class FileEndpoints
         {
             using var bytes = new MemoryStream((int)file.Length);
             await file.CopyToAsync(bytes, cancel);
-            await db.ExecuteAsync(
-                "insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (@file, @id, @name, @size, @bytes, @now, @me)",
-                new
+            await db.Insert(
+                new LeadFileRow
                 {
-                    file = Guid.CreateVersion7(),
-                    id,
-                    name = file.NameOr("file"),
-                    size = (int)bytes.Length,
-                    bytes = bytes.ToArray(),
-                    now,
-                    me = user.Id(),
+                    Id = Guid.CreateVersion7(),
+                    LeadId = id,
+                    Name = file.NameOr("file"),
+                    Size = (int)bytes.Length,
+                    Bytes = bytes.ToArray(),
+                    At = now,
+                    PersonId = user.Id(),
                 }
             );
         }
@@ -120,7 +117,7 @@ public static class FileEndpoints
             return no;
         if (file.Removed is null == removed is null)
             return TypedResults.NoContent();
-        await db.ExecuteAsync("update lead_file set removed_at = @removed where id = @id", new { id, removed });
+        await db.Set<LeadFileRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, removed));
         await LeadEndpoints.AppendActivity(db, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
         await LeadLive.Changed(db, file.Lead);
         await transaction.CommitAsync();

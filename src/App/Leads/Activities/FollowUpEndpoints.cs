@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -69,38 +70,13 @@ public static class FollowUpEndpoints
         var (now, start) = (clock.UtcNow(), from.ToUniversalTime());
         var until = start < now ? start : now;
         var items = await Of(db, start, to.ToUniversalTime(), whose);
-        var overdue = (
-            await db.QueryAsync<FollowUpView>(
-                $"select * from ({Dated}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue}",
-                new
-                {
-                    from = DateTime.UnixEpoch,
-                    to = until,
-                    who = whose,
-                }
-            )
-        ).ToList();
+        var overdue = await db.Rows<FollowUpView>($"select * from ({Dated:sql}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue:sql}");
         var all =
-            overdue.Count < MostOverdue
-                ? overdue.Count
-                : await db.QuerySingleAsync<int>(
-                    "select count(*)::int from task where done_at is null and due_at < @until and (@whose::uuid is null or owner_id = @whose)",
-                    new { until, whose }
-                );
+            overdue.Count < MostOverdue ? overdue.Count : await db.Set<TaskRow>().CountAsync(x => x.DoneAt == null && x.DueAt < until && (whose == null || x.OwnerId == whose));
         return TypedResults.Ok(new FollowUpsView(items, overdue, all));
     }
 
     /// <summary>What is dated in a period, in order.</summary>
     public static async Task<List<FollowUpView>> Of(LanternDb db, DateTime from, DateTime to, Guid? who) =>
-        (
-            await db.QueryAsync<FollowUpView>(
-                $"select * from ({Dated}) x order by at, id limit {Most}",
-                new
-                {
-                    from,
-                    to,
-                    who,
-                }
-            )
-        ).ToList();
+        await db.Rows<FollowUpView>($"select * from ({Dated:sql}) x order by at, id limit {Most:sql}");
 }

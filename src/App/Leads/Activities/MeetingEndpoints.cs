@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Leads.Activities;
@@ -67,13 +68,13 @@ public static class MeetingEndpoints
     /// <summary>A lead's meetings, the latest first.</summary>
     public static async Task<List<MeetingView>> Of(LanternDb db, Guid lead)
     {
-        var names = (await db.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
-        var rows = (await db.QueryAsync<MeetingRow>("select * from meeting where lead_id = @lead order by starts_at desc", new { lead })).ToList();
+        var names = (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
+        var rows = await db.Set<MeetingRow>().AsNoTracking().Where(x => x.LeadId == lead).OrderByDescending(x => x.StartsAt).ToListAsync();
         var booked = (
-            await db.QueryAsync<(Guid Meeting, string Key)>(
-                "select meeting_id, resource_key from booking where meeting_id = any(@ids)",
-                new { ids = rows.Select(r => r.Id).ToArray() }
-            )
+            await db.Set<BookingRow>()
+                .Where(x => rows.Select(r => r.Id).ToArray().Contains(x.MeetingId))
+                .Select(x => new { Meeting = x.MeetingId, Key = x.ResourceKey })
+                .ToListAsync()
         ).ToLookup(b => b.Meeting, b => b.Key);
         return
         [
@@ -161,10 +162,10 @@ public static class MeetingEndpoints
         )
             return ApiProblems.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
         var people = (body.People ?? []).Distinct().ToArray();
-        if (await db.QuerySingleAsync<int>("select count(*)::int from person where id = any(@people)", new { people }) != people.Length)
+        if (await db.Set<Person>().CountAsync(x => people.Contains(x.Id)) != people.Length)
             return ApiProblems.Invalid("person-unknown", "Choose people of ours.", "people");
         var resources = (body.Resources ?? []).Distinct().ToArray();
-        return await db.QuerySingleAsync<int>("select count(*)::int from resource where key = any(@resources) and not retired", new { resources }) != resources.Length
+        return await db.Set<ResourceRow>().CountAsync(x => resources.Contains(x.Key) && !x.Retired) != resources.Length
             ? ApiProblems.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
             : null;
     }
@@ -174,19 +175,13 @@ public static class MeetingEndpoints
     {
         try
         {
-            await db.ExecuteAsync(
+            var keys = (body.Resources ?? []).Distinct().ToArray();
+            await db.Run(
+                $"""
+                select 1 from resource where key = any({keys}) or key in (select resource_key from booking where meeting_id = {meeting}) order by key for no key update;
+                delete from booking where meeting_id = {meeting};
+                insert into booking (meeting_id, resource_key, starts_at, ends_at) select {meeting}, key, {body.StartsAt.ToUniversalTime()}, {body.EndsAt.ToUniversalTime()} from unnest({keys}) key
                 """
-                select 1 from resource where key = any(@keys) or key in (select resource_key from booking where meeting_id = @meeting) order by key for no key update;
-                delete from booking where meeting_id = @meeting;
-                insert into booking (meeting_id, resource_key, starts_at, ends_at) select @meeting, key, @from, @to from unnest(@keys) key
-                """,
-                new
-                {
-                    meeting,
-                    keys = (body.Resources ?? []).Distinct().ToArray(),
-                    from = body.StartsAt.ToUniversalTime(),
-                    to = body.EndsAt.ToUniversalTime(),
-                }
             );
             return null;
         }
@@ -198,7 +193,7 @@ public static class MeetingEndpoints
 
     private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var meeting = await db.QuerySingleOrDefaultAsync<MeetingRow>("select * from meeting where id = @id for update", new { id });
+        var meeting = await db.Row<MeetingRow>($"select * from meeting where id = {id} for update");
         if (meeting is null)
             return (null, ApiProblems.NotFound("meeting"));
         return (meeting, await LeadEndpoints.WhyNot(db, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
@@ -235,26 +230,12 @@ public static class MeetingEndpoints
         if (no is not null)
             return no;
         var result = body.Result!.Trim();
-        await db.ExecuteAsync(
-            "update meeting set result = @result, satisfaction = @Satisfaction, version = version + 1 where id = @id",
-            new
-            {
-                id,
-                result,
-                body.Satisfaction,
-            }
-        );
+        await db.Set<MeetingRow>()
+            .Where(x => x.Id == id)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.Result, result).SetProperty(x => x.Satisfaction, body.Satisfaction).SetProperty(x => x.Version, x => x.Version + 1));
         // Said once in the story; a corrected result changes its line.
         var text = $"{meeting!.Subject}: {result}{(body.Satisfaction is { } s ? $" (satisfaction {s} of 5)" : "")}";
-        var told = await db.ExecuteAsync(
-            "update story_entry set text = @text where lead_id = @LeadId and kind = 'meeting' and detail->>'meeting' = @meeting",
-            new
-            {
-                text,
-                meeting.LeadId,
-                meeting = $"{id}",
-            }
-        );
+        var told = await db.Run($"update story_entry set text = {text} where lead_id = {meeting.LeadId} and kind = 'meeting' and detail->>'meeting' = {$"{id}"}");
         if (told == 0)
             await LeadEndpoints.AppendActivity(db, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
         await Settle(db, meeting.LeadId);
@@ -268,9 +249,8 @@ public static class MeetingEndpoints
         var (meeting, no) = await Lock(db, id, user, null);
         if (no is not null)
             return no;
-        await db.ExecuteAsync(
-            "update meeting set cancelled_at = coalesce(cancelled_at, @now), version = version + 1 where id = @id; delete from booking where meeting_id = @id",
-            new { id, now = clock.UtcNow() }
+        await db.Run(
+            $"update meeting set cancelled_at = coalesce(cancelled_at, {clock.UtcNow()}), version = version + 1 where id = {id}; delete from booking where meeting_id = {id}"
         );
         await LeadEndpoints.AppendActivity(db, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
         await Settle(db, meeting.LeadId);
@@ -279,20 +259,14 @@ public static class MeetingEndpoints
     }
 
     private static async Task<Ok<List<ResourceView>>> Resources(LanternDb db) =>
-        TypedResults.Ok((await db.QueryAsync<ResourceView>("select key, name, retired from resource order by name")).ToList());
+        TypedResults.Ok(await db.Set<ResourceRow>().OrderBy(x => x.Name).Select(x => new ResourceView(x.Key, x.Name, x.Retired)).ToListAsync());
 
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepResource(string key, ResourceView body, LanternDb db)
     {
         if (key.Length > 60 || FieldReader.Clean(body.Name) is not { Length: > 0 and <= LongestLine } name)
             return ApiProblems.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
-        await db.ExecuteAsync(
-            "insert into resource (key, name, retired) values (@key, @name, @Retired) on conflict (key) do update set name = excluded.name, retired = excluded.retired",
-            new
-            {
-                key,
-                name,
-                body.Retired,
-            }
+        await db.Run(
+            $"insert into resource (key, name, retired) values ({key}, {name}, {body.Retired}) on conflict (key) do update set name = excluded.name, retired = excluded.retired"
         );
         return TypedResults.NoContent();
     }

@@ -139,21 +139,11 @@ public static class MessageEndpoints
         if (await WhyNot(db, facts, template?.Purpose, workspace) is { } mayNot)
             return ApiProblems.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
         var now = clock.UtcNow();
-        var made = await db.ExecuteAsync(
-            """
+        var made = await db.Run(
+            $"""
             insert into outbox (id, kind, to_email, language, lead_id, subject, text, created_at, tries)
-            values (@message, 'message', @to, @language, @lead, @subject, @text, @now, 0) on conflict (id) do nothing
-            """,
-            new
-            {
-                message = body.Id,
-                lead = id,
-                to = facts.Text("email"),
-                language = facts.Text("language"),
-                subject,
-                text,
-                now,
-            }
+            values ({body.Id}, 'message', {facts.Text("email")}, {facts.Text("language")}, {id}, {subject}, {text}, {now}, 0) on conflict (id) do nothing
+            """
         );
         if (made > 0)
         {
@@ -166,20 +156,18 @@ public static class MessageEndpoints
 
     // Begins anew: three more days of tries.
     private static async Task<Results<NoContent, ProblemHttpResult>> SendAgain(Guid id, LanternDb db, TimeProvider clock) =>
-        await db.ExecuteAsync(
-            "update outbox set given_up_at = null, next_at = @now, created_at = case when given_up_at is null then created_at else @now end, tries = 0, problem = null where id = @id and sent_at is null",
-            new { id, now = clock.UtcNow() }
+        await db.Run(
+            $"update outbox set given_up_at = null, next_at = {clock.UtcNow()}, created_at = case when given_up_at is null then created_at else {clock.UtcNow()} end, tries = 0, problem = null where id = {id} and sent_at is null"
         ) == 0
             ? ApiProblems.NotFound("message that waits")
             : TypedResults.NoContent();
 
     private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok((
-                await db.QueryAsync<SentView>(
-                    """
+                await db.Rows<SentView>(
+                    $"""
                     select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, o.text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
-                    from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit @Shown
-                    """,
-                    new { Shown }
+                    from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit {Shown}
+                    """
                 )
             ).Select(m => m with { Text = NoticeText.For(m.Text, user.Zone()) }).ToList());
 }

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Activities;
 
@@ -32,19 +33,12 @@ public static class NoteEndpoints
             db,
             byWriter: text is not null,
             db =>
-                db.ExecuteAsync(
+                db.Run(
+                    $"""
+                    update story_entry set pinned = coalesce({body.Pinned}, pinned), edited_at = case when {text}::text is null or {text} = text then edited_at else {clock.UtcNow()} end,
+                      was = case when {text}::text is null or {text} = text then was else was || jsonb_build_object('text', text, 'until', {clock.UtcNow()}::timestamptz) end, text = coalesce({text}, text)
+                    where id = {id}
                     """
-                    update story_entry set pinned = coalesce(@Pinned, pinned), edited_at = case when @text::text is null or @text = text then edited_at else @now end,
-                      was = case when @text::text is null or @text = text then was else was || jsonb_build_object('text', text, 'until', @now::timestamptz) end, text = coalesce(@text, text)
-                    where id = @id
-                    """,
-                    new
-                    {
-                        id,
-                        text,
-                        body.Pinned,
-                        now = clock.UtcNow(),
-                    }
                 )
         );
     }
@@ -55,11 +49,11 @@ public static class NoteEndpoints
             user,
             db,
             byWriter: true,
-            db => db.ExecuteAsync("update story_entry set removed_at = coalesce(removed_at, @now) where id = @id", new { id, now = clock.UtcNow() })
+            db => db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, x => x.RemovedAt ?? clock.UtcNow()))
         );
 
     private static Task<Results<NoContent, ProblemHttpResult>> Restore(Guid id, ClaimsPrincipal user, LanternDb db) =>
-        With(id, user, db, byWriter: true, db => db.ExecuteAsync("update story_entry set removed_at = null where id = @id", new { id }));
+        With(id, user, db, byWriter: true, db => db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, (DateTime?)null)));
 
     // Who wrote it may change it, and who sets up; everybody who works the lead may pin it.
     private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<LanternDb, Task> write)

@@ -5,6 +5,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Leads.Activities;
@@ -55,17 +56,11 @@ public static class TaskEndpoints
 
     private static async Task Write(LanternDb db, Guid lead, IReadOnlyList<(Guid Id, string Subject, DateTime Due, Guid Owner, string? Repeat)> tasks)
     {
-        await db.ExecuteAsync(
-            "insert into task (id, lead_id, owner_id, subject, due_at, repeat) select id, @lead, owner, subject, due, repeat from unnest(@ids, @owners, @subjects, @dues, @repeats) t(id, owner, subject, due, repeat)",
-            new
-            {
-                lead,
-                ids = tasks.Select(t => t.Id).ToArray(),
-                owners = tasks.Select(t => t.Owner).ToArray(),
-                subjects = tasks.Select(t => t.Subject).ToArray(),
-                dues = tasks.Select(t => t.Due).ToArray(),
-                repeats = tasks.Select(t => t.Repeat).ToArray(),
-            }
+        var subjects = tasks.Select(t => t.Subject).ToArray();
+        var repeats = tasks.Select(t => t.Repeat).ToArray();
+        var owners = tasks.Select(t => t.Owner).ToArray();
+        await db.Run(
+            $"insert into task (id, lead_id, owner_id, subject, due_at, repeat) select id, {lead}, owner, subject, due, repeat from unnest({tasks.Select(t => t.Id).ToArray()}, {owners}, {subjects}, {tasks.Select(t => t.Due).ToArray()}, {repeats}) t(id, owner, subject, due, repeat)"
         );
         await FollowUps.Refresh(db, [lead]);
         await LeadLive.Changed(db, lead);
@@ -84,7 +79,7 @@ public static class TaskEndpoints
         {
             if (Permissions.OwnOnly(user.Role()))
                 return ApiProblems.NotYours();
-            if (!await db.QuerySingleAsync<bool>("select exists (select 1 from person where id = @owner)", new { owner }))
+            if (!await db.Set<Person>().AnyAsync(x => x.Id == owner))
                 return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
         }
         return null;
@@ -105,7 +100,7 @@ public static class TaskEndpoints
             return no;
         if ((await PlansOf(db)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
             return ApiProblems.NotFound("step plan");
-        var owner = await db.QuerySingleAsync<Guid>("select coalesce(owner_id, @me) from lead where id = @id", new { id, me = user.Id() });
+        var owner = await db.One<Guid>($"""select coalesce(owner_id, {user.Id()}) as "Value" from lead where id = {id}""");
         var hours = workspace.Hours[owner];
         var now = clock.UtcNow().ToInstant();
         await Write(
@@ -120,7 +115,7 @@ public static class TaskEndpoints
     // Locks a task and its lead, and says why this person may not write it; null when they may.
     private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user)
     {
-        var task = await db.QuerySingleOrDefaultAsync<TaskRow>("select * from task where id = @id for update", new { id });
+        var task = await db.Row<TaskRow>($"select * from task where id = {id} for update");
         if (task is null)
             return (null, ApiProblems.NotFound("task"));
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
@@ -142,17 +137,14 @@ public static class TaskEndpoints
         var (task, no) = await Lock(db, id, user);
         if ((no ?? await Wrong(db, body, user, clock)) is { } wrong)
             return wrong;
-        await db.ExecuteAsync(
-            "update task set subject = @subject, due_at = @due, owner_id = @owner, repeat = @Repeat where id = @id",
-            new
-            {
-                id,
-                body.Repeat,
-                subject = body.Subject.Trim(),
-                due = body.DueAt.ToUniversalTime(),
-                owner = body.Owner ?? task!.OwnerId,
-            }
-        );
+        await db.Set<TaskRow>()
+            .Where(x => x.Id == id)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(x => x.Subject, body.Subject.Trim())
+                    .SetProperty(x => x.DueAt, body.DueAt.ToUniversalTime())
+                    .SetProperty(x => x.OwnerId, (body.Owner ?? task!.OwnerId))
+                    .SetProperty(x => x.Repeat, body.Repeat)
+            );
         await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -164,7 +156,7 @@ public static class TaskEndpoints
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return no;
-        await db.ExecuteAsync("delete from task where id = @id", new { id });
+        await db.Set<TaskRow>().Where(x => x.Id == id).ExecuteDeleteAsync();
         await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -181,15 +173,7 @@ public static class TaskEndpoints
         if (task!.DoneAt is not null)
             return TypedResults.Ok(new TaskDone(task.NextId));
         Guid? next = Repeat.Read(task.Repeat) is null ? null : Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            "update task set done_at = @now, next_id = @next where id = @id",
-            new
-            {
-                id,
-                now,
-                next,
-            }
-        );
+        await db.Set<TaskRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.DoneAt, now).SetProperty(x => x.NextId, next));
         if (next is not null)
             await db.ExecuteAsync(
                 "insert into task (id, lead_id, deal_id, contact_id, owner_id, subject, due_at, repeat) select @next, lead_id, deal_id, contact_id, owner_id, subject, @due, repeat from task where id = @id",
@@ -207,7 +191,7 @@ public static class TaskEndpoints
 
     private static async Task<DateTime> NextDue(LanternDb db, TaskRow task, DateTime now)
     {
-        var zone = await db.QuerySingleAsync<string>("select time_zone from person where id = @OwnerId", new { task.OwnerId });
+        var zone = await db.Set<Person>().Where(x => x.Id == task.OwnerId).Select(x => x.TimeZone).SingleAsync();
         return Repeat.Read(task.Repeat)!.Next(task.DueAt.ToInstant(), now.ToInstant(), LeadAsk.ZoneOf(zone)).ToUtc();
     }
 

@@ -20,17 +20,11 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
     public async Task<Dictionary<Guid, BulkFound>> Load(LanternDb db, Guid[] ids, BulkAct act, Guid? own, bool hold, DateTime now)
     {
         var known = await LeadStore.LoadMany(db, ids, workspace.Catalogue, now, hold);
-        var rows = await db.QueryAsync<Row>(
+        var rows = await db.Rows<Row>(
             $"""
-            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
-            from lead l where l.id = any(@ids)
-            """,
-            new
-            {
-                ids,
-                act.Key,
-                act.Response,
-            }
+            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act):sql} as has
+            from lead l where l.id = any({ids})
+            """
         );
         return rows.Where(r => known.ContainsKey(r.Id)).ToDictionary(r => r.Id, r => Found(known[r.Id], r, act, own, now));
     }
@@ -70,22 +64,12 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         if (!Identity.Fields.Contains(field.Key))
             return;
         await DuplicateDetectionWorker.Ask(db, "lead", ids);
-        await db.ExecuteAsync("select nextval('people_change')");
+        await db.Run($"select nextval('people_change')");
     }
 
     /// <summary>The same line in the story of each.</summary>
     public static Task AppendActivity(LanternDb db, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
-        db.ExecuteAsync(
-            "insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, @now, @kind, @text, @person from unnest(@ids) l",
-            new
-            {
-                ids,
-                now,
-                kind,
-                text,
-                person,
-            }
-        );
+        db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, {now}, {kind}, {text}, {person} from unnest({ids}) l");
 
     /// <summary>The kind of story line an act makes.</summary>
     public static string StoryKind(BulkAct act) =>

@@ -101,7 +101,7 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         : field.Show(value.ToString());
 
     private static async Task<Dictionary<Guid, string>> Names(LanternDb db) =>
-        (await db.QueryAsync<(Guid Id, string Name)>("select id, display_name from person")).ToDictionary(p => p.Id, p => p.Name);
+        (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
 
     private static async Task<int> Count(LanternDb db, string which, ConditionSql sql)
     {
@@ -188,5 +188,7 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
 
     /// <summary>Orders the undoing. False when there is nothing to undo.</summary>
     public static async Task<bool> Undo(LanternDb db, Guid id) =>
-        await db.ExecuteAsync("update bulk_edit set state = 'undoing', looked = 0, tries = 0 where id = @id and state = 'done'", new { id }) > 0;
+        await db.Set<BulkEdit>()
+            .Where(x => x.Id == id && x.State == "done")
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "undoing").SetProperty(x => x.Looked, 0).SetProperty(x => x.Tries, 0)) > 0;
 }

@@ -7,6 +7,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using DapperLantern.Core.Routing;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -30,16 +31,16 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var edit = await db.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'doing' for update", new { id });
+        var edit = await db.Row<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'doing' for update");
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
-        var rows = (
-            await db.QueryAsync<(int Position, Guid Lead)>(
-                "select position, lead_id from bulk_lead where bulk_id = @id and outcome is null order by position limit @most",
-                new { id, most = BatchOf(act) }
-            )
-        ).ToList();
+        var rows = await db.Set<BulkLeadRow>()
+            .Where(x => x.BulkId == id && x.Outcome == null)
+            .OrderBy(x => x.Position)
+            .Take(BatchOf(act))
+            .Select(x => new { x.Position, Lead = x.LeadId })
+            .ToListAsync();
         if (rows.Count == 0)
             await Finish(db, edit, act, now);
         else
@@ -63,23 +64,17 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         for (var i = 0; i < rows.Count; i++)
             if (refused.TryGetValue(rows[i].Lead, out var why))
                 outcomes[i] = new BulkOutcome(BulkVerdict.Left, why);
-        await db.ExecuteAsync(
-            """
+        var positions = rows.Select(r => r.Position).ToArray();
+        var whys = outcomes.Select(o => o.Why).ToArray();
+        var left = outcomes.Count(o => o.Verdict == BulkVerdict.Left);
+        await db.Run(
+            $"""
             update bulk_lead b set outcome = x.outcome, why = nullif(x.why, ''), kept = x.kept::jsonb
-            from unnest(@positions, @outcomes, @whys, @kept) x(position, outcome, why, kept) where b.bulk_id = @Id and b.position = x.position;
-            update bulk_edit set looked = looked + @looked, changed = changed + @changed, left_alone = left_alone + @left where id = @Id;
-            """,
-            new
-            {
-                edit.Id,
-                positions = rows.Select(r => r.Position).ToArray(),
-                outcomes = outcomes.Select(o => o.Verdict.ToString().ToLowerInvariant()).ToArray(),
-                whys = outcomes.Select(o => o.Why).ToArray(),
-                kept = rows.Select(r => kept.TryGetValue(r.Lead, out var k) ? Json.Write(k) : null).ToArray(),
-                looked = rows.Count,
-                changed = kept.Count,
-                left = outcomes.Count(o => o.Verdict == BulkVerdict.Left),
-            }
+            from unnest({positions}, {outcomes.Select(o => o.Verdict.ToString().ToLowerInvariant()).ToArray()}, {whys}, {(
+                rows.Select(r => kept.TryGetValue(r.Lead, out var k) ? Json.Write(k) : null).ToArray()
+            )}) x(position, outcome, why, kept) where b.bulk_id = {edit.Id} and b.position = x.position;
+            update bulk_edit set looked = looked + {rows.Count}, changed = changed + {kept.Count}, left_alone = left_alone + {left} where id = {edit.Id};
+            """
         );
     }
 
@@ -125,7 +120,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
                 From = c.Lead.Known.Provenance.GetValueOrDefault(field.Key),
             }
         );
-        var by = await db.QuerySingleOrDefaultAsync<string>("select user_name from person where id = @PersonId", new { edit.PersonId });
+        var by = await db.Set<Person>().Where(x => x.Id == edit.PersonId).Select(x => x.UserName!).SingleOrDefaultAsync();
         await batch.WriteFacts(db, [.. changed.Select(c => (c.Lead.Known, c.Value, (Provenance?)new Provenance(by ?? "", now)))], field, now);
         return kept;
     }
@@ -233,15 +228,14 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     // Each new owner is told once, with the count.
     private static async Task Finish(LanternDb db, BulkEdit edit, BulkAct act, DateTime now)
     {
-        await db.ExecuteAsync("update bulk_edit set state = 'done', done_at = @now where id = @Id", new { edit.Id, now });
+        await db.Set<BulkEdit>().Where(x => x.Id == edit.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "done").SetProperty(x => x.DoneAt, now));
         if (act.Kind == BulkAct.Give)
-            await db.ExecuteAsync(
-                """
+            await db.Run(
+                $"""
                 insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-                select gen_random_uuid(), 'leads-given', g.owner, g.n || case when g.n = 1 then ' lead was' else ' leads were' end || ' given to you', 'They wait in your list of leads.', @now, 0
-                from (select (kept->>'ownerAfter')::uuid as owner, count(*) as n from bulk_lead where bulk_id = @Id and outcome = 'changed' group by 1) g where g.owner is not null
-                """,
-                new { edit.Id, now }
+                select gen_random_uuid(), 'leads-given', g.owner, g.n || case when g.n = 1 then ' lead was' else ' leads were' end || ' given to you', 'They wait in your list of leads.', {now}, 0
+                from (select (kept->>'ownerAfter')::uuid as owner, count(*) as n from bulk_lead where bulk_id = {edit.Id} and outcome = 'changed' group by 1) g where g.owner is not null
+                """
             );
     }
 }

@@ -132,7 +132,7 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
     {
         if (act.To is not { Length: > 0 } to)
             return ("", null);
-        var names = (await db.QueryAsync<string>("select display_name from person where id = any(@to) and role in ('Rep', 'Qualifier')", new { to = to.ToArray() })).ToList();
+        var names = await db.Rows<string>($"""select display_name as "Value" from person where id = any({to.ToArray()}) and role in ('Rep', 'Qualifier')""");
         return names.Count == to.Length ? (names[0], null) : ("", ApiProblems.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
     }
 

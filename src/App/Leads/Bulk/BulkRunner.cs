@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -32,12 +33,17 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
         );
 
     /// <summary>True while something that was ordered is not done yet, and is not given up.</summary>
-    public static Task<bool> IsAtWork(LanternDb db) => db.QuerySingleAsync<bool>($"select exists (select 1 from bulk_edit where {Waiting})", new { MostTries });
+    public static Task<bool> IsAtWork(LanternDb db) => db.Set<BulkEdit>().AnyAsync(x => (x.State == "doing" || x.State == "undoing") && x.Tries < MostTries);
 
     /// <summary>Works one order to its end. False when none waits that nobody else works on.</summary>
     public async Task<bool> RunOne(LanternDb db, CancellationToken cancel)
     {
-        var waiting = await db.QueryAsync<(Guid Id, string State)>($"select id, state from bulk_edit where {Waiting} order by leads, created_at", new { MostTries });
+        var waiting = await db.Set<BulkEdit>()
+            .Where(x => (x.State == "doing" || x.State == "undoing") && x.Tries < MostTries)
+            .OrderBy(x => x.Leads)
+            .ThenBy(x => x.CreatedAt)
+            .Select(x => new { x.Id, x.State })
+            .ToListAsync();
         foreach (var (id, state) in waiting)
             if (await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, state, cancel)))
                 return true;
@@ -53,10 +59,7 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
-            await db.ExecuteAsync(
-                "update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = @id",
-                new { id }
-            );
+            await db.Run($"update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = {id}");
         }
     }
 }

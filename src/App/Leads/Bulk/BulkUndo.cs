@@ -1,9 +1,11 @@
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -16,19 +18,15 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
     public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var edit = await db.QuerySingleOrDefaultAsync<BulkEdit>("select * from bulk_edit where id = @id and state = 'undoing' for update", new { id });
+        var edit = await db.Row<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'undoing' for update");
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
-        var rows = (
-            await db.QueryAsync<BulkLeadRow>(
-                // Of handovers the last first: those that were linked to what one before them made go before it.
-                $"select * from bulk_lead where bulk_id = @id and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : "")} limit @most",
-                new { id, most = BulkExecutor.BatchOf(act) }
-            )
-        ).ToList();
+        var rows = await db.Rows<BulkLeadRow>(
+            $"select * from bulk_lead where bulk_id = {id} and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : ""):sql} limit {BulkExecutor.BatchOf(act)}"
+        );
         if (rows.Count == 0)
-            await db.ExecuteAsync("update bulk_edit set state = 'undone', undone_at = @now where id = @id", new { id, now });
+            await db.Set<BulkEdit>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "undone").SetProperty(x => x.UndoneAt, now));
         else
             await Undo(db, edit, act, rows, now);
         await transaction.CommitAsync(cancel);
@@ -52,19 +50,12 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
             if (act.Kind != BulkAct.HandOver)
                 await BulkBatch.AppendActivity(db, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
         }
-        await db.ExecuteAsync(
+        var positions = rows.Select(r => r.Position).ToArray();
+        await db.Run(
+            $"""
+            update bulk_lead b set restored = x.why is null, why = coalesce(x.why, b.why) from unnest({positions}, {whys.ToArray()}) x(position, why) where b.bulk_id = {edit.Id} and b.position = x.position;
+            update bulk_edit set looked = looked + {rows.Count}, restored = restored + {back.Count} where id = {edit.Id};
             """
-            update bulk_lead b set restored = x.why is null, why = coalesce(x.why, b.why) from unnest(@positions, @whys) x(position, why) where b.bulk_id = @Id and b.position = x.position;
-            update bulk_edit set looked = looked + @looked, restored = restored + @restored where id = @Id;
-            """,
-            new
-            {
-                edit.Id,
-                positions = rows.Select(r => r.Position).ToArray(),
-                whys = whys.ToArray(),
-                looked = rows.Count,
-                restored = back.Count,
-            }
         );
     }
 
@@ -113,7 +104,7 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
                 await MoveBack(db, ids, kept, edit.CreatedAt);
                 break;
             case BulkAct.Campaign:
-                await db.ExecuteAsync("delete from campaign_response where entry = @Id and lead_id = any(@ids)", new { edit.Id, ids });
+                await db.Set<CampaignResponseRow>().Where(x => x.Entry == edit.Id && ids.Contains(x.LeadId)).ExecuteDeleteAsync();
                 break;
             default:
                 await db.ExecuteAsync(
@@ -129,43 +120,31 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
     private static async Task GiveBack(LanternDb db, Guid[] ids, List<BulkKept> kept)
     {
         var tasks = kept.SelectMany(b => b.Tasks ?? []).ToList();
-        await db.ExecuteAsync(
-            """
+        var taskOwners = tasks.Select(t => t.Owner).ToArray();
+        var owners = kept.Select(b => b.OwnerBefore).ToArray();
+        var starts = kept.Select(b => b.ClockStarted).ToArray();
+        var dues = kept.Select(b => b.ClockDue).ToArray();
+        var made = kept.Select(b => b.TaskMade).OfType<Guid>().ToArray();
+        await db.Run(
+            $"""
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = x.started, clock_due_at = case when l.state = 'new' then x.due end
-              from unnest(@ids, @owners, @starts, @dues) x(id, owner, started, due) where l.id = x.id;
-            update task t set owner_id = x.owner from unnest(@tasks, @taskOwners) x(id, owner) where t.id = x.id and t.done_at is null;
-            delete from task where id = any(@made) and done_at is null;
-            """,
-            new
-            {
-                ids,
-                owners = kept.Select(b => b.OwnerBefore).ToArray(),
-                starts = kept.Select(b => b.ClockStarted).ToArray(),
-                dues = kept.Select(b => b.ClockDue).ToArray(),
-                tasks = tasks.Select(t => t.Task).ToArray(),
-                taskOwners = tasks.Select(t => t.Owner).ToArray(),
-                made = kept.Select(b => b.TaskMade).OfType<Guid>().ToArray(),
-            }
+              from unnest({ids}, {owners}, {starts}, {dues}) x(id, owner, started, due) where l.id = x.id;
+            update task t set owner_id = x.owner from unnest({tasks.Select(t => t.Task).ToArray()}, {taskOwners}) x(id, owner) where t.id = x.id and t.done_at is null;
+            delete from task where id = any({made}) and done_at is null;
+            """
         );
         await FollowUps.Refresh(db, ids);
     }
 
     // A clock that the move stopped runs again, so nobody has answered by it.
     private static Task MoveBack(LanternDb db, Guid[] ids, List<BulkKept> kept, DateTime since) =>
-        db.ExecuteAsync(
-            """
+        db.Run(
+            $"""
             update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1,
-              answered_at = case when x.due is null or l.answered_at < @since then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < @since then l.answered_in_time end
-            from unnest(@ids, @states, @reasons, @wakes, @dues) x(id, state, reason, wakes, due) where l.id = x.id
-            """,
-            new
-            {
-                ids,
-                since,
-                states = kept.Select(b => b.Before).ToArray(),
-                reasons = kept.Select(b => b.ReasonBefore).ToArray(),
-                wakes = kept.Select(b => b.WokeAt).ToArray(),
-                dues = kept.Select(b => b.ClockDue).ToArray(),
-            }
+              answered_at = case when x.due is null or l.answered_at < {since} then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < {since} then l.answered_in_time end
+            from unnest({ids}, {kept.Select(b => b.Before).ToArray()}, {kept.Select(b => b.ReasonBefore).ToArray()}, {kept.Select(b => b.WokeAt).ToArray()}, {kept.Select(b =>
+                    b.ClockDue
+                ).ToArray()}) x(id, state, reason, wakes, due) where l.id = x.id
+            """
         );
 }

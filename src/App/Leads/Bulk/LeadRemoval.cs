@@ -26,14 +26,16 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
     /// <summary>Puts kept rows back as they were. Triggers that tell what happens to leads keep still, since nothing does.</summary>
     /// <param name="rows">A JSON list of rows of the table.</param>
     internal static Task Insert(LanternDb db, string table, string rows) =>
-        db.ExecuteAsync(
+        db.Run(
             $"""
             select set_config('lantern.putting_back', 'yes', true);
-            insert into {table} {(table == "lead" ? "overriding system value" : "")}
-              select r.* from jsonb_array_elements(@rows::jsonb) e cross join lateral jsonb_populate_record(null::{table}, @later::jsonb || e) r on conflict do nothing;
+            insert into {table:sql} {(table == "lead" ? "overriding system value" : ""):sql}
+              select r.* from jsonb_array_elements({rows}::jsonb) e cross join lateral jsonb_populate_record(null::{table:sql}, {Later.GetValueOrDefault(
+                table,
+                "{}"
+            )}::jsonb || e) r on conflict do nothing;
             select set_config('lantern.putting_back', '', true);
-            """,
-            new { rows, later = Later.GetValueOrDefault(table, "{}") }
+            """
         );
 
     private static string Bookings(string lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead})";
@@ -52,16 +54,15 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
             new { ids }
         );
         var kept = rows.ToDictionary(r => r.Id, r => Json.Read<Dictionary<string, JsonElement>>(r.Rows));
-        await db.ExecuteAsync(
+        await db.Run(
             $"""
-            delete from {Bookings("any(@ids)")};
-            {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any(@ids);"))}
-            delete from duplicate where state = 'open' and (a = any(@ids) or b = any(@ids));
-            delete from lead where id = any(@ids);
-            select pg_notify('{LeadLive.Channel}', id::text) from unnest(@ids) id;
+            delete from {Bookings("any({ids})"):sql};
+            {string.Join('\n', Along.Select(t => $"delete from {t} where lead_id = any({ids});")):sql}
+            delete from duplicate where state = 'open' and (a = any({ids}) or b = any({ids}));
+            delete from lead where id = any({ids});
+            select pg_notify('{LeadLive.Channel:sql}', id::text) from unnest({ids}) id;
             select nextval('people_change');
-            """,
-            new { ids }
+            """
         );
         return kept;
     }
@@ -75,7 +76,7 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
             var rows = leads.Values.SelectMany(l => l[table] is { ValueKind: JsonValueKind.Array } some ? some.EnumerateArray() : default).Select(r => r.GetRawText());
             await Insert(db, table, $"[{string.Join(',', rows)}]");
         }
-        await db.ExecuteAsync("update lead set version = version + 1 where id = any(@ids); select nextval('people_change')", new { ids });
+        await db.Run($"update lead set version = version + 1 where id = any({ids}); select nextval('people_change')");
         await MatchKeys.Write(db, await DuplicateRecords.Identities(db, "lead", ids, workspace.Catalogue));
         await DuplicateDetectionWorker.Ask(db, "lead", ids);
         await FollowUps.Refresh(db, ids);

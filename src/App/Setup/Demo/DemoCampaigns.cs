@@ -1,6 +1,8 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.Core.Campaigns;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup.Demo;
 
@@ -9,7 +11,15 @@ internal static class DemoCampaigns
 {
     public static async Task KeepResponses(LanternDb db, DemoSetup setup, DateTime now)
     {
-        var leads = (await db.QueryAsync<(Guid Id, int Number, string? Campaign, DateTime At)>("select id, number, campaign, created_at from lead")).ToList();
+        var leads = await db.Set<Lead>()
+            .Select(x => new
+            {
+                x.Id,
+                x.Number,
+                x.Campaign,
+                At = x.CreatedAt,
+            })
+            .ToListAsync();
         var kinds = setup.Campaigns.ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
         var came = leads.Where(l => l.Campaign is not null).Select(l => Said(l.Campaign!, l.Id, kinds[l.Campaign!], false, l.At, "As they came in"));
         var reached = setup.Campaigns.Where(c => c.Reach is not null).SelectMany(c => Reached(c, now.AddDays(-c.Reach!.DaysAgo), leads));

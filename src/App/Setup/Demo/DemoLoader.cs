@@ -56,8 +56,8 @@ public sealed partial class DemoLoader(
         await DemoArrivals.Save(db, leads, setup, forms, now);
         await DemoArrivals.KeepWaiting(db, now);
         await DemoArrivals.KeepConsents(db, workspace.Hashes, leads, forms);
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             insert into lead_tag (lead_id, tag_key) select id, 'event-expo' from lead where source = 'list-expo'
               union all select id, 'event-webinar' from lead where source = 'list-webinar'
               union all select id, 'interest-algae' from lead where interest ilike '%algae%' or interest ilike '%bloom%' or interest ilike '%chlorophyll%'
@@ -67,12 +67,12 @@ public sealed partial class DemoLoader(
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await rescorer.All(db, now);
-        await db.ExecuteAsync("delete from crossing where at < @now - interval '14 days'", new { now });
+        await db.Run($"delete from crossing where at < {now} - interval '14 days'");
         await transaction.CommitAsync();
         await DropLists(db, folder, now);
         await RunClocksOut(db, now);
         await PlanMeetings(db, setup, now);
-        await db.ExecuteAsync("update outbox set sent_at = created_at");
+        await db.Run($"update outbox set sent_at = created_at");
         await db.Database.ExecuteSqlRawAsync("analyze");
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
@@ -112,32 +112,30 @@ public sealed partial class DemoLoader(
 
     // Clocks run in working hours, so early on a Monday none would be near its end; the demo shows some on any day at any hour.
     private static Task RunClocksOut(LanternDb db, DateTime now) =>
-        db.ExecuteAsync(
-            "update lead set clock_ran_out_at = clock_due_at where clock_due_at < @due; update lead set clock_due_at = @due, clock_ran_out_at = null where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)",
-            new { due = now.AddMinutes(50) }
+        db.Run(
+            $"update lead set clock_ran_out_at = clock_due_at where clock_due_at < {now.AddMinutes(50)}; update lead set clock_due_at = {now.AddMinutes(50)}, clock_ran_out_at = null where id in (select id from lead where state = 'new' and clock_due_at is not null order by created_at limit 4)"
         );
 
     // Some meetings, one of them over with nothing said of it yet; and something to do today for everybody who works leads.
     private static async Task PlanMeetings(LanternDb db, DemoSetup setup, DateTime now)
     {
         await db.ExecuteAsync("insert into resource (key, name, retired) values (@Key, @Name, false)", setup.Resources);
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
               select gen_random_uuid(), l.id, s.at, s.at + interval '90 minutes', (array['Site survey', 'Look at the pens', 'Talk about the offer'])[1 + l.n % 3], coalesce(l.city, ''),
                 'See where a buoy could be moored', array[concat_ws(' ', l.first_name, l.last_name)], array[l.owner_id], l.owner_id, 1
               from (select *, row_number() over (order by number)::int - 1 as n from (select * from lead where state in ('in_work', 'qualified') and owner_id is not null order by number desc limit 14) x) l
-              cross join lateral (select date_trunc('day', @now::timestamptz) + (l.n - 1) * interval '1 day' + interval '9 hours' + (l.n % 4) * interval '105 minutes' as at) s;
+              cross join lateral (select date_trunc('day', {now}::timestamptz) + (l.n - 1) * interval '1 day' + interval '9 hours' + (l.n % 4) * interval '105 minutes' as at) s;
             insert into booking (meeting_id, resource_key, starts_at, ends_at)
-              select m.id, @first, m.starts_at, m.ends_at from (select *, row_number() over (order by starts_at) as n from meeting) m where m.n % 3 = 1;
+              select m.id, {setup.Resources[0].Key}, m.starts_at, m.ends_at from (select *, row_number() over (order by starts_at) as n from meeting) m where m.n % 3 = 1;
             insert into task (id, lead_id, owner_id, subject, due_at, repeat)
-              select gen_random_uuid(), l.id, l.owner_id, (array['Send the price guide', 'Ask about the mooring', 'Call about the trial'])[1 + l.n % 3], date_trunc('day', @now::timestamptz) + (8 + l.n % 8) * interval '1 hour',
+              select gen_random_uuid(), l.id, l.owner_id, (array['Send the price guide', 'Ask about the mooring', 'Call about the trial'])[1 + l.n % 3], date_trunc('day', {now}::timestamptz) + (8 + l.n % 8) * interval '1 hour',
                 case when l.n % 3 = 0 then '1w' end
               from (select *, row_number() over (partition by owner_id order by number desc)::int as n from lead where state in ('in_work', 'qualified') and owner_id is not null) l where l.n <= 4;
-            """,
-            new { now, first = setup.Resources[0].Key }
+            """
         );
-        await FollowUps.Refresh(db, [.. await db.QueryAsync<Guid>("select id from lead where owner_id is not null")]);
+        await FollowUps.Refresh(db, [.. await db.Set<Lead>().Where(x => x.OwnerId != null).Select(x => x.Id).ToListAsync()]);
     }
 
     // One list is taken in and left rows to mend; another waits in the sieve.
@@ -145,7 +143,7 @@ public sealed partial class DemoLoader(
     {
         var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
         var circular = await Drop(db, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
-        await db.ExecuteAsync("update import set state = 'taking', started_at = @at where id = @circular", new { circular, at = now.AddHours(-1) });
+        await db.Set<Import>().Where(x => x.Id == circular).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "taking").SetProperty(x => x.StartedAt, now.AddHours(-1)));
         await takeIn.Run(db, circular, default);
         await Drop(db, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
     }

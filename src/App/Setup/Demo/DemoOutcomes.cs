@@ -6,6 +6,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup.Demo;
 
@@ -20,32 +21,25 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     public async Task Apply(LanternDb db, DemoLead[] leads)
     {
         var ids = leads.Select(l => l.Id).ToArray();
-        var owners = (await db.QueryAsync<(Guid Id, Guid? Owner)>("select id, owner_id from lead where id = any(@ids)", new { ids })).ToDictionary(o => o.Id, o => o.Owner);
+        var owners = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, Owner = x.OwnerId }).ToListAsync()).ToDictionary(o => o.Id, o => o.Owner);
         var states = leads.Select(l => State(l, owners[l.Id])).ToArray();
         var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
         for (var i = 0; i < leads.Length; i++)
             if (states[i] != LeadState.New)
                 AppendActivity(leads[i], states[i], owners[leads[i].Id], touched[i]);
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
-              wake_at = case when x.state = 'on_hold' then @now + (l.number * 7 % 150 + 3) * interval '1 day' end,
+              wake_at = case when x.state = 'on_hold' then {now} + (l.number * 7 % 150 + 3) * interval '1 day' end,
               state_reason = case when x.state = 'disqualified' then (array['no_match', 'went_silent', 'too_dear', 'went_silent', 'chose_another', 'budget_moved', 'declined'])[l.number % 7 + 1] end,
-              qualification = case when x.state in ('qualified', 'handed_over') then @findings::jsonb else qualification end
-              from unnest(@ids, @states, @touched) as x(id, state, touched) where l.id = x.id;
+              qualification = case when x.state in ('qualified', 'handed_over') then {Json.Write(Findings)}::jsonb else qualification end
+              from unnest({ids}, {states}, {touched}) as x(id, state, touched) where l.id = x.id;
             update task t set done_at = l.last_touch_at from lead l
-              where l.id = t.lead_id and l.id = any(@ids) and (l.state in ('handed_over', 'disqualified', 'on_hold') or (l.state = 'in_work' and l.number % 4 = 0));
-            update task t set subject = 'Call again', due_at = @later from lead l where l.id = t.lead_id and l.id = any(@ids) and t.done_at is null and l.state in ('in_work', 'qualified');
-            """,
-            new
-            {
-                ids,
-                states,
-                touched,
-                findings = Json.Write(Findings),
-                now,
-                later = now.AddDays(2),
-            }
+              where l.id = t.lead_id and l.id = any({ids}) and (l.state in ('handed_over', 'disqualified', 'on_hold') or (l.state = 'in_work' and l.number % 4 = 0));
+            update task t set subject = 'Call again', due_at = {now.AddDays(
+                2
+            )} from lead l where l.id = t.lead_id and l.id = any({ids}) and t.done_at is null and l.state in ('in_work', 'qualified');
+            """
         );
         await FollowUps.Refresh(db, ids);
         _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
@@ -127,8 +121,8 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         for (var i = 0; i < 110; i++)
             AddColleague(accounts[_random.Next(accounts.Count)], i);
         await db.SaveChangesAsync();
-        await db.ExecuteAsync(
-            """
+        await db.Run(
+            $"""
             insert into deal_person (id, deal_id, contact_id, role, at)
               select gen_random_uuid(), d.id, d.contact_id, case when row_number() over (order by d.created_at, d.name) % 3 = 0 then 'user' else 'decision_maker' end, d.created_at from deal d;
             insert into deal_stage (id, deal_id, stage_key, since, person_id)
@@ -147,8 +141,8 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
               where s.key = 'offer' order by d.created_at, d.name limit 4;
             """
         );
-        await db.ExecuteAsync(
-            "update story_entry s set deal_id = h.deal_id, contact_id = h.contact_id, account_id = h.account_id from handover h where h.lead_id = s.lead_id; update task t set deal_id = h.deal_id, contact_id = h.contact_id from handover h where h.lead_id = t.lead_id"
+        await db.Run(
+            $"update story_entry s set deal_id = h.deal_id, contact_id = h.contact_id, account_id = h.account_id from handover h where h.lead_id = s.lead_id; update task t set deal_id = h.deal_id, contact_id = h.contact_id from handover h where h.lead_id = t.lead_id"
         );
     }
 

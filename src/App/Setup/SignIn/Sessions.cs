@@ -46,22 +46,12 @@ public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits>
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
-        await db.ExecuteAsync(
-            """
+        var ends = now + (stays ? TimeSpan.FromDays(options.Value.StayMostDays) : TimeSpan.FromHours(options.Value.MostHours));
+        await db.Run(
+            $"""
             insert into session (id, person_id, role, started_at, seen_at, ends_at, stays, address, agent)
-            values (@id, @person, @role, @now, @now, @ends, @stays, @address, @agent)
-            """,
-            new
-            {
-                id,
-                person = person.Id,
-                role = person.Role.ToString(),
-                now,
-                ends = now + (stays ? TimeSpan.FromDays(options.Value.StayMostDays) : TimeSpan.FromHours(options.Value.MostHours)),
-                stays,
-                address,
-                agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
-            }
+            values ({id}, {person.Id}, {person.Role.ToString()}, {now}, {now}, {ends}, {stays}, {address}, {(agent.Length > LongestAgent ? agent[..LongestAgent] : agent)})
+            """
         );
         var identity = new ClaimsIdentity([new Claim(IdClaim, id.ToString())], IdentityConstants.ApplicationScheme);
         return new ClaimsPrincipal(identity);
@@ -100,7 +90,7 @@ public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits>
         }
         // Noted once a minute: a page asks many things at once.
         if (now - held.SeenAt > TimeSpan.FromMinutes(1))
-            await db.ExecuteAsync("update session set seen_at = @now where id = @id and seen_at < @now", new { id, now });
+            await db.Set<SessionRow>().Where(x => x.Id == id && x.SeenAt < now).ExecuteUpdateAsync(s => s.SetProperty(x => x.SeenAt, now));
         return PrincipalOf(id, held);
     }
 
@@ -121,25 +111,19 @@ public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits>
 
     /// <summary>Ends sessions, and tells those who stream for them.</summary>
     public async Task End(LanternDb db, IReadOnlyCollection<Guid> ids, string because) =>
-        await db.ExecuteAsync(
+        await db.Run(
             $"""
-            update session set ended_at = @now, ended_because = @because where id = any(@ids) and ended_at is null;
-            select pg_notify('{Channel}', x::text) from unnest(@ids) x;
-            """,
-            new
-            {
-                ids = ids.ToArray(),
-                because,
-                now = clock.UtcNow(),
-            }
+            update session set ended_at = {clock.UtcNow()}, ended_because = {because} where id = any({ids.ToArray()}) and ended_at is null;
+            select pg_notify('{Channel:sql}', x::text) from unnest({ids.ToArray()}) x;
+            """
         );
 
     /// <summary>Ends all sessions of somebody, but for one they keep; known devices are forgotten.</summary>
     public async Task EndAll(LanternDb db, Guid person, string because, Guid? but = null)
     {
-        var ids = await db.QueryAsync<Guid>("select id from session where person_id = @person and ended_at is null and id is distinct from @but", new { person, but });
+        var ids = await db.Set<SessionRow>().Where(x => x.PersonId == person && x.EndedAt == null && x.Id != but).Select(x => x.Id).ToListAsync();
         await End(db, [.. ids], because);
-        await db.ExecuteAsync("delete from known_device where person_id = @person", new { person });
+        await db.Set<KnownDeviceRow>().Where(x => x.PersonId == person).ExecuteDeleteAsync();
     }
 }
 

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup.SignIn;
 
@@ -31,10 +32,7 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
         var known = await IsKnown(db, tried);
         var keys = Keys(tried, known).ToList();
         var rows = (
-            await db.QueryAsync<SignInFailureRow>(
-                "select * from sign_in_failure where key = any(@keys) and last_at > @since",
-                new { keys = keys.Select(k => k.Key).ToArray(), since = clock.UtcNow() - Forgotten }
-            )
+            await db.Set<SignInFailureRow>().AsNoTracking().Where(x => keys.Select(k => k.Key).ToArray().Contains(x.Key) && x.LastAt > (clock.UtcNow() - Forgotten)).ToListAsync()
         ).ToDictionary(r => Convert.ToHexString(r.Key));
         var wait = 0.0;
         foreach (var (kind, key) in keys)
@@ -62,41 +60,33 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     public async Task Failed(LanternDb db, SignInTry tried)
     {
         var known = await IsKnown(db, tried);
-        await db.ExecuteAsync(
+        var since = clock.UtcNow() - Forgotten;
+        var keys = Keys(tried, known).Select(k => k.Key).ToArray();
+        var now = clock.UtcNow();
+        await db.Run(
+            $"""
+            insert into sign_in_failure as f (key, failures, last_at) select k, 1, {now} from unnest({keys}) k
+            on conflict (key) do update set failures = case when f.last_at < {since} then 1 else f.failures + 1 end, last_at = {now};
+            delete from sign_in_failure where last_at < {since};
             """
-            insert into sign_in_failure as f (key, failures, last_at) select k, 1, @now from unnest(@keys) k
-            on conflict (key) do update set failures = case when f.last_at < @since then 1 else f.failures + 1 end, last_at = @now;
-            delete from sign_in_failure where last_at < @since;
-            """,
-            new
-            {
-                keys = Keys(tried, known).Select(k => k.Key).ToArray(),
-                now = clock.UtcNow(),
-                since = clock.UtcNow() - Forgotten,
-            }
         );
     }
 
     /// <summary>Forgets what this pair and device failed, and knows the device from now on.</summary>
     public async Task Succeeded(LanternDb db, SignInTry tried, Guid person)
     {
-        await db.ExecuteAsync(
+        var keys = new[] { KeyOf("pair", $"{Folded(tried.Name)}|{tried.Address}"), KeyOf("device", $"{tried.Device}|{Folded(tried.Name)}") };
+        var hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}");
+        var now = clock.UtcNow();
+        await db.Run(
+            $"""
+            delete from sign_in_failure where key = any({keys});
+            insert into known_device (hash, person_id, seen_at) values ({hash}, {person}, {now}) on conflict (hash) do update set seen_at = {now};
             """
-            delete from sign_in_failure where key = any(@keys);
-            insert into known_device (hash, person_id, seen_at) values (@hash, @person, @now) on conflict (hash) do update set seen_at = @now;
-            """,
-            new
-            {
-                keys = new[] { KeyOf("pair", $"{Folded(tried.Name)}|{tried.Address}"), KeyOf("device", $"{tried.Device}|{Folded(tried.Name)}") },
-                hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}"),
-                person,
-                now = clock.UtcNow(),
-            }
         );
     }
 
-    private static Task<bool> IsKnown(LanternDb db, SignInTry tried) =>
-        db.QuerySingleAsync<bool>("select exists (select 1 from known_device where hash = @hash)", new { hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}") });
+    private static Task<bool> IsKnown(LanternDb db, SignInTry tried) => db.Set<KnownDeviceRow>().AnyAsync(x => x.Hash == KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}"));
 
     private static IEnumerable<(string Kind, byte[] Key)> Keys(SignInTry tried, bool known)
     {
