@@ -17,6 +17,7 @@ public static class Program
 
     public static async Task Main(string[] args)
     {
+        DefaultTypeMap.MatchNamesWithUnderscores = true;
         var what = args.Length > 0 ? args[0] : "all";
         int Number(int at, int otherwise) => args.Length > at ? int.Parse(args[at], null) : otherwise;
         var server = Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("run ./lantern bench");

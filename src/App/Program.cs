@@ -58,7 +58,6 @@ public static class Program
     /// <summary>Wires the application without starting it.</summary>
     public static WebApplication Build(string[] args)
     {
-        Dapper.DefaultTypeMap.MatchNamesWithUnderscores = true;
         Intake.Lists.TextEncoding.Register();
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         Secrets.AddFile(builder.Configuration);

@@ -93,7 +93,8 @@ public sealed class TestServer : IAsyncDisposable
     public async Task<T> Scalar<T>(string sql)
     {
         await using var connection = await Connect();
-        return (await Dapper.SqlMapper.ExecuteScalarAsync<T>(connection, sql))!;
+        await using var command = new NpgsqlCommand(sql, connection);
+        return (T)Convert.ChangeType((await command.ExecuteScalarAsync())!, typeof(T), System.Globalization.CultureInfo.InvariantCulture);
     }
 
     /// <summary>Somebody signed in.</summary>

@@ -52,7 +52,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
             {
                 Owner => "l.owner_id::text",
                 "engagement" => Engagement,
-                "next_move" => EngagementDecaySql.MoveAt(Now),
+                "next_move" => EngagementDecaySql.MoveAt($"{Now:sql}").ToString(),
                 _ => $"l.{Safe(field.Key)}",
             },
         };
@@ -162,7 +162,7 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
 
     private string WriteMove(string move)
     {
-        var holds = $"(l.next_move = {Text(move)} and {EngagementDecaySql.StillAt(Now)})";
+        var holds = $"(l.next_move = {Text(move)} and {EngagementDecaySql.StillAt($"{Now:sql}")})";
         var fell = move switch
         {
             NextMove.Nurture => NextMove.HandOver,

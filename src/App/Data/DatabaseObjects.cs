@@ -34,7 +34,7 @@ internal static class DatabaseObjects
         if (await db.Row<string?>($"""select obj_description('public'::regnamespace, 'pg_namespace') as "Value" """) == wanted)
             return;
         foreach (var (_, sql) in Files)
-            await db.ExecuteAsync(sql);
+            await db.Run($"{sql:sql}");
         await db.Run($"comment on schema public is '{wanted:sql}'");
         await transaction.CommitAsync();
     }

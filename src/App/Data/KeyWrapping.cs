@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Xml.Linq;
 using Microsoft.AspNetCore.DataProtection.XmlEncryption;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Data;
 
@@ -28,9 +29,11 @@ public sealed class KeyWrapping(Secrets secrets) : IXmlEncryptor
     public async Task WrapKept(LanternDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        foreach (var (id, xml) in await db.QueryAsync<(int Id, string? Xml)>("select id, xml from data_protection_key for update"))
-            if (xml is not null && Wrapped(XElement.Parse(xml)) is { } wrapped)
-                await db.Run($"update data_protection_key set xml = {wrapped} where id = {id}");
+        var keys = await db.DataProtectionKeys.FromSql($"select * from data_protection_key for update").ToListAsync();
+        foreach (var key in keys)
+            if (key.Xml is not null && Wrapped(XElement.Parse(key.Xml)) is { } wrapped)
+                key.Xml = wrapped;
+        await db.SaveChangesAsync();
         await transaction.CommitAsync();
     }
 

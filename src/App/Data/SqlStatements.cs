@@ -21,8 +21,30 @@ internal static class SqlStatements
     /// <exception cref="InvalidOperationException">It gives none, or several.</exception>
     public static async Task<T> One<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default) => (await db.Rows<T>(sql, cancel)).Single();
 
+    /// <summary>Rows of a table, all its columns, as the statement selects and locks them. The context does not track them.</summary>
+    public static Task<List<T>> Entities<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default)
+        where T : class => db.Set<T>().FromSql(sql.ForContext()).AsNoTracking().ToListAsync(cancel);
+
+    /// <summary>The one row of a table that the statement selects; null where it selects none.</summary>
+    /// <exception cref="InvalidOperationException">It selects several.</exception>
+    public static async Task<T?> Entity<T>(this LanternDb db, SqlText sql, CancellationToken cancel = default)
+        where T : class => (await db.Entities<T>(sql, cancel)).SingleOrDefault();
+
     /// <summary>Runs a statement, or several in one trip; gives the number of rows changed.</summary>
     public static Task<int> Run(this LanternDb db, SqlText sql, CancellationToken cancel = default) => db.Database.ExecuteSqlAsync(sql.ForContext(), cancel);
+
+    /// <summary>Lets statements of the context take so many seconds, until it is disposed of.</summary>
+    public static IDisposable Patient(this LanternDb db, int seconds)
+    {
+        var before = db.Database.GetCommandTimeout();
+        db.Database.SetCommandTimeout(seconds);
+        return new AtEnd(() => db.Database.SetCommandTimeout(before));
+    }
+
+    private sealed class AtEnd(Action act) : IDisposable
+    {
+        public void Dispose() => act();
+    }
 
     /// <summary>Writes one new row at once, with whatever else the context has changed. The context does not keep it: what is read later comes from the database.</summary>
     public static async Task Insert<T>(this LanternDb db, T row)

@@ -41,10 +41,7 @@ public static class DealContents
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                if (
-                    await db.QuerySingleOrDefaultAsync<(string Name, Guid? Owner)?>("select name, owner_id from contact where id = @ContactId for share", new { body.ContactId })
-                    is not var (name, owner)
-                )
+                if (await db.Row<NamedOwned>($"select name, owner_id from contact where id = {body.ContactId} for share") is not var (name, owner))
                     return (null, ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId"));
                 // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
                 if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())
@@ -112,7 +109,7 @@ public static class DealContents
                 if (DealTerms.OddProduct(body.Products, workspace) is { } odd)
                     return (null, odd);
                 await db.Set<DealProductRow>().Where(x => x.DealId == deal.Id).ExecuteDeleteAsync();
-                await db.ExecuteAsync(DealTerms.PutSql, DealTerms.ValuesOf(deal.Id, body.Products));
+                await db.Run(DealTerms.Put(deal.Id, body.Products));
                 var total = body.Products.Sum(p => p.Quantity * p.Price);
                 var words =
                     body.Products.Count == 0
@@ -193,4 +190,6 @@ public static class DealContents
                         : (body.Text!.Trim(), null)
                 )
         );
+
+    private sealed record NamedOwned(string Name, Guid? OwnerId);
 }

@@ -5,6 +5,7 @@ using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -72,14 +73,18 @@ public static class DealMessages
     /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once.</summary>
     public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(LanternDb db, Guid deal, string[] roles) =>
         (
-            await db.QueryAsync<(Guid, string, string)>(
-                """
-                select c.id, c.name, c.facts::text from contact c where exists (select 1 from deal_person p where p.deal_id = @deal and p.contact_id = c.id and (cardinality(@roles) = 0 or p.role = any(@roles)))
-                order by c.name, c.id
-                """,
-                new { deal, roles }
-            )
-        ).ToList();
+            await db
+                .Contacts.Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
+                .OrderBy(c => c.Name)
+                .ThenBy(c => c.Id)
+                .Select(c => new
+                {
+                    c.Id,
+                    c.Name,
+                    c.Facts,
+                })
+                .ToListAsync()
+        ).ConvertAll(c => (c.Id, c.Name, c.Facts));
 
     // The same message to the same person is the same row, so it goes once.
     private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now) =>

@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Qualifying;
@@ -13,30 +12,25 @@ namespace DapperLantern.App.Deals;
 /// <summary>Reading deals.</summary>
 public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider clock)
 {
-    /// <summary>Over the aliases d, c, s, a, p; asks for @today and @now.</summary>
-    internal const string Select = """
-        select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
-          d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < @today and s.counts = 'open') as late,
-          coalesce(s.counts = 'open' and d.stage_since < @now - make_interval(days => s.days), false) as slow
-        from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
-          left join account a on a.id = d.account_id left join person p on p.id = d.owner_id
-        """;
+    // Over the aliases d, c, s, a, p.
+    private SqlText Select =>
+        $"""
+            select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
+              d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < {Today} and s.counts = 'open') as late,
+              coalesce(s.counts = 'open' and d.stage_since < {clock.UtcNow()} - make_interval(days => s.days), false) as slow
+            from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
+              left join account a on a.id = d.account_id left join person p on p.id = d.owner_id
+            """;
 
     private DateOnly Today => DateOnly.FromDateTime(clock.UtcNow());
 
     /// <summary>Deals a condition over the select's aliases holds of.</summary>
-    public Task<IEnumerable<DealItem>> Rows(LanternDb db, string where, object parameters)
-    {
-        var all = new DynamicParameters(parameters);
-        all.Add("today", Today);
-        all.Add("now", clock.UtcNow());
-        return db.QueryAsync<DealItem>($"{Select} where {where}", all);
-    }
+    internal Task<List<DealItem>> Rows(LanternDb db, SqlText where) => db.Rows<DealItem>($"{Select} where {where}");
 
     /// <summary>One deal with everything its page shows; null when there is none.</summary>
     public async Task<DealSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)
     {
-        if ((await Rows(db, "d.id = @id", new { id })).FirstOrDefault() is not { } deal)
+        if ((await Rows(db, $"d.id = {id}")).FirstOrDefault() is not { } deal)
             return null;
         var more = await db.One<More>(
             $"""
@@ -68,14 +62,14 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
             await Stages(db, id, pipeline, deal),
             await LeadQueries.TasksOf(db, "deal_id", id),
             Findings(more),
-            (await Tags(db, "deal_id", id)).ToList(),
+            await Tags(db, "deal_id", id),
             await LeadQueries.StoryOf(db, "deal_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
         );
     }
 
     /// <summary>Names of the tags of the leads that became a record.</summary>
     /// <param name="column">deal_id, contact_id or account_id.</param>
-    internal static Task<IEnumerable<string>> Tags(LanternDb db, string column, Guid id) =>
+    internal static Task<List<string>> Tags(LanternDb db, string column, Guid id) =>
         db.Rows<string>(
             $"""
             select distinct t.name as "Value" from handover h join lead_tag l on l.lead_id = h.lead_id join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
@@ -95,12 +89,23 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
 
     private async Task<List<DealPersonView>> People(LanternDb db, DealItem deal)
     {
-        var rows = await db.QueryAsync<(Guid Id, Guid Contact, string Name, string? Email, string? Account, string Role)>(
-            """
-            select x.id, c.id, c.name, c.email, a.name, x.role from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id where x.deal_id = @Id order by x.contact_id <> @ContactId, x.at, x.id
-            """,
-            new { deal.Id, deal.ContactId }
-        );
+        var rows = await (
+            from x in db.Set<DealPersonRow>()
+            where x.DealId == deal.Id
+            join c in db.Contacts on x.ContactId equals c.Id
+            join a in db.Accounts on c.AccountId equals a.Id into at
+            from a in at.DefaultIfEmpty()
+            orderby x.ContactId != deal.ContactId, x.At, x.Id
+            select new
+            {
+                x.Id,
+                Contact = c.Id,
+                c.Name,
+                c.Email,
+                Account = (string?)a.Name,
+                x.Role,
+            }
+        ).ToListAsync();
         var people = rows.Select(r => new DealPersonView(
                 r.Id,
                 r.Contact,
@@ -127,12 +132,19 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
 
     private async Task<List<StageStay>> Stages(LanternDb db, Guid id, LivePipeline pipeline, DealItem deal)
     {
-        var rows = (
-            await db.QueryAsync<(string Stage, DateTime Since, string? By)>(
-                "select s.stage_key, s.since, p.display_name from deal_stage s left join person p on p.id = s.person_id where s.deal_id = @id order by s.since, s.id",
-                new { id }
-            )
-        ).ToList();
+        var rows = await (
+            from s in db.Set<DealStageRow>()
+            where s.DealId == id
+            join p in db.Set<Person>() on s.PersonId equals p.Id into people
+            from p in people.DefaultIfEmpty()
+            orderby s.Since, s.Id
+            select new
+            {
+                Stage = s.StageKey,
+                s.Since,
+                By = (string?)p.DisplayName,
+            }
+        ).ToListAsync();
         return
         [
             .. rows.Select(

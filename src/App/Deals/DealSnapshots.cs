@@ -3,6 +3,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -27,14 +28,19 @@ public static class DealSnapshots
 
     private static async Task<DealSnapshot> Of(LanternDb db, Guid deal)
     {
-        var row = await db.QuerySingleAsync<(decimal Amount, int Products, bool Step, string[] Roles, bool Competitor, string[] Facts)>(
-            """
-            select d.amount, (select count(*)::int from deal_product where deal_id = d.id), exists (select 1 from task where deal_id = d.id and done_at is null),
-              array(select role from deal_person where deal_id = d.id), exists (select 1 from deal_competitor where deal_id = d.id), array(select jsonb_object_keys(d.facts))
-            from deal d where d.id = @deal
-            """,
-            new { deal }
-        );
-        return new DealSnapshot(row.Amount, row.Products, row.Step, row.Roles.ToHashSet(), row.Competitor, row.Facts.ToHashSet());
+        var row = await db
+            .Deals.Where(d => d.Id == deal)
+            .Select(d => new
+            {
+                d.Amount,
+                d.Facts,
+                Products = db.Set<DealProductRow>().Count(p => p.DealId == d.Id),
+                Step = db.Tasks.Any(t => t.DealId == d.Id && t.DoneAt == null),
+                Roles = db.Set<DealPersonRow>().Where(p => p.DealId == d.Id).Select(p => p.Role).ToList(),
+                Competitor = db.Set<DealCompetitorRow>().Any(c => c.DealId == d.Id),
+            })
+            .SingleAsync();
+        var facts = Json.Read<Dictionary<string, string>>(row.Facts);
+        return new DealSnapshot(row.Amount, row.Products, row.Step, row.Roles.ToHashSet(), row.Competitor, facts.Keys.ToHashSet());
     }
 }

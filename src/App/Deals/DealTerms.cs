@@ -37,18 +37,13 @@ public static class DealTerms
             ? ApiProblems.Invalid("product-unfit", $"“{odd.Product}” needs to be in the product list, with a quantity over 0 and a price from 0.", "products")
             : null;
 
-    /// <summary>Puts products on a deal that has none, in their order; a statement with <see cref="ValuesOf"/>.</summary>
-    public const string PutSql = """
-        insert into deal_product (id, deal_id, position, product_key, quantity, price)
-          select gen_random_uuid(), @deal, x.n, x.key, x.quantity, x.price from unnest(@products, @quantities, @prices) with ordinality x(key, quantity, price, n)
-        """;
-
-    public static object ValuesOf(Guid deal, IReadOnlyCollection<OrderedProduct> products) =>
-        new
-        {
-            deal,
-            products = products.Select(p => p.Product).ToArray(),
-            quantities = products.Select(p => p.Quantity).ToArray(),
-            prices = products.Select(p => p.Price).ToArray(),
-        };
+    /// <summary>Puts products on a deal that has none, in their order.</summary>
+    internal static SqlText Put(Guid deal, IReadOnlyCollection<OrderedProduct> products)
+    {
+        var (keys, quantities, prices) = (products.Select(p => p.Product).ToArray(), products.Select(p => p.Quantity).ToArray(), products.Select(p => p.Price).ToArray());
+        return $"""
+            insert into deal_product (id, deal_id, position, product_key, quantity, price)
+              select gen_random_uuid(), {deal}, x.n, x.key, x.quantity, x.price from unnest({keys}, {quantities}, {prices}) with ordinality x(key, quantity, price, n)
+            """;
+    }
 }

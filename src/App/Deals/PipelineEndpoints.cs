@@ -66,10 +66,10 @@ public static class PipelineEndpoints
 
     private static async Task<Ok<PipelineSetups>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var counts = (await db.QueryAsync<(string Pipeline, string Stage, int Count)>("select pipeline_key, stage_key, count(*)::int from deal group by 1, 2")).ToDictionary(
-            c => (c.Pipeline, c.Stage),
-            c => c.Count
-        );
+        var counts = await db
+            .Deals.GroupBy(d => new { d.PipelineKey, d.StageKey })
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => (g.Key.PipelineKey, g.Key.StageKey), g => g.Count);
         return TypedResults.Ok(
             new PipelineSetups(
                 [.. workspace.Pipelines.Select(p => View(p, counts, workspace))],

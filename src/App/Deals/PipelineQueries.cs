@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
 
@@ -26,14 +27,15 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
     private const string WithStage = "from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key";
 
     // Of each stage and week, -1 for what is late, the deals that stand by themselves and how many there are.
-    private const string ByWeek = $"""
-        select r.stage, r.week, count(*)::int as deals, coalesce(array_agg(r.id) filter (where r.place <= @EachWeek or r.stage <> all(@full)), array[]::uuid[]) as shown from (
-          select d.id, d.stage_key as stage, w.week, row_number() over (partition by s.position, w.week order by d.amount desc, d.id) as place
-          {WithStage}
-            cross join lateral (select case when d.expected_close < @today then -1 else least(@Weeks, (d.expected_close - @today) / 7) end as week) w
-          where d.pipeline_key = @Key and s.counts = 'open') r
-        group by 1, 2
-        """;
+    private static SqlText ByWeek(string pipeline, DateOnly today, string[] full) =>
+        $"""
+            select r.stage, r.week, count(*)::int as deals, coalesce(array_agg(r.id) filter (where r.place <= {EachWeek} or r.stage <> all({full})), array[]::uuid[]) as shown from (
+              select d.id, d.stage_key as stage, w.week, row_number() over (partition by s.position, w.week order by d.amount desc, d.id) as place
+              {WithStage:sql}
+                cross join lateral (select case when d.expected_close < {today} then -1 else least({Weeks}, (d.expected_close - {today}) / 7) end as week) w
+              where d.pipeline_key = {pipeline} and s.counts = 'open') r
+            group by 1, 2
+            """;
 
     /// <summary>The open deals as lanes.</summary>
     public async Task<DealsView> Lanes(LanternDb db, LivePipeline pipeline)
@@ -47,26 +49,15 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
             {WithStage:sql} where d.pipeline_key = {pipeline.Key} and s.counts = 'open' group by 1, 2, 3
             """
         );
-        var weeks = (
-            await db.QueryAsync<StageWeek>(
-                ByWeek,
-                new
-                {
-                    pipeline.Key,
-                    today,
-                    Weeks,
-                    EachWeek,
-                    full = sums.GroupBy(s => s.Stage).Where(g => g.Sum(s => s.Deals) > FullLane).Select(g => g.Key).ToArray(),
-                }
-            )
-        ).ToList();
-        var shown = await deals.Rows(db, "d.id = any(@ids) order by d.expected_close, d.id", new { ids = weeks.SelectMany(w => w.Shown).ToArray() });
-        var lately = (
-            await db.QueryAsync<(string Stage, int Count)>(
-                "select stage_key, count(*)::int from deal where pipeline_key = @Key and closed_at > @since group by 1",
-                new { pipeline.Key, since }
-            )
-        ).ToDictionary(c => c.Stage, c => c.Count);
+        var full = sums.GroupBy(s => s.Stage).Where(g => g.Sum(s => s.Deals) > FullLane).Select(g => g.Key).ToArray();
+        var weeks = await db.Rows<StageWeek>(ByWeek(pipeline.Key, today, full));
+        var ids = weeks.SelectMany(w => w.Shown).ToArray();
+        var shown = await deals.Rows(db, $"d.id = any({ids}) order by d.expected_close, d.id");
+        var lately = await db
+            .Deals.Where(d => d.PipelineKey == pipeline.Key && d.ClosedAt > since)
+            .GroupBy(d => d.StageKey)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count);
         var (byStage, needs) = (sums.ToLookup(s => s.Stage), DealSnapshots.Needs(workspace));
         return new DealsView(
             [.. workspace.Pipelines.Select(p => new PipelineView(p.Key, p.Name, [.. p.Stages.Select(s => Stage(s, p == pipeline ? [.. byStage[s.Key]] : [], lately, needs))]))],
@@ -89,20 +80,15 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
     /// <param name="from">How many to leave out before them.</param>
     public async Task<DealRows> Rows(LanternDb db, LivePipeline pipeline, bool closed, string? stage, int from, int most)
     {
-        var asked = new
-        {
-            pipeline.Key,
-            since = clock.UtcNow().AddDays(-ClosedShown),
-            stage,
-            from,
-            most,
-        };
-        var which =
-            $"d.pipeline_key = @Key and (@stage::text is null or d.stage_key = @stage) and {(closed ? "s.counts <> 'open' and d.closed_at > @since" : "s.counts = 'open'")}";
-        var all = await db.QuerySingleAsync<int>($"select count(*)::int {WithStage} where {which}", asked);
+        var since = clock.UtcNow().AddDays(-ClosedShown);
+        SqlText lately = $"s.counts <> 'open' and d.closed_at > {since}";
+        SqlText open = $"s.counts = 'open'";
+        var state = closed ? lately : open;
+        SqlText which = $"{WithStage:sql} where d.pipeline_key = {pipeline.Key} and ({stage}::text is null or d.stage_key = {stage}) and {state}";
+        var all = await db.One<int>($"""select count(*)::int as "Value" {which}""");
         // Sorted by themselves first: what else a row shows is read for those few alone.
         var order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close")}, d.id";
-        var some = await deals.Rows(db, $"d.id in (select d.id {WithStage} where {which} {order} offset @from limit @most) {order}", asked);
+        var some = await deals.Rows(db, $"d.id in (select d.id {which} {order:sql} offset {from} limit {most}) {order:sql}");
         return new DealRows(all, [.. some]);
     }
 

@@ -30,120 +30,118 @@ public static class DeskEndpoints
     private const int SilentDays = 30;
 
     /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
-    private static readonly (string Key, string Title, string Delay, Act Needs, string Sql)[] Groups =
+    private static readonly (string Key, string Title, string Delay, Act Needs, Func<DeskAsk, SqlText> Sql)[] Groups =
     [
         (
             "clock",
             "Clocks running out",
             "An answer within the promised time is what the customer remembers.",
             Act.SeeLeads,
-            Lead(
-                "concat_ws(', ', p.display_name, s.name)",
-                "l.clock_due_at",
-                "l.clock_due_at < @soon and l.state = 'new' and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.clock_due_at"
-            )
+            a => Lead($"concat_ws(', ', p.display_name, s.name)", $"l.clock_due_at", $"l.clock_due_at < {a.Now.AddHours(3)} and l.state = 'new' and {a.IsMine}", $"l.clock_due_at")
         ),
         (
             "unrouted",
             "Without a rule",
             "Nobody answers these until you give them to somebody.",
             Act.GiveLeads,
-            Lead("'@' || coalesce(l.country, '') || '@' || s.name", "l.created_at", "l.owner_id is null and l.state in ('new', 'in_work')", "l.created_at")
+            a => Lead($"'@' || coalesce(l.country, '') || '@' || s.name", $"l.created_at", $"l.owner_id is null and l.state in ('new', 'in_work')", $"l.created_at")
         ),
         (
             "qualified",
             "Qualified, to hand over",
             "A qualified lead that waits looks elsewhere.",
             Act.HandOver,
-            Lead("concat_ws(', ', l.company, p.display_name)", "l.last_touch_at", "l.state = 'qualified' and (@mine::uuid is null or l.owner_id = @mine)", "l.last_touch_at")
+            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'qualified' and {a.IsMine}", $"l.last_touch_at")
         ),
         (
             "cleared",
             "Cleared the bar",
             "Both scores say these are worth a call today.",
             Act.SeeLeads,
-            Lead(
-                "'fit ' || l.fit || ', engagement ' || engagement_at(l.decay, @day) || coalesce(', ' || p.display_name, '')",
-                "l.last_touch_at",
-                $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt("@now")} and l.state in ('new', 'in_work') and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.band desc, engagement_at(l.decay, @day) desc"
-            )
+            a =>
+                Lead(
+                    $"'fit ' || l.fit || ', engagement ' || engagement_at(l.decay, {a.Day}) || coalesce(', ' || p.display_name, '')",
+                    $"l.last_touch_at",
+                    $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt($"{a.Now}")} and l.state in ('new', 'in_work') and {a.IsMine}",
+                    $"l.band desc, engagement_at(l.decay, {a.Day}) desc"
+                )
         ),
         (
             "woke",
             "Came back to life",
             "Silent for months, then a sign: worth more than a fresh name.",
             Act.SeeLeads,
-            Lead(
-                "'a sign after ' || l.silent_days || ' silent days'",
-                "l.last_sign_at",
-                "l.silent_days >= 90 and l.last_sign_at > @week and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.last_sign_at desc"
-            )
+            a =>
+                Lead(
+                    $"'a sign after ' || l.silent_days || ' silent days'",
+                    $"l.last_sign_at",
+                    $"l.silent_days >= 90 and l.last_sign_at > {a.Now.AddDays(-7)} and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and {a.IsMine}",
+                    $"l.last_sign_at desc"
+                )
         ),
-        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, Duplicates),
-        ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, Arrivals),
+        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, _ => Duplicates),
+        ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, _ => Arrivals),
         (
             "unsent",
             "Messages that could not be sent",
             "Whoever should have had these does not know it.",
             Act.SetUp,
-            "select 'message', o.id, o.subject, coalesce(p.display_name, o.to_email, '') || ': ' || coalesce(o.problem, ''), o.given_up_at, count(*) over ()::int from outbox o left join person p on p.id = o.person_id where o.given_up_at is not null and o.sent_at is null order by o.given_up_at limit 6"
+            _ =>
+                $"select 'message' as kind, o.id, o.subject as title, coalesce(p.display_name, o.to_email, '') || ': ' || coalesce(o.problem, '') as line, o.given_up_at as at, count(*) over ()::int as count from outbox o left join person p on p.id = o.person_id where o.given_up_at is not null and o.sent_at is null order by o.given_up_at limit 6"
         ),
-        ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, Rows),
+        ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, _ => Rows),
         (
             "sieve",
             "Imports in the sieve",
             "Nothing of these is taken in yet.",
             Act.RunIntake,
-            "select 'import', d.id, d.file_name, d.rows_read || ' rows read, ' || d.rows_new || ' would be new', d.created_at, count(*) over ()::int from import d where d.state = 'sifted' order by d.created_at limit 6"
+            _ =>
+                $"select 'import' as kind, d.id, d.file_name as title, d.rows_read || ' rows read, ' || d.rows_new || ' would be new' as line, d.created_at as at, count(*) over ()::int as count from import d where d.state = 'sifted' order by d.created_at limit 6"
         ),
         (
             "undecided",
             "Undecided and silent",
             "In work for weeks without a word or a decision: qualify them, put them on hold, or let them go.",
             Act.SeeLeads,
-            Lead(
-                "concat_ws(', ', l.company, p.display_name)",
-                "l.last_touch_at",
-                "l.state = 'in_work' and l.last_touch_at < @silent and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.last_touch_at"
-            )
+            a =>
+                Lead(
+                    $"concat_ws(', ', l.company, p.display_name)",
+                    $"l.last_touch_at",
+                    $"l.state = 'in_work' and l.last_touch_at < {a.Now.AddDays(-SilentDays)} and {a.IsMine}",
+                    $"l.last_touch_at"
+                )
         ),
         (
             "idle",
             "No next step",
             "In work, and nobody has anything planned.",
             Act.SeeLeads,
-            Lead(
-                "concat_ws(', ', l.company, p.display_name)",
-                "l.last_touch_at",
-                "l.state = 'in_work' and l.next_step_at is null and (@mine::uuid is null or l.owner_id = @mine)",
-                "l.last_touch_at"
-            )
+            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'in_work' and l.next_step_at is null and {a.IsMine}", $"l.last_touch_at")
         ),
     ];
 
-    private const string Rows = """
-        select 'import', d.id, d.file_name, d.rows_mend || ' of ' || d.rows_read || ' rows to mend', d.created_at, (sum(d.rows_mend) over ())::int
-        from import d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
-        """;
+    private static SqlText Rows =>
+        $"""
+            select 'import' as kind, d.id, d.file_name as title, d.rows_mend || ' of ' || d.rows_read || ' rows to mend' as line, d.created_at as at, (sum(d.rows_mend) over ())::int as count
+            from import d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
+            """;
 
-    private const string Duplicates = """
-        select 'duplicate', t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name),
-          case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
-            where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), ''),
-          t.found_at, (select count(*)::int from duplicate where state = 'open')
-        from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
-        left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
-        """;
+    private static SqlText Duplicates =>
+        $"""
+            select 'duplicate' as kind, t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name) as title,
+              case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
+                where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), '') as line,
+              t.found_at as at, (select count(*)::int from duplicate where state = 'open') as count
+            from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
+            left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
+            """;
 
-    private const string Arrivals = """
-        select 'arrival', a.id, coalesce(nullif(trim(concat_ws(' ', a.raw->>'first_name', a.raw->>'last_name')), ''), a.raw->>'company', a.raw->>'from', a.raw->>'email', s.name),
-          s.name || ': ' || (select string_agg(r->>'words', ' ') from jsonb_array_elements(a.reasons) r), a.at, count(*) over ()::int
-        from single_arrival a join source s on s.key = a.source where a.state = 'waiting' order by a.at limit 6
-        """;
+    private static SqlText Arrivals =>
+        $"""
+            select 'arrival' as kind, a.id, coalesce(nullif(trim(concat_ws(' ', a.raw->>'first_name', a.raw->>'last_name')), ''), a.raw->>'company', a.raw->>'from', a.raw->>'email', s.name) as title,
+              s.name || ': ' || (select string_agg(r->>'words', ' ') from jsonb_array_elements(a.reasons) r) as line, a.at, count(*) over ()::int as count
+            from single_arrival a join source s on s.key = a.source where a.state = 'waiting' order by a.at limit 6
+            """;
 
     public static void MapDesk(this IEndpointRouteBuilder api)
     {
@@ -152,18 +150,29 @@ public static class DeskEndpoints
         group.MapGet("/line", Line).WithSummary("What waits at each stop");
     }
 
-    private static string Lead(string line, string at, string where, string order) =>
+    private static SqlText Lead(SqlText line, SqlText at, SqlText where, SqlText order) =>
         $"""
-            select 'lead', l.id, {LeadRecord.NameSqlOfL}, {line}, {at}, count(*) over ()::int
+            select 'lead' as kind, l.id, {LeadRecord.NameSqlOfL:sql} as title, {line} as line, {at} as at, count(*) over ()::int as count
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where} order by {order} limit {Shown}
             """;
+
+    /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>
+    private sealed record DeskAsk(Guid? Mine, DateTime Now)
+    {
+        public double Day => Core.Scoring.EngagementDecay.DayOf(Now.ToInstant());
+
+        public SqlText IsMine => $"({Mine}::uuid is null or l.owner_id = {Mine})";
+    }
+
+    private sealed record DeskRow(string Kind, Guid Id, string Title, string Line, DateTime At, int Count);
 
     private static async Task<Ok<DeskView>> Waiting(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {
         var groups = new List<DeskGroup>();
+        var ask = new DeskAsk(Permissions.OwnOnly(user.Role()) ? user.Id() : null, clock.UtcNow());
         foreach (var group in Groups.Where(g => user.May(g.Needs)))
         {
-            var rows = (await Read(db, group.Sql, user, clock.UtcNow())).ToList();
+            var rows = await db.Rows<DeskRow>(group.Sql(ask));
             if (rows.Count > 0)
                 groups.Add(new DeskGroup(group.Key, group.Title, rows[0].Count, group.Delay, [.. rows.Select(r => new DeskItem(r.Kind, r.Id, r.Title, Words(r.Line), r.At))]));
         }
@@ -172,25 +181,6 @@ public static class DeskEndpoints
 
     // "@NO@Price guide" carries a country's code; its name is ours, not the database's.
     private static string Words(string line) => line.Split('@', 3) is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
-
-    private static Task<IEnumerable<(string Kind, Guid Id, string Title, string Line, DateTime At, int Count)>> Read(
-        LanternDb db,
-        string sql,
-        ClaimsPrincipal user,
-        DateTime now
-    ) =>
-        db.QueryAsync<(string, Guid, string, string, DateTime, int)>(
-            sql,
-            new
-            {
-                mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null,
-                now,
-                day = Core.Scoring.EngagementDecay.DayOf(now.ToInstant()),
-                soon = now.AddHours(3),
-                week = now.AddDays(-7),
-                silent = now.AddDays(-SilentDays),
-            }
-        );
 
     private static async Task<Ok<LineView>> Line(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
     {

@@ -65,7 +65,7 @@ internal static class AccountAddresses
                             .SetProperty(x => x.Region, written.Region)
                             .SetProperty(x => x.Country, written.Country)
                     );
-                return changed == 0 ? (null, ApiProblems.NotFound("address")) : ($"Changed the {written.Kind} address", null);
+                return changed == 0 ? (null, ApiProblems.NotFound("address")) : ($"Changed the {written!.Kind} address", null);
             }
         );
 

@@ -97,7 +97,7 @@ public static class AccountEndpoints
             where ({Folding.Plain(q)} = '' or a.company_key like {Folding.Plain(q)} || '%' or lower(a.name) like {Folding.Plain(q)} || '%') and ({(kind ?? "")} = '' or {(
                 kind ?? ""
             )} = any(a.kinds)) and ({(segment ?? "")} = '' or {(segment ?? "")} = any(a.segments))
-              and ({name}::text is null or (a.name, a.id) > ({name}, {from?.Id}::uuid)) order by a.name, a.id limit {PageSize + 1:sql}
+              and ({name}::text is null or (a.name, a.id) > ({name}, {from?.Id}::uuid)) order by a.name, a.id limit {PageSize + 1}
             """
         );
         var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
@@ -136,7 +136,7 @@ public static class AccountEndpoints
             row.CreatedAt,
             [.. MainAddress(row.Facts), .. addresses],
             await Contacts(db, id),
-            (await deals.Rows(db, "d.account_id = @id order by d.closed_at is not null, d.expected_close, d.id limit 200", new { id })).ToList(),
+            await deals.Rows(db, $"d.account_id = {id} order by d.closed_at is not null, d.expected_close, d.id limit 200"),
             await db.Rows<AccountCampaign>(
                 $"""
                 select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
@@ -165,7 +165,7 @@ public static class AccountEndpoints
               union select c.*, x.until is not null from contact_account x join contact c on c.id = x.contact_id where x.account_id = {id} and c.account_id is distinct from {id}
             ), tree as (
               select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
-              union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep:sql}
+              union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep}
             )
             select id, name, facts->>'job_title' as job_title, email, phone, kind, reports_to, depth, former from tree order by path limit 500
             """

@@ -1,6 +1,8 @@
 using System.Security.Claims;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Handover;
@@ -185,15 +187,20 @@ public static class HandoverEndpoints
 
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
-        var counts = await db.QuerySingleAsync<(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings)>(
-            """
-            select (select count(*)::int from story_entry where lead_id = @id and removed_at is null), (select count(*)::int from task where lead_id = @id and done_at is null),
-              (select count(*)::int from lead_event where lead_id = @id), (select count(*)::int from lead_tag where lead_id = @id),
-              (select count(distinct campaign_key)::int from campaign_response where lead_id = @id), (select count(*)::int from consent where lead_id = @id),
-              (select count(*)::int from lead_file where lead_id = @id), (select count(*)::int from meeting where lead_id = @id)
-            """,
-            new { id }
-        );
+        var counts = await db
+            .Leads.Where(l => l.Id == id)
+            .Select(l => new
+            {
+                Story = db.Story.Count(s => s.LeadId == l.Id && s.RemovedAt == null),
+                Tasks = db.Tasks.Count(t => t.LeadId == l.Id && t.DoneAt == null),
+                Events = db.Events.Count(e => e.LeadId == l.Id),
+                Tags = db.Set<LeadTagRow>().Count(t => t.LeadId == l.Id),
+                Campaigns = db.Set<CampaignResponseRow>().Where(r => r.LeadId == l.Id).Select(r => r.CampaignKey).Distinct().Count(),
+                Consents = db.Set<ConsentRow>().Count(c => c.LeadId == l.Id),
+                Files = db.Set<LeadFileRow>().Count(f => f.LeadId == l.Id),
+                Meetings = db.Set<MeetingRow>().Count(m => m.LeadId == l.Id),
+            })
+            .SingleAsync();
         return new GoesAlong(
             counts.Story,
             counts.Tasks,
@@ -244,16 +251,7 @@ public static class HandoverEndpoints
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
             return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
         var heads = (
-            await db.Set<Lead>()
-                .Where(x => ask.Leads.ToArray().Contains(x.Id))
-                .Select(x => new
-                {
-                    x.Id,
-                    x.Number,
-                    x.State,
-                    Owner = x.OwnerId,
-                })
-                .ToListAsync()
+            await db.Set<Lead>().Where(x => ask.Leads.ToArray().Contains(x.Id)).Select(x => new ReviewHead(x.Id, x.Number, x.State, x.OwnerId)).ToListAsync()
         ).ToDictionary(h => h.Id);
         var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var lines = new List<ReviewLine>();
@@ -268,7 +266,7 @@ public static class HandoverEndpoints
         return TypedResults.Ok(lines);
     }
 
-    private static ReviewLine Line(HandoverLook look, (Guid Id, int Number, string State, Guid? Owner) head, string pipeline, Guid? own)
+    private static ReviewLine Line(HandoverLook look, ReviewHead head, string pipeline, Guid? own)
     {
         var deal = look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline);
         var name = LeadRecord.NameOf(look.Lead);
@@ -315,4 +313,6 @@ public static class HandoverEndpoints
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
+
+    private sealed record ReviewHead(Guid Id, int Number, string State, Guid? Owner);
 }

@@ -225,12 +225,8 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     {
         if (order.Along.Count == 0)
             return null;
-        var rows = (
-            await db.QueryAsync<(Guid Id, string State, Guid? Owner, string? Company)>(
-                "select id, state, owner_id, company_key from lead where id = any(@ids) order by id for update",
-                new { ids = order.Along.Select(a => a.LeadId).ToArray() }
-            )
-        ).ToList();
+        var ids = order.Along.Select(a => a.LeadId).ToArray();
+        var rows = await db.Rows<AlongLead>($"select id, state, owner_id as owner, company_key as company from lead where id = any({ids}) order by id for update");
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
             return ApiProblems.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
         var company = await db.Set<Lead>().Where(x => x.Id == lead).Select(x => x.CompanyKey).SingleAsync();
@@ -238,4 +234,6 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
             return ApiProblems.Invalid("along-other", "Only leads of the same company come along.", "along");
         return ownOnly is { } own && rows.Any(r => r.Owner != own) ? ApiProblems.NotYours() : null;
     }
+
+    private sealed record AlongLead(Guid Id, string State, Guid? Owner, string? Company);
 }

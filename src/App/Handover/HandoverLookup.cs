@@ -116,50 +116,47 @@ public sealed class HandoverLookup(WorkspaceConfiguration workspace, TimeProvide
         Currencies.Of(country) is { } own && workspace.Products.Any(p => p.Prices.ContainsKey(own)) ? own : pipeline.Currency;
 
     // Accounts by their web domain and name. Contacts by the keys they share, but for those of a crowd, such as the number of a switchboard; and by their own address.
-    private const string ThereSql = $"""
-        select q.place, a.id, a.name, a.domain, a.company_key, a.country from unnest(@places, @domains, @names) q(place, domain, name)
-          cross join lateral (select * from account where domain = nullif(q.domain, '') or company_key = nullif(q.name, '') order by created_at limit 50) a
-        order by q.place, a.created_at;
-        select h.place, c.* from (
-          select q.place, r.id from unnest(@keyPlaces, @keys) q(place, key)
-            cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key limit @Crowd) x) k
-            cross join lateral unnest(k.ids) r(id) where cardinality(k.ids) < @Crowd
-          union select q.place, c.id from unnest(@places, @mails) q(place, mail) cross join lateral (select id from contact where email = nullif(q.mail, '') offset 0) c) h
-          cross join lateral ({MatchKeys.OfContact} where c.id = h.id offset 0) c
-        order by h.place, c.created_at, c.id;
-        """;
+    private static SqlText AccountsThere(int[] places, string[] domains, string[] names) =>
+        $"""
+            select q.place, a.id, a.name, a.domain, a.company_key, a.country from unnest({places}, {domains}, {names}) q(place, domain, name)
+              cross join lateral (select * from account where domain = nullif(q.domain, '') or company_key = nullif(q.name, '') order by created_at limit 50) a
+            order by q.place, a.created_at
+            """;
+
+    private static SqlText ContactsThere(int[] keyPlaces, long[] keys, int[] places, string[] emails) =>
+        $"""
+            select h.place, c.id, c.name, c.email, c.phone, c.facts, c.company_key, c.domain from (
+              select q.place, r.id from unnest({keyPlaces}, {keys}) q(place, key)
+                cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key limit {Crowd}) x) k
+                cross join lateral unnest(k.ids) r(id) where cardinality(k.ids) < {Crowd}
+              union select q.place, c.id from unnest({places}, {emails}) q(place, mail) cross join lateral (select id from contact where email = nullif(q.mail, '') offset 0) c) h
+              cross join lateral ({MatchKeys.OfContact:sql} where c.id = h.id offset 0) c
+            order by h.place, c.created_at, c.id
+            """;
 
     /// <summary>What is there already of each of these leads, in their order.</summary>
     public async Task<IReadOnlyList<AlreadyThere>> Find(LanternDb db, IReadOnlyList<RecordValues> leads)
     {
         var (companies, people) = (leads.Select(Organisation.Of).ToList(), leads.Select(Identity.Of).ToList());
         var keys = people.SelectMany((who, place) => BlockKeys.Kept(who).Select(key => (place, key))).ToList();
-        await using var found = await db.QueryMultipleAsync(
-            ThereSql,
-            new
-            {
-                places = Enumerable.Range(0, leads.Count).ToArray(),
-                domains = companies.Select(c => c.Domain).ToArray(),
-                names = companies.Select(c => c.Name).ToArray(),
-                mails = people.Select(p => p.Email).ToArray(),
-                keyPlaces = keys.Select(k => k.place).ToArray(),
-                keys = keys.Select(k => k.key).ToArray(),
-                Crowd,
-            }
-        );
-        var accounts = (await found.ReadAsync<(int Place, Guid Id, string Name, string? Domain, string? Key, string? Country)>()).ToLookup(a => a.Place);
-        var contacts = (await found.ReadAsync<ContactIdentity>()).ToLookup(c => c.Place);
+        int[] places = [.. Enumerable.Range(0, leads.Count)];
+        var accounts = (await db.Rows<AccountThere>(AccountsThere(places, [.. companies.Select(c => c.Domain)], [.. companies.Select(c => c.Name)]))).ToLookup(a => a.Place);
+        var contacts = (
+            await db.Rows<ContactIdentity>(ContactsThere([.. keys.Select(k => k.place)], [.. keys.Select(k => k.key)], places, [.. people.Select(p => p.Email)]))
+        ).ToLookup(c => c.Place);
         return
         [
             .. companies.Select(
                 (own, place) =>
                     new AlreadyThere(
-                        Judge(accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.Key ?? "", a.Country ?? ""))))),
+                        Judge(accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.CompanyKey ?? "", a.Country ?? ""))))),
                         Judge(contacts[place].Select(c => (c.Id, c.Name, workspace.Matcher.Compare(people[place], c.Identity(workspace.Catalogue)))))
                     )
             ),
         ];
     }
+
+    private sealed record AccountThere(int Place, Guid Id, string Name, string? Domain, string? CompanyKey, string? Country);
 
     private static IReadOnlyList<FoundRecord> Judge(IEnumerable<(Guid Id, string Name, MatchResult Match)> candidates) =>
         [

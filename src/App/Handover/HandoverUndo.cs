@@ -29,7 +29,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     {
         if (await Open(db, lead, hold: false) is not { } done)
             return null;
-        var name = await db.QuerySingleAsync<string>("select name from deal where id = @DealId", done);
+        var name = await db.Deals.Where(d => d.Id == done.DealId).Select(d => d.Name).SingleAsync();
         var all = await Whole(db, done);
         var ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray();
         var names = await db.Rows<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = any({ids})""");
@@ -60,7 +60,7 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     }
 
     private static async Task<HandoverRow?> Open(LanternDb db, Guid lead, bool hold) =>
-        await db.Row<HandoverRow>($"select * from handover where lead_id = {lead} and taken_back_at is null {(hold ? "for update" : ""):sql}");
+        await db.Entity<HandoverRow>($"select * from handover where lead_id = {lead} and taken_back_at is null {(hold ? "for update" : ""):sql}");
 
     // With the one that made the deal go those that came along, before it.
     private static async Task<List<HandoverRow>> Whole(LanternDb db, HandoverRow done) =>
@@ -70,18 +70,15 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
 
     // What others use by now stays whatever is taken back.
     private static async Task<List<string>> Stays(LanternDb db, HandoverRow done) =>
-        (
-            await db.QueryAsync<string>(
-                """
-                select 'the account ' || a.name from account a where a.id = @AccountId and @MadeAccount
-                  and (exists (select 1 from deal d where d.account_id = a.id and d.id <> @DealId) or exists (select 1 from contact c where c.account_id = a.id and c.id <> @ContactId
-                    and not exists (select 1 from handover h where h.deal_id = @DealId and h.contact_id = c.id and h.made_contact)))
-                union all select 'the contact ' || c.name from contact c where c.id = @ContactId and @MadeContact
-                  and (exists (select 1 from deal d where d.contact_id = c.id and d.id <> @DealId) or exists (select 1 from deal_person p where p.contact_id = c.id and p.deal_id <> @DealId))
-                """,
-                done
-            )
-        ).ToList();
+        await db.Rows<string>(
+            $"""
+            select 'the account ' || a.name as "Value" from account a where a.id = {done.AccountId} and {done.MadeAccount}
+              and (exists (select 1 from deal d where d.account_id = a.id and d.id <> {done.DealId}) or exists (select 1 from contact c where c.account_id = a.id and c.id <> {done.ContactId}
+                and not exists (select 1 from handover h where h.deal_id = {done.DealId} and h.contact_id = c.id and h.made_contact)))
+            union all select 'the contact ' || c.name from contact c where c.id = {done.ContactId} and {done.MadeContact}
+              and (exists (select 1 from deal d where d.contact_id = c.id and d.id <> {done.DealId}) or exists (select 1 from deal_person p where p.contact_id = c.id and p.deal_id <> {done.DealId}))
+            """
+        );
 
     // Whoever touches a record leaves a line in its story; a task of the deal's own is seen by itself.
     private static async Task<List<DoneSince>> Since(LanternDb db, List<HandoverRow> all)
@@ -93,18 +90,15 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
     }
 
     private static async Task<List<DoneSince>> Since(LanternDb db, HandoverRow done) =>
-        (
-            await db.QueryAsync<DoneSince>(
-                $"""
-                select s.at, s.text, p.display_name as by from story_entry s left join person p on p.id = s.person_id
-                  where s.at > @At and s.removed_at is null and s.kind not in ('handed_over', 'taken_back')
-                    and ((@MadeDeal and s.deal_id = @DealId) or (@MadeContact and s.contact_id = @ContactId) or (@MadeAccount and s.account_id = @AccountId))
-                union all select t.due_at, 'the task ' || t.subject, p.display_name from task t join person p on p.id = t.owner_id where @MadeDeal and t.deal_id = @DealId and t.lead_id is null
-                order by 1 limit {MostTold}
-                """,
-                done
-            )
-        ).ToList();
+        await db.Rows<DoneSince>(
+            $"""
+            select s.at, s.text, p.display_name as by from story_entry s left join person p on p.id = s.person_id
+              where s.at > {done.At} and s.removed_at is null and s.kind not in ('handed_over', 'taken_back')
+                and (({done.MadeDeal} and s.deal_id = {done.DealId}) or ({done.MadeContact} and s.contact_id = {done.ContactId}) or ({done.MadeAccount} and s.account_id = {done.AccountId}))
+            union all select t.due_at, 'the task ' || t.subject, p.display_name from task t join person p on p.id = t.owner_id where {done.MadeDeal} and t.deal_id = {done.DealId} and t.lead_id is null
+            order by 1 limit {MostTold}
+            """
+        );
 
     private async Task Back(LanternDb db, HandoverRow done, bool keep, Guid by, DateTime now)
     {
@@ -144,12 +138,11 @@ public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider 
             update contact set account_id = null where id = {done.ContactId} and account_id = {done.AccountId} and {first};
             """
         );
-        await db.ExecuteAsync(
+        await db.Run(
+            $"""
+            delete from contact where id = {done.ContactId} and {done.MadeContact} and not exists (select 1 from deal where contact_id = {done.ContactId}) and not exists (select 1 from deal_person where contact_id = {done.ContactId});
+            delete from account where id = {done.AccountId} and {done.MadeAccount} and not exists (select 1 from deal where account_id = {done.AccountId}) and not exists (select 1 from contact where account_id = {done.AccountId});
             """
-            delete from contact where id = @ContactId and @MadeContact and not exists (select 1 from deal where contact_id = @ContactId) and not exists (select 1 from deal_person where contact_id = @ContactId);
-            delete from account where id = @AccountId and @MadeAccount and not exists (select 1 from deal where account_id = @AccountId) and not exists (select 1 from contact where account_id = @AccountId);
-            """,
-            done
         );
         foreach (var (record, id) in new[] { ("contact", done.ContactId), ("account", done.AccountId ?? default) })
             await Restore(db, record, id, changes.Where(c => c.Record == record).ToList());

@@ -7,6 +7,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
 
@@ -30,19 +31,7 @@ internal sealed class HandoverWriter(
 )
 {
     private readonly List<RecordFactChange> _changes = [];
-    private readonly Statements _made = new(
-        db,
-        new
-        {
-            done.LeadId,
-            done.AccountId,
-            done.ContactId,
-            done.DealId,
-            done.At,
-            done.PersonId,
-            owner,
-        }
-    );
+    private readonly Statements _made = new(db);
 
     // What the account is found by, and so its people.
     private (string? Name, string? Domain) _account;
@@ -69,7 +58,7 @@ internal sealed class HandoverWriter(
         if (!done.MadeAccount && !HasChanged("account"))
             return;
         marks.Account(id, _account.Name, _account.Domain);
-        _made.Add(DuplicateDetectionWorker.AskSql("account", "AccountId"));
+        _made.Add(DuplicateDetectionWorker.AskSql("account", [id]));
     }
 
     private void Make(string? name, Dictionary<string, string> facts)
@@ -78,19 +67,12 @@ internal sealed class HandoverWriter(
         var household = sheet.Makes == AccountKind.Household;
         _account = household ? default : (Folding.Company(name), organisation.Domain);
         _made.Add(
-            """
+            $"""
             insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
-            values (@AccountId, @name, @household, nullif(@companyKey, ''), nullif(@domain, ''), nullif(@Country, ''), @owner, @At, @accountFacts::jsonb)
-            """,
-            new
-            {
-                name,
-                household,
-                companyKey = _account.Name ?? "",
-                domain = _account.Domain ?? "",
-                organisation.Country,
-                accountFacts = Json.Write(facts),
-            }
+            values ({done.AccountId}, {name}, {household}, nullif({_account.Name}, ''), nullif({_account.Domain}, ''), nullif({organisation.Country}, ''), {owner}, {done.At}, {Json.Write(
+                facts
+            )}::jsonb)
+            """
         );
     }
 
@@ -100,14 +82,12 @@ internal sealed class HandoverWriter(
         var facts = Merged("contact", held.Contact?.Facts, TargetRecord.Contact);
         if (done.MadeContact)
             _made.Add(
-                "insert into contact (id, account_id, name, email, phone, owner_id, created_at, facts) values (@ContactId, @AccountId, @contactName, @email, @phone, @owner, @At, @contactFacts::jsonb)",
-                new
-                {
-                    contactName = LeadRecord.NameOf(lead),
-                    email = facts.GetValueOrDefault("email"),
-                    phone = facts.GetValueOrDefault("phone"),
-                    contactFacts = Json.Write(facts),
-                }
+                $"""
+                insert into contact (id, account_id, name, email, phone, owner_id, created_at, facts)
+                values ({done.ContactId}, {done.AccountId}, {LeadRecord.NameOf(lead)}, {facts.GetValueOrDefault("email")}, {facts.GetValueOrDefault(
+                    "phone"
+                )}, {owner}, {done.At}, {Json.Write(facts)}::jsonb)
+                """
             );
         else if (HasChanged("contact"))
             await RecordFacts.WriteFacts(db, "contact", done.ContactId, facts);
@@ -115,7 +95,7 @@ internal sealed class HandoverWriter(
             await At(account);
         if (done.MadeContact || HasChanged("contact") || HasChanged("contact_account"))
             Keys(facts);
-        _made.Add(DuplicateDetectionWorker.AskSql("contact", "ContactId"));
+        _made.Add(DuplicateDetectionWorker.AskSql("contact", [done.ContactId]));
     }
 
     // A known contact is at the account from now on: as its first, or beside the one it has.
@@ -123,21 +103,14 @@ internal sealed class HandoverWriter(
     {
         if (held.Contact?.AccountId is null)
         {
-            _made.Add("update contact set account_id = @AccountId where id = @ContactId");
+            _made.Add($"update contact set account_id = {account} where id = {done.ContactId}");
             _changes.Add(new RecordFactChange("contact_account", "first", null, account.ToString()));
         }
-        else if (await db.QuerySingleAsync<int>("select count(*)::int from contact_account where contact_id = @ContactId and account_id = @AccountId and until is null", done) == 0)
+        else if (!await db.Set<ContactAccountRow>().AnyAsync(c => c.ContactId == done.ContactId && c.AccountId == account && c.Until == null))
         {
             var further = Guid.CreateVersion7();
-            _made.Add(
-                "insert into contact_account (id, contact_id, account_id, title, since) values (@further, @ContactId, @AccountId, @title, @since)",
-                new
-                {
-                    further,
-                    title = lead.Text("job_title") ?? "",
-                    since = DateOnly.FromDateTime(done.At),
-                }
-            );
+            var (title, since) = (lead.Text("job_title") ?? "", DateOnly.FromDateTime(done.At));
+            _made.Add($"insert into contact_account (id, contact_id, account_id, title, since) values ({further}, {done.ContactId}, {account}, {title}, {since})");
             _changes.Add(new RecordFactChange("contact_account", "further", null, further.ToString()));
         }
     }
@@ -156,11 +129,11 @@ internal sealed class HandoverWriter(
             Domain = domain,
         };
         if (!done.MadeContact)
-            _made.Add("delete from match_key where record_id = @ContactId");
+            _made.Add($"delete from match_key where record_id = {done.ContactId}");
         var identity = who.Identity(workspace.Catalogue);
         var keys = BlockKeys.Kept(identity).ToArray();
         marks.Contact(done.ContactId, identity, keys);
-        _made.Add("insert into match_key (key, record_id) select k, @ContactId from unnest(@keys) k", new { keys });
+        _made.Add($"insert into match_key (key, record_id) select k, {done.ContactId} from unnest({keys}) k");
     }
 
     /// <summary>Makes the deal with its products, at its first stage.</summary>
@@ -171,31 +144,20 @@ internal sealed class HandoverWriter(
             .ToDictionary(l => l.Field, l => l.Stored);
         _made
             .Add(
-                """
+                $"""
                 insert into deal (id, name, pipeline_key, stage_key, amount, currency, expected_close, account_id, contact_id, owner_id, lead_id, source, campaign, created_at, stage_since, facts)
-                values (@DealId, @dealName, @Pipeline, @stage, @Amount, @Currency, @ExpectedClose, @AccountId, @ContactId, @owner, @LeadId, @source, @campaign, @At, @At, @dealFacts::jsonb)
-                """,
-                new
-                {
-                    dealName = order.DealName.Trim(),
-                    order.Pipeline,
-                    stage,
-                    order.Amount,
-                    order.Currency,
-                    order.ExpectedClose,
-                    source = lead.Text("source") ?? "",
-                    campaign = lead.Text("campaign"),
-                    dealFacts = Json.Write(facts),
-                }
+                values ({done.DealId}, {order.DealName.Trim()}, {order.Pipeline}, {stage}, {order.Amount}, {order.Currency}, {order.ExpectedClose}, {done.AccountId}, {done.ContactId}, {owner},
+                  {done.LeadId}, {lead.Text("source") ?? ""}, {lead.Text("campaign")}, {done.At}, {done.At}, {Json.Write(facts)}::jsonb)
+                """
             )
-            .Add("insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), @DealId, @stage, @At, @PersonId)");
+            .Add($"insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), {done.DealId}, {stage}, {done.At}, {done.PersonId})");
         if (order.Products.Count > 0)
-            _made.Add(DealTerms.PutSql, DealTerms.ValuesOf(done.DealId, order.Products));
+            _made.Add(DealTerms.Put(done.DealId, order.Products));
     }
 
     /// <summary>Gives the contact its part in the deal.</summary>
     public void Join(string role) =>
-        _made.Add("insert into deal_person (id, deal_id, contact_id, role, at) values (gen_random_uuid(), @DealId, @ContactId, @role, @At)", new { role });
+        _made.Add($"insert into deal_person (id, deal_id, contact_id, role, at) values (gen_random_uuid(), {done.DealId}, {done.ContactId}, {role}, {done.At})");
 
     /// <summary>Tells somebody of it, once it holds.</summary>
     public void Notify(Guid person, string subject, string text) => _notice = (person, subject, text);
@@ -208,54 +170,39 @@ internal sealed class HandoverWriter(
         if (!carried.IsWhole)
             throw new InvalidOperationException($"of {carried.Known} facts of a lead {carried.Found} arrived and {carried.Left.Length} were left on purpose");
         var dropped = carried.Left.Where(l => l.How == Settled.Dropped).Select(l => l.Label.ToLowerInvariant()).ToList();
-        var closing = new Statements(
-            db,
-            new
-            {
-                done.Id,
-                done.LeadId,
-                done.AccountId,
-                done.ContactId,
-                done.DealId,
-                done.MadeAccount,
-                done.MadeContact,
-                done.MadeDeal,
-                done.Key,
-                done.At,
-                done.PersonId,
-                changes = Json.Write(_changes),
-                carried = Json.Write(carried),
-                words = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}",
-            }
-        ).Add(
-            """
+        var said = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}";
+        var closing = new Statements(db).Add(
+            $"""
             insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
-              values (@Id, @LeadId, @AccountId, @ContactId, @DealId, @MadeAccount, @MadeContact, @MadeDeal, @Key,
-                @changes::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
-                  cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = @LeadId),
-                @carried::jsonb, @At, @PersonId);
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), @LeadId, @At, 'handed_over', @words, @PersonId);
-            update story_entry set contact_id = @ContactId, account_id = @AccountId, deal_id = @DealId where lead_id = @LeadId;
-            update task set deal_id = @DealId, contact_id = @ContactId where lead_id = @LeadId;
-            delete from duplicate where state = 'open' and (a = @LeadId or b = @LeadId);
-            update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = @At, version = version + 1 where id = @LeadId
+              values ({done.Id}, {done.LeadId}, {done.AccountId}, {done.ContactId}, {done.DealId}, {done.MadeAccount}, {done.MadeContact}, {done.MadeDeal}, {done.Key},
+                {Json.Write(_changes)}::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
+                  cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = {done.LeadId}),
+                {Json.Write(carried)}::jsonb, {done.At}, {done.PersonId});
+            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {done.At}, 'handed_over', {said}, {done.PersonId});
+            update story_entry set contact_id = {done.ContactId}, account_id = {done.AccountId}, deal_id = {done.DealId} where lead_id = {done.LeadId};
+            update task set deal_id = {done.DealId}, contact_id = {done.ContactId} where lead_id = {done.LeadId};
+            delete from duplicate where state = 'open' and (a = {done.LeadId} or b = {done.LeadId});
+            update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = {done.At}, version = version + 1 where id = {done.LeadId}
             """
         );
         if (_notice is { } notice)
-            closing.Add(Rerouter.NoticeSql, Rerouter.NoticeOf(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));
+            closing.Add(Rerouter.NoticeSql(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));
         await closing.Send();
     }
+
+    private sealed record WrittenFacts(string? Account, string Contact, string Deal, string Source, string? Campaign);
 
     // As it stands in the database now, not as we meant it.
     private async Task<IReadOnlyDictionary<TargetRecord, IReadOnlyDictionary<string, string>>> Written()
     {
         var row = await _made
             .Add(
-                """
-                select (select facts::text from account where id = @AccountId), (select facts::text from contact where id = @ContactId), d.facts::text, d.source, d.campaign from deal d where d.id = @DealId
+                $"""
+                select (select facts::text from account where id = {done.AccountId}) as account, (select facts::text from contact where id = {done.ContactId}) as contact, d.facts::text as deal, d.source, d.campaign
+                from deal d where d.id = {done.DealId}
                 """
             )
-            .SendForOne<(string? Account, string Contact, string Deal, string Source, string? Campaign)>();
+            .SendForOne<WrittenFacts>();
         var written = new Dictionary<TargetRecord, IReadOnlyDictionary<string, string>>();
         if (row.Account is not null)
             written[TargetRecord.Account] = Json.Read<Dictionary<string, string>>(row.Account);

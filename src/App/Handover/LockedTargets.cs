@@ -23,20 +23,24 @@ public sealed record LockedTargets(LockedAccount? Account, LockedContact? Contac
     {
         if (account is null && contact is null)
             return None;
-        await using var rows = await db.QueryMultipleAsync(
-            $"""
-            select facts::text, company_key, domain from account where id = @account {(hold ? "for update" : "")};
-            select c.facts::text, c.account_id, a.company_key, a.domain from contact c left join account a on a.id = c.account_id where c.id = @contact {(
-                hold ? "for update of c" : ""
-            )};
-            """,
-            new { account, contact }
-        );
-        var (facts, key, domain) = await rows.ReadSingleOrDefaultAsync<(string? Facts, string? Key, string? Domain)>();
-        var ofContact = await rows.ReadSingleOrDefaultAsync<(string? Facts, Guid? Account, string? Key, string? Domain)>();
+        var ofAccount = account is null
+            ? null
+            : await db.Row<AccountFacts>($"select facts::text as facts, company_key, domain from account where id = {account} {(hold ? "for update" : ""):sql}");
+        var ofContact = contact is null
+            ? null
+            : await db.Row<ContactFacts>(
+                $"""
+                select c.facts::text as facts, c.account_id, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
+                where c.id = {contact} {(hold ? "for update of c" : ""):sql}
+                """
+            );
         return new LockedTargets(
-            facts is null ? null : new LockedAccount(Json.Read<Dictionary<string, string>>(facts), key, domain),
-            ofContact.Facts is null ? null : new LockedContact(Json.Read<Dictionary<string, string>>(ofContact.Facts), ofContact.Account, ofContact.Key, ofContact.Domain)
+            ofAccount is null ? null : new LockedAccount(Json.Read<Dictionary<string, string>>(ofAccount.Facts), ofAccount.CompanyKey, ofAccount.Domain),
+            ofContact is null ? null : new LockedContact(Json.Read<Dictionary<string, string>>(ofContact.Facts), ofContact.AccountId, ofContact.CompanyKey, ofContact.Domain)
         );
     }
+
+    private sealed record AccountFacts(string Facts, string? CompanyKey, string? Domain);
+
+    private sealed record ContactFacts(string Facts, Guid? AccountId, string? CompanyKey, string? Domain);
 }

@@ -46,11 +46,15 @@ public static class RecordFacts
 
     private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var row = await db.QuerySingleOrDefaultAsync<(string Name, string Facts)?>($"select name, facts::text from {table} where id = @id", new { id });
+        var row = await db.Row<NamedFacts>($"select name, facts::text as facts from {table:sql} where id = {id}");
         return row is null
             ? ApiProblems.NotFound(table)
-            : TypedResults.Ok(new RecordSheet(id, row.Value.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Value.Facts), workspace.Catalogue)]));
+            : TypedResults.Ok(new RecordSheet(id, row.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Facts), workspace.Catalogue)]));
     }
+
+    private sealed record NamedFacts(string Name, string Facts);
+
+    private sealed record OwnedFacts(string Facts, Guid? OwnerId);
 
     private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
         FieldsOf(kind, facts, catalogue).Select(f => FactView.Of(f, facts.GetValueOrDefault(f.Key)));
@@ -71,12 +75,12 @@ public static class RecordFacts
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var row = await db.QuerySingleOrDefaultAsync<(string Facts, Guid? Owner)?>($"select facts::text, owner_id from {table} where id = @id for update", new { id });
+        var row = await db.Row<OwnedFacts>($"select facts::text as facts, owner_id from {table:sql} where id = {id} for update");
         if (row is null)
             return ApiProblems.NotFound(table);
-        if (Permissions.OwnOnly(user.Role()) && row.Value.Owner != user.Id())
+        if (Permissions.OwnOnly(user.Role()) && row.OwnerId != user.Id())
             return ApiProblems.NotYours();
-        var facts = Json.Read<Dictionary<string, string>>(row.Value.Facts);
+        var facts = Json.Read<Dictionary<string, string>>(row.Facts);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
             return ApiProblems.Stale();
         var known = FieldsOf(kind, facts, workspace.Catalogue).ToDictionary(f => f.Key);
@@ -130,14 +134,17 @@ public static class RecordFacts
     /// <summary>Writes the facts of a contact, account or deal, and the columns that follow them.</summary>
     public static Task WriteFacts(LanternDb db, string table, Guid id, Dictionary<string, string> facts)
     {
-        var follow = table switch
-        {
-            "contact" => "name = coalesce(@person, name), email = @email, phone = @phone,",
-            "account" => "name = coalesce(@company, name), company_key = coalesce(@key, company_key), domain = coalesce(@domain, domain), country = @country,",
-            _ => "version = version + 1,",
-        };
         var of = (string key) => facts.GetValueOrDefault(key);
         var full = $"{of("first_name")} {of("last_name")}".Trim();
-        return db.Run($"update {table:sql} set {follow:sql} facts = {Json.Write(facts)}::jsonb where id = {id}");
+        var person = full.Length > 0 ? full : of("company") ?? of("email") ?? of("phone");
+        var key = of("company") is { } company ? Folding.Company(company) : null;
+        SqlText follow = table switch
+        {
+            "contact" => $"name = coalesce({person}, name), email = {of("email")}, phone = {of("phone")}",
+            "account" =>
+                $"name = coalesce({of("company")}, name), company_key = coalesce({key}, company_key), domain = coalesce({of("website")}, domain), country = {of("country")}",
+            _ => $"version = version + 1",
+        };
+        return db.Run($"update {table:sql} set {follow}, facts = {Json.Write(facts)}::jsonb where id = {id}");
     }
 }

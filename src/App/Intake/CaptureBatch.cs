@@ -164,28 +164,30 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = new Dictionary<Guid, DateTime>();
         var desk = await RoutingContext.Open(db, now);
-        var owners = await db.QueryAsync<(Guid Lead, Guid Owner, string Name)>(
-            "select id, owner_id, trim(concat_ws(' ', first_name, last_name)) from lead where id = any(@ids) and owner_id is not null",
-            new { ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray() }
-        );
-        var words = asking.ToLookup(d => d.Raw.LeadId!.Value, d => Again(d.Arriving.Words));
-        await db.ExecuteAsync(
-            """
-            insert into outbox (id, kind, person_id, subject, text, created_at, tries) values (gen_random_uuid(), 'lead-again', @owner, @subject, @text, @now, 0);
-            insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), @lead, @owner, @task, @due
-              where not exists (select 1 from task where lead_id = @lead and done_at is null);
-            """,
-            owners.Select(o => new
+        var ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray();
+        var owners = await db
+            .Leads.Where(l => ids.Contains(l.Id) && l.OwnerId != null)
+            .Select(l => new
             {
-                owner = o.Owner,
-                lead = o.Lead,
-                now,
-                subject = $"Came in again: {o.Name}",
-                text = string.Join('\n', words[o.Lead]),
-                task = sheet.Task,
-                due = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)),
+                Lead = l.Id,
+                Owner = l.OwnerId!.Value,
+                First = (string?)l["first_name"],
+                Last = (string?)l["last_name"],
             })
-        );
+            .ToListAsync();
+        var words = asking.ToLookup(d => d.Raw.LeadId!.Value, d => Again(d.Arriving.Words));
+        foreach (var o in owners)
+        {
+            var (subject, text) = ($"Came in again: {$"{o.First} {o.Last}".Trim()}", string.Join('\n', words[o.Lead]));
+            var at = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes));
+            await db.Run(
+                $"""
+                insert into outbox (id, kind, person_id, subject, text, created_at, tries) values (gen_random_uuid(), 'lead-again', {o.Owner}, {subject}, {text}, {now}, 0);
+                insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), {o.Lead}, {o.Owner}, {sheet.Task}, {at}
+                  where not exists (select 1 from task where lead_id = {o.Lead} and done_at is null);
+                """
+            );
+        }
         await FollowUps.Refresh(db, [.. words.Select(w => w.Key)]);
     }
 
@@ -197,7 +199,11 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
         var now = clock.UtcNow();
         await SingleArrival.Save(db, fresh.Where(d => !d.Arriving.ApprovedManually).Select(d => d.Raw), cancel);
         foreach (var raw in fresh.Where(d => d.Arriving.ApprovedManually).Select(d => d.Raw))
-            await db.ExecuteAsync("update single_arrival set state = @State, outcome = @Outcome, reason = @Reason, lead_id = @LeadId where id = @Id", raw);
+            await db.Set<SingleArrival>()
+                .Where(a => a.Id == raw.Id)
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(a => a.State, raw.State).SetProperty(a => a.Outcome, raw.Outcome).SetProperty(a => a.Reason, raw.Reason).SetProperty(a => a.LeadId, raw.LeadId)
+                );
         var files = fresh.SelectMany(d => d.Arriving.Files).ToList();
         if (files.Count > 0)
             await Letters.ArrivalFileRow.Table.Write(db, files, cancel);
@@ -239,15 +245,17 @@ public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission adm
     {
         if (mails.Count == 0)
             return mails;
-        var sent = (
-            await db.QueryAsync<(string To, int Hour, int Day)>(
-                """
-                select to_email, (count(*) filter (where created_at > @now - interval '1 hour'))::int, count(*)::int from outbox
-                where kind = 'confirm-consent' and to_email = any(@to) and created_at > @now - interval '1 day' group by 1
-                """,
-                new { to = mails.Select(m => m.ToEmail).Distinct().ToArray(), now }
-            )
-        ).ToDictionary(s => s.To, s => (s.Hour, s.Day));
+        var (to, hour, day) = (mails.Select(m => m.ToEmail).Distinct().ToArray(), now.AddHours(-1), now.AddDays(-1));
+        var sent = await db.Set<OutboxRow>()
+            .Where(o => o.Kind == "confirm-consent" && to.Contains(o.ToEmail) && o.CreatedAt > day)
+            .GroupBy(o => o.ToEmail!)
+            .Select(g => new
+            {
+                To = g.Key,
+                Hour = g.Count(o => o.CreatedAt > hour),
+                Day = g.Count(),
+            })
+            .ToDictionaryAsync(s => s.To, s => (s.Hour, s.Day));
         return [.. mails.DistinctBy(m => m.ToEmail).Where(m => sent.GetValueOrDefault(m.ToEmail ?? "") is { Hour: < MostMailsAnHour, Day: < MostMailsADay })];
     }
 

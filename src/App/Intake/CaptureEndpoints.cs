@@ -192,10 +192,21 @@ public static class CaptureEndpoints
     {
         if (identity.Company.Length < 3)
             return [];
-        var found = await db.QueryAsync<(Guid Id, int Number, string? Email, string? Phone, string? Mobile, string? First, string? Last)>(
-            "select id, number, email, phone, mobile, first_name, last_name from lead where company_key = @Company order by last_touch_at desc limit 50",
-            new { identity.Company }
-        );
+        var found = await db
+            .Leads.Where(l => l.CompanyKey == identity.Company)
+            .OrderByDescending(l => l.LastTouchAt)
+            .Take(50)
+            .Select(l => new
+            {
+                l.Id,
+                l.Number,
+                Email = (string?)l["email"],
+                Phone = (string?)l["phone"],
+                Mobile = (string?)l["mobile"],
+                First = (string?)l["first_name"],
+                Last = (string?)l["last_name"],
+            })
+            .ToListAsync();
         return found.Select(l => new KnownPerson(
             KnownKind.Lead,
             l.Id,

@@ -93,9 +93,11 @@ public static class ImportQueries
     {
         if (await db.Row<Listed>($"{Select:sql} where d.id = {id}") is not { } import)
             return null;
-        var same = await db.QueryFirstOrDefaultAsync<string>(
-            "select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') from import where content_hash = @ContentHash and id <> @Id and state in ('taken', 'taking') order by taken_at desc",
-            new { import.ContentHash, import.Id }
+        var same = await db.Row<string>(
+            $"""
+            select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') as "Value" from import
+            where content_hash = {import.ContentHash} and id <> {import.Id} and state in ('taken', 'taking') order by taken_at desc limit 1
+            """
         );
         var plan = Json.Read<SiftPlan>(import.Plan);
         return new SieveView(
@@ -119,18 +121,20 @@ public static class ImportQueries
 
     private static async Task<ImportChoices> Choices(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var teams = await db.Set<TeamRow>().OrderBy(x => x.Name).Select(x => new { x.Key, x.Name }).ToListAsync();
-        var tags = await db.Set<TagRow>().Where(x => !x.Retired).OrderBy(x => x.Name).Select(x => new { x.Key, x.Name }).ToListAsync();
-        var owners = await db.QueryAsync<(string Key, string Name)>(
-            "select distinct p.id::text, p.display_name from person p join turn t on t.person_id = p.id order by p.display_name"
-        );
+        var teams = await db.Set<TeamRow>().OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
+        var tags = await db.Set<TagRow>().Where(x => !x.Retired).OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
+        var owners = await db.Set<Person>()
+            .Where(p => db.Set<TurnRow>().Any(t => t.PersonId == p.Id))
+            .OrderBy(p => p.DisplayName)
+            .Select(p => new ChoiceView(p.Id.ToString(), p.DisplayName))
+            .ToListAsync();
         return new ImportChoices(
             await Sources(db, workspace),
             Of(workspace.Catalogue["campaign"].Choices),
             Of(CampaignResponse.Choices),
-            Of(owners),
-            Of(teams),
-            Of(tags),
+            owners,
+            teams,
+            tags,
             Of(workspace.ConsentPurposes),
             TextEncoding.Known,
             [.. Countries.All.Select(c => new ChoiceView(c.Code, c.Name)).OrderBy(c => c.Label, StringComparer.Ordinal)]
@@ -152,8 +156,6 @@ public static class ImportQueries
         var signal = model.Engagement.FirstOrDefault(s => s.Kind == kind);
         return signal is null ? label : $"{label}, {signal.Points:0.##} points of engagement";
     }
-
-    private static List<ChoiceView> Of(IEnumerable<(string Key, string Name)> rows) => [.. rows.Select(r => new ChoiceView(r.Key, r.Name))];
 
     private static List<ChoiceView> Of(ImmutableArray<Choice> choices) => [.. choices.Select(c => new ChoiceView(c.Key, c.Label))];
 

@@ -56,7 +56,8 @@ public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn
     /// <summary>Does what the import's state asks for, to the end. Trouble that is the file's or ours is kept with the import in a sentence; the work is tried a few times.</summary>
     public async Task Run(LanternDb db, Guid id, CancellationToken cancel)
     {
-        var (state, tries) = await db.Set<Import>().Where(x => x.Id == id).Select(x => ValueTuple.Create(x.State, x.Tries)).SingleOrDefaultAsync();
+        var import = await db.Set<Import>().Where(x => x.Id == id).Select(x => new { x.State, x.Tries }).SingleOrDefaultAsync();
+        var (state, tries) = (import?.State, import?.Tries ?? 0);
         try
         {
             await (

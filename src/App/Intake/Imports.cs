@@ -72,11 +72,17 @@ public sealed class Imports(WorkspaceConfiguration workspace)
 
     private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(LanternDb db, Import import)
     {
-        var found = await db.QueryFirstOrDefaultAsync<(string File, string Plan, string Source)?>(
-            "select file_name, plan::text, source from import where headings_hash = @HeadingsHash and id <> @Id and taken_at is not null order by taken_at desc limit 1",
-            new { import.HeadingsHash, import.Id }
-        );
-        return found is { } f ? (f.File, Json.Read<SiftPlan>(f.Plan), f.Source) : null;
+        var found = await db
+            .Imports.Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
+            .OrderByDescending(i => i.TakenAt)
+            .Select(i => new
+            {
+                i.FileName,
+                i.Plan,
+                i.Source,
+            })
+            .FirstOrDefaultAsync();
+        return found is { } f ? (f.FileName, Json.Read<SiftPlan>(f.Plan), f.Source) : null;
     }
 
     private ImmutableArray<ColumnMatch> AsLastTime(ImmutableArray<ColumnMatch> columns, SiftPlan last, string file) =>

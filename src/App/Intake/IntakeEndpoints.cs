@@ -33,12 +33,11 @@ public static class IntakeEndpoints
     {
         var today = clock.UtcNow().Date;
         var days = (
-            await db.QueryAsync<(string Source, int DaysAgo, int Count, int Cleared)>(
+            await db.Rows<DayOfSource>(
+                $"""
+                select source, ({today}::date - created_at::date) as days_ago, count(*)::int as count, count(*) filter (where next_move = 'hand_over')::int as cleared
+                from lead where created_at > {today.AddDays(-29)} group by 1, 2
                 """
-                select source, (@today::date - created_at::date), count(*)::int, count(*) filter (where next_move = 'hand_over')::int
-                from lead where created_at > @since group by 1, 2
-                """,
-                new { today, since = today.AddDays(-29) }
             )
         ).ToLookup(d => d.Source);
         var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Channel).ThenBy(x => x.Name).ToListAsync();
@@ -51,19 +50,22 @@ public static class IntakeEndpoints
         return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(db, clock.UtcNow())));
     }
 
-    private static Task<IEnumerable<(string Source, decimal? Each, string Currency)>> Costs(LanternDb db, DateTime since) =>
-        db.QueryAsync<(string, decimal?, string)>(
-            """
-            with came as (select source, campaign, count(*) as leads from lead where created_at > @since group by 1, 2),
-            spent as (select k.campaign_key, sum(k.amount) as amount, min(c.currency) as currency from campaign_cost k join campaign c on c.key = k.campaign_key where k.spent_on > @since::date group by 1),
+    private static Task<List<CostOfSource>> Costs(LanternDb db, DateTime since) =>
+        db.Rows<CostOfSource>(
+            $"""
+            with came as (select source, campaign, count(*) as leads from lead where created_at > {since} group by 1, 2),
+            spent as (select k.campaign_key, sum(k.amount) as amount, min(c.currency) as currency from campaign_cost k join campaign c on c.key = k.campaign_key where k.spent_on > {since}::date group by 1),
             shared as (select campaign, s.amount / sum(came.leads) as each, s.currency from came join spent s on s.campaign_key = came.campaign group by campaign, s.amount, s.currency)
-            select came.source, round(sum(came.leads * shared.each) / (select sum(leads) from came a where a.source = came.source), 2), min(shared.currency)
+            select came.source, round(sum(came.leads * shared.each) / (select sum(leads) from came a where a.source = came.source), 2) as each, min(shared.currency) as currency
             from came join shared on shared.campaign = came.campaign group by came.source having min(shared.currency) = max(shared.currency)
-            """,
-            new { since }
+            """
         );
 
-    private static int[] PerDay(IEnumerable<(string Source, int DaysAgo, int Count, int Cleared)> days)
+    private sealed record DayOfSource(string Source, int DaysAgo, int Count, int Cleared);
+
+    private sealed record CostOfSource(string Source, decimal? Each, string Currency);
+
+    private static int[] PerDay(IEnumerable<DayOfSource> days)
     {
         var counts = new int[30];
         foreach (var day in days)

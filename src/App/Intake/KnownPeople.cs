@@ -7,6 +7,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -84,12 +85,11 @@ public sealed class KnownPeople
             return [];
         // Names in comparison form are letters and digits only, so nothing in them is an operator.
         var words = string.Join(" & ", $"{who.First} {who.Last}".Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => $"'{w}'"));
-        var ids = await db.QueryAsync<Guid>(
+        var ids = await db.Rows<Guid>(
+            $"""
+            (select id as "Value" from lead where search_words(first_name, last_name, company, email) @@ {words}::tsquery order by number desc limit {MostOfName})
+            union all (select id from contact where search_words(name, email, null, null) @@ {words}::tsquery limit {MostOfName})
             """
-            (select id from lead where search_words(first_name, last_name, company, email) @@ @words::tsquery order by number desc limit @MostOfName)
-            union all (select id from contact where search_words(name, email, null, null) @@ @words::tsquery limit @MostOfName)
-            """,
-            new { words, MostOfName }
         );
         var known = new KnownPeople();
         await known.LoadPeople(db, [.. ids], catalogue);
@@ -208,27 +208,18 @@ public sealed class KnownPeople
         if (emails.Count == 0 && people.Count == 0 && names.Count == 0)
             return;
         // Limits keep the plan to look rows up one by one: what the planner knows of a table that is being filled is out of date.
-        var found = await db.QueryAsync<(int Row, string Outcome, Guid? Lead, string Values)>(
+        var found = await db.Rows<EarlierRow>(
+            $"""
+            select a.row_number as row, a.outcome, a.lead_id as lead, a.values from (
+              select a.row_number from unnest({emails.ToArray()}) k cross join lateral (select row_number from arrival where email_key = k order by row_number limit {MostSharing}) a
+              union
+              select a.row_number from unnest({people.ToArray()}) k cross join lateral (select row_number from arrival where phone_key = k order by row_number limit {MostSharing}) a
+              union
+              select r from unnest({names.ToArray()}) k
+                cross join lateral (select array_agg(row_number) as rows from (select row_number from arrival where name_key = k order by row_number limit {MostOfName}) x) n
+                cross join lateral unnest(n.rows) r where cardinality(n.rows) < {MostOfName}
+            ) m cross join lateral (select * from arrival where import_id = {import} and row_number = m.row_number limit 1) a order by a.row_number
             """
-            select a.row_number, a.outcome, a.lead_id, a.values from (
-              select a.row_number from unnest(@emails) k cross join lateral (select row_number from arrival where email_key = k order by row_number limit @MostSharing) a
-              union
-              select a.row_number from unnest(@people) k cross join lateral (select row_number from arrival where phone_key = k order by row_number limit @MostSharing) a
-              union
-              select r from unnest(@names) k
-                cross join lateral (select array_agg(row_number) as rows from (select row_number from arrival where name_key = k order by row_number limit @MostOfName) x) n
-                cross join lateral unnest(n.rows) r where cardinality(n.rows) < @MostOfName
-            ) m cross join lateral (select * from arrival where import_id = @import and row_number = m.row_number limit 1) a order by a.row_number
-            """,
-            new
-            {
-                import,
-                emails = emails.ToArray(),
-                people = people.ToArray(),
-                names = names.ToArray(),
-                MostSharing,
-                MostOfName,
-            }
         );
         var written = new HashSet<int>();
         foreach (var (row, outcome, lead, values) in found)
@@ -257,17 +248,16 @@ public sealed class KnownPeople
     private async Task<bool> LoadAccounts(LanternDb db, IReadOnlyList<Asked> rows)
     {
         var organisations = rows.Where(r => r.Reading.Unfit is null).Select(r => r.Organisation).ToList();
-        await using var read = await db.QueryMultipleAsync(
+        var (domains, names) = (Distinct(organisations.Select(o => o.Domain)), Distinct(organisations.Select(o => o.Name)));
+        var found = await db.Rows<NamedAccount>(
+            $"""
+            select 'd:' || domain as key, name from account where domain = any({domains})
+            union all select 'n:' || company_key, name from account where company_key = any({names})
             """
-            select 'd:' || domain, name from account where domain = any(@domains)
-            union all select 'n:' || company_key, name from account where company_key = any(@names);
-            select exists (select 1 from barred) or exists (select 1 from consent where state = 'withdrawn')
-            """,
-            new { domains = Distinct(organisations.Select(o => o.Domain)), names = Distinct(organisations.Select(o => o.Name)) }
         );
-        foreach (var (key, name) in await read.ReadAsync<(string Key, string Name)>())
+        foreach (var (key, name) in found)
             _accounts.TryAdd(key, name);
-        return await read.ReadSingleAsync<bool>();
+        return await db.Set<BarredRow>().AnyAsync() || await db.Set<ConsentRow>().AnyAsync(c => c.State == "withdrawn");
     }
 
     private async Task LoadBarred(LanternDb db, IReadOnlyList<Asked> rows, PersonHash hashes)
@@ -275,18 +265,19 @@ public sealed class KnownPeople
         var keys = new Dictionary<long, string>();
         foreach (var key in rows.SelectMany(r => r.BarKeys).ToHashSet())
             keys[hashes.KeyOf(key)] = key;
-        await using var read = await db.QueryMultipleAsync(
-            """
-            select hash, why, shown from barred where hash_key = any(@asked);
-            select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent where person_key = any(@asked) and state <> 'asked' order by person_hash, purpose, at desc) c
+        var asked = keys.Keys.ToArray();
+        var barred = await db.Set<BarredRow>().AsNoTracking().Where(b => asked.Contains(b.HashKey)).ToListAsync();
+        var withdrawn = await db.Rows<Withdrawn>(
+            $"""
+            select person_hash, at from (select distinct on (person_hash, purpose) person_hash, purpose, state, at from consent
+              where person_key = any({asked}) and state <> 'asked' order by person_hash, purpose, at desc) c
             where state = 'withdrawn'
-            """,
-            new { asked = keys.Keys.ToArray() }
+            """
         );
-        foreach (var (hash, why, shown) in await read.ReadAsync<(byte[] Hash, string Why, string? Shown)>())
-            if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
-                _barred[key] = Words(why, shown);
-        foreach (var (hash, at) in await read.ReadAsync<(byte[] Hash, DateTime At)>())
+        foreach (var bar in barred)
+            if (keys.TryGetValue(PersonHash.KeyOf(bar.Hash), out var key))
+                _barred[key] = Words(bar.Why, bar.Shown);
+        foreach (var (hash, at) in withdrawn)
             if (keys.TryGetValue(PersonHash.KeyOf(hash), out var key))
                 _withdrawn.TryAdd(key, $"Withdrew consent on {at:yyyy-MM-dd}.");
     }
@@ -313,4 +304,10 @@ public sealed class KnownPeople
     }
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
+
+    private sealed record EarlierRow(int Row, string Outcome, Guid? Lead, string Values);
+
+    private sealed record NamedAccount(string Key, string Name);
+
+    private sealed record Withdrawn(byte[] PersonHash, DateTime At);
 }

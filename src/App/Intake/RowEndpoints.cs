@@ -56,8 +56,8 @@ public static class RowEndpoints
 
     private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var rows = await db.Rows<Arrival>(
-            $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome):sql} order by row_number limit {RowsAPage}"
+        var rows = await db.Entities<Arrival>(
+            $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome)} order by row_number limit {RowsAPage}"
         );
         var import = await db.Set<Import>()
             .Where(x => x.Id == id)
@@ -75,12 +75,12 @@ public static class RowEndpoints
         return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
     }
 
-    private static string Which(string? outcome) =>
+    private static SqlText Which(string? outcome) =>
         outcome switch
         {
-            null => "true",
-            "left" => "left_because is not null",
-            _ => "outcome = @outcome",
+            null => $"true",
+            "left" => $"left_because is not null",
+            _ => $"outcome = {outcome}",
         };
 
     // What rows that add would change now, or did change when they were taken in.

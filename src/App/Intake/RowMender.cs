@@ -27,12 +27,12 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     /// <summary>The values that could not be read, most rows first, with what was probably meant.</summary>
     public async Task<List<ProblemGroup>> Groups(LanternDb db, Guid import)
     {
-        var groups = await db.QueryAsync<(string Code, string Field, string Found, int Rows)>(
+        var groups = await db.Rows<ProblemCount>(
             $"""
-            select p->>'code', p->>'path', p->>'found', count(*)::int from arrival a join import d on d.id = a.import_id, jsonb_array_elements(a.problems) p
-            where a.import_id = @import and a.problems is not null and {Open} group by 1, 2, 3 order by 4 desc, 2, 3 limit @MostGroups
-            """,
-            new { import, MostGroups }
+            select p->>'code' as code, p->>'path' as field, p->>'found' as found, count(*)::int as rows
+            from arrival a join import d on d.id = a.import_id, jsonb_array_elements(a.problems) p
+            where a.import_id = {import} and a.problems is not null and {Open:sql} group by 1, 2, 3 order by 4 desc, 2, 3 limit {MostGroups}
+            """
         );
         return
         [
@@ -102,13 +102,13 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
         var fit = 0;
         foreach (var batch in numbers.Chunk(BatchRows))
             fit += await ReadAgain(db, import, batch, plan, reader, cancel);
-        await Sieve.WriteCounts(db, import, "");
+        await Sieve.WriteCounts(db, import, $"");
         return fit;
     }
 
     private async Task<int> ReadAgain(LanternDb db, Import import, int[] numbers, SiftPlan plan, RowReader reader, CancellationToken cancel)
     {
-        var rows = await db.Rows<Arrival>(
+        var rows = await db.Entities<Arrival>(
             $"select a.* from arrival a join import d on d.id = a.import_id where a.import_id = {import.Id} and a.row_number = any({numbers}) and {Open:sql} order by a.row_number for update of a"
         );
         if (rows.Count == 0)
@@ -133,16 +133,12 @@ public sealed class RowMender(WorkspaceConfiguration workspace)
     }
 
     // A row that others are duplicates of keeps its lead, so that they follow it still.
-    private static Task<int> FollowFirst(LanternDb db, Guid import, List<Arrival> rows, List<Arrival> judged) =>
-        db.ExecuteAsync(
-            "update arrival set lead_id = @Lead where import_id = @import and same_as_row = @Row",
-            rows.Zip(judged)
-                .Where(r => SiftOutcome.MakeLead.Contains(r.First.Outcome) && r.Second.LeadId is not null)
-                .Select(r => new
-                {
-                    import,
-                    Lead = r.Second.LeadId,
-                    Row = r.First.RowNumber,
-                })
-        );
+    private static Task<int> FollowFirst(LanternDb db, Guid import, List<Arrival> rows, List<Arrival> judged)
+    {
+        var first = rows.Zip(judged).Where(r => SiftOutcome.MakeLead.Contains(r.First.Outcome) && r.Second.LeadId is not null).ToList();
+        var (numbers, leads) = (first.Select(r => r.First.RowNumber).ToArray(), first.Select(r => r.Second.LeadId!.Value).ToArray());
+        return db.Run($"update arrival a set lead_id = x.lead from unnest({numbers}, {leads}) x(number, lead) where a.import_id = {import} and a.same_as_row = x.number");
+    }
+
+    private sealed record ProblemCount(string Code, string Field, string Found, int Rows);
 }

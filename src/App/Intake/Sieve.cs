@@ -294,20 +294,19 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
         import.Counts = batch.Counts;
         import.Through = batch.Arrivals[^1].RowNumber;
         await Table.Write(db, batch.Arrivals, cancel);
-        await WriteCounts(db, import, ", through = @Through, done = @Through");
+        await WriteCounts(db, import, $", through = {import.Through}, done = {import.Through}");
         await transaction.CommitAsync(cancel);
         batch.Kept = true;
         return true;
     }
 
     /// <summary>Writes the import's counts, and more of it.</summary>
-    public static Task WriteCounts(LanternDb db, Import import, string more) =>
-        db.ExecuteAsync(
+    internal static Task WriteCounts(LanternDb db, Import import, SqlText more) =>
+        db.Run(
             $"""
-            update import set rows_read = @RowsRead, rows_new = @RowsNew, rows_contact = @RowsContact, rows_account = @RowsAccount, rows_adds = @RowsAdds,
-              rows_duplicate = @RowsDuplicate, rows_mend = @RowsMend, rows_barred = @RowsBarred {more} where id = @Id
-            """,
-            import
+            update import set rows_read = {import.RowsRead}, rows_new = {import.RowsNew}, rows_contact = {import.RowsContact}, rows_account = {import.RowsAccount}, rows_adds = {import.RowsAdds},
+              rows_duplicate = {import.RowsDuplicate}, rows_mend = {import.RowsMend}, rows_barred = {import.RowsBarred} {more} where id = {import.Id}
+            """
         );
 
     /// <summary>Cells as they are meant: PostgreSQL keeps no NUL in a text; an apostrophe before a formula's sign was put there by the program that wrote the list.</summary>

@@ -53,10 +53,10 @@ public static class SingleArrivalEndpoints
             .ToListAsync();
         var found = rows.ToList();
         var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
+        var ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray();
         var leads = (
-            await db.QueryAsync<(Guid Id, string Name)>(
-                "select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) from lead where id = any(@ids)",
-                new { ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray() }
+            await db.Rows<LeadName>(
+                $"select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) as name from lead where id = any({ids})"
             )
         ).ToDictionary(l => l.Id, l => l.Name);
         return TypedResults.Ok(found.Select(f => View(f, sources, leads)).ToList());
@@ -124,4 +124,6 @@ public static class SingleArrivalEndpoints
         await db.Set<SingleArrival>().Where(x => x.Id == id && x.State == from).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, to)) == 0
             ? ApiProblems.Conflict("moved", "Somebody decided on this meanwhile.")
             : TypedResults.NoContent();
+
+    private sealed record LeadName(Guid Id, string Name);
 }

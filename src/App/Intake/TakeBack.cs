@@ -3,6 +3,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using DapperLantern.Core.Leads;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
@@ -46,9 +47,9 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
     }
 
     private static async Task<List<Arrival>> Rows(LanternDb db, Guid import, int before, bool again) =>
-        await db.Rows<Arrival>(
+        await db.Entities<Arrival>(
             $"""
-            select import_id, row_number, outcome, lead_id, changed, left_because from arrival where import_id = {import} and row_number < {before}
+            select * from arrival where import_id = {import} and row_number < {before}
             and outcome not in ('mend', 'barred') and (not {again} or left_because is not null) order by row_number desc limit {BatchRows}
             """
         );
@@ -78,7 +79,7 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         );
         await merger.Rescore(db, leads.Values, await LeadStore.EventsOf(db, ids), now);
         await LeadBulkUpdate.Write(db, [.. leads.Values]);
-        await Mark(db, left);
+        await Mark(db, import.Id, left);
     }
 
     // True when something is left; the row then keeps only that as changed by it.
@@ -110,20 +111,16 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
-        var left = (
-            await db.QueryAsync<(Guid Id, string State)>(
-                """
-                select l.id, l.state from lead l where l.id = any(@ids) and (l.state = 'handed_over' or (not @Force and (l.state <> 'new' or exists (
-                  select 1 from story_entry s where s.lead_id = l.id and s.import_id is distinct from @Id and s.kind <> 'routed'))))
-                """,
-                new
-                {
-                    ids,
-                    import.Id,
-                    import.Force,
-                }
+        var left = await db
+            .Leads.Where(l =>
+                ids.Contains(l.Id)
+                && (
+                    l.State == LeadState.HandedOver
+                    || (!import.Force && (l.State != LeadState.New || db.Story.Any(s => s.LeadId == l.Id && s.ImportId != import.Id && s.Kind != "routed")))
+                )
             )
-        ).ToDictionary(l => l.Id, l => l.State);
+            .Select(l => new { l.Id, l.State })
+            .ToDictionaryAsync(l => l.Id, l => l.State);
         var marked = made.Where(r => r.LeftBecause is not null || left.ContainsKey(r.LeadId!.Value)).ToList();
         foreach (var row in marked)
             row.LeftBecause = left.GetValueOrDefault(row.LeadId!.Value) switch
@@ -148,7 +145,7 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
             delete from lead where id = any({gone});
             """
         );
-        await Mark(db, marked);
+        await Mark(db, import.Id, marked);
         // Whose lead became part of another cannot go by itself.
         await db.Run(
             $"""
@@ -158,8 +155,14 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         );
     }
 
-    private static Task Mark(LanternDb db, IEnumerable<Arrival> rows) =>
-        db.ExecuteAsync("update arrival set left_because = @LeftBecause, changed = @Changed::jsonb where import_id = @ImportId and row_number = @RowNumber", rows);
+    private static Task Mark(LanternDb db, Guid import, IReadOnlyCollection<Arrival> rows) =>
+        db.Run(
+            $"""
+            update arrival a set left_because = x.because, changed = x.changed::jsonb
+            from unnest({rows.Select(r => r.RowNumber).ToArray()}, {rows.Select(r => r.LeftBecause).ToArray()}, {rows.Select(r => r.Changed).ToArray()}) x(number, because, changed)
+            where a.import_id = {import} and a.row_number = x.number
+            """
+        );
 
     // A team whose places changed since keeps its rotation: giving a part back would leave its credits out of balance.
     private static async Task Finish(LanternDb db, Import import, DateTime now)
@@ -168,14 +171,11 @@ public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger mer
         {
             var there = (await db.Rows<Guid>($"""select person_id as "Value" from turn where team_key = {team} for update""")).ToHashSet();
             if (places.Keys.All(there.Contains))
-                await db.ExecuteAsync(
-                    "update turn set credit = credit - @Credit where team_key = @team and person_id = @Person",
-                    places.Select(p => new
-                    {
-                        team,
-                        Person = p.Key,
-                        Credit = p.Value,
-                    })
+                await db.Run(
+                    $"""
+                    update turn t set credit = t.credit - x.credit from unnest({places.Keys.ToArray()}, {places.Values.ToArray()}) x(person, credit)
+                    where t.team_key = {team} and t.person_id = x.person
+                    """
                 );
         }
         await db.Set<Import>()

@@ -83,8 +83,8 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
     private async Task<bool> TakeBatch(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var state = await db.QuerySingleOrDefaultAsync<(string State, int Through)?>("select state, through from import where id = @Id for update", new { job.Import.Id });
-        if (state is not (Import.Taking, var through) || through != job.Import.Through)
+        var state = await db.Row<TakingState>($"select state, through from import where id = {job.Import.Id} for update");
+        if (state is not { State: Import.Taking } || state.Through != job.Import.Through)
             return false;
         await Admission.Lock(db);
         await Recheck(db, job, rows);
@@ -95,7 +95,11 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
         job.Note(desk);
         job.Import.Through = rows[^1].Arrival.RowNumber;
         job.Import.Done += rows.Count;
-        await Sieve.WriteCounts(db, job.Import, ", through = @Through, done = @Done, knows_up_to = @KnowsUpTo, turns = @Turns::jsonb");
+        await Sieve.WriteCounts(
+            db,
+            job.Import,
+            $", through = {job.Import.Through}, done = {job.Import.Done}, knows_up_to = {job.Import.KnowsUpTo}, turns = {job.Import.Turns}::jsonb"
+        );
         await transaction.CommitAsync(cancel);
         return true;
     }
@@ -116,9 +120,16 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
         var changed = rows.Zip(before).Where(r => r.First.Arrival.Outcome != r.Second).ToList();
         foreach (var (row, was) in changed)
             job.Import.Counts = job.Import.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
-        await db.ExecuteAsync(
-            "update arrival set outcome = @Outcome, reason = @Reason, lead_id = @LeadId, same_as_row = @SameAsRow where import_id = @ImportId and row_number = @RowNumber",
-            changed.Select(c => c.First.Arrival)
+        var now = changed.ConvertAll(c => c.First.Arrival);
+        await db.Run(
+            $"""
+            update arrival a set outcome = x.outcome, reason = x.reason, lead_id = x.lead, same_as_row = x.same
+            from unnest({now.Select(r => r.RowNumber).ToArray()}, {now.Select(r => r.Outcome).ToArray()}, {now.Select(r => r.Reason).ToArray()}, {now.Select(r =>
+                    r.LeadId
+                ).ToArray()}, {now.Select(r => r.SameAsRow).ToArray()})
+              x(number, outcome, reason, lead, same)
+            where a.import_id = {job.Import.Id} and a.row_number = x.number
+            """
         );
     }
 
@@ -350,4 +361,6 @@ public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory da
             Import.Turns = Json.Write(turns);
         }
     }
+
+    private sealed record TakingState(string State, int Through);
 }

@@ -63,7 +63,8 @@ public sealed class Admission(WorkspaceConfiguration workspace, CompanyDirectory
             batch.Add(newcomer, row);
         }
         await batch.Write(db, cancel);
-        return await db.QuerySingleAsync<(long, long)>("select last_value, nextval('people_change') from people_change");
+        var (before, after) = await db.One<Change>($"select last_value as before, nextval('people_change') as after from people_change");
+        return (before, after);
     }
 
     private static RoutingDecision Decide(LeadRow row, LiveRules rules, RoutingContext desk, AdmissionTerms terms) =>
@@ -156,4 +157,6 @@ public sealed class Admission(WorkspaceConfiguration workspace, CompanyDirectory
             Text = OwnerAssigner.Words(row.ClockDueAt, message),
             CreatedAt = row.CreatedAt,
         };
+
+    private sealed record Change(long Before, long After);
 }

@@ -175,7 +175,7 @@ public static class LeadEndpoints
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return no;
         var now = clock.UtcNow();
-        var to = await db.Row<Person>($"select id, display_name from person where id = {body.Owner} and role in ('Rep', 'Qualifier') and here");
+        var to = await db.Set<Person>().AsNoTracking().SingleOrDefaultAsync(p => p.Id == body.Owner && (p.Role == Role.Rep || p.Role == Role.Qualifier) && p.Here);
         if (body.Owner is not null && to is null)
             return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
@@ -194,7 +194,7 @@ public static class LeadEndpoints
     /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
     public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var lead = await db.QuerySingleOrDefaultAsync<(int Version, string State, Guid? Owner)?>("select version, state, owner_id from lead where id = @id for update", new { id });
+        var lead = await db.Row<LockedLead>($"select version, state, owner_id as owner from lead where id = {id} for update");
         if (lead is not { } found)
             return ApiProblems.NotFound("lead");
         if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
@@ -212,4 +212,6 @@ public static class LeadEndpoints
     /// <param name="person">Who did it; null for the program itself.</param>
     public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
         db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), {lead}, {now}, {kind}, {text}, {person}, {detail}::jsonb)");
+
+    private sealed record LockedLead(int Version, string State, Guid? Owner);
 }

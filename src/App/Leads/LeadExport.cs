@@ -83,14 +83,15 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
 
     private static async Task<ILookup<Guid, string>> Tags(LanternDb db, List<Exported> leads) =>
         (
-            await db.QueryAsync<(Guid Lead, string Tag)>(
+            await db.Rows<Tagged>(
+                $"""
+                select distinct l.lead_id as lead, t.name as tag from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
+                where l.lead_id = any({leads.Select(l => l.Id).ToArray()}) order by t.name
                 """
-                select distinct l.lead_id, t.name from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
-                where l.lead_id = any(@ids) order by t.name
-                """,
-                new { ids = leads.Select(l => l.Id).ToArray() }
             )
         ).ToLookup(t => t.Lead, t => t.Tag);
+
+    private sealed record Tagged(Guid Lead, string Tag);
 
     private sealed record Exported(Guid Id, int Number, RecordValues Facts, PersonKeys Keys)
     {

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Qualifying;
 using DapperLantern.App.Routing;
@@ -9,6 +10,7 @@ using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads;
 
@@ -80,11 +82,9 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
     private async Task<List<FactView>> Facts(LanternDb db, RecordValues record, string provenance)
     {
         var from = Json.Read<Dictionary<string, Provenance>>(provenance);
-        var names = (
-            await db.QueryAsync<(string Key, string Name)>(
-                "select distinct on (1) key, name from (select key, name from source union all select user_name, display_name from person) n"
-            )
-        ).ToDictionary(s => s.Key, s => s.Name);
+        var sources = db.Set<SourceRow>().Select(s => new { s.Key, s.Name });
+        var people = db.Set<Person>().Select(p => new { Key = p.UserName!, Name = p.DisplayName });
+        var names = (await sources.Concat(people).ToListAsync()).DistinctBy(n => n.Key).ToDictionary(n => n.Key, n => n.Name);
         return
         [
             .. workspace.Catalogue.Facts.Select(f =>
@@ -135,10 +135,23 @@ public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore re
 
     private static async Task<TraceView?> Trace(LanternDb db, Guid lead)
     {
-        var found = await db.QueryFirstOrDefaultAsync<(DateTime At, int Number, string Trace)?>(
-            "select d.at, e.number, d.trace::text from routing_decision d join edition e on e.id = d.edition where d.lead_id = @lead order by d.at desc, d.id desc limit 1",
-            new { lead }
-        );
+        var found = await db.Set<RoutingDecisionRow>()
+            .Where(d => d.LeadId == lead)
+            .OrderByDescending(d => d.At)
+            .ThenByDescending(d => d.Id)
+            .Join(
+                db.Editions,
+                d => d.Edition,
+                e => e.Id,
+                (d, e) =>
+                    new
+                    {
+                        d.At,
+                        e.Number,
+                        d.Trace,
+                    }
+            )
+            .FirstOrDefaultAsync();
         return found is { } f ? new TraceView(f.At, f.Number, Json.Read<List<TraceLine>>(f.Trace)) : null;
     }
 

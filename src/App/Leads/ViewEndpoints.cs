@@ -41,12 +41,12 @@ public static class ViewEndpoints
     private const int MostQuick = 12;
     private const int WidestColumn = 2000;
 
-    private const string Columns = "v.id, v.name, v.scope, v.owner_id, v.teams, v.acts, v.body::text as body, v.position, v.version";
-
     // Whose views somebody sees: their own, those for everybody, those of their teams; who sets up sees all that are not personal.
-    private const string Seen = """
-        (v.owner_id = @me or (v.scope <> 'personal' and (@all or cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = @me and t.team_key = any(v.teams)))))
-        """;
+    private static SqlText Seen(ClaimsPrincipal user)
+    {
+        var (me, all) = (user.Id(), user.May(Act.SetUp));
+        return $"(v.owner_id = {me} or (v.scope <> 'personal' and ({all} or cardinality(v.teams) = 0 or exists (select 1 from turn t where t.person_id = {me} and t.team_key = any(v.teams)))))";
+    }
 
     public static void MapViews(this IEndpointRouteBuilder api)
     {
@@ -62,11 +62,9 @@ public static class ViewEndpoints
     {
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
         var mine = (await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToListAsync()).ToHashSet();
-        var rows = await db.QueryAsync<ViewRow>($"select {Columns} from lead_view v where {Seen} order by v.position, v.name, v.id", Asking(user));
+        var rows = await db.Entities<ViewRow>($"select v.* from lead_view v where {Seen(user)} order by v.position, v.name, v.id");
         return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }
-
-    private static object Asking(ClaimsPrincipal user) => new { me = user.Id(), all = user.May(Act.SetUp) };
 
     private static ViewView View(ViewRow row, ClaimsPrincipal user, HashSet<string> mine, Dictionary<string, string> names, FieldCatalogue catalogue)
     {
@@ -93,7 +91,7 @@ public static class ViewEndpoints
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
     {
-        var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen:sql}""");
+        var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen(user)}""");
         if (body is null)
             return ApiProblems.NotFound("view");
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
@@ -123,12 +121,20 @@ public static class ViewEndpoints
         if (await db.Set<ViewRow>().CountAsync(x => x.OwnerId == user.Id()) >= MostViews)
             return ApiProblems.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
         var id = Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            """
-            insert into lead_view (id, name, scope, owner_id, teams, acts, body, position, version)
-            values (@id, @name, @Scope, @me, @teams, @acts, @view::jsonb, (select coalesce(max(position), 0) + 1 from lead_view), 1)
-            """,
-            Written(id, body, user)
+        var position = (await db.Set<ViewRow>().MaxAsync(v => (int?)v.Position) ?? 0) + 1;
+        await db.Insert(
+            new ViewRow
+            {
+                Id = id,
+                Name = FieldReader.Clean(body.Name),
+                Scope = body.Scope,
+                OwnerId = user.Id(),
+                Teams = TeamsOf(body),
+                Acts = ActsOf(body),
+                Body = Json.Write(body.Body),
+                Position = position,
+                Version = 1,
+            }
         );
         return TypedResults.Created($"/api/views/{id}", id);
     }
@@ -147,13 +153,18 @@ public static class ViewEndpoints
             return no;
         if (await Refused(db, body, user, workspace.Catalogue) is { } refused)
             return refused;
-        await db.ExecuteAsync(
-            """
-            update lead_view set name = @name, scope = @Scope, teams = @teams, acts = @acts, body = @view::jsonb, version = version + 1,
-              owner_id = coalesce(owner_id, case when @Scope <> 'fixed' then @me end) where id = @id
-            """,
-            Written(id, body, user)
-        );
+        Guid? owner = body.Scope == ViewRow.Fixed ? null : user.Id();
+        await db.Set<ViewRow>()
+            .Where(v => v.Id == id)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(v => v.Name, FieldReader.Clean(body.Name))
+                    .SetProperty(v => v.Scope, body.Scope)
+                    .SetProperty(v => v.Teams, TeamsOf(body))
+                    .SetProperty(v => v.Acts, ActsOf(body))
+                    .SetProperty(v => v.Body, Json.Write(body.Body))
+                    .SetProperty(v => v.Version, v => v.Version + 1)
+                    .SetProperty(v => v.OwnerId, v => v.OwnerId ?? owner)
+            );
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -168,22 +179,14 @@ public static class ViewEndpoints
         return TypedResults.NoContent();
     }
 
-    private static object Written(Guid id, ViewWrite body, ClaimsPrincipal user) =>
-        new
-        {
-            id,
-            me = user.Id(),
-            name = FieldReader.Clean(body.Name),
-            body.Scope,
-            teams = body.Scope == ViewRow.Personal ? [] : body.Teams.Distinct().ToArray(),
-            acts = body.Scope == ViewRow.Fixed ? body.Acts.Distinct().ToArray() : [],
-            view = Json.Write(body.Body),
-        };
+    private static string[] TeamsOf(ViewWrite body) => body.Scope == ViewRow.Personal ? [] : [.. body.Teams.Distinct()];
+
+    private static string[] ActsOf(ViewWrite body) => body.Scope == ViewRow.Fixed ? [.. body.Acts.Distinct()] : [];
 
     // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
     private static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var found = await db.Row<ViewRow>($"select {Columns:sql} from lead_view v where v.id = {id} and {Seen:sql} for update");
+        var found = await db.Entity<ViewRow>($"select v.* from lead_view v where v.id = {id} and {Seen(user)} for update");
         return found is null ? ApiProblems.NotFound("view")
             : !MayChange(found.Scope, found.OwnerId, user) ? ApiProblems.NotYours()
             : version is { } v && v != found.Version ? ApiProblems.Stale()

@@ -79,15 +79,11 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
 
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
     /// <param name="kind">lead, contact or account.</param>
-    public static Task Ask(LanternDb db, string kind, IEnumerable<Guid> records) =>
-        db.Run(
-            $"insert into duplicate_due (record_id, kind) select distinct id, {kind} from unnest({records.ToArray()}) id order by id on conflict (record_id) do update set asked = gen_random_uuid()"
-        );
+    public static Task Ask(LanternDb db, string kind, IEnumerable<Guid> records) => db.Run(AskSql(kind, [.. records]));
 
     /// <summary>The same as one statement among others.</summary>
-    /// <param name="parameter">Name of the parameter that holds the record's id.</param>
-    public static string AskSql(string kind, string parameter) =>
-        $"insert into duplicate_due (record_id, kind) values (@{parameter}, '{kind}') on conflict (record_id) do update set asked = gen_random_uuid()";
+    internal static SqlText AskSql(string kind, Guid[] records) =>
+        $"insert into duplicate_due (record_id, kind) select distinct id, {kind} from unnest({records}) id order by id on conflict (record_id) do update set asked = gen_random_uuid()";
 
     /// <summary>Begins anew with the whole base.</summary>
     public static async Task AskAll(LanternDb db)
@@ -103,7 +99,8 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
 
     public static async Task<HuntProgress> Progress(LanternDb db)
     {
-        var (last, due) = await db.QuerySingleAsync<(int, int)>("select coalesce(max(number), 0), (select count(*)::int from duplicate_due) from lead");
+        var last = await db.Leads.MaxAsync(l => (int?)l.Number) ?? 0;
+        var due = await db.Set<DuplicateDueRow>().CountAsync();
         return new HuntProgress(Math.Min(await Through(db), last), last, due);
     }
 
@@ -200,13 +197,9 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     private async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(LanternDb db, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
         var ids = records.Select(r => r.Id).ToArray();
-        var near = await db.QueryAsync<(Guid Of, Guid Other)>(
-            """
-            select a.id, b.id from account a join account b on b.id <> a.id and (b.domain = a.domain or b.company_key = a.company_key) where a.id = any(@ids)
-            """,
-            new { ids }
+        var pairs = await db.Rows<NearAccounts>(
+            $"select a.id as of, b.id as other from account a join account b on b.id <> a.id and (b.domain = a.domain or b.company_key = a.company_key) where a.id = any({ids})"
         );
-        var pairs = near.ToList();
         var others = (await DuplicateRecords.Identities(db, "account", [.. pairs.Select(p => p.Other).Distinct()], workspace.Catalogue)).ToDictionary(o => o.Id, o => o.Who);
         var own = records.ToDictionary(r => r.Id, r => r.Who);
         return
@@ -226,4 +219,6 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     private static async Task<int> Through(LanternDb db) => await db.Row<int?>($$"""select (body #>> '{}')::int as "Value" from setup_entry where key = {{Marker}}""") ?? 0;
 
     private static Task SaveProgress(LanternDb db, int through) => SetupEntries.Save(db, Marker, $"{through}");
+
+    private sealed record NearAccounts(Guid Of, Guid Other);
 }

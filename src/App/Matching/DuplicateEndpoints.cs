@@ -70,19 +70,16 @@ public static class DuplicateEndpoints
 
     private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, WorkspaceConfiguration workspace)
     {
-        var rows = (
-            await db.QueryAsync<(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All)>(
-                """
-                select t.id, t.kind, coalesce(la.name, ca.name, aa.name), coalesce(lb.name, cb.name, ab.name), t.bits, t.sure, t.evidence::text, count(*) over ()::int from duplicate t
-                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
-                left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.b and t.kind = 'lead') lb on true
-                left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
-                left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
-                where t.state = 'open' and (@kind::text is null or t.kind = @kind) order by t.bits desc, t.id limit @Shown
-                """,
-                new { kind, Shown }
-            )
-        ).ToList();
+        var rows = await db.Rows<OpenDuplicate>(
+            $"""
+            select t.id, t.kind, coalesce(la.name, ca.name, aa.name) as a, coalesce(lb.name, cb.name, ab.name) as b, t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
+            left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
+            left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.b and t.kind = 'lead') lb on true
+            left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
+            left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
+            where t.state = 'open' and ({kind}::text is null or t.kind = {kind}) order by t.bits desc, t.id limit {Shown}
+            """
+        );
         var odds = await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (int?)x.Number).SingleOrDefaultAsync();
         return TypedResults.Ok(
             new DuplicateList(
@@ -160,7 +157,7 @@ public static class DuplicateEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        var duplicate = await db.Row<DuplicateRow>($"select * from duplicate where id = {id} for update");
+        var duplicate = await db.Entity<DuplicateRow>($"select * from duplicate where id = {id} for update");
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         if (duplicate.State != DuplicateRow.Open)
@@ -210,13 +207,12 @@ public static class DuplicateEndpoints
 
     private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, WorkspaceConfiguration workspace)
     {
-        var rows = await db.QueryAsync<(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By)>(
-            """
-            select m.id, m.kind, m.kept_id, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name), (m.gone->m.kind)::text, m.at, p.display_name
+        var rows = await db.Rows<RecentMerge>(
+            $"""
+            select m.id, m.kind, m.kept_id as kept, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
             from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
-            where m.apart_at is null order by m.at desc limit @Recent
-            """,
-            new { Recent }
+            where m.apart_at is null order by m.at desc limit {Recent}
+            """
         );
         return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone), r.At, r.By)).ToList());
     }
@@ -234,19 +230,23 @@ public static class DuplicateEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        var merge = await db.Row<MergeRow>($"select * from record_merge where id = {id} for update");
+        var merge = await db.Entity<MergeRow>($"select * from record_merge where id = {id} for update");
         if (merge is null)
             return ApiProblems.NotFound("merge");
         if (merge.ApartAt is not null)
             return ApiProblems.Conflict("apart", "These two were taken apart already.");
-        if (await db.QuerySingleOrDefaultAsync<DateTime?>("select at from record_merge where gone_id = @KeptId and apart_at is null", merge) is not null)
+        if (await db.Set<MergeRow>().AnyAsync(m => m.GoneId == merge.KeptId && m.ApartAt == null))
             return ApiProblems.Conflict("merged-on", "The record kept was merged into another since. Take that merge apart first.");
-        if (await db.QuerySingleAsync<bool>($"select not exists (select 1 from {merge.Kind} where id = @KeptId)", merge))
+        if (await db.One<bool>($"""select not exists (select 1 from {merge.Kind:sql} where id = {merge.KeptId}) as "Value" """))
             return ApiProblems.Conflict("gone", "The record kept is gone.");
-        if (merge.Kind == "lead" && await db.QuerySingleAsync<string>("select state from lead where id = @KeptId for update", merge) == LeadState.HandedOver)
+        if (merge.Kind == "lead" && await db.One<string>($"""select state as "Value" from lead where id = {merge.KeptId} for update""") == LeadState.HandedOver)
             return ApiProblems.Conflict("handed-over", "The lead was handed over since. Take the handover back first.");
         var result = await merger.TakeApart(db, merge, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(result);
     }
+
+    private sealed record OpenDuplicate(Guid Id, string Kind, string? A, string? B, decimal Bits, bool Sure, string Evidence, int All);
+
+    private sealed record RecentMerge(Guid Id, string Kind, Guid Kept, string? KeptName, string Gone, DateTime At, string? By);
 }

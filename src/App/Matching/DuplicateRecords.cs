@@ -95,11 +95,11 @@ public static class DuplicateRecords
     private static async Task<Dictionary<Guid, DuplicateSide>> LeadSides(LanternDb db, Guid[] ids, FieldCatalogue catalogue)
     {
         var leads = await LeadStore.LoadMany(db, ids, catalogue);
-        var heads = await db.QueryAsync<(Guid Id, int Number, int Version, string State, Guid? Owner, string Words, string Source)>(
+        var heads = await db.Rows<LeadHead>(
+            $"""
+            select l.id, l.number, l.version, l.state, l.owner_id as owner, s.name || coalesce(', ' || p.display_name, '') as words, s.key as source
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any({ids})
             """
-            select l.id, l.number, l.version, l.state, l.owner_id, s.name || coalesce(', ' || p.display_name, '') as words, s.key from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any(@ids)
-            """,
-            new { ids }
         );
         return heads.ToDictionary(
             h => h.Id,
@@ -121,12 +121,11 @@ public static class DuplicateRecords
     private static async Task<Dictionary<Guid, DuplicateSide>> OtherSides(LanternDb db, FrozenPlan plan, Guid[] ids, FieldCatalogue catalogue)
     {
         var deals = plan.Table == "account" ? "account_id" : "contact_id";
-        var rows = await db.QueryAsync<(Guid Id, string Name, DateTime CreatedAt, Guid? Owner, string Facts, string? OwnerName, int Deals)>(
+        var rows = await db.Rows<RecordHead>(
             $"""
-            select t.id, t.name, t.created_at, t.owner_id, t.facts::text, p.display_name, (select count(*)::int from deal where {deals} = t.id)
-            from {plan.Table} t left join person p on p.id = t.owner_id where t.id = any(@ids) order by t.id for update of t
-            """,
-            new { ids }
+            select t.id, t.name, t.created_at, t.owner_id as owner, t.facts::text as facts, p.display_name as owner_name, (select count(*)::int from deal where {deals:sql} = t.id) as deals
+            from {plan.Table:sql} t left join person p on p.id = t.owner_id where t.id = any({ids}) order by t.id for update of t
+            """
         );
         return rows.ToDictionary(
             r => r.Id,
@@ -143,4 +142,8 @@ public static class DuplicateRecords
             )
         );
     }
+
+    private sealed record LeadHead(Guid Id, int Number, int Version, string State, Guid? Owner, string Words, string Source);
+
+    private sealed record RecordHead(Guid Id, string Name, DateTime CreatedAt, Guid? Owner, string Facts, string? OwnerName, int Deals);
 }

@@ -33,7 +33,7 @@ public static class MatchKeys
 
     /// <summary>Select of a <see cref="ContactIdentity"/> over the alias c.</summary>
     public const string OfContact = """
-        select c.id, c.name, c.email, c.phone, c.facts::text as facts, c.created_at, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
+        select 0 as place, c.id, c.name, c.email, c.phone, c.facts::text as facts, c.created_at, a.company_key, a.domain from contact c left join account a on a.id = c.account_id
         """;
 
     /// <summary>
@@ -66,7 +66,7 @@ public static class MatchKeys
     }
 
     /// <summary>What identifies these contacts, the ones known longest first.</summary>
-    public static Task<IEnumerable<ContactIdentity>> Contacts(LanternDb db, Guid[] ids) =>
+    public static Task<List<ContactIdentity>> Contacts(LanternDb db, Guid[] ids) =>
         db.Rows<ContactIdentity>($"{OfContact:sql} where c.id = any({ids}) order by c.created_at, c.id");
 
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>

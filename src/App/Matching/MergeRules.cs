@@ -1,8 +1,10 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Matching;
 
@@ -19,9 +21,8 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
 
     public static async Task<MergeRules> Load(LanternDb db)
     {
-        await using var read = await db.QueryMultipleAsync("select user_name from person; select key, trust from source where trust <> 0");
-        var people = (await read.ReadAsync<string>()).ToHashSet();
-        var trust = (await read.ReadAsync<(string Key, int Trust)>()).ToDictionary(t => t.Key, t => t.Trust);
+        var people = await db.Set<Person>().Select(p => p.UserName!).ToHashSetAsync();
+        var trust = await db.Set<SourceRow>().Where(s => s.Trust != 0).Select(s => new { s.Key, s.Trust }).ToDictionaryAsync(t => t.Key, t => t.Trust);
         return new MergeRules(people, trust, await Said(db));
     }
 

@@ -51,21 +51,14 @@ public static class OddsEndpoints
             .ToListAsync();
         var live = editions.FirstOrDefault(e => e.State == "live");
         var draft = editions.FirstOrDefault(e => e.State == "draft");
-        var (now, drafted) = (ModelOf(live.Body) ?? MatchModel.Shipped, ModelOf(draft.Body));
+        var (now, drafted) = (ModelOf(live?.Body) ?? MatchModel.Shipped, ModelOf(draft?.Body));
         var comparisons = Comparisons.All.Select(c => new OddsComparison(
             c.Key,
             c.Label,
             [.. c.Levels.Select(l => new OddsLevel(l.Key, l.Words, Bits(now, c, l), l.Bits, drafted is null ? null : Bits(drafted, c, l)))]
         ));
         var bars = workspace.Matcher.Bars;
-        return new OddsView(
-            live.Number,
-            drafted is null ? null : draft.Number,
-            drafted is null ? 0 : Json.Read<MatchingEdition>(draft.Body).Pairs,
-            bars.Ask,
-            bars.Link,
-            [.. comparisons]
-        );
+        return new OddsView(live!.Number, draft?.Number, draft is null ? 0 : Json.Read<MatchingEdition>(draft.Body).Pairs, bars.Ask, bars.Link, [.. comparisons]);
     }
 
     private static MatchModel? ModelOf(string? body) => body is null ? null : Json.Read<MatchingEdition>(body).Model;

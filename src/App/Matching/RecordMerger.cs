@@ -101,7 +101,10 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         }
         var moved = await Move(db, kind, go.Id, keep.Id);
         changes.AddRange(await TakeFacts(db, kind, keep, go, taken));
-        await db.ExecuteAsync($"update duplicate set state = 'merged', settled_at = @now, settled_by = @person where (a, b) = (@a, @b)", Pair(keep.Id, go.Id, now, person));
+        var (a, b) = DuplicateDetectionWorker.InOrder(keep.Id, go.Id);
+        await db.Set<DuplicateRow>()
+            .Where(d => d.A == a && d.B == b)
+            .ExecuteUpdateAsync(s => s.SetProperty(d => d.State, "merged").SetProperty(d => d.SettledAt, now).SetProperty(d => d.SettledBy, person));
         await db.Run($"delete from {kind:sql} where id = {go.Id}");
         await Keys(db, go.Id, keys);
         var id = await Remember(db, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
@@ -117,18 +120,6 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
         await db.Set<MergeRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Added, Json.Write(added)));
         await Settle(db, kind, keep.Id, now);
         return id;
-    }
-
-    private static object Pair(Guid x, Guid y, DateTime now, Guid person)
-    {
-        var (a, b) = DuplicateDetectionWorker.InOrder(x, y);
-        return new
-        {
-            a,
-            b,
-            now,
-            person,
-        };
     }
 
     private static string Labels(IEnumerable<FieldDefinition> fields) => string.Join(", ", fields.Select(f => f.Label.ToLowerInvariant()));
@@ -226,11 +217,10 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
                 moved[table] = ids;
         // Who reported to the other, or was its branch, is it now.
         if (kind != "lead")
-            await db.ExecuteAsync(
+            await (
                 kind == "contact"
-                    ? "update contact set reports_to = null where id = @to and reports_to = id"
-                    : "update account set parent_id = null where id = @to and parent_id = id",
-                new { to }
+                    ? db.Contacts.Where(c => c.Id == to && c.ReportsTo == c.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.ReportsTo, (Guid?)null))
+                    : db.Accounts.Where(a => a.Id == to && a.ParentId == a.Id).ExecuteUpdateAsync(s => s.SetProperty(a => a.ParentId, (Guid?)null))
             );
         return moved;
     }

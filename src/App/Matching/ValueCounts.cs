@@ -43,20 +43,16 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.Run($"set local max_parallel_workers_per_gather = 0");
         var leads = await db.Set<Lead>().CountAsync();
-        var common = await db.QueryAsync<(string Comparison, string Value, double Share)>(
-            $"select comparison, value, share from ({Count}) c where n >= case comparison when 'last_name' then greatest(@FewestOfLastName, @leads / @LastNamesOver) else greatest(10, @leads / 1000) end",
-            new
-            {
-                leads,
-                ValueShares.FewestOfLastName,
-                ValueShares.LastNamesOver,
-            },
-            commandTimeout: Patience
+        using var patient = db.Patient(Patience);
+        var fewest = Math.Max(ValueShares.FewestOfLastName, leads / ValueShares.LastNamesOver);
+        var common = await db.Rows<CommonValue>(
+            $"select comparison, value, share from ({Count:sql}) c where n >= case comparison when 'last_name' then {fewest} else greatest(10, {leads} / 1000) end"
         );
-        var numbers = await db.QueryAsync<(string Number, double Share)>(
-            "select phone, count(*)::float8 / (select count(*) from lead) from lead where phone is not null group by phone having count(*) >= @many and count(distinct lower(last_name)) >= @many",
-            new { many = Pairs.ManyNames },
-            commandTimeout: Patience
+        var numbers = await db.Rows<CommonNumber>(
+            $"""
+            select phone as number, count(*)::float8 / (select count(*) from lead) as share from lead
+            where phone is not null group by phone having count(*) >= {Pairs.ManyNames} and count(distinct lower(last_name)) >= {Pairs.ManyNames}
+            """
         );
         // Spellings that fall together are as common as they are together.
         var shares = common
@@ -72,4 +68,8 @@ public sealed record ValueCounts(int Leads, DateTime At, IReadOnlyList<ShareOf> 
     private static string FormOf(string comparison, string value) => comparison is "organisation" or "company" ? value : NameForm.Of(Folding.Plain(value));
 
     public ValueShares ToShares() => new(Shares.ToDictionary(s => (s.Comparison, s.Value), s => s.Share), RareLastName);
+
+    private sealed record CommonValue(string Comparison, string Value, double Share);
+
+    private sealed record CommonNumber(string Number, double Share);
 }

@@ -137,19 +137,7 @@ public static class QualifyEndpoints
         if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
             return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         var before = (await db.Database.SqlQueryRaw<string>($"select {StandingBefore} as \"Value\" from lead where id = {{0}}", id).ToListAsync()).Single();
-        await db.ExecuteAsync(
-            LeadMove.Statement("id = @id"),
-            new
-            {
-                id,
-                body.State,
-                body.Reason,
-                wakes,
-                now,
-                LostTo = competitor?.Key,
-                Because = missing.Count > 0 ? because : null,
-            }
-        );
+        await new LeadMove(body.State, wakes, body.Reason, competitor?.Key, missing.Count > 0 ? because : null).Write(db, [id], now);
         var more = body.State switch
         {
             LeadState.OnHold => $", until {wakes:d MMMM yyyy}",

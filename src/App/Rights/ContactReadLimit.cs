@@ -40,21 +40,13 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
         var now = clock.UtcNow();
         var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
         var me = user.Id();
-        var (records, tell) = await db.QuerySingleAsync<(int, bool)>(
+        var (records, tell) = await db.One<Counted>(
+            $"""
+            insert into contact_reading as r (person_id, hour, records) values ({me}, {hour}, {people})
+            on conflict (person_id, hour) do update set records = r.records + {people},
+              told_at = case when r.told_at is null and r.records + {people} > {_most} then {now} else r.told_at end
+            returning records, coalesce(told_at = {now}, false) as tell
             """
-            insert into contact_reading as r (person_id, hour, records) values (@me, @hour, @people)
-            on conflict (person_id, hour) do update set records = r.records + @people,
-              told_at = case when r.told_at is null and r.records + @people > @most then @now else r.told_at end
-            returning records, coalesce(told_at = @now, false)
-            """,
-            new
-            {
-                me,
-                hour,
-                people,
-                most = _most,
-                now,
-            }
         );
         if (tell)
             await NotifyAdministrators(db, me, records, now);
@@ -76,4 +68,6 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
             from person a cross join person p where a.role = 'Administrator' and a.here and p.id = {reader}
             """
         );
+
+    private sealed record Counted(int Records, bool Tell);
 }

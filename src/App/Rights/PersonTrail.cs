@@ -59,23 +59,17 @@ public sealed record PersonTrail(
 
     private static async Task Follow(LanternDb db, HashSet<string> emails, HashSet<Guid> leads, HashSet<Guid> contacts)
     {
-        var found = await db.QueryAsync<(string Kind, Guid Id, string? Email)>(
-            """
-            select 'lead', id, email from lead where email = any(@emails) or id = any(@leads)
-            union select 'contact', id, email from contact where email = any(@emails) or id = any(@contacts)
+        var found = await db.Rows<FoundPerson>(
+            $"""
+            select 'lead' as kind, id, email from lead where email = any({emails.ToArray()}) or id = any({leads.ToArray()})
+            union select 'contact', id, email from contact where email = any({emails.ToArray()}) or id = any({contacts.ToArray()})
             union select m.kind, x.id, m.gone->m.kind->>'email' from record_merge m cross join lateral (values (m.kept_id), (m.gone_id)) x(id)
-              where m.kind in ('lead', 'contact') and (m.gone->m.kind->>'email' = any(@emails) or m.kept_id = any(@leads) or m.gone_id = any(@leads) or m.kept_id = any(@contacts) or m.gone_id = any(@contacts))
+              where m.kind in ('lead', 'contact') and (m.gone->m.kind->>'email' = any({emails.ToArray()}) or m.kept_id = any({leads.ToArray()}) or m.gone_id = any({leads.ToArray()}) or m.kept_id = any({contacts.ToArray()}) or m.gone_id = any({contacts.ToArray()}))
             union select 'lead', b.lead_id, b.kept->'gone'->'lead'->0->>'email' from bulk_lead b
-              where b.kept ? 'gone' and b.restored is not true and (b.kept->'gone'->'lead'->0->>'email' = any(@emails) or b.lead_id = any(@leads))
-            union select 'contact', c.id, c.email from handover h join contact c on c.id = h.contact_id where h.lead_id = any(@leads) and h.taken_back_at is null
-            union select 'lead', l.id, l.email from handover h join lead l on l.id = h.lead_id where h.contact_id = any(@contacts) and h.taken_back_at is null
-            """,
-            new
-            {
-                emails = emails.ToArray(),
-                leads = leads.ToArray(),
-                contacts = contacts.ToArray(),
-            }
+              where b.kept ? 'gone' and b.restored is not true and (b.kept->'gone'->'lead'->0->>'email' = any({emails.ToArray()}) or b.lead_id = any({leads.ToArray()}))
+            union select 'contact', c.id, c.email from handover h join contact c on c.id = h.contact_id where h.lead_id = any({leads.ToArray()}) and h.taken_back_at is null
+            union select 'lead', l.id, l.email from handover h join lead l on l.id = h.lead_id where h.contact_id = any({contacts.ToArray()}) and h.taken_back_at is null
+            """
         );
         foreach (var (kind, id, email) in found)
         {
@@ -87,34 +81,25 @@ public sealed record PersonTrail(
 
     private static async Task<PersonTrail> Gather(LanternDb db, HashSet<string> emails, Guid[] leads, Guid[] contacts, PersonHash hashes)
     {
-        var said = (
-            await db.QueryAsync<(string? Name, string? Phone, string? Mobile)>(
-                """
-                select nullif(trim(concat_ws(' ', first_name, last_name)), ''), phone, mobile from lead where id = any(@leads)
-                union select name, phone, facts->>'mobile' from contact where id = any(@contacts)
-                """,
-                new { leads, contacts }
-            )
-        ).ToList();
-        var imports = await db.Set<Import>().Select(x => x.Id).ToListAsync();
-        var parameters = new
-        {
-            leads,
-            emails = emails.ToArray(),
-            keys = imports.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray(),
-        };
-        var arrivals = await db.QueryAsync<Guid>(
-            "select id from single_arrival where lead_id = any(@leads) or exists (select 1 from unnest(@emails) e where position(e in lower(raw::text)) > 0)",
-            parameters,
-            commandTimeout: Patience
-        );
-        var rows = await db.QueryAsync<TrailRow>(
+        var said = await db.Rows<SaidOfPerson>(
+            $"""
+            select nullif(trim(concat_ws(' ', first_name, last_name)), '') as name, phone, mobile from lead where id = any({leads})
+            union select name, phone, facts->>'mobile' from contact where id = any({contacts})
             """
-            select import_id as import, row_number as row from arrival where lead_id = any(@leads) or email_key = any(@keys)
-              or exists (select 1 from unnest(@emails) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by import_id, row_number
-            """,
-            parameters,
-            commandTimeout: Patience
+        );
+        var imports = await db.Set<Import>().Select(x => x.Id).ToListAsync();
+        var (addresses, keys) = (emails.ToArray(), imports.SelectMany(d => emails.Select(e => MatchKey.Of(d, e)!.Value)).ToArray());
+        using var patient = db.Patient(Patience);
+        var arrivals = await db.Rows<Guid>(
+            $"""
+            select id as "Value" from single_arrival where lead_id = any({leads}) or exists (select 1 from unnest({addresses}) e where position(e in lower(raw::text)) > 0)
+            """
+        );
+        var rows = await db.Rows<TrailRow>(
+            $"""
+            select import_id as import, row_number as row from arrival where lead_id = any({leads}) or email_key = any({keys})
+              or exists (select 1 from unnest({addresses}) e where position(e in lower(array_to_string(cells, ' '))) > 0) order by import_id, row_number
+            """
         );
         List<string> numbers = [.. said.SelectMany(s => new[] { s.Phone, s.Mobile }).OfType<string>().Distinct().Order()];
         return new PersonTrail(
@@ -128,4 +113,8 @@ public sealed record PersonTrail(
             [.. emails.Concat(numbers).Select(hashes.KeyOf)]
         );
     }
+
+    private sealed record FoundPerson(string Kind, Guid Id, string? Email);
+
+    private sealed record SaidOfPerson(string? Name, string? Phone, string? Mobile);
 }

@@ -78,7 +78,7 @@ public static class RightsEndpoints
         var (trail, wrong) = await Find(db, body.Who, workspace);
         if (trail is null)
             return wrong!;
-        if (await db.QuerySingleAsync<string?>(AtWork, new { ids = trail.Rows.Select(r => r.Import).Distinct().ToArray() }) is { } busy)
+        if (await db.One<string?>(AtWork([.. trail.Rows.Select(r => r.Import).Distinct()])) is { } busy)
             return ApiProblems.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
         var counts = await erasure.Erase(db, trail, body.Bar, user.Id(), cancel);
         await transaction.CommitAsync(cancel);
@@ -86,10 +86,11 @@ public static class RightsEndpoints
     }
 
     // Locked, so that nothing begins to work on them meanwhile.
-    private const string AtWork = """
-        with held as (select file_name, state from import where id = any(@ids) order by id for update)
-        select min(file_name) filter (where state in ('sifting', 'taking', 'taking_back')) from held
-        """;
+    private static SqlText AtWork(Guid[] ids) =>
+        $"""
+            with held as (select file_name, state from import where id = any({ids}) order by id for update)
+            select min(file_name) filter (where state in ('sifting', 'taking', 'taking_back')) as "Value" from held
+            """;
 
     private static async Task<Ok<List<ErasureView>>> List(LanternDb db) =>
         TypedResults.Ok(

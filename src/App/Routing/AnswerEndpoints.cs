@@ -35,7 +35,20 @@ public static class AnswerEndpoints
         );
         var names = (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
         var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
-        var teams = await db.QueryAsync<(string Key, string Name, Guid Person)>("select t.key, t.name, m.person_id from team t join turn m on m.team_key = t.key");
+        var teams = await db.Set<TeamRow>()
+            .Join(
+                db.Set<TurnRow>(),
+                t => t.Key,
+                m => m.TeamKey,
+                (t, m) =>
+                    new
+                    {
+                        t.Key,
+                        t.Name,
+                        Person = m.PersonId,
+                    }
+            )
+            .ToListAsync();
         var times = leads.ConvertAll(l => (Lead: l, Time: (Minutes(l, workspace), l.InTime)));
         return TypedResults.Ok(
             new AnswerView(

@@ -27,32 +27,26 @@ public sealed class ExistingOwners
     /// <param name="leads">False to look among contacts and accounts only.</param>
     public async Task Find(LanternDb db, IReadOnlyList<ExistingOwnerKeys> sought, Guid[]? apart = null, bool leads = true)
     {
-        var found = await db.QueryAsync<(string Key, Guid Owner, string Kind, string Words, DateTime Since)>(
+        var (companies, domains, emails) = (
+            leads ? Distinct(sought.Select(o => o.Organisation.Name)) : [],
+            Distinct(sought.Select(o => o.Organisation.Domain)),
+            Distinct(sought.Select(o => o.Email ?? ""))
+        );
+        var households = leads ? Distinct(sought.Select(o => o.Household)) : [];
+        var others = apart ?? [];
+        var found = await db.Rows<FoundOwner>(
+            $"""
+            select 'company:' || company_key as key, (array_agg(owner_id order by created_at))[1] as owner, {Guard.Company} as kind, {CompanyWords} as words, min(created_at) as since
+              from lead where company_key = any({companies}) and owner_id is not null and state in ('new', 'in_work', 'qualified') and id <> all({others}) group by company_key
+            union all
+            select 'domain:' || domain, owner_id, {Guard.Account}, 'owns the account ' || name, created_at from account where domain = any({domains}) and owner_id is not null
+            union all
+            select 'email:' || email, owner_id, {Guard.Contact}, 'owns the contact ' || name, created_at from contact where email = any({emails}) and owner_id is not null
+            union all
+            select 'household:' || h.key, (array_agg(l.owner_id order by l.created_at))[1], {Guard.Household}, 'has the other open leads of this household', min(l.created_at)
+              from unnest({households}) h(key) join lead l on lower(l.last_name) = split_part(h.key, E'\n', 1) and lower(l.street) = split_part(h.key, E'\n', 2) and lower(l.postal_code) = split_part(h.key, E'\n', 3)
+             where l.company is null and l.owner_id is not null and l.state in ('new', 'in_work', 'qualified') and l.id <> all({others}) group by h.key
             """
-            select 'company:' || company_key, (array_agg(owner_id order by created_at))[1], @Company, @CompanyWords, min(created_at)
-              from lead where company_key = any(@names) and owner_id is not null and state in ('new', 'in_work', 'qualified') and id <> all(@apart) group by company_key
-            union all
-            select 'domain:' || domain, owner_id, @Account, 'owns the account ' || name, created_at from account where domain = any(@domains) and owner_id is not null
-            union all
-            select 'email:' || email, owner_id, @Contact, 'owns the contact ' || name, created_at from contact where email = any(@emails) and owner_id is not null
-            union all
-            select 'household:' || h.key, (array_agg(l.owner_id order by l.created_at))[1], @Household, 'has the other open leads of this household', min(l.created_at)
-              from unnest(@households) h(key) join lead l on lower(l.last_name) = split_part(h.key, E'\n', 1) and lower(l.street) = split_part(h.key, E'\n', 2) and lower(l.postal_code) = split_part(h.key, E'\n', 3)
-             where l.company is null and l.owner_id is not null and l.state in ('new', 'in_work', 'qualified') and l.id <> all(@apart) group by h.key
-            """,
-            new
-            {
-                Guard.Company,
-                Guard.Account,
-                Guard.Contact,
-                Guard.Household,
-                CompanyWords,
-                apart = apart ?? [],
-                names = leads ? Distinct(sought.Select(o => o.Organisation.Name)) : [],
-                domains = Distinct(sought.Select(o => o.Organisation.Domain)),
-                emails = Distinct(sought.Select(o => o.Email ?? "")),
-                households = leads ? Distinct(sought.Select(o => o.Household)) : [],
-            }
         );
         foreach (var (key, owner, kind, words, since) in found)
             _found[key] = (new ExistingOwner(owner, kind, words), since);
@@ -84,4 +78,6 @@ public sealed class ExistingOwners
     private const string CompanyWords = "has the other open leads of this company";
 
     private static string[] Distinct(IEnumerable<string> values) => [.. values.Where(v => v.Length > 0).Distinct()];
+
+    private sealed record FoundOwner(string Key, Guid Owner, string Kind, string Words, DateTime Since);
 }

@@ -79,7 +79,7 @@ public static class HandEndpoints
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var lead = await db.QuerySingleOrDefaultAsync<(Guid? Owner, string State, int Version)?>("select owner_id, state, version from lead where id = @id for update", new { id });
+        var lead = await db.Row<LockedLead>($"select owner_id as owner, state, version from lead where id = {id} for update");
         if (lead is not var (owner, state, version))
             return ApiProblems.NotFound("lead");
         if (request.Version() is { } asked && asked != version)
@@ -157,4 +157,6 @@ public static class HandEndpoints
         public string Trace { get; init; } = "[]";
         public string Asked { get; init; } = "{}";
     }
+
+    private sealed record LockedLead(Guid? Owner, string State, int Version);
 }

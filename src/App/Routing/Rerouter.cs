@@ -121,22 +121,10 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
             : $"given to {desk.Reps[owner].Name}";
     }
 
-    /// <summary>Writes a message to one of us, sent once the transaction holds; its parameters are of <see cref="NoticeOf"/>.</summary>
-    public const string NoticeSql =
-        "insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values (@notice, 'lead-given', @person, @lead, @subject, @text, @now, 0)";
-
-    public static object NoticeOf(Guid person, Guid? lead, string subject, string text, DateTime now) =>
-        new
-        {
-            notice = Guid.CreateVersion7(),
-            person,
-            lead,
-            subject,
-            text,
-            now,
-        };
+    /// <summary>Writes a message to one of us, sent once the transaction holds.</summary>
+    internal static SqlText NoticeSql(Guid person, Guid? lead, string subject, string text, DateTime now) =>
+        $"insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values ({Guid.CreateVersion7()}, 'lead-given', {person}, {lead}, {subject}, {text}, {now}, 0)";
 
     /// <summary>A message to one of us.</summary>
-    public static Task Notice(LanternDb db, Guid person, Guid? lead, string subject, string text, DateTime now) =>
-        db.ExecuteAsync(NoticeSql, NoticeOf(person, lead, subject, text, now));
+    public static Task Notice(LanternDb db, Guid person, Guid? lead, string subject, string text, DateTime now) => db.Run(NoticeSql(person, lead, subject, text, now));
 }

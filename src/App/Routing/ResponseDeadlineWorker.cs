@@ -75,12 +75,13 @@ public sealed class ResponseDeadlineWorker(
     private static async Task<int> Warn(LanternDb db, Guid[] late, DateTime now, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var due = (
-            await db.QueryAsync<(Guid Id, Guid Owner, DateTime Due, string Name)>(
-                $"select id, owner_id, clock_due_at, {LeadRecord.NameSql} as name from lead where id = any(@late) and {Running} order by id for update skip locked",
-                new { now, late }
-            )
-        ).ToList();
+        var due = await db.Rows<DueLead>(
+            $"""
+            select id, owner_id as owner, clock_due_at as due, {LeadRecord.NameSql:sql} as name from lead
+            where id = any({late}) and state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > {now}
+            order by id for update skip locked
+            """
+        );
         foreach (var lead in due)
             await Rerouter.Notice(db, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
         await db.Set<Lead>().Where(x => due.Select(d => d.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockWarnedAt, now));
@@ -94,10 +95,7 @@ public sealed class ResponseDeadlineWorker(
         return hours.Between(started.ToInstant(), now.ToInstant()) >= whole * share / 100;
     }
 
-    private const string Late = "state = 'new' and owner_id is not null and clock_due_at <= @now and clock_ran_out_at is null";
-
-    private const string Running =
-        "state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > @now";
+    private sealed record DueLead(Guid Id, Guid Owner, DateTime Due, string Name);
 
     /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
     public async Task<int> RunOut(LanternDb db, DateTime now, CancellationToken cancel = default)
@@ -109,7 +107,7 @@ public sealed class ResponseDeadlineWorker(
         var late = await db.Rows<LateLead>(
             $"""
             select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql:sql} as name from lead
-             where {Late:sql}
+             where state = 'new' and owner_id is not null and clock_due_at <= {now} and clock_ran_out_at is null
              order by clock_due_at limit {Batch} for update skip locked
             """
         );
@@ -128,16 +126,17 @@ public sealed class ResponseDeadlineWorker(
         var rules = await workspace.Rules(db);
         if (!rules.Router.AskedAt(RoutingMoment.Cleared))
             return 0;
-        const string Waiting = """
-            select distinct c.lead_id from crossing c join lead l on l.id = c.lead_id
-             where c.kind = 'cleared' and c.at > (select published_at from edition where id = @Edition) and l.state in ('new', 'in_work', 'on_hold', 'qualified')
-               and not exists (select 1 from routing_decision d where d.lead_id = c.lead_id and d.moment = 'cleared' and d.at >= c.at) limit @Batch
-            """;
-        if (!(await db.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch = 1 })).Any())
+        SqlText Waiting(int most) =>
+            $"""
+                select distinct c.lead_id as "Value" from crossing c join lead l on l.id = c.lead_id
+                 where c.kind = 'cleared' and c.at > (select published_at from edition where id = {rules.Edition}) and l.state in ('new', 'in_work', 'on_hold', 'qualified')
+                   and not exists (select 1 from routing_decision d where d.lead_id = c.lead_id and d.moment = 'cleared' and d.at >= c.at) limit {most}
+                """;
+        if ((await db.Rows<Guid>(Waiting(1))).Count == 0)
             return 0;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await Admission.Lock(db);
-        var leads = (await db.QueryAsync<Guid>(Waiting, new { rules.Edition, Batch })).ToArray();
+        var leads = (await db.Rows<Guid>(Waiting(Batch))).ToArray();
         leads = [.. await db.Rows<Guid>($"""select id as "Value" from lead where id = any({leads}) order by id for update""")];
         foreach (var lead in await rerouter.Run(db, leads, RoutingMoment.Cleared, again: true, now))
             if (lead.Owner != lead.Before)

@@ -5,6 +5,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Routing;
@@ -41,28 +42,17 @@ public sealed class RoutingContext
     public static async Task<RoutingContext> Open(LanternDb db, DateTime now, bool hold = true)
     {
         var desk = new RoutingContext();
-        await using var read = await db.QueryMultipleAsync(
-            $"""
-            {(hold ? "select pg_advisory_xact_lock(@TurnsLock);" : "select 0 where @TurnsLock = 0;")}
-            select * from turn order by team_key, position, person_id {(hold ? "for update" : "")};
-            select key, name, only_in_hours from team;
-            select * from rep_load;
-            select id, user_name, display_name, time_zone, works_from, works_to, works_days, holidays, capacity, capacity_today, languages, skills, serves, here from person order by display_name, id;
-            select distinct on (person_id) person_id, starts, ends, stand_in_id from absence where starts <= @now and ends > @now order by person_id, ends desc;
-            select calendar_key, day from holiday;
-            select p.id, count(*)::int from person p join routing_decision d on d.owner_id = p.id and d.at >= (date_trunc('day', @now at time zone p.time_zone) at time zone p.time_zone)
-             where p.capacity_today is not null group by p.id;
-            """,
-            new { now, TurnsLock }
-        );
-        await read.ReadAsync();
-        var turns = (await read.ReadAsync<TurnRow>()).ToLookup(t => t.TeamKey);
-        var teams = (await read.ReadAsync<TeamRow>()).ToList();
-        var open = (await read.ReadAsync<RepLoadRow>()).ToDictionary(o => o.PersonId, o => o.Open);
-        var people = (await read.ReadAsync<Person>()).ToList();
-        var away = (await read.ReadAsync<AbsenceRow>()).ToDictionary(a => a.PersonId);
-        var holidays = (await read.ReadAsync<HolidayRow>()).GroupBy(h => h.CalendarKey).ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
-        var today = (await read.ReadAsync<(Guid Id, int Count)>()).ToDictionary(t => t.Id, t => t.Count);
+        if (hold)
+            await db.Run($"select pg_advisory_xact_lock({TurnsLock})");
+        var turns = (await db.Entities<TurnRow>($"select * from turn order by team_key, position, person_id {(hold ? "for update" : ""):sql}")).ToLookup(t => t.TeamKey);
+        var teams = await db.Set<TeamRow>().AsNoTracking().ToListAsync();
+        var open = await db.Set<RepLoadRow>().ToDictionaryAsync(o => o.PersonId, o => o.Open);
+        var people = await db.Set<Person>().AsNoTracking().OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
+        var absences = await db.Set<AbsenceRow>().AsNoTracking().Where(a => a.Starts <= now && a.Ends > now).OrderByDescending(a => a.Ends).ToListAsync();
+        var away = absences.DistinctBy(a => a.PersonId).ToDictionary(a => a.PersonId);
+        var free = await db.Set<HolidayRow>().AsNoTracking().ToListAsync();
+        var holidays = free.GroupBy(h => h.CalendarKey).ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
+        var today = people.Exists(p => p.CapacityToday is not null) ? await Today(db, now) : [];
         foreach (var person in people)
         {
             var hours = desk.Hours[person.Id] = person.Hours(person.Holidays is { } key ? holidays.GetValueOrDefault(key, []) : []);
@@ -80,6 +70,20 @@ public sealed class RoutingContext
         desk.State = new RoutingState(desk._reps, desk._teams);
         return desk;
     }
+
+    // What was given to each person since their own midnight.
+    private static async Task<Dictionary<Guid, int>> Today(LanternDb db, DateTime now) =>
+        (
+            await db.Rows<GivenToday>(
+                $"""
+                select p.id, count(*)::int as count from person p
+                join routing_decision d on d.owner_id = p.id and d.at >= (date_trunc('day', {now} at time zone p.time_zone) at time zone p.time_zone)
+                where p.capacity_today is not null group by p.id
+                """
+            )
+        ).ToDictionary(t => t.Id, t => t.Count);
+
+    private sealed record GivenToday(Guid Id, int Count);
 
     private static Turn TurnOf(TurnRow row) => new(row.PersonId, row.Weight, row.Credit);
 

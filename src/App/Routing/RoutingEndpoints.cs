@@ -5,6 +5,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
@@ -84,16 +85,18 @@ public static class RoutingEndpoints
     {
         var live = await workspace.Rules(db);
         var desk = await RoutingContext.Open(db, now, hold: false);
-        var (published, by) = await db.QuerySingleAsync<(DateTime, string?)>(
-            "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
-            new { live.Edition }
-        );
-        var hits = (
-            await db.QueryAsync<(string? Rule, bool Owned, int Count)>(
-                "select rule, owner_id is not null, count(*)::int from routing_decision where at > @since and moment <> 'hand' group by 1, 2",
-                new { since = now.AddDays(-90) }
-            )
-        ).ToList();
+        var (published, by) = await Editions.Published(db, live.Edition);
+        var since = now.AddDays(-90);
+        var hits = await db.Set<RoutingDecisionRow>()
+            .Where(d => d.At > since && d.Moment != "hand")
+            .GroupBy(d => new { d.Rule, Owned = d.OwnerId != null })
+            .Select(g => new
+            {
+                g.Key.Rule,
+                g.Key.Owned,
+                Count = g.Count(),
+            })
+            .ToListAsync();
         return new RoutingView(
             live.Number,
             published,
@@ -137,19 +140,28 @@ public static class RoutingEndpoints
 
     private static async Task<List<TeamView>> Teams(LanternDb db, RoutingContext desk, DateTime now)
     {
-        var recent = (
-            await db.QueryAsync<(Guid Owner, int Count, double Fit, double Engagement)>(
-                """
-                select d.owner_id, count(*)::int, coalesce(avg(l.fit), 0)::float8, coalesce(avg(l.engagement), 0)::float8
-                  from routing_decision d join lead l on l.id = d.lead_id where d.at > @since and d.owner_id is not null group by 1
-                """,
-                new { since = now.AddDays(-30) }
+        var since = now.AddDays(-30);
+        var recent = await db.Set<RoutingDecisionRow>()
+            .Where(d => d.At > since && d.OwnerId != null)
+            .Join(
+                db.Leads,
+                d => d.LeadId,
+                l => l.Id,
+                (d, l) =>
+                    new
+                    {
+                        Owner = d.OwnerId!.Value,
+                        l.Fit,
+                        l.Engagement,
+                    }
             )
-        ).ToDictionary(r => r.Owner);
+            .GroupBy(d => d.Owner)
+            .Select(g => new GivenLately(g.Key, g.Count(), g.Average(d => (double?)d.Fit) ?? 0, g.Average(d => (double?)d.Engagement) ?? 0))
+            .ToDictionaryAsync(r => r.Owner);
         return [.. desk.Teams.Select(team => ViewOf(team, desk, recent))];
     }
 
-    private static TeamView ViewOf(Team team, RoutingContext desk, Dictionary<Guid, (Guid Owner, int Count, double Fit, double Engagement)> recent)
+    private static TeamView ViewOf(Team team, RoutingContext desk, Dictionary<Guid, GivenLately> recent)
     {
         var needs = LeadNeeds.None with { InHours = team.OnlyInHours };
         var next = Turns.Next(team.Turns, id => needs.Refuses(desk.Reps.GetValueOrDefault(id)) == PassOver.No).Pick;
@@ -168,9 +180,9 @@ public static class RoutingEndpoints
                 rep.Away,
                 rep.AwayUntil?.ToUtc(),
                 rep.StandIn is { } id ? desk.Reps.GetValueOrDefault(id)?.Name : null,
-                got.Count,
-                got.Fit,
-                got.Engagement,
+                got?.Count ?? 0,
+                got?.Fit ?? 0,
+                got?.Engagement ?? 0,
                 rep.Id == next,
                 [.. rep.Languages.Order()],
                 [.. rep.Skills.Order()],
@@ -178,4 +190,6 @@ public static class RoutingEndpoints
             );
         }
     }
+
+    private sealed record GivenLately(Guid Owner, int Count, double Fit, double Engagement);
 }

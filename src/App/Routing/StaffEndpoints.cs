@@ -85,7 +85,7 @@ public static class StaffEndpoints
 
     private static async Task<StaffView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
     {
-        var people = await db.Rows<Person>($"select * from person where role in ('Rep', 'Qualifier') order by display_name, id");
+        var people = await db.Set<Person>().AsNoTracking().Where(p => p.Role == Role.Rep || p.Role == Role.Qualifier).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var open = (await db.Set<RepLoadRow>().AsNoTracking().ToListAsync()).ToDictionary(r => r.PersonId, r => r.Open);
         var absences = await db.Rows<AbsenceView>(
             $"""
@@ -202,11 +202,17 @@ public static class StaffEndpoints
     {
         var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         // Who stands in for whom later counts as well as now.
+        var now = clock.UtcNow();
         var standIns = (
-            await db.QueryAsync<(string Person, string StandIn)>(
-                "select distinct p.user_name, s.user_name from absence a join person p on p.id = a.person_id join person s on s.id = a.stand_in_id where a.ends > @now",
-                new { now = clock.UtcNow() }
+            await (
+                from a in db.Set<AbsenceRow>()
+                where a.Ends > now
+                join p in db.Set<Person>() on a.PersonId equals p.Id
+                join s in db.Set<Person>() on a.StandInId equals s.Id
+                select new { Person = p.UserName!, StandIn = s.UserName! }
             )
+                .Distinct()
+                .ToListAsync()
         ).ToLookup(s => s.Person, s => s.StandIn);
         var faults = SheetCheck
             .Form((await workspace.Rules(db)).Router.Sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace))

@@ -99,12 +99,11 @@ public static class TryEndpoints
         var result = await trials.Run(db, sheet, desk, body.Last, cancel);
         var days = Math.Max(1, (now - (result.From?.ToUtc() ?? now)).TotalDays);
         var open = await RoutingTrials.DaysOpen(db, now);
-        var named = (
-            await db.QueryAsync<(Guid Id, int Number, string Name)>(
-                $"select id, number, {LeadRecord.NameSql} from lead where id = any(@ids)",
-                new { ids = result.Changes.Select(c => c.Lead).ToArray() }
-            )
-        ).ToDictionary(n => n.Id, n => (n.Number, n.Name));
+        var ids = result.Changes.Select(c => c.Lead).ToArray();
+        var named = (await db.Rows<NamedLead>($"select id, number, {LeadRecord.NameSql:sql} as name from lead where id = any({ids})")).ToDictionary(
+            n => n.Id,
+            n => (n.Number, n.Name)
+        );
         return TypedResults.Ok(View(result, desk, named, share => share.Now / days * open) with { From = result.From?.ToUtc() });
     }
 
@@ -222,4 +221,6 @@ public static class TryEndpoints
             )
         );
     }
+
+    private sealed record NamedLead(Guid Id, int Number, string Name);
 }

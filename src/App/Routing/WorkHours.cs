@@ -13,7 +13,7 @@ public static class WorkHours
     /// <summary>Of everybody, by person.</summary>
     public static async Task<FrozenDictionary<Guid, WorkingHours>> All(LanternDb db)
     {
-        var people = await db.Rows<Person>($"select id, time_zone, works_from, works_to, works_days, holidays from person");
+        var people = await db.Set<Person>().AsNoTracking().ToListAsync();
         var holidays = (await db.Set<HolidayRow>().Select(x => new HolidayRow { CalendarKey = x.CalendarKey, Day = x.Day }).ToListAsync())
             .GroupBy(h => h.CalendarKey)
             .ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());

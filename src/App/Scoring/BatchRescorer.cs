@@ -47,7 +47,8 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     /// <summary>Works a run to its end, going on behind the last batch that was committed. While one batch is written the next is read and scored on a connection of its own.</summary>
     public async Task Run(LanternDb db, Guid run, CancellationToken cancel)
     {
-        var (after, since) = await db.Set<RescoreRun>().Where(x => x.Id == run).Select(x => ValueTuple.Create(x.AfterId, x.Since)).SingleAsync();
+        var begun = await db.Set<RescoreRun>().AsNoTracking().SingleAsync(x => x.Id == run);
+        var (after, since) = (begun.AfterId, begun.Since);
         await using var reading = await databases.Open(cancel);
         var next = Read(reading, after, since, cancel);
         try

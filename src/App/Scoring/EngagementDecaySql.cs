@@ -1,4 +1,5 @@
 using System.Globalization;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Scoring;
 
 namespace DapperLantern.App.Scoring;
@@ -13,12 +14,11 @@ public static class EngagementDecaySql
     private const int Head = 4;
 
     /// <summary>The next move of the lead under the alias l at a moment: whose engagement has fallen under its bar has the move of one that has not cleared it.</summary>
-    /// <param name="now">A parameter.</param>
-    public static string MoveAt(string now) =>
-        $"(case when l.move_until <= {now} then case l.next_move when '{NextMove.HandOver}' then '{NextMove.Nurture}' when '{NextMove.Check}' then '{NextMove.Park}' else l.next_move end else l.next_move end)";
+    internal static SqlText MoveAt(SqlText now) =>
+        $"(case when l.move_until <= {now} then case l.next_move when '{NextMove.HandOver:sql}' then '{NextMove.Nurture:sql}' when '{NextMove.Check:sql}' then '{NextMove.Park:sql}' else l.next_move end else l.next_move end)";
 
     /// <summary>Holds of a lead whose kept next move has not fallen at a moment.</summary>
-    public static string StillAt(string now) => $"(l.move_until is null or l.move_until > {now})";
+    internal static SqlText StillAt(SqlText now) => $"(l.move_until is null or l.move_until > {now})";
 
     public static double[]? Write(EngagementDecay decay)
     {

@@ -34,12 +34,12 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
     public async Task<int> Look(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var due = (
-            await db.QueryAsync<(Guid Id, int Fit, int Low, int High, double[]? Decay, string Move)>(
-                "select id, fit, fit_low, fit_high, decay, next_move from lead where look_again_at <= @now order by look_again_at limit @Batch for update skip locked",
-                new { now, Batch }
-            )
-        ).ToList();
+        var due = await db.Rows<DueLead>(
+            $"""
+            select id, fit, fit_low as low, fit_high as high, decay, next_move as move from lead
+            where look_again_at <= {now} order by look_again_at limit {Batch} for update skip locked
+            """
+        );
         if (due.Count == 0)
             return 0;
         var bars = (await workspace.Model(db)).Model.Bars;
@@ -70,4 +70,6 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
         await transaction.CommitAsync(cancel);
         return due.Count;
     }
+
+    private sealed record DueLead(Guid Id, int Fit, int Low, int High, double[]? Decay, string Move);
 }

@@ -41,17 +41,14 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
     private async Task<ScoreMapCounts> Count(LanternDb db, Guid edition)
     {
         var (now, watch) = (clock.UtcNow(), Stopwatch.StartNew());
-        var counted = (
-            await db.QueryAsync<(int Fit, int Band, string Move, int Leads)>(
-                $"""
-                select least(l.fit / 5, 19), least(case when l.look_again_at <= @now then engagement_at(l.decay, @day) / 5 else l.band end, 19), {EngagementDecaySql.MoveAt(
-                    "@now"
-                )}, count(*)::int
-                from lead l where {ScoringStream.Open} group by 1, 2, 3
-                """,
-                new { now, day = EngagementDecay.DayOf(now.ToInstant()) }
-            )
-        ).ToList();
+        var day = EngagementDecay.DayOf(now.ToInstant());
+        var counted = await db.Rows<CountedCell>(
+            $"""
+            select least(l.fit / 5, 19) as fit, least(case when l.look_again_at <= {now} then engagement_at(l.decay, {day}) / 5 else l.band end, 19) as band,
+              {EngagementDecaySql.MoveAt($"{now}")} as move, count(*)::int as leads
+            from lead l where {ScoringStream.Open:sql} group by 1, 2, 3
+            """
+        );
         (_took, _edition) = (watch.Elapsed, edition);
         return _last = new ScoreMapCounts(
             now,
@@ -59,4 +56,6 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
             counted.GroupBy(c => c.Move).ToDictionary(g => g.Key, g => g.Sum(c => c.Leads))
         );
     }
+
+    private sealed record CountedCell(int Fit, int Band, string Move, int Leads);
 }

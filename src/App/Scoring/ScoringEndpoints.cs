@@ -68,10 +68,7 @@ public static class ScoringEndpoints
     internal static async Task<ScoringView> View(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps)
     {
         var live = await workspace.Model(db);
-        var (at, by) = await db.QuerySingleAsync<(DateTime, string?)>(
-            "select e.published_at, p.display_name from edition e left join person p on p.id = e.published_by where e.id = @Edition",
-            new { live.Edition }
-        );
+        var (at, by) = await Editions.Published(db, live.Edition);
         var map = await maps.Of(db);
         return new ScoringView(
             live.Number,
@@ -92,5 +89,5 @@ public static class ScoringEndpoints
     private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) => await Run(db) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();
 
     private static Task<RunView?> Run(LanternDb db) =>
-        db.Set<RescoreRun>().OrderByDescending(x => x.StartedAt).Select(x => new RunView?(x.Leads, x.Done, x.Moved, x.StartedAt, x.EndedAt, x.Trouble)).FirstOrDefaultAsync();
+        db.Set<RescoreRun>().OrderByDescending(x => x.StartedAt).Select(x => new RunView(x.Leads, x.Done, x.Moved, x.StartedAt, x.EndedAt, x.Trouble)).FirstOrDefaultAsync();
 }

@@ -96,8 +96,11 @@ public static class TrialEndpoints
 
     private static async Task<Dictionary<string, (int Open, int Capacity)>> Load(LanternDb db) =>
         (
-            await db.QueryAsync<(string Team, int Open, int Capacity)>(
-                "select t.team_key, sum(coalesce(r.open, 0))::int, sum(p.capacity)::int from turn t join person p on p.id = t.person_id left join rep_load r on r.person_id = p.id group by 1"
+            await db.Rows<TeamLoad>(
+                $"""
+                select t.team_key as team, sum(coalesce(r.open, 0))::int as open, sum(p.capacity)::int as capacity
+                from turn t join person p on p.id = t.person_id left join rep_load r on r.person_id = p.id group by 1
+                """
             )
         ).ToDictionary(t => t.Team, t => (t.Open, t.Capacity));
 
@@ -114,10 +117,10 @@ public static class TrialEndpoints
             .ThenBy(l => l.Id)
             .Take(MostMovers)
             .ToList();
+        var ids = found.Select(f => f.Id).ToArray();
         var names = (
-            await db.QueryAsync<(Guid Id, int Number, string Name, string? Company)>(
-                "select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, 'No name'), company from lead where id = any(@ids)",
-                new { ids = found.Select(f => f.Id).ToArray() }
+            await db.Rows<NamedLead>(
+                $"select id, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, 'No name') as name, company from lead where id = any({ids})"
             )
         ).ToDictionary(n => n.Id);
         return TypedResults.Ok(
@@ -127,4 +130,8 @@ public static class TrialEndpoints
                 .ToList()
         );
     }
+
+    private sealed record TeamLoad(string Team, int Open, int Capacity);
+
+    private sealed record NamedLead(Guid Id, int Number, string Name, string? Company);
 }

@@ -119,13 +119,13 @@ public sealed class SearchQueries
 
     private static async Task<List<ImmutableArray<string>>> Meant(LanternDb db, SearchAsk ask)
     {
+        var words = ask.Words.Where(w => SearchRank.MostSlips(w) > 0).ToArray();
         var near = (
-            await db.QueryAsync<(string Typed, string Word, int Count)>(
-                """
-                select q, w.word, w.count from unnest(@words) q
+            await db.Rows<NearWord>(
+                $"""
+                select q as typed, w.word, w.count from unnest({words}) q
                 cross join lateral (select word, count from search_word where word % q and abs(length(word) - length(q)) <= 2 order by similarity(word, q) desc limit 20) w
-                """,
-                new { words = ask.Words.Where(w => SearchRank.MostSlips(w) > 0).ToArray() }
+                """
             )
         ).ToLookup(n => n.Typed, n => (n.Word, n.Count));
         return [.. ask.Words.Select(w => SearchRank.Meant(w, near[w], MostMeant))];
@@ -189,4 +189,6 @@ public sealed class SearchQueries
         var state = detail[(cut + 3)..];
         return LeadState.Choices.FirstOrDefault(c => c.Key == state) is { } choice ? $"{detail[..cut]} · {choice.Label.ToLowerInvariant()}" : detail;
     }
+
+    private sealed record NearWord(string Typed, string Word, int Count);
 }

@@ -58,11 +58,8 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
-        await db.ExecuteAsync(
-            "delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat(@Names) where " + Words,
-            new { Names },
-            commandTimeout: Patience
-        );
+        using var patient = db.Patient(Patience);
+        await db.Run($"delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat({Names}) where {Words:sql}");
         await SetupEntries.Save(db, Entry, Json.Write(new Counted(now, await Leads(db), await Last(db))));
         await transaction.CommitAsync(cancel);
     }
@@ -76,10 +73,13 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
         await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
         // Another process may have been at it meanwhile.
         var (counted, last) = ((await SetupEntries.Read<Counted>(db, Entry))!, await Last(db));
-        await db.ExecuteAsync(
-            $"insert into search_word as w (word, count) select word, ndoc from ts_stat(@names) where {Words} order by word on conflict (word) do update set count = w.count + excluded.count",
-            new { names = $"{NamesOfLeads} where number > {counted.Last} and number <= {last}" },
-            commandTimeout: Patience
+        using var patient = db.Patient(Patience);
+        var names = $"{NamesOfLeads} where number > {counted.Last} and number <= {last}";
+        await db.Run(
+            $"""
+            insert into search_word as w (word, count) select word, ndoc from ts_stat({names}) where {Words:sql} order by word
+            on conflict (word) do update set count = w.count + excluded.count
+            """
         );
         await SetupEntries.Save(db, Entry, Json.Write(counted with { Last = last }));
         await transaction.CommitAsync(cancel);

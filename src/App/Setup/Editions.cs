@@ -39,6 +39,19 @@ public static class Editions
     public static Task<string?> Body(LanternDb db, string kind, int number) =>
         db.Editions.Where(e => e.Kind == kind && e.Number == number).Select(e => (string?)e.Body).SingleOrDefaultAsync();
 
+    /// <summary>When a live edition was published, and by whom.</summary>
+    public static async Task<(DateTime At, string? By)> Published(LanternDb db, Guid edition)
+    {
+        var found = await (
+            from e in db.Editions
+            where e.Id == edition
+            join p in db.Users on e.PublishedBy equals p.Id into people
+            from p in people.DefaultIfEmpty()
+            select new { At = e.PublishedAt!.Value, By = (string?)p.DisplayName }
+        ).SingleAsync();
+        return (found.At, found.By);
+    }
+
     public static Task<DraftBody?> Draft(LanternDb db, string kind) =>
         db.Editions.Where(e => e.Kind == kind && e.State == "draft").Select(e => new DraftBody(e.Number, e.Version, e.Note, e.Body)).SingleOrDefaultAsync();
 

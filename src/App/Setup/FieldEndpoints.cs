@@ -53,9 +53,10 @@ public static class FieldEndpoints
     private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, WorkspaceConfiguration workspace)
     {
         var fields = Custom(workspace.Catalogue).ToList();
-        var known = (
-            await db.QueryAsync<(string Key, int Count)>($"select k, ({CountOf})::int from unnest(@keys) k", new { keys = fields.Select(f => f.Key).ToArray() })
-        ).ToDictionary(k => k.Key, k => k.Count);
+        var known = (await db.Rows<KeyCount>($"select k as key, ({CountOf:sql})::int as count from unnest({fields.Select(f => f.Key).ToArray()}) k")).ToDictionary(
+            k => k.Key,
+            k => k.Count
+        );
         return TypedResults.Ok(
             fields
                 .Select(f => new CustomFieldView(
@@ -171,4 +172,6 @@ public static class FieldEndpoints
     // A value keeps its key and its other spellings through a change of order.
     private static List<Choice>? Renamed(FieldDefinition field, List<Choice>? choices) =>
         choices?.Select(c => field.Choices.FirstOrDefault(o => o.Label == c.Label || o.Key == c.Key) is { } old ? old with { Label = c.Label } : c).ToList();
+
+    private sealed record KeyCount(string Key, int Count);
 }

@@ -114,9 +114,9 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         // Before all else, with the version among them: what changes while the rest is read is read again.
         var entries = (await db.Set<SetupEntry>().Select(x => new { x.Key, x.Body }).ToListAsync()).ToDictionary(e => e.Key, e => e.Body);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
-        var named = await db.QueryAsync<(string Field, string Key, string Name)>(
-            """
-            select 'source', key, name from source union all
+        var named = await db.Rows<NamedChoice>(
+            $"""
+            select 'source' as field, key, name from source union all
             select 'campaign', key, name from campaign union all
             select 'owner', id::text, display_name from person union all
             select 'team', key, name from team union all
@@ -202,5 +202,11 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync()
         ?? throw new InvalidOperationException($"no {kind} edition is live");
 
-    private static Task<(int, string)> Body(LanternDb db, Guid id) => db.Set<Edition>().Where(x => x.Id == id).Select(x => ValueTuple.Create(x.Number, x.Body)).SingleAsync();
+    private static async Task<(int Number, string Body)> Body(LanternDb db, Guid id)
+    {
+        var edition = await db.Editions.AsNoTracking().SingleAsync(e => e.Id == id);
+        return (edition.Number, edition.Body);
+    }
+
+    private sealed record NamedChoice(string Field, string Key, string Name);
 }

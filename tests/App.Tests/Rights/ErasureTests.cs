@@ -149,9 +149,11 @@ public sealed class ErasureTests(ServerFixture fixture) : IClassFixture<ServerFi
             await connection.QueryAsync<string>("select table_name from information_schema.columns where column_name = 'lead_id' and table_schema = 'public' order by 1")
         ).ToList();
         tables.Count.ShouldBeGreaterThan(12);
-        tables.Where(t => !PersonRecords.All.Any(k => k.From.StartsWith($"{t} t", StringComparison.Ordinal))).ShouldBeEmpty();
+        var nobody = new PersonTrail([], [], [], [], [], [], [], []);
+        var (given, erased) = (PersonRecords.All.Select(k => $"{k.From(nobody)}").ToList(), Erasure.Statements(nobody).Select(s => $"{s}").ToList());
+        tables.Where(t => !given.Exists(k => k.StartsWith($"{t} t", StringComparison.Ordinal))).ShouldBeEmpty();
         // What lies open for all of these goes by another path of the erasure: a deal loses the name, a row of a list is emptied.
-        tables.Except(["deal", "arrival"]).Where(t => !Erasure.Statements.Any(s => s.Contains($"from {t} ") || s.Contains($"update {t} "))).ShouldBeEmpty();
+        tables.Except(["deal", "arrival"]).Where(t => !erased.Exists(s => s.Contains($"from {t} ") || s.Contains($"update {t} "))).ShouldBeEmpty();
         // A lead that was handed over is never merged; tags are told apart by themselves; where a row or an edit went stays as it was.
         tables.Except(["deal", "handover", "lead_tag", "arrival", "bulk_lead"]).Where(t => !RecordMerger.ReferencingColumns["lead"].Contains((t, "lead_id"))).ShouldBeEmpty();
     }

@@ -59,7 +59,7 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
     /// <summary>Empties again what still holds the value filled in. False when there is nothing to undo.</summary>
     public async Task<bool> Undo(LanternDb db, Guid id, Guid person)
     {
-        var row = await db.Row<BackfillRow>($"select * from backfill where id = {id} and undone_at is null for update");
+        var row = await db.Entity<BackfillRow>($"select * from backfill where id = {id} and undone_at is null for update");
         if (row is null || workspace.Catalogue.Find(row.Field) is not { } field)
             return false;
         var filled = Json.Read<List<Backfilled>>(row.Changes);
@@ -91,14 +91,15 @@ public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger mer
     }
 
     // Newest first, so that the first value that can be read is the newest.
+    private sealed record Written(Guid Lead, string Value, string? Country);
+
     private async Task<(int Posts, Dictionary<Guid, FieldValue> Values, int Unreadable)> Read(LanternDb db, string form, FieldDefinition field)
     {
-        var rows = await db.QueryAsync<(Guid Lead, string Value, string? Country)>(
+        var rows = await db.Rows<Written>(
+            $"""
+            select lead_id as lead, raw->>{field.Key} as value, raw->>'country' as country from single_arrival
+            where form_key = {form} and state = 'taken' and lead_id is not null and coalesce(raw->>{field.Key}, '') <> '' order by at desc
             """
-            select lead_id, raw->>@Key, raw->>'country' from single_arrival
-            where form_key = @form and state = 'taken' and lead_id is not null and coalesce(raw->>@Key, '') <> '' order by at desc
-            """,
-            new { form, field.Key }
         );
         var (posts, unreadable, values) = (0, 0, new Dictionary<Guid, FieldValue>());
         foreach (var (lead, written, country) in rows)

@@ -63,7 +63,7 @@ public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> opt
         // Noted once a minute, so that busy senders do not write with every call.
         var hash = AccessTokenRow.HashOf(header[Prefix.Length..].Trim());
         var now = clock.UtcNow();
-        var row = await db.Row<AccessTokenRow>(
+        var row = await db.Entity<AccessTokenRow>(
             $"""
             with used as (update access_token set used_at = {now} where hash = {hash} and revoked_at is null and (used_at is null or used_at < {now} - interval '1 minute'))
             select t.* from access_token t join person p on p.id = t.person_id where t.hash = {hash} and t.revoked_at is null and p.here

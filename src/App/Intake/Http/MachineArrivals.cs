@@ -213,18 +213,15 @@ public sealed class MachineArrivals(
 
     private static async Task<Dictionary<string, Guid>> Known(LanternDb db, IReadOnlyList<SentEvent> events)
     {
-        var found = await db.QueryAsync<(string Key, Guid Id)>(
+        var ids = events.Select(e => e.Lead).OfType<Guid>().Distinct().ToArray();
+        var emails = events.Select(e => Mail(e)).OfType<string>().Distinct().ToArray();
+        var phones = events.Select(e => e.Phone?.Trim()).OfType<string>().Distinct().ToArray();
+        var found = await db.Rows<FoundLead>(
+            $"""
+            select k as key, l.id from unnest({ids}) i join lead l on l.id = i cross join lateral (select i::text as k) x
+            union all select k, l.id from unnest({emails}) k cross join lateral (select id from lead where email = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
+            union all select k, l.id from unnest({phones}) k cross join lateral (select id from lead where phone = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
             """
-            select k, l.id from unnest(@ids) i join lead l on l.id = i cross join lateral (select i::text as k) x
-            union all select k, l.id from unnest(@emails) k cross join lateral (select id from lead where email = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
-            union all select k, l.id from unnest(@phones) k cross join lateral (select id from lead where phone = k order by (state = 'handed_over'), last_touch_at desc limit 1) l
-            """,
-            new
-            {
-                ids = events.Select(e => e.Lead).OfType<Guid>().Distinct().ToArray(),
-                emails = events.Select(e => Mail(e)).OfType<string>().Distinct().ToArray(),
-                phones = events.Select(e => e.Phone?.Trim()).OfType<string>().Distinct().ToArray(),
-            }
         );
         return found.ToDictionary(f => f.Key, f => f.Id);
     }
@@ -236,4 +233,6 @@ public sealed class MachineArrivals(
             .OfType<string>()
             .Select(k => known.TryGetValue(k, out var id) ? id : (Guid?)null)
             .FirstOrDefault(id => id is not null);
+
+    private sealed record FoundLead(string Key, Guid Id);
 }

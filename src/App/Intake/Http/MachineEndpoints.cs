@@ -67,10 +67,8 @@ public static class MachineEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, FactsChange body, HttpContext http, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var found = await db.QuerySingleOrDefaultAsync<(int Version, string State)?>(
-            "select version, state from lead where id = @id and source = @source for update",
-            new { id, source = http.User.FindFirstValue("source") }
-        );
+        var source = http.User.FindFirstValue("source");
+        var found = await db.Row<LockedLead>($"select version, state from lead where id = {id} and source = {source} for update");
         // A token reaches what its own source brought; whether there is another lead of that id it is not told.
         if (found is not { } lead)
             return ApiProblems.NotFound("lead");
@@ -95,4 +93,6 @@ public static class MachineEndpoints
         var key = http.User.FindFirstValue("source");
         return new Sender(http.User.Id(), http.User.Identity!.Name!, await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == key).SingleAsync());
     }
+
+    private sealed record LockedLead(int Version, string State);
 }

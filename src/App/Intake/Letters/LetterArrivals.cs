@@ -29,7 +29,13 @@ public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfigur
         bool ours;
         await using (var db = await databases.Open(cancel))
         {
-            mailbox = await db.One<SourceRow>($"select * from source where channel = 'mail' order by retired, key = 'mailbox' desc, key limit 1");
+            mailbox = await db.Set<SourceRow>()
+                .AsNoTracking()
+                .Where(s => s.Channel == "mail")
+                .OrderBy(s => s.Retired)
+                .ThenByDescending(s => s.Key == "mailbox")
+                .ThenBy(s => s.Key)
+                .FirstAsync(cancel);
             ours = letter is not null && await db.Set<Person>().AnyAsync(x => x.Email == letter.From);
         }
         var raw = Raw(mailbox, letter, bytes);

@@ -62,7 +62,7 @@ public static class CalendarFeed
         var now = clock.UtcNow();
         var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person);
         var open = items.Where(i => !i.Done).ToList();
-        var about = (await db.QueryAsync<About>(AboutSql, new { ids = open.Select(i => i.Id).ToArray() })).ToDictionary(a => a.Id);
+        var about = (await db.Rows<About>(AboutSql([.. open.Select(i => i.Id)]))).ToDictionary(a => a.Id);
         return TypedResults.Text(Write(open, about, links.Address, now), "text/calendar", Encoding.UTF8);
     }
 
@@ -73,11 +73,12 @@ public static class CalendarFeed
 
     private const string Address = "nullif(concat_ws(', ', l.street, nullif(concat_ws(' ', l.postal_code, l.city), '')), '')";
 
-    private static readonly string AboutSql = $"""
-        select t.id, {Address} as place, l.company, coalesce(l.phone, l.mobile) as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any(@ids)
-        union all select m.id, coalesce(nullif(m.place, ''), {Address}), l.company, coalesce(l.phone, l.mobile), nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any(@ids)
-        union all select l.id, {Address}, l.company, coalesce(l.phone, l.mobile), null, 0 from lead l where l.id = any(@ids)
-        """;
+    private static SqlText AboutSql(Guid[] ids) =>
+        $"""
+            select t.id, {Address:sql} as place, l.company, coalesce(l.phone, l.mobile) as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any({ids})
+            union all select m.id, coalesce(nullif(m.place, ''), {Address:sql}), l.company, coalesce(l.phone, l.mobile), nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any({ids})
+            union all select l.id, {Address:sql}, l.company, coalesce(l.phone, l.mobile), null, 0 from lead l where l.id = any({ids})
+            """;
 
     private static readonly TimeSpan TaskTakes = TimeSpan.FromMinutes(15);
     private const int AlarmMinutesBefore = 10;

@@ -54,10 +54,9 @@ public static class FileEndpoints
     // Never shown by the browser as a page of ours: what came from outside is only ever saved.
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Download(Guid id, LanternDb db)
     {
-        var file = await db.QuerySingleOrDefaultAsync<(string Name, byte[] Bytes)?>(
-            "select name, bytes from arrival_file where id = @id union all select name, bytes from lead_file where id = @id and removed_at is null",
-            new { id }
-        );
+        var came = db.Set<ArrivalFileRow>().Where(f => f.Id == id).Select(f => new { f.Name, f.Bytes });
+        var added = db.Set<LeadFileRow>().Where(f => f.Id == id && f.RemovedAt == null).Select(f => new { f.Name, f.Bytes });
+        var file = await came.Concat(added).SingleOrDefaultAsync();
         return file is { } found ? TypedResults.File(found.Bytes, "application/octet-stream", found.Name) : ApiProblems.NotFound("file");
     }
 
@@ -105,13 +104,7 @@ public static class FileEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock, DateTime? removed)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        if (
-            await db.QuerySingleOrDefaultAsync<(Guid Lead, string Name, DateTime? Removed)?>(
-                "select lead_id, name, removed_at from lead_file where id = @id for update",
-                new { id }
-            )
-            is not { } file
-        )
+        if (await db.Row<LockedFile>($"select lead_id as lead, name, removed_at as removed from lead_file where id = {id} for update") is not { } file)
             return ApiProblems.NotFound("file");
         if (await LeadEndpoints.WhyNot(db, file.Lead, user, null) is { } no)
             return no;
@@ -123,4 +116,6 @@ public static class FileEndpoints
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
+
+    private sealed record LockedFile(Guid Lead, string Name, DateTime? Removed);
 }

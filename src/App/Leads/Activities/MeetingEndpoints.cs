@@ -112,12 +112,20 @@ public static class MeetingEndpoints
         if (await Wrong(db, body) is { } wrong)
             return wrong;
         var meeting = Guid.CreateVersion7();
-        await db.ExecuteAsync(
-            """
-            insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
-            values (@meeting, @id, @from, @to, @subject, @place, @goal, @guests, @people, @me, 1)
-            """,
-            Written(body, meeting, user, id)
+        await db.Insert(
+            new MeetingRow
+            {
+                Id = meeting,
+                LeadId = id,
+                StartsAt = body.StartsAt.ToUniversalTime(),
+                EndsAt = body.EndsAt.ToUniversalTime(),
+                Subject = body.Subject.Trim(),
+                Place = body.Place.Trim(),
+                Goal = body.Goal.Trim(),
+                Guests = GuestsOf(body),
+                People = PeopleOf(body),
+                MadeBy = user.Id(),
+            }
         );
         if (await Book(db, meeting, body) is { } taken)
             return taken;
@@ -127,20 +135,9 @@ public static class MeetingEndpoints
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static object Written(MeetingWrite body, Guid meeting, ClaimsPrincipal user, Guid id) =>
-        new
-        {
-            id,
-            meeting,
-            me = user.Id(),
-            from = body.StartsAt.ToUniversalTime(),
-            to = body.EndsAt.ToUniversalTime(),
-            subject = body.Subject.Trim(),
-            place = body.Place.Trim(),
-            goal = body.Goal.Trim(),
-            guests = (body.Guests ?? []).Select(FieldReader.Clean).Where(g => g.Length > 0).ToArray(),
-            people = (body.People ?? []).Distinct().ToArray(),
-        };
+    private static string[] GuestsOf(MeetingWrite body) => [.. (body.Guests ?? []).Select(FieldReader.Clean).Where(g => g.Length > 0)];
+
+    private static Guid[] PeopleOf(MeetingWrite body) => [.. (body.People ?? []).Distinct()];
 
     // A meeting ahead is a next step too.
     private static async Task Settle(LanternDb db, Guid lead)
@@ -193,7 +190,7 @@ public static class MeetingEndpoints
 
     private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var meeting = await db.Row<MeetingRow>($"select * from meeting where id = {id} for update");
+        var meeting = await db.Entity<MeetingRow>($"select * from meeting where id = {id} for update");
         if (meeting is null)
             return (null, ApiProblems.NotFound("meeting"));
         return (meeting, await LeadEndpoints.WhyNot(db, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
@@ -205,16 +202,22 @@ public static class MeetingEndpoints
         var (meeting, no) = await Lock(db, id, user, request.Version());
         if ((no ?? await Wrong(db, body)) is { } wrong)
             return wrong;
-        await db.ExecuteAsync(
-            """
-            update meeting set starts_at = @from, ends_at = @to, subject = @subject, place = @place, goal = @goal, guests = @guests, people = @people, cancelled_at = null,
-              version = version + 1 where id = @meeting
-            """,
-            Written(body, id, user, meeting!.LeadId)
-        );
+        await db.Set<MeetingRow>()
+            .Where(m => m.Id == id)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(m => m.StartsAt, body.StartsAt.ToUniversalTime())
+                    .SetProperty(m => m.EndsAt, body.EndsAt.ToUniversalTime())
+                    .SetProperty(m => m.Subject, body.Subject.Trim())
+                    .SetProperty(m => m.Place, body.Place.Trim())
+                    .SetProperty(m => m.Goal, body.Goal.Trim())
+                    .SetProperty(m => m.Guests, GuestsOf(body))
+                    .SetProperty(m => m.People, PeopleOf(body))
+                    .SetProperty(m => m.CancelledAt, (DateTime?)null)
+                    .SetProperty(m => m.Version, m => m.Version + 1)
+            );
         if (await Book(db, id, body) is { } taken)
             return taken;
-        await Settle(db, meeting.LeadId);
+        await Settle(db, meeting!.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -59,10 +59,7 @@ public static class NoteEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<LanternDb, Task> write)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var found = await db.QuerySingleOrDefaultAsync<(Guid? Lead, Guid? Person, string Kind)?>(
-            "select lead_id, person_id, kind from story_entry where id = @id for update",
-            new { id }
-        );
+        var found = await db.Row<LockedNote>($"select lead_id as lead, person_id as person, kind from story_entry where id = {id} for update");
         if (found is not { Kind: "note" or "call" or "call_missed" } entry)
             return ApiProblems.NotFound("note");
         if (byWriter && entry.Person != user.Id() && !user.May(Act.SetUp))
@@ -77,4 +74,6 @@ public static class NoteEndpoints
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
+
+    private sealed record LockedNote(Guid? Lead, Guid? Person, string Kind);
 }

@@ -115,7 +115,7 @@ public static class TaskEndpoints
     // Locks a task and its lead, and says why this person may not write it; null when they may.
     private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user)
     {
-        var task = await db.Row<TaskRow>($"select * from task where id = {id} for update");
+        var task = await db.Entity<TaskRow>($"select * from task where id = {id} for update");
         if (task is null)
             return (null, ApiProblems.NotFound("task"));
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
@@ -175,13 +175,17 @@ public static class TaskEndpoints
         Guid? next = Repeat.Read(task.Repeat) is null ? null : Guid.CreateVersion7();
         await db.Set<TaskRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.DoneAt, now).SetProperty(x => x.NextId, next));
         if (next is not null)
-            await db.ExecuteAsync(
-                "insert into task (id, lead_id, deal_id, contact_id, owner_id, subject, due_at, repeat) select @next, lead_id, deal_id, contact_id, owner_id, subject, @due, repeat from task where id = @id",
-                new
+            await db.Insert(
+                new TaskRow
                 {
-                    id,
-                    next,
-                    due = await NextDue(db, task, now),
+                    Id = next.Value,
+                    LeadId = task.LeadId,
+                    DealId = task.DealId,
+                    ContactId = task.ContactId,
+                    OwnerId = task.OwnerId,
+                    Subject = task.Subject,
+                    DueAt = await NextDue(db, task, now),
+                    Repeat = task.Repeat,
                 }
             );
         await Settle(db, task);
@@ -202,7 +206,8 @@ public static class TaskEndpoints
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return no;
-        await db.ExecuteAsync("delete from task where id = @NextId and done_at is null; update task set done_at = null, next_id = null where id = @Id", task);
+        await db.Tasks.Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
+        await db.Tasks.Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
         await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

@@ -22,7 +22,7 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         var known = await LeadStore.LoadMany(db, ids, workspace.Catalogue, now, hold);
         var rows = await db.Rows<Row>(
             $"""
-            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act):sql} as has
+            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
             from lead l where l.id = any({ids})
             """
         );
@@ -38,12 +38,13 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         return new BulkFound(row.Number, known, now, row.ClockStartedAt, row.ClockDueAt, row.WakeAt);
     }
 
-    private static string Has(BulkAct act) =>
+    private static SqlText Has(BulkAct act) =>
         act.Kind switch
         {
-            BulkAct.Tag or BulkAct.Untag => "exists (select 1 from lead_tag t join tag g on g.key = t.tag_key where t.lead_id = l.id and (g.key = @Key or g.merged_into = @Key))",
-            BulkAct.Campaign => "exists (select 1 from campaign_response r where r.lead_id = l.id and r.campaign_key = @Key and r.response = @Response)",
-            _ => "false",
+            BulkAct.Tag or BulkAct.Untag =>
+                $"exists (select 1 from lead_tag t join tag g on g.key = t.tag_key where t.lead_id = l.id and (g.key = {act.Key} or g.merged_into = {act.Key}))",
+            BulkAct.Campaign => $"exists (select 1 from campaign_response r where r.lead_id = l.id and r.campaign_key = {act.Key} and r.response = {act.Response})",
+            _ => $"false",
         };
 
     /// <summary>Writes a field of leads that were read locked, with the scores and keys that follow.</summary>

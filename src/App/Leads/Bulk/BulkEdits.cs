@@ -126,25 +126,16 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
     public async Task<Guid> Open(LanternDb db, BulkOrdered order, ClaimsPrincipal user, string? key)
     {
         var (now, id) = (clock.UtcNow(), Guid.CreateVersion7());
-        var mine = new
-        {
-            id,
-            me = user.Id(),
-            act = Json.Write(order.Act),
-            order.Words,
-            order.OwnOnly,
-            key,
-            now,
-        };
-        var made = await db.ExecuteAsync(
-            """
+        var me = user.Id();
+        var made = await db.Run(
+            $"""
             insert into bulk_edit (id, person_id, act, words, own_only, state, request_key, created_at, leads, looked, changed, left_alone, restored, tries)
-            values (@id, @me, @act::jsonb, @Words, @OwnOnly, 'doing', @key, @now, 0, 0, 0, 0, 0, 0) on conflict (person_id, request_key) where request_key is not null do nothing
-            """,
-            mine
+            values ({id}, {me}, {Json.Write(order.Act)}::jsonb, {order.Words}, {order.OwnOnly}, 'doing', {key}, {now}, 0, 0, 0, 0, 0, 0)
+            on conflict (person_id, request_key) where request_key is not null do nothing
+            """
         );
         if (made == 0)
-            return await db.QuerySingleAsync<Guid>("select id from bulk_edit where person_id = @me and request_key = @key", mine);
+            return await db.Set<BulkEdit>().Where(b => b.PersonId == me && b.RequestKey == key).Select(b => b.Id).SingleAsync();
         var sql = new ConditionSql(workspace.Catalogue, now);
         var bulk = sql.Parameter(id, NpgsqlTypes.NpgsqlDbType.Uuid);
         await using var command = await db.Command(
@@ -174,12 +165,20 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         )
             .Take(Lately)
             .ToListAsync();
+        var ids = edits.Select(e => e.Edit.Id).ToArray();
         var reasons = (
-            await db.QueryAsync<(Guid Bulk, string Why, int Leads)>(
-                "select bulk_id, why, count(*)::int from bulk_lead where bulk_id = any(@ids) and why is not null group by 1, 2 order by 3 desc",
-                new { ids = edits.Select(e => e.Edit.Id).ToArray() }
-            )
-        ).ToLookup(r => r.Bulk, r => new BulkReason(r.Why, r.Leads));
+            await db.Set<BulkLeadRow>()
+                .Where(l => ids.Contains(l.BulkId) && l.Why != null)
+                .GroupBy(l => new { l.BulkId, l.Why })
+                .Select(g => new
+                {
+                    g.Key.BulkId,
+                    g.Key.Why,
+                    Leads = g.Count(),
+                })
+                .OrderByDescending(r => r.Leads)
+                .ToListAsync()
+        ).ToLookup(r => r.BulkId, r => new BulkReason(r.Why!, r.Leads));
         return [.. edits.Select(e => View(e.Edit, e.By, user, [.. reasons[e.Edit.Id]]))];
     }
 

@@ -31,16 +31,11 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
     public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var edit = await db.Row<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'doing' for update");
+        var edit = await db.Entity<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'doing' for update");
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
-        var rows = await db.Set<BulkLeadRow>()
-            .Where(x => x.BulkId == id && x.Outcome == null)
-            .OrderBy(x => x.Position)
-            .Take(BatchOf(act))
-            .Select(x => new { x.Position, Lead = x.LeadId })
-            .ToListAsync();
+        var rows = await db.Set<BulkLeadRow>().AsNoTracking().Where(x => x.BulkId == id && x.Outcome == null).OrderBy(x => x.Position).Take(BatchOf(act)).ToListAsync();
         if (rows.Count == 0)
             await Finish(db, edit, act, now);
         else
@@ -49,20 +44,21 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         return rows.Count > 0;
     }
 
-    private async Task Do(LanternDb db, BulkEdit edit, BulkAct act, List<(int Position, Guid Lead)> rows, DateTime now, CancellationToken cancel)
+    private async Task Do(LanternDb db, BulkEdit edit, BulkAct act, List<BulkLeadRow> rows, DateTime now, CancellationToken cancel)
     {
         var field = act.Kind == BulkAct.Fact ? workspace.Catalogue.Find(act.Field!) : null;
         await WaitTurn(db, act);
-        var found = await batch.Load(db, [.. rows.Select(r => r.Lead)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
-        var outcomes = rows.Select(r => found.TryGetValue(r.Lead, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile")).ToList();
+        var found = await batch.Load(db, [.. rows.Select(r => r.LeadId)], act, edit.OwnOnly ? edit.PersonId : null, hold: true, now);
+        var outcomes = rows.Select(r => found.TryGetValue(r.LeadId, out var lead) ? Decide(act, field, lead.Now, now) : new BulkOutcome(BulkVerdict.Left, "gone meanwhile"))
+            .ToList();
         // One of two cannot change places alone.
         if (act.Swap && outcomes.Any(o => o.Verdict != BulkVerdict.Changed))
             outcomes = [.. outcomes.Select(o => o.Verdict == BulkVerdict.Changed ? new BulkOutcome(BulkVerdict.Left, "the other one cannot change hands") : o)];
-        var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.Lead], x.Second.Value)).ToList();
+        var changed = rows.Zip(outcomes).Where(x => x.Second.Verdict == BulkVerdict.Changed).Select(x => (Lead: found[x.First.LeadId], x.Second.Value)).ToList();
         var refused = new Dictionary<Guid, string>();
         var kept = changed.Count == 0 ? [] : await Write(db, edit, act, field, changed, refused, now, cancel);
         for (var i = 0; i < rows.Count; i++)
-            if (refused.TryGetValue(rows[i].Lead, out var why))
+            if (refused.TryGetValue(rows[i].LeadId, out var why))
                 outcomes[i] = new BulkOutcome(BulkVerdict.Left, why);
         var positions = rows.Select(r => r.Position).ToArray();
         var whys = outcomes.Select(o => o.Why).ToArray();
@@ -71,7 +67,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
             $"""
             update bulk_lead b set outcome = x.outcome, why = nullif(x.why, ''), kept = x.kept::jsonb
             from unnest({positions}, {outcomes.Select(o => o.Verdict.ToString().ToLowerInvariant()).ToArray()}, {whys}, {(
-                rows.Select(r => kept.TryGetValue(r.Lead, out var k) ? Json.Write(k) : null).ToArray()
+                rows.Select(r => kept.TryGetValue(r.LeadId, out var k) ? Json.Write(k) : null).ToArray()
             )}) x(position, outcome, why, kept) where b.bulk_id = {edit.Id} and b.position = x.position;
             update bulk_edit set looked = looked + {rows.Count}, changed = changed + {kept.Count}, left_alone = left_alone + {left} where id = {edit.Id};
             """
@@ -162,7 +158,7 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
 
     private async Task<Dictionary<Guid, BulkKept>> Move(LanternDb db, BulkAct act, List<BulkFound> leads, DateTime now)
     {
-        await db.ExecuteAsync(LeadMove.Statement("id = any(@ids)"), LeadMove.Of(act, [.. leads.Select(l => l.Known.Id)], now));
+        await LeadMove.Of(act).Write(db, [.. leads.Select(l => l.Known.Id)], now);
         if (act.State == LeadState.Qualified && (await workspace.Rules(db)).Router.AskedAt(RoutingMoment.Qualified))
             await rerouter.Run(db, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Qualified, again: true, now);
         return leads.ToDictionary(
@@ -202,11 +198,12 @@ public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch bat
         if (act.Kind == BulkAct.Campaign)
             await CampaignResponseRow.Save(db, [.. ids.Select(lead => Response(edit, act, lead, now))], cancel);
         else
-            await db.ExecuteAsync(
+            await (
                 act.Kind == BulkAct.Tag
-                    ? "insert into lead_tag (lead_id, tag_key) select id, @Key from unnest(@ids) id on conflict do nothing"
-                    : "delete from lead_tag l using tag t where l.lead_id = any(@ids) and t.key = l.tag_key and (t.key = @Key or t.merged_into = @Key)",
-                new { ids, act.Key }
+                    ? db.Run($"insert into lead_tag (lead_id, tag_key) select id, {act.Key} from unnest({ids}) id on conflict do nothing")
+                    : db.Set<LeadTagRow>()
+                        .Where(l => ids.Contains(l.LeadId) && db.Set<TagRow>().Any(t => t.Key == l.TagKey && (t.Key == act.Key || t.MergedInto == act.Key)))
+                        .ExecuteDeleteAsync()
             );
         return ids.ToDictionary(id => id, _ => new BulkKept());
     }

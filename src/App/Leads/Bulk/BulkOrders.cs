@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
@@ -8,6 +10,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Leads.Bulk;
@@ -88,10 +91,7 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
             BulkAct.Move => ("", WrongState(act)),
             BulkAct.Give => await Receivers(db, act),
             BulkAct.Tag or BulkAct.Untag => await Name(
-                db,
-                act.Key,
-                "select name from tag where key = @key and merged_into is null and (not retired or @also)",
-                act.Kind == BulkAct.Untag,
+                db.Set<TagRow>().Where(t => t.Key == act.Key && t.MergedInto == null && (!t.Retired || act.Kind == BulkAct.Untag)).Select(t => t.Name),
                 "tag"
             ),
             BulkAct.Campaign when CampaignResponse.Find(act.Response) is not { IsTheirs: false } => (
@@ -103,8 +103,8 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
                 )
             ),
             BulkAct.Remove => ("", null),
-            BulkAct.HandOver => await Name(db, act.Key, "select name from pipeline where key = @key", false, "pipeline"),
-            BulkAct.Campaign => await Name(db, act.Key, "select name from campaign where key = @key", false, "campaign"),
+            BulkAct.HandOver => await Name(db.Set<PipelineRow>().Where(p => p.Key == act.Key).Select(p => p.Name), "pipeline"),
+            BulkAct.Campaign => await Name(db.Set<CampaignRow>().Where(c => c.Key == act.Key).Select(c => c.Name), "campaign"),
             _ => ("", ApiProblems.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
         };
 
@@ -136,10 +136,8 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
         return names.Count == to.Length ? (names[0], null) : ("", ApiProblems.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
     }
 
-    private static async Task<(string, ProblemHttpResult?)> Name(LanternDb db, string? key, string sql, bool also, string what) =>
-        await db.QuerySingleOrDefaultAsync<string>(sql, new { key, also }) is { } name
-            ? (name, null)
-            : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
+    private static async Task<(string, ProblemHttpResult?)> Name(IQueryable<string> named, string what) =>
+        await named.SingleOrDefaultAsync() is { } name ? (name, null) : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
 
     /// <summary>The SQL of the leads an order is about, over <c>lead l</c>, with the parameters in <paramref name="sql"/>.</summary>
     public static string Which(BulkOrdered order, ConditionSql sql) =>

@@ -44,8 +44,8 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
             .ThenBy(x => x.CreatedAt)
             .Select(x => new { x.Id, x.State })
             .ToListAsync();
-        foreach (var (id, state) in waiting)
-            if (await SessionLock.With(db, SessionLock.KeyOf(id), () => Run(db, id, state, cancel)))
+        foreach (var order in waiting)
+            if (await SessionLock.With(db, SessionLock.KeyOf(order.Id), () => Run(db, order.Id, order.State, cancel)))
                 return true;
         return false;
     }

@@ -18,11 +18,11 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
     public async Task<bool> Step(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var edit = await db.Row<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'undoing' for update");
+        var edit = await db.Entity<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'undoing' for update");
         if (edit is null)
             return false;
         var act = Json.Read<BulkAct>(edit.Act);
-        var rows = await db.Rows<BulkLeadRow>(
+        var rows = await db.Entities<BulkLeadRow>(
             $"select * from bulk_lead where bulk_id = {id} and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : ""):sql} limit {BulkExecutor.BatchOf(act)}"
         );
         if (rows.Count == 0)
@@ -107,11 +107,10 @@ public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, 
                 await db.Set<CampaignResponseRow>().Where(x => x.Entry == edit.Id && ids.Contains(x.LeadId)).ExecuteDeleteAsync();
                 break;
             default:
-                await db.ExecuteAsync(
+                await (
                     act.Kind == BulkAct.Untag
-                        ? "insert into lead_tag (lead_id, tag_key) select id, @Key from unnest(@ids) id on conflict do nothing"
-                        : "delete from lead_tag where lead_id = any(@ids) and tag_key = @Key",
-                    new { ids, act.Key }
+                        ? db.Run($"insert into lead_tag (lead_id, tag_key) select id, {act.Key} from unnest({ids}) id on conflict do nothing")
+                        : db.Set<LeadTagRow>().Where(l => ids.Contains(l.LeadId) && l.TagKey == act.Key).ExecuteDeleteAsync()
                 );
                 break;
         }

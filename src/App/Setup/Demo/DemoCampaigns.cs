@@ -11,15 +11,7 @@ internal static class DemoCampaigns
 {
     public static async Task KeepResponses(LanternDb db, DemoSetup setup, DateTime now)
     {
-        var leads = await db.Set<Lead>()
-            .Select(x => new
-            {
-                x.Id,
-                x.Number,
-                x.Campaign,
-                At = x.CreatedAt,
-            })
-            .ToListAsync();
+        var leads = await db.Set<Lead>().Select(x => new LeadOf(x.Id, x.Number, x.Campaign, x.CreatedAt)).ToListAsync();
         var kinds = setup.Campaigns.ToDictionary(c => c.Key, c => CampaignKind.ResponseOf(c.Kind));
         var came = leads.Where(l => l.Campaign is not null).Select(l => Said(l.Campaign!, l.Id, kinds[l.Campaign!], false, l.At, "As they came in"));
         var reached = setup.Campaigns.Where(c => c.Reach is not null).SelectMany(c => Reached(c, now.AddDays(-c.Reach!.DaysAgo), leads));
@@ -27,7 +19,7 @@ internal static class DemoCampaigns
     }
 
     // By the lead's number, so that the same day gives the same demo.
-    private static IEnumerable<CampaignResponseRow> Reached(DemoCampaign campaign, DateTime at, List<(Guid Id, int Number, string? Campaign, DateTime At)> leads)
+    private static IEnumerable<CampaignResponseRow> Reached(DemoCampaign campaign, DateTime at, List<LeadOf> leads)
     {
         var reach = campaign.Reach!;
         foreach (var lead in leads.Where(l => l.At < at && l.Campaign != campaign.Key))
@@ -55,4 +47,6 @@ internal static class DemoCampaigns
             At = at,
             Detail = detail,
         };
+
+    private sealed record LeadOf(Guid Id, int Number, string? Campaign, DateTime At);
 }

@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
@@ -119,7 +120,8 @@ public sealed partial class DemoLoader(
     // Some meetings, one of them over with nothing said of it yet; and something to do today for everybody who works leads.
     private static async Task PlanMeetings(LanternDb db, DemoSetup setup, DateTime now)
     {
-        await db.ExecuteAsync("insert into resource (key, name, retired) values (@Key, @Name, false)", setup.Resources);
+        db.AddRange(setup.Resources.Select(r => new ResourceRow { Key = r.Key, Name = r.Name }));
+        await db.SaveChangesAsync();
         await db.Run(
             $"""
             insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
