@@ -111,7 +111,6 @@ public static class MemberEndpoints
         DateTime now
     )
     {
-        const string fresh = "not exists (select 1 from campaign_response r where r.campaign_key = @key and r.response = @response and r.lead_id = l.id)";
         if (body.Where is null)
         {
             var may = body.Purpose is null ? null : await Writable(db, workspace.Hashes, key, body.Of!, body.Purpose);
@@ -128,14 +127,12 @@ public static class MemberEndpoints
         if (problem is not null)
             return ([], ApiProblems.Invalid(problem.Code, problem.Words, "where"));
         var sql = new ConditionSql(workspace.Catalogue, now);
-        await using var command = await db.Command($"select l.id from lead l where {sql.Write(where!)} and {fresh} order by l.id");
-        sql.AddTo(command);
-        command.Parameters.AddWithValue("key", key);
-        command.Parameters.AddWithValue("response", body.Response);
-        var leads = new List<Guid>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-            leads.Add(row.GetGuid(0));
+        var leads = await db.Rows<Guid>(
+            $"""
+            select l.id as "Value" from lead l where {sql.Part(sql.Write(where!))}
+              and not exists (select 1 from campaign_response r where r.campaign_key = {key} and r.response = {body.Response} and r.lead_id = l.id) order by l.id
+            """
+        );
         return ([.. leads], null);
     }
 

@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Conditions;
@@ -12,7 +14,7 @@ namespace DapperLantern.App.Data;
 /// The SQL reading of the condition language over the table <c>lead</c> under the alias <c>l</c>. Values only ever travel as
 /// parameters; column names come from the catalogue. Gives the same answer as <see cref="ConditionPredicate"/> (held by a test).
 /// </summary>
-public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
+public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
 {
     private const string Owner = "owner";
 
@@ -72,11 +74,24 @@ public sealed class ConditionSql(FieldCatalogue catalogue, DateTime now)
         return $"@{name}";
     }
 
-    /// <summary>Gives the parameters to a command; a statement over the same condition may be made several times.</summary>
-    public void AddTo(NpgsqlCommand command) => command.Parameters.AddRange(_parameters.Select(p => p.Clone()).ToArray());
+    /// <summary>Text made here as part of a statement, with its parameters. It may be taken into several.</summary>
+    internal SqlText Part(string text)
+    {
+        var part = new SqlText(text.Length, _parameters.Count);
+        var at = 0;
+        foreach (var name in Names().EnumerateMatches(text))
+        {
+            part.AppendLiteral(text[at..name.Index]);
+            var parameter = _parameters[int.Parse(text.AsSpan(name.Index + 2, name.Length - 2), CultureInfo.InvariantCulture)];
+            part.AppendFormatted(SqlText.Value(parameter.Value, parameter.NpgsqlDbType));
+            at = name.Index + name.Length;
+        }
+        part.AppendLiteral(text[at..]);
+        return part;
+    }
 
-    /// <summary>The same for a command among several.</summary>
-    public void AddTo(NpgsqlBatchCommand command) => command.Parameters.AddRange(_parameters.Select(p => p.Clone()).ToArray());
+    [GeneratedRegex(@"@c\d+")]
+    private static partial Regex Names();
 
     private FieldDefinition Asked(Test test) => catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field);
 

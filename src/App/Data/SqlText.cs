@@ -1,6 +1,8 @@
+using System.Collections.Frozen;
 using System.Runtime.CompilerServices;
 using System.Text;
 using Npgsql;
+using NpgsqlTypes;
 
 namespace DapperLantern.App.Data;
 
@@ -16,7 +18,8 @@ internal sealed class SqlText(int literalLength, int formattedCount)
 
     public void AppendLiteral(string text) => _pieces.Add((text, null));
 
-    public void AppendFormatted<T>(T value) => _pieces.Add(("", value is null ? new NpgsqlParameter<T> { Value = DBNull.Value } : new NpgsqlParameter<T> { TypedValue = value }));
+    public void AppendFormatted<T>(T value) =>
+        _pieces.Add(("", value is null ? new NpgsqlParameter { Value = DBNull.Value, NpgsqlDbType = TypeOf(typeof(T)) } : new NpgsqlParameter { Value = value }));
 
     /// <param name="format">Always "sql".</param>
     public void AppendFormatted(string text, string format) =>
@@ -52,6 +55,64 @@ internal sealed class SqlText(int literalLength, int formattedCount)
             }
         return FormattableStringFactory.Create(format.ToString(), [.. values]);
     }
+
+    /// <summary>The statement as one of several that are sent together.</summary>
+    internal NpgsqlBatchCommand ForBatch()
+    {
+        var (text, command) = (new StringBuilder(), new NpgsqlBatchCommand());
+        foreach (var (piece, value) in _pieces)
+            if (value is null)
+                text.Append(piece);
+            else
+            {
+                command.Parameters.Add(value.Clone());
+                text.Append('$').Append(command.Parameters.Count);
+            }
+        command.CommandText = text.ToString();
+        return command;
+    }
+
+    /// <summary>A value of a type that the server is told.</summary>
+    internal static SqlText Value(object? value, NpgsqlDbType type)
+    {
+        var text = new SqlText(0, 1);
+        text._pieces.Add(("", new NpgsqlParameter { Value = value ?? DBNull.Value, NpgsqlDbType = type }));
+        return text;
+    }
+
+    /// <summary>Parts with a comma between them.</summary>
+    internal static SqlText List(IEnumerable<SqlText> parts)
+    {
+        var all = new SqlText(0, 0);
+        foreach (var part in parts)
+        {
+            if (all._pieces.Count > 0)
+                all.AppendLiteral(", ");
+            all.AppendFormatted(part);
+        }
+        return all;
+    }
+
+    // A null has no type of its own, and the server cannot always tell one from its place.
+    private static NpgsqlDbType TypeOf(Type type) =>
+        type.IsArray && type != typeof(byte[]) ? NpgsqlDbType.Array | TypeOf(type.GetElementType()!)
+        : Types.TryGetValue(Nullable.GetUnderlyingType(type) ?? type, out var known) ? known
+        : NpgsqlDbType.Unknown;
+
+    private static readonly FrozenDictionary<Type, NpgsqlDbType> Types = new Dictionary<Type, NpgsqlDbType>
+    {
+        [typeof(string)] = NpgsqlDbType.Text,
+        [typeof(Guid)] = NpgsqlDbType.Uuid,
+        [typeof(bool)] = NpgsqlDbType.Boolean,
+        [typeof(int)] = NpgsqlDbType.Integer,
+        [typeof(long)] = NpgsqlDbType.Bigint,
+        [typeof(decimal)] = NpgsqlDbType.Numeric,
+        [typeof(double)] = NpgsqlDbType.Double,
+        [typeof(byte[])] = NpgsqlDbType.Bytea,
+        [typeof(DateOnly)] = NpgsqlDbType.Date,
+        [typeof(DateTime)] = NpgsqlDbType.TimestampTz,
+        [typeof(DateTimeOffset)] = NpgsqlDbType.TimestampTz,
+    }.ToFrozenDictionary();
 
     /// <summary>The text with numbered places, for messages and tests.</summary>
     public override string ToString() => ForContext().Format;

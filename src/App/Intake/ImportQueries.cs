@@ -76,23 +76,31 @@ public sealed record SieveView(
 /// <summary>Imports as screens show them.</summary>
 public static class ImportQueries
 {
-    private const string Select = """
-        select d.*, coalesce(s.name, '') as source_name, p.display_name as by,
-          case when d.state = 'taken_back' then (select count(*)::int from arrival a where a.import_id = d.id and a.left_because is not null) else 0 end as left
-        from import d left join source s on s.key = d.source join person p on p.id = d.person_id
-        """;
+    private static IQueryable<Listed> Select(LanternDb db, IQueryable<Import> imports) =>
+        from d in imports.AsNoTracking()
+        join s in db.Set<SourceRow>() on d.Source equals s.Key into sources
+        from s in sources.DefaultIfEmpty()
+        join p in db.Users on d.PersonId equals p.Id
+        orderby d.CreatedAt descending
+        select new Listed
+        {
+            Import = d,
+            SourceName = s.Name ?? "",
+            By = p.DisplayName,
+            Left = d.State == Import.TakenBack ? db.Set<Arrival>().Count(a => a.ImportId == d.Id && a.LeftBecause != null) : 0,
+        };
 
-    public static async Task<List<ImportView>> List(LanternDb db, DateTime now) =>
-        [.. (await db.Rows<Listed>($"{Select:sql} order by d.created_at desc limit 50")).Select(d => d.View(now))];
+    public static async Task<List<ImportView>> List(LanternDb db, DateTime now) => [.. (await Select(db, db.Imports).Take(50).ToListAsync()).Select(d => d.View(now))];
 
     /// <summary>One import; null when there is none.</summary>
-    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await db.Row<Listed>($"{Select:sql} where d.id = {id}"))?.View(now);
+    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync())?.View(now);
 
     /// <summary>An opened import; null when there is none.</summary>
     public static async Task<SieveView?> Open(LanternDb db, Guid id, WorkspaceConfiguration workspace, DateTime now)
     {
-        if (await db.Row<Listed>($"{Select:sql} where d.id = {id}") is not { } import)
+        if (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync() is not { } listed)
             return null;
+        var import = listed.Import;
         var same = await db.Row<string>(
             $"""
             select file_name || ', ' || to_char(taken_at, 'FMDD Mon YYYY') as "Value" from import
@@ -101,7 +109,7 @@ public static class ImportQueries
         );
         var plan = Json.Read<SiftPlan>(import.Plan);
         return new SieveView(
-            import.View(now),
+            listed.View(now),
             Json.Read<ListReading>(import.Reading),
             plan.Columns,
             plan.Country,
@@ -159,21 +167,37 @@ public static class ImportQueries
 
     private static List<ChoiceView> Of(ImmutableArray<Choice> choices) => [.. choices.Select(c => new ChoiceView(c.Key, c.Label))];
 
-    private sealed class Listed : Import
+    private sealed class Listed
     {
+        public required Import Import { get; init; }
         public string SourceName { get; init; } = "";
         public string By { get; init; } = "";
         public int Left { get; init; }
 
-        public ImportView View(DateTime now) => new(Id, FileName, Source, SourceName, State, CreatedAt, TakenAt, By, Counts, Work(now), Trouble, Waiting, Left);
+        public ImportView View(DateTime now) =>
+            new(
+                Import.Id,
+                Import.FileName,
+                Import.Source,
+                SourceName,
+                Import.State,
+                Import.CreatedAt,
+                Import.TakenAt,
+                By,
+                Import.Counts,
+                Work(now),
+                Import.Trouble,
+                Import.Waiting,
+                Left
+            );
 
         private WorkView? Work(DateTime now)
         {
-            if (!AtWork)
+            if (!Import.AtWork)
                 return null;
-            var seconds = (now - DateTime.SpecifyKind(StartedAt ?? now, DateTimeKind.Utc)).TotalSeconds;
-            var rate = seconds > 0.2 ? Done / seconds : 0;
-            return new WorkView(Done, ToDo, (int)rate, rate > 0 && ToDo > Done ? (int)Math.Ceiling((ToDo - Done) / rate) : null);
+            var seconds = (now - DateTime.SpecifyKind(Import.StartedAt ?? now, DateTimeKind.Utc)).TotalSeconds;
+            var rate = seconds > 0.2 ? Import.Done / seconds : 0;
+            return new WorkView(Import.Done, Import.ToDo, (int)rate, rate > 0 && Import.ToDo > Import.Done ? (int)Math.Ceiling((Import.ToDo - Import.Done) / rate) : null);
         }
     }
 }

@@ -162,33 +162,28 @@ public sealed class KnownPeople
     {
         if (ids.Length == 0)
             return;
-        foreach (var lead in await Leads(db, "lead l where l.id = any(@ids) and l.state <> 'handed_over'", "l.id", ids, catalogue))
+        foreach (var lead in await Leads(db, $"lead l where l.id = any({ids}) and l.state <> 'handed_over'", "l.id", catalogue))
             Add(lead);
         // The one kept may have been merged on.
-        const string Merged = """
+        SqlText merged = $"""
             record_merge m cross join lateral jsonb_populate_record(null::lead, m.gone->'lead') l join lead k on k.id = m.now_id
-            where m.gone_id = any(@ids) and m.kind = 'lead' and m.apart_at is null and k.state <> 'handed_over'
+            where m.gone_id = any({ids}) and m.kind = 'lead' and m.apart_at is null and k.state <> 'handed_over'
             """;
-        foreach (var lead in await Leads(db, Merged, "m.now_id", ids, catalogue))
+        foreach (var lead in await Leads(db, merged, "m.now_id", catalogue))
             Add(lead);
         foreach (var contact in await MatchKeys.Contacts(db, ids))
             Add(new KnownPerson(KnownKind.Contact, contact.Id, 0, contact.Name, contact.Identity(catalogue)));
     }
 
-    private static async Task<List<KnownPerson>> Leads(LanternDb db, string from, string id, Guid[] ids, FieldCatalogue catalogue)
-    {
-        await using var command = await db.Command($"select {LeadIdentity.Columns}, {id}, l.number from {from} order by l.number");
-        LeadIdentity.AddTo(command, catalogue);
-        command.Parameters.AddWithValue("ids", ids);
-        var leads = new List<KnownPerson>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-        {
-            var who = LeadIdentity.Read(row, catalogue, out var name);
-            leads.Add(new KnownPerson(KnownKind.Lead, row.GetGuid(LeadIdentity.Count), 0, $"{row.GetInt32(LeadIdentity.Count + 1)} {name}".TrimEnd(), who));
-        }
-        return leads;
-    }
+    private static Task<List<KnownPerson>> Leads(LanternDb db, SqlText from, string id, FieldCatalogue catalogue) =>
+        db.Read(
+            $"select {LeadIdentity.Columns(catalogue)}, {id:sql}, l.number from {from} order by l.number",
+            row =>
+            {
+                var who = LeadIdentity.Read(row, catalogue, out var name);
+                return new KnownPerson(KnownKind.Lead, row.GetGuid(LeadIdentity.Count), 0, $"{row.GetInt32(LeadIdentity.Count + 1)} {name}".TrimEnd(), who);
+            }
+        );
 
     /// <summary>Adds the import's rows kept so far that share an address, or number and last name, with these.</summary>
     /// <param name="unwritten">Earlier rows that may not be in the database yet.</param>

@@ -195,15 +195,13 @@ public static class RowEndpoints
         await using var text = new StreamWriter(stream, new UTF8Encoding(true));
         await text.WriteAsync(Csv.Line(headings));
         await using var db = await databases.Open();
-        await using var command = await db.Command($"select cells, reason, problems::text from arrival where import_id = @id and {Which(outcome)} order by row_number");
-        command.Parameters.AddWithValue("id", id);
-        command.Parameters.AddWithValue("outcome", (object?)outcome ?? DBNull.Value);
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
+        var rows = db.Stream(
+            $"select cells, reason, problems::text from arrival where import_id = {id} and {Which(outcome)} order by row_number",
+            row => (Cells: (string[])row[0], Reason: row.GetString(1), Problems: row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words))
+        );
+        await foreach (var (cells, reason, problems) in rows)
         {
-            var cells = (string[])row[0];
-            var problems = row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words);
-            var why = string.Join(' ', problems.Prepend(row.GetString(1)).Where(w => w.Length > 0).Distinct());
+            var why = string.Join(' ', problems.Prepend(reason).Where(w => w.Length > 0).Distinct());
             await text.WriteAsync(Csv.Line([.. Enumerable.Range(0, headings.Count - 1).Select(i => i < cells.Length ? cells[i] : ""), why]));
         }
     }

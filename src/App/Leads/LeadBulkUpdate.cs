@@ -3,7 +3,6 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
-using Npgsql;
 using NpgsqlTypes;
 
 namespace DapperLantern.App.Leads;
@@ -13,29 +12,26 @@ public static class LeadBulkUpdate
 {
     private static readonly (string Column, NpgsqlDbType Type, Func<KnownLead, object?> Of)[] Columns = [.. Facts(), .. Kept()];
 
-    private static readonly string Statement = Write();
+    private static readonly string Names = string.Join(", ", Columns.Select(c => c.Column));
+
+    private static readonly string Sets = string.Join(
+        ", ",
+        Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : c.Column == "decay" ? "::float8[]" : "")}")
+    );
 
     public static async Task Write(LanternDb db, IReadOnlyList<KnownLead> leads)
     {
         if (leads.Count == 0)
             return;
-        await using var command = await db.Command(Statement);
-        command.Parameters.Add(new NpgsqlParameter("id", NpgsqlDbType.Array | NpgsqlDbType.Uuid) { Value = leads.Select(l => l.Id).ToArray() });
-        command.Parameters.Add(new NpgsqlParameter("changed", NpgsqlDbType.Array | NpgsqlDbType.Integer) { Value = leads.Select(l => l.Changed ? 1 : 0).ToArray() });
-        foreach (var (column, type, of) in Columns)
-            command.Parameters.Add(new NpgsqlParameter(column, NpgsqlDbType.Array | type) { Value = Values(type, leads, of) });
-        await command.ExecuteNonQueryAsync();
+        var (ids, changed) = (leads.Select(l => l.Id).ToArray(), leads.Select(l => l.Changed ? 1 : 0).ToArray());
+        var values = SqlText.List(Columns.Select(c => SqlText.Value(Values(c.Type, leads, c.Of), NpgsqlDbType.Array | c.Type)));
+        await db.Run(
+            $"""
+            update lead l set version = l.version + x.changed, {Sets:sql}
+            from unnest({ids}, {changed}, {values}) as x(id, changed, {Names:sql}) where l.id = x.id
+            """
+        );
         await MatchKeys.Write(db, [.. leads.Where(l => l.Changed).Select(l => (l.Id, Identity.Of(l.Facts)))]);
-    }
-
-    private static string Write()
-    {
-        var names = Columns.Select(c => c.Column).ToList();
-        var sets = Columns.Select(c => $"{c.Column} = x.{c.Column}{(c.Column is "custom" or "provenance" ? "::jsonb" : c.Column == "decay" ? "::float8[]" : "")}");
-        return $"""
-            update lead l set version = l.version + x.changed, {string.Join(", ", sets)}
-            from unnest(@id, @changed, {string.Join(", ", names.Select(n => "@" + n))}) as x(id, changed, {string.Join(", ", names)}) where l.id = x.id
-            """;
     }
 
     private static IEnumerable<(string, NpgsqlDbType, Func<KnownLead, object?>)> Facts()

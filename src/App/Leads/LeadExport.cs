@@ -69,16 +69,11 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
     {
         var now = clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
-        await using var command = await db.Command(
-            $"select {LeadRecord.Columns}, l.id, l.number from lead l where l.number > @after and {sql.Write(where)} order by l.number limit {Chunk}"
+        return await db.Read(
+            $"select {LeadRecord.Columns:sql}, l.id, l.number from lead l where l.number > {after} and {sql.Part(sql.Write(where))} order by l.number limit {Chunk}",
+            row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), workspace.Hashes),
+            cancel
         );
-        sql.AddTo(command);
-        command.Parameters.AddWithValue("after", after);
-        var leads = new List<Exported>();
-        await using var row = await command.ExecuteReaderAsync(cancel);
-        while (await row.ReadAsync(cancel))
-            leads.Add(Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), workspace.Hashes));
-        return leads;
     }
 
     private static async Task<ILookup<Guid, string>> Tags(LanternDb db, List<Exported> leads) =>

@@ -62,26 +62,20 @@ public sealed class LeadGroups(WorkspaceConfiguration workspace, TimeProvider cl
         var inZone = sql.Parameter(zone, NpgsqlDbType.Text);
         var column = columns is null ? "null::text" : WorklistSql.GroupKey(columns, sql.Column(columns.Field), inZone);
         var measured = measure.Field is { } f ? $"({sql.Column(f)})::float8" : "null::float8";
-        await using var command = await db.Command(
-            $"""
+        var text = $"""
             select r, c, count(*)::int, sum(m), count(m)::int from
               (select {WorklistSql.GroupKey(rows, sql.Column(rows.Field), inZone)} as r, {column} as c, {measured} as m from lead l where {holds}) x group by r, c
-            """
+            """;
+        return await db.Read(
+            sql.Part(text),
+            row => new Found(
+                row.IsDBNull(0) ? null : row.GetString(0),
+                row.IsDBNull(1) ? null : row.GetString(1),
+                row.GetInt32(2),
+                row.IsDBNull(3) ? 0 : row.GetDouble(3),
+                row.GetInt32(4)
+            )
         );
-        sql.AddTo(command);
-        var found = new List<Found>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-            found.Add(
-                new Found(
-                    row.IsDBNull(0) ? null : row.GetString(0),
-                    row.IsDBNull(1) ? null : row.GetString(1),
-                    row.GetInt32(2),
-                    row.IsDBNull(3) ? 0 : row.GetDouble(3),
-                    row.GetInt32(4)
-                )
-            );
-        return found;
     }
 
     // The groups in order, and where each key stands. Dates and bands go by themselves, the rest by size; what is not known comes last.

@@ -60,15 +60,6 @@ public static class LeadRecord
     /// <summary>An answer in SQL over the alias l; null where it is unknown.</summary>
     public static string Finding(FieldDefinition field) => $"nullif(l.qualification->'{field.Key[Questions.Prefix.Length..]}'->>'certainty', 'unknown')";
 
-    /// <summary>One lead as it is at a moment; null when there is none.</summary>
-    public static async Task<RecordValues?> Find(LanternDb db, Guid id, FieldCatalogue catalogue, DateTime now)
-    {
-        await using var command = await db.Command($"select {Columns} from lead l where l.id = @id");
-        command.Parameters.AddWithValue("id", id);
-        await using var row = await command.ExecuteReaderAsync();
-        return await row.ReadAsync() ? Read(row, catalogue, now) : null;
-    }
-
     private static FieldValue Value(object stored) =>
         stored switch
         {

@@ -56,10 +56,7 @@ public sealed class LeadRescore(WorkspaceConfiguration workspace)
             return;
         var live = await workspace.Model(db);
         var scores = live.Score(record, await LeadStore.Events(db, lead), now);
-        await using var command = await db.Command($"update lead set {ScoreColumns.Sets("@")} where id = @lead");
-        command.Parameters.AddWithValue("lead", lead);
-        foreach (var (name, type, of) in ScoreColumns.All)
-            command.Parameters.Add(new NpgsqlParameter(name, type) { Value = of(scores) ?? DBNull.Value });
-        await command.ExecuteNonQueryAsync();
+        var sets = SqlText.List(ScoreColumns.All.Select<ScoreColumn, SqlText>(c => $"{c.Name:sql} = {SqlText.Value(c.Of(scores), c.Type)}"));
+        await db.Run($"update lead set {sets} where id = {lead}");
     }
 }

@@ -3,7 +3,6 @@ using DapperLantern.App.Matching;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using NpgsqlTypes;
 
 namespace DapperLantern.App.Leads;
@@ -34,27 +33,23 @@ public static class LeadStore
     /// <param name="now">The moment its engagement and next move are of; null for as they were kept.</param>
     public static async Task<RecordValues?> Load(LanternDb db, Guid lead, FieldCatalogue catalogue, DateTime? now = null)
     {
-        await using var command = await db.Command($"select {LeadRecord.Columns} from lead l where l.id = @id");
-        command.Parameters.AddWithValue("id", lead);
-        await using var row = await command.ExecuteReaderAsync();
-        return await row.ReadAsync() ? LeadRecord.Read(row, catalogue, now) : null;
+        var found = await db.Read($"select {LeadRecord.Columns:sql} from lead l where l.id = {lead}", row => LeadRecord.Read(row, catalogue, now));
+        return found.SingleOrDefault();
     }
 
     /// <summary>Several leads, locked to be changed; those that are gone are left out.</summary>
     public static async Task<Dictionary<Guid, KnownLead>> LoadMany(LanternDb db, Guid[] leads, FieldCatalogue catalogue, DateTime? now = null, bool hold = true)
     {
-        await using var command = await db.Command(
-            $"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids) {(hold ? "order by l.id for update" : "")}"
+        var found = await db.Read(
+            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l where l.id = any({leads}) {(hold ? "order by l.id for update" : ""):sql}",
+            row => new KnownLead(
+                (Guid)row["id"],
+                LeadRecord.Read(row, catalogue, now),
+                Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]),
+                (DateTime)row["created_at"]
+            )
         );
-        command.Parameters.AddWithValue("ids", leads);
-        var found = new Dictionary<Guid, KnownLead>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-        {
-            var id = (Guid)row["id"];
-            found[id] = new KnownLead(id, LeadRecord.Read(row, catalogue, now), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]), (DateTime)row["created_at"]);
-        }
-        return found;
+        return found.ToDictionary(l => l.Id);
     }
 
     /// <summary>The type of a built-in fact's column.</summary>
@@ -100,22 +95,16 @@ public static class LeadStore
     {
         if (facts.Count == 0)
             return;
-        await using var command = await db.Command();
-        var sets = new List<string> { "provenance = provenance || @from::jsonb", "version = version + 1" };
-        command.Parameters.AddWithValue("id", lead);
-        command.Parameters.AddWithValue("from", Json.Write(facts.ToDictionary(f => f.Field.Key, _ => new Provenance(from, at))));
+        var known = Json.Write(facts.ToDictionary(f => f.Field.Key, _ => new Provenance(from, at)));
+        List<SqlText> sets = [$"provenance = provenance || {known}::jsonb", $"version = version + 1"];
         foreach (var (field, value) in facts.Where(f => f.Field.Origin == FieldOrigin.Fact))
         {
-            sets.Add($"{field.Key} = @{field.Key}");
-            command.Parameters.Add(new NpgsqlParameter(field.Key, ColumnType(field)) { Value = ColumnValue(value) ?? DBNull.Value });
+            sets.Add($"{field.Key:sql} = {SqlText.Value(ColumnValue(value), ColumnType(field))}");
             if (field.Key == "company")
-                sets.Add("company_key = @company_key");
+                sets.Add($"company_key = {(value.Text is { } name ? Folding.Company(name) : null)}");
         }
-        if (facts.FirstOrDefault(f => f.Field.Key == "company") is { Field: not null } company)
-            command.Parameters.AddWithValue("company_key", company.Value.Text is { } name ? Folding.Company(name) : DBNull.Value);
-        AddCustom(command, sets, facts);
-        command.CommandText = $"update lead set {string.Join(", ", sets)} where id = @id";
-        await command.ExecuteNonQueryAsync();
+        AddCustom(sets, facts);
+        await db.Run($"update lead set {SqlText.List(sets)} where id = {lead}");
         // Whom the lead is matched with may be somebody else now; a taking in under way looks again.
         if (facts.Any(f => Identity.Fields.Contains(f.Field.Key)))
         {
@@ -125,13 +114,12 @@ public static class LeadStore
         }
     }
 
-    private static void AddCustom(NpgsqlCommand command, List<string> sets, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts)
+    private static void AddCustom(List<SqlText> sets, IReadOnlyList<(FieldDefinition Field, FieldValue Value)> facts)
     {
         var custom = facts.Where(f => f.Field.Origin == FieldOrigin.Custom).ToList();
         if (custom.Count == 0)
             return;
-        sets.Add("custom = (custom - @emptied) || @custom::jsonb");
-        command.Parameters.AddWithValue("emptied", custom.Where(c => !c.Value.IsKnown).Select(c => c.Field.Key).ToArray());
-        command.Parameters.AddWithValue("custom", Json.Facts(custom.Where(c => c.Value.IsKnown)));
+        var (emptied, kept) = (custom.Where(c => !c.Value.IsKnown).Select(c => c.Field.Key).ToArray(), Json.Facts(custom.Where(c => c.Value.IsKnown)));
+        sets.Add($"custom = (custom - {emptied}) || {kept}::jsonb");
     }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Data.Common;
 using System.Text.Json;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
@@ -33,28 +34,27 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         var now = after?.At ?? clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
         var holds = sql.Write(query.Where);
-        var counting = CountCommand(query.Where, holds, sql, Most);
+        List<SqlText> statements = [PageSql(sql, holds, query, after), Within(patience.For(Counting)), CountSql(query.Where, holds, sql, Most)];
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
         LeadCount? count = null;
         var warmest = IsWarmest(query);
-        await using (var batch = new NpgsqlBatch(await db.Connection()) { BatchCommands = { PageCommand(sql, holds, query, after), Within(patience.For(Counting)), counting } })
-            try
+        if (warmest)
+            statements.Insert(0, Alone);
+        try
+        {
+            await using var row = await db.Together(statements);
+            if (warmest)
+                await row.NextResultAsync();
+            while (await row.ReadAsync())
             {
-                if (warmest)
-                    batch.BatchCommands.Insert(0, Alone());
-                await using var row = await batch.ExecuteReaderAsync();
-                if (warmest)
-                    await row.NextResultAsync();
-                while (await row.ReadAsync())
-                {
-                    rows.Add(RowOf(row, query, now));
-                    last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"], now);
-                }
-                await row.NextResultAsync();
-                await row.NextResultAsync();
-                count = await CountOf(row);
+                rows.Add(RowOf(row, query, now));
+                last = new Cursor([.. (string?[])row["cursor"]], (Guid)row["id"], now);
             }
-            catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
+            await row.NextResultAsync();
+            await row.NextResultAsync();
+            count = await CountOf(row);
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.QueryCanceled) { }
         count = await Told(db, count, holds, sql);
         return new LeadPage(
             [.. rows.Select(r => r.Item with { Clock = LeadQueries.Clock(r.Started, r.Due, r.Owner is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null, now) })],
@@ -67,7 +67,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         );
     }
 
-    private NpgsqlBatchCommand PageCommand(ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
+    private SqlText PageSql(ConditionSql sql, string holds, WorklistQuery query, Cursor? after)
     {
         var order = WorklistSql.Kept(query.Order);
         var fields = order.Select(k => workspace.Catalogue.Asked(k.Field)!).ToList();
@@ -76,7 +76,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         var group = query.Group is { } g ? WorklistSql.GroupKey(g, sql.Column(g.Field), sql.Parameter(query.Zone, NpgsqlDbType.Text)) : "null::text";
         var known = WorklistSql.Known(query.Where);
         var beyond = after is null ? "" : $"and {WorklistSql.After(sql, order, fields, columns, known, after)}";
-        var command = new NpgsqlBatchCommand(
+        return sql.Part(
             $"""
             select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
@@ -84,8 +84,6 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
             where {holds} {beyond} {(IsWarmest(query) ? WarmestBands(holds, beyond) : "")} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
             """
         );
-        sql.AddTo(command);
-        return command;
     }
 
     // Who is engaged over a number, the most engaged first: the bands that the page lies in are found by their index, so that only theirs are computed to be put in order.
@@ -95,7 +93,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
     private static bool IsWarmest(WorklistQuery query) => query.Order is [{ Field: "engagement", Descending: true }, ..] && AsksOver(query.Where);
 
     // How few leads those bands hold is not known when the statement is planned; helpers would take longer to be called than to help.
-    private static NpgsqlBatchCommand Alone() => new("select set_config('max_parallel_workers_per_gather', '0', true)");
+    private static SqlText Alone => $"select set_config('max_parallel_workers_per_gather', '0', true)";
 
     private static bool AsksOver(Condition where) =>
         where is Test { Field: "engagement", Operator: TestOperator.AtLeast or TestOperator.Between } || (where is AllOf all && all.Parts.Any(AsksOver));
@@ -116,14 +114,10 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
     {
         var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
         var holds = sql.Write(where);
-        await using var batch = new NpgsqlBatch(await db.Connection())
-        {
-            BatchCommands = { Within(exactly ? TimeSpan.Zero : patience.For(Counting)), CountCommand(where, holds, sql, exactly ? "" : Most) },
-        };
         LeadCount? count = null;
         try
         {
-            await using var row = await batch.ExecuteReaderAsync();
+            await using var row = await db.Together([Within(exactly ? TimeSpan.Zero : patience.For(Counting)), CountSql(where, holds, sql, exactly ? "" : Most)]);
             await row.NextResultAsync();
             count = await CountOf(row);
         }
@@ -138,19 +132,15 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(db, holds, sql)), true, null);
 
     // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
-    private static NpgsqlBatchCommand Within(TimeSpan time) => new($"select set_config('statement_timeout', '{(int)time.TotalMilliseconds}', true)");
+    private static SqlText Within(TimeSpan time) => $"select set_config('statement_timeout', {$"{(int)time.TotalMilliseconds}"}, true)";
 
-    private static NpgsqlBatchCommand CountCommand(Condition where, string holds, ConditionSql sql, string most)
+    private static SqlText CountSql(Condition where, string holds, ConditionSql sql, string most)
     {
         var parts = (sql.EngagedApart(where) ?? [holds]).Select(h => $"(select l.owner_id from lead l where {h} {most})");
-        var command = new NpgsqlBatchCommand(
-            $"select count(*)::int, (count(*) filter (where owner_id is null))::int from (select * from ({string.Join(" union all ", parts)}) x {most}) x"
-        );
-        sql.AddTo(command);
-        return command;
+        return sql.Part($"select count(*)::int, (count(*) filter (where owner_id is null))::int from (select * from ({string.Join(" union all ", parts)}) x {most}) x");
     }
 
-    private static async Task<LeadCount> CountOf(NpgsqlDataReader row)
+    private static async Task<LeadCount> CountOf(DbDataReader row)
     {
         await row.ReadAsync();
         return new LeadCount(row.GetInt32(0), false, row.GetInt32(1));
@@ -158,18 +148,17 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
 
     private static async Task<int> Estimate(LanternDb db, string holds, ConditionSql sql)
     {
-        await using var command = await db.Command($"explain (format json) select 1 from lead l where {holds}");
-        sql.AddTo(command);
-        using var plan = JsonDocument.Parse((string)(await command.ExecuteScalarAsync())!);
+        var explained = await db.Read($"explain (format json) select 1 from lead l where {sql.Part(holds)}", row => row.GetString(0));
+        using var plan = JsonDocument.Parse(explained[0]);
         return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);
     }
 
     private sealed record PageRow(LeadListItem Item, DateTime? Started, DateTime? Due, Guid? Owner);
 
-    private PageRow RowOf(NpgsqlDataReader row, WorklistQuery query, DateTime now) =>
+    private PageRow RowOf(DbDataReader row, WorklistQuery query, DateTime now) =>
         new(Item(row, LeadRecord.Read(row, workspace.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, row["owner_id"] as Guid?);
 
-    private static LeadListItem Item(NpgsqlDataReader row, RecordValues record, WorklistQuery query)
+    private static LeadListItem Item(DbDataReader row, RecordValues record, WorklistQuery query)
     {
         var group = row["group_key"] as string;
         return new(
@@ -195,7 +184,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         );
     }
 
-    private static string? Cell(NpgsqlDataReader row, RecordValues record, FieldDefinition field, int index)
+    private static string? Cell(DbDataReader row, RecordValues record, FieldDefinition field, int index)
     {
         if (field.Origin != FieldOrigin.Related)
             return record[field.Ordinal] is { IsKnown: true } value

@@ -1,6 +1,7 @@
+using System.Data.Common;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
-using Npgsql;
 
 namespace DapperLantern.App.Matching;
 
@@ -9,16 +10,14 @@ public static class LeadIdentity
 {
     private static readonly string[] Facts = [.. Identity.Fields.Order(StringComparer.Ordinal)];
 
-    /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>; of a custom personal date, the parameter <c>@born</c>.</summary>
-    public static string Columns { get; } = string.Join(", ", Facts.Select(f => $"l.{f}")) + ", l.custom->>@born";
+    private static readonly string FactColumns = string.Join(", ", Facts.Select(f => $"l.{f}"));
 
-    /// <summary>Gives a command the parameter that <see cref="Columns"/> needs.</summary>
-    public static void AddTo(NpgsqlCommand command, FieldCatalogue catalogue) =>
-        command.Parameters.Add(new NpgsqlParameter("born", NpgsqlTypes.NpgsqlDbType.Text) { Value = catalogue.PersonalDate?.Key ?? "" });
+    /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>: facts, and a custom personal date.</summary>
+    internal static SqlText Columns(FieldCatalogue catalogue) => $"{FactColumns:sql}, l.custom->>{catalogue.PersonalDate?.Key ?? ""}";
 
-    /// <summary>Reads the current row, whose select list begins with <see cref="Columns"/>.</summary>
+    /// <summary>Reads the current row, whose select list begins with what <see cref="Columns"/> gives.</summary>
     /// <param name="name">First and last name as written.</param>
-    public static Identity Read(NpgsqlDataReader row, FieldCatalogue catalogue, out string name)
+    public static Identity Read(DbDataReader row, FieldCatalogue catalogue, out string name)
     {
         var record = new RecordValues(catalogue);
         for (var i = 0; i < Facts.Length; i++)
@@ -30,6 +29,6 @@ public static class LeadIdentity
         return Identity.Of(record);
     }
 
-    /// <summary>Where the columns after <see cref="Columns"/> begin.</summary>
+    /// <summary>Where the columns after what <see cref="Columns"/> gives begin.</summary>
     public static int Count => Facts.Length + 1;
 }

@@ -109,18 +109,11 @@ public static class MatchKeys
     }
 
     /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
-    public static async Task<List<(Guid Id, int Number, Identity Who)>> Leads(LanternDb db, int after, FieldCatalogue catalogue, int most = BatchRecords)
-    {
-        await using var command = await db.Command($"select {LeadIdentity.Columns}, l.id, l.number from lead l where l.number > @after order by l.number limit @most");
-        LeadIdentity.AddTo(command, catalogue);
-        command.Parameters.AddWithValue("after", after);
-        command.Parameters.AddWithValue("most", most);
-        var leads = new List<(Guid, int, Identity)>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-            leads.Add((row.GetGuid(LeadIdentity.Count), row.GetInt32(LeadIdentity.Count + 1), LeadIdentity.Read(row, catalogue, out _)));
-        return leads;
-    }
+    public static Task<List<(Guid Id, int Number, Identity Who)>> Leads(LanternDb db, int after, FieldCatalogue catalogue, int most = BatchRecords) =>
+        db.Read(
+            $"select {LeadIdentity.Columns(catalogue)}, l.id, l.number from lead l where l.number > {after} order by l.number limit {most}",
+            row => (row.GetGuid(LeadIdentity.Count), row.GetInt32(LeadIdentity.Count + 1), LeadIdentity.Read(row, catalogue, out _))
+        );
 }
 
 /// <summary>What identifies a contact, as it is read.</summary>

@@ -58,7 +58,7 @@ public static class OddsEndpoints
             [.. c.Levels.Select(l => new OddsLevel(l.Key, l.Words, Bits(now, c, l), l.Bits, drafted is null ? null : Bits(drafted, c, l)))]
         ));
         var bars = workspace.Matcher.Bars;
-        return new OddsView(live!.Number, draft?.Number, draft is null ? 0 : Json.Read<MatchingEdition>(draft.Body).Pairs, bars.Ask, bars.Link, [.. comparisons]);
+        return new OddsView(live?.Number ?? 0, draft?.Number, draft is null ? 0 : Json.Read<MatchingEdition>(draft.Body).Pairs, bars.Ask, bars.Link, [.. comparisons]);
     }
 
     private static MatchModel? ModelOf(string? body) => body is null ? null : Json.Read<MatchingEdition>(body).Model;

@@ -23,12 +23,10 @@ public static class ErasedList
         await using (var text = new StreamWriter(file, new UTF8Encoding(false), leaveOpen: true))
         {
             await text.WriteAsync(Csv.Line(plan.Columns.OrderBy(c => c.Index).Select(c => c.Heading)));
-            await using var command = await db.Command("select cells from arrival where import_id = $1 order by row_number");
-            command.Parameters.Add(new NpgsqlParameter { Value = import });
-            command.CommandTimeout = Patience;
-            await using var row = await command.ExecuteReaderAsync(cancel);
-            while (await row.ReadAsync(cancel))
-                await text.WriteAsync(Csv.Line(row.GetFieldValue<string[]>(0)));
+            using var patient = db.Patient(Patience);
+            var rows = db.Set<Arrival>().Where(a => a.ImportId == import).OrderBy(a => a.RowNumber).Select(a => a.Cells);
+            await foreach (var cells in rows.AsAsyncEnumerable().WithCancellation(cancel))
+                await text.WriteAsync(Csv.Line(cells));
         }
         await db.Set<ImportChunk>().Where(x => x.ImportId == import).ExecuteDeleteAsync();
         await ImportContent.Save(db, import, file, cancel);

@@ -71,16 +71,8 @@ public sealed class Rerouter(WorkspaceConfiguration workspace)
     /// <summary>Whose the lead is; null for nobody's.</summary>
     public static Guid? OwnerOf(RecordValues facts) => Guid.TryParse(facts.Text("owner"), out var known) ? known : null;
 
-    private async Task<List<(Guid Id, RecordValues Facts)>> Read(LanternDb db, Guid[] leads, DateTime now)
-    {
-        await using var command = await db.Command($"select l.id, {LeadRecord.Columns} from lead l where l.id = any(@leads)");
-        command.Parameters.AddWithValue("leads", leads);
-        var found = new List<(Guid, RecordValues)>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-            found.Add((row.GetGuid(0), LeadRecord.Read(row, workspace.Catalogue, now)));
-        return found;
-    }
+    private Task<List<(Guid Id, RecordValues Facts)>> Read(LanternDb db, Guid[] leads, DateTime now) =>
+        db.Read($"select l.id, {LeadRecord.Columns:sql} from lead l where l.id = any({leads})", row => (row.GetGuid(0), LeadRecord.Read(row, workspace.Catalogue, now)));
 
     private static Taken Decide(Guid lead, RecordValues facts, ExistingOwnerKeys keys, LiveRules rules, RoutingContext desk, string moment, bool again, DateTime now)
     {

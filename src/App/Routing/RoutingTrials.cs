@@ -113,27 +113,24 @@ public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports impo
     private async Task<List<(ReplayLead Lead, DateTime OpenUntil)>> Read(LanternDb db, List<FieldDefinition> fields, int last, CancellationToken cancel)
     {
         var columns = string.Concat(fields.Select(f => $", {(Scores.Contains(f.Key) ? $"l.{f.Key}" : ScoringStream.Column(f))}"));
-        await using var command = await db.Command(
+        return await db.Read(
             $"""
-            select l.id, l.created_at, d.owner_id, case when l.state not in ('new', 'in_work', 'qualified') then l.last_touch_at end{columns}
-              from (select * from lead order by created_at desc, id desc limit @last) l
+            select l.id, l.created_at, d.owner_id, case when l.state not in ('new', 'in_work', 'qualified') then l.last_touch_at end{columns:sql}
+              from (select * from lead order by created_at desc, id desc limit {Math.Clamp(last, 1, MostLeads)}) l
               left join lateral (select owner_id from routing_decision d where d.lead_id = l.id order by d.at, d.id limit 1) d on true
              order by l.created_at, l.id
-            """
+            """,
+            row =>
+            {
+                var facts = new RecordValues(workspace.Catalogue);
+                for (var i = 0; i < fields.Count; i++)
+                    if (!row.IsDBNull(4 + i))
+                        facts[fields[i].Ordinal] = ScoringStream.Value(row, 4 + i, fields[i]);
+                var lead = new ReplayLead(row.GetGuid(0), facts, row.GetDateTime(1).ToInstant(), [], row.IsDBNull(2) ? null : row.GetGuid(2));
+                return (lead, row.IsDBNull(3) ? DateTime.MaxValue : row.GetDateTime(3));
+            },
+            cancel
         );
-        command.Parameters.AddWithValue("last", Math.Clamp(last, 1, MostLeads));
-        var leads = new List<(ReplayLead, DateTime)>();
-        await using var row = await command.ExecuteReaderAsync(cancel);
-        while (await row.ReadAsync(cancel))
-        {
-            var facts = new RecordValues(workspace.Catalogue);
-            for (var i = 0; i < fields.Count; i++)
-                if (!row.IsDBNull(4 + i))
-                    facts[fields[i].Ordinal] = ScoringStream.Value(row, 4 + i, fields[i]);
-            var lead = new ReplayLead(row.GetGuid(0), facts, row.GetDateTime(1).ToInstant(), [], row.IsDBNull(2) ? null : row.GetGuid(2));
-            leads.Add((lead, row.IsDBNull(3) ? DateTime.MaxValue : row.GetDateTime(3)));
-        }
-        return leads;
     }
 
     /// <summary>How many days an open lead stays open on average: those open over those that come in a day (Little 1961); 0 while none come in.</summary>

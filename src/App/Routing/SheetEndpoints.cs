@@ -96,11 +96,7 @@ public static class SheetEndpoints
     private static async Task<int> Fell(LanternDb db, SheetHole hole, FieldCatalogue catalogue, DateTime now)
     {
         var sql = new ConditionSql(catalogue, now);
-        await using var command = await db.Command();
-        command.CommandText = $"select count(*)::int from lead l where l.created_at > @since and {sql.Write(hole.Where)}";
-        sql.AddTo(command);
-        command.Parameters.AddWithValue("since", now.AddDays(-90));
-        return (int)(await command.ExecuteScalarAsync())!;
+        return await db.One<int>($"""select count(*)::int as "Value" from lead l where l.created_at > {now.AddDays(-90)} and {sql.Part(sql.Write(hole.Where))}""");
     }
 
     private static HoleView HoleOf(SheetHole hole, int? leads, FieldCatalogue catalogue) =>

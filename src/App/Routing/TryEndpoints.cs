@@ -194,7 +194,7 @@ public static class TryEndpoints
         var lead = new RecordValues(catalogue);
         if (body.Lead is { } id)
         {
-            if (await LeadRecord.Find(db, id, catalogue, now) is not { } found)
+            if (await LeadStore.Load(db, id, catalogue, now) is not { } found)
                 return ApiProblems.NotFound("lead");
             lead = found;
         }

@@ -13,7 +13,7 @@ namespace DapperLantern.App.Scoring;
 public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock)
 {
     // Those not scored by the edition, or not since a moment where there is one.
-    private const string Due = "(l.model_edition is distinct from @edition or coalesce(l.scored_at < @since, l.scored_at is null))";
+    private static SqlText Due(Guid edition, DateTime? since) => $"(l.model_edition is distinct from {edition} or coalesce(l.scored_at < {since}, l.scored_at is null))";
 
     private static readonly BulkTable<Row> Table = new BulkTable<Row>("rescored").Uuid("id", r => r.Id).Moment("seen", r => r.Seen).Scores(r => r.Scores);
 
@@ -77,8 +77,8 @@ public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfigura
     {
         var now = clock.UtcNow();
         var live = await workspace.Model(db);
-        var stream = new ScoringStream(workspace.Catalogue, [live.Model], Due);
-        return Scored(live, await stream.Next(db, after, now, cancel, ("edition", live.Edition), ("since", since)), now);
+        var stream = new ScoringStream(workspace.Catalogue, [live.Model], () => Due(live.Edition, since));
+        return Scored(live, await stream.Next(db, after, now, cancel), now);
     }
 
     // False where the run was ended by another.

@@ -80,13 +80,12 @@ public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfigurati
     private async Task Run(ModelTrial trial, ScoringModel model, RoutingContext desk)
     {
         await using var db = await databases.Open();
-        await using (var count = await db.Command($"select count(*)::int from lead l where {ScoringStream.Open}"))
-            trial.All = (int)(await count.ExecuteScalarAsync())!;
+        trial.All = await db.One<int>($"""select count(*)::int as "Value" from lead l where {ScoringStream.Open:sql}""");
         var (fit, engagement) = (new FitScore(model, workspace.Catalogue), new EngagementScore(model));
         var rules = await workspace.Rules(db);
         var teamOf = TeamsOfPeople(trial, desk);
         var asked = rules.Asked.Concat(["company", "website", "email", "last_name", "street", "postal_code"]);
-        var stream = new ScoringStream(workspace.Catalogue, [model], ScoringStream.Open, asked);
+        var stream = new ScoringStream(workspace.Catalogue, [model], () => $"{ScoringStream.Open:sql}", asked);
         for (var after = Guid.Empty; await stream.Next(db, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
         {
             await desk.Standing.Find(db, [.. leads.Where(l => l.Owner is null).Select(l => ExistingOwnerKeys.Of(l.Facts))]);

@@ -41,13 +41,14 @@ public sealed class OutcomeReader(WorkspaceConfiguration workspace, TimeProvider
     private async Task<List<LeadOutcome>> Judged(LanternDb db, Decided[] decided, CancellationToken cancel)
     {
         var leads = new Dictionary<Guid, (RecordValues Facts, Dictionary<string, Provenance> From)>();
-        await using (var command = await db.Command($"select {LeadRecord.Columns}, l.id, l.provenance::text as provenance from lead l where l.id = any(@ids)"))
-        {
-            command.Parameters.AddWithValue("ids", decided.Select(d => d.Lead).ToArray());
-            await using DbDataReader row = await command.ExecuteReaderAsync(cancel);
-            while (await row.ReadAsync(cancel))
-                leads[(Guid)row["id"]] = (LeadRecord.Read(row, workspace.Catalogue, null), Json.Read<Dictionary<string, Provenance>>((string)row["provenance"]));
-        }
+        var ids = decided.Select(d => d.Lead).ToArray();
+        var rows = db.Stream(
+            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l where l.id = any({ids})",
+            row => (Id: (Guid)row["id"], Facts: LeadRecord.Read(row, workspace.Catalogue, null), From: (string)row["provenance"]),
+            cancel
+        );
+        await foreach (var (id, facts, from) in rows)
+            leads[id] = (facts, Json.Read<Dictionary<string, Provenance>>(from));
         var events = await LeadStore.EventsOf(db, [.. leads.Keys]);
         var found = new List<LeadOutcome>(decided.Length);
         foreach (var (lead, at, won) in decided)

@@ -1,10 +1,10 @@
+using System.Data.Common;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
-using Npgsql;
-using NpgsqlTypes;
+using NodaTime;
 
 namespace DapperLantern.App.Scoring;
 
@@ -26,19 +26,18 @@ public sealed class ScoringStream
 
     private readonly FieldCatalogue _catalogue;
     private readonly List<FieldDefinition> _fields;
-    private readonly string _leads;
+    private readonly string _columns;
+    private readonly Func<SqlText> _where;
     private readonly Dictionary<string, string> _words = [];
 
     /// <param name="also">Fields to read beside those the models ask.</param>
-    /// <param name="where">SQL over the alias l; its parameters come with each call.</param>
-    public ScoringStream(FieldCatalogue catalogue, IEnumerable<ScoringModel> models, string where = "true", IEnumerable<string>? also = null)
+    /// <param name="where">SQL over the alias l, asked for with each batch.</param>
+    internal ScoringStream(FieldCatalogue catalogue, IEnumerable<ScoringModel> models, Func<SqlText>? where = null, IEnumerable<string>? also = null)
     {
         _catalogue = catalogue;
         _fields = [.. models.SelectMany(m => m.Fields).Concat(also ?? []).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().Where(f => f.Origin != FieldOrigin.Arrival)];
-        _leads = $"""
-            select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.decay, l.scored_at{string.Concat(_fields.Select(f => $", {Column(f)}"))}
-            from lead l where l.id > @after and {where} order by l.id limit {Batch}
-            """;
+        _columns = string.Concat(_fields.Select(f => $", {Column(f)}"));
+        _where = where ?? (() => $"true");
     }
 
     /// <summary>The SQL of a field over the alias l, as <see cref="Value"/> reads it; nothing for what is computed from the moment of asking.</summary>
@@ -50,47 +49,48 @@ public sealed class ScoringStream
         : $"l.{field.Key}";
 
     /// <summary>The next leads after an id; empty at the end.</summary>
-    public async Task<List<ScoringLead>> Next(LanternDb db, Guid after, DateTime now, CancellationToken cancel = default, params (string Name, object? Value)[] parameters)
+    public async Task<List<ScoringLead>> Next(LanternDb db, Guid after, DateTime now, CancellationToken cancel = default)
     {
-        var leads = await Leads(db, after, now, parameters, cancel);
+        var leads = await Leads(db, after, now, cancel);
         if (leads.Count > 0)
             await Events(db, leads, cancel);
         return leads;
     }
 
-    private async Task<List<ScoringLead>> Leads(LanternDb db, Guid after, DateTime now, (string Name, object? Value)[] parameters, CancellationToken cancel)
+    private async Task<List<ScoringLead>> Leads(LanternDb db, Guid after, DateTime now, CancellationToken cancel)
     {
-        await using var command = await db.Command(_leads);
-        command.Parameters.AddWithValue("after", after);
-        foreach (var (name, value) in parameters)
-            command.Parameters.Add(value is null ? new NpgsqlParameter(name, NpgsqlDbType.TimestampTz) { Value = DBNull.Value } : new NpgsqlParameter(name, value));
-        var (leads, moment) = (new List<ScoringLead>(Batch), now.ToInstant());
-        await using var row = await command.ExecuteReaderAsync(cancel);
-        while (await row.ReadAsync(cancel))
-        {
-            var facts = new RecordValues(_catalogue);
-            for (var i = 0; i < _fields.Count; i++)
-                if (!row.IsDBNull(8 + i))
-                    facts[_fields[i].Ordinal] = Value(row, 8 + i, _fields[i]);
-            var cleared = Cleared.Of(row.GetString(1));
-            facts["next_move"] = FieldValue.Of(!row.IsDBNull(2) && row.GetDateTime(2) <= now ? cleared.Fallen.Move : cleared.Move);
-            leads.Add(
-                new ScoringLead(
-                    row.GetGuid(0),
-                    facts,
-                    Word(row.GetString(3)),
-                    row.IsDBNull(4) ? null : row.GetGuid(4),
-                    row.GetInt32(5),
-                    row.IsDBNull(6) ? 0 : EngagementDecaySql.Read(row.GetFieldValue<double[]>(6)).Score(moment),
-                    row.IsDBNull(7) ? null : row.GetDateTime(7),
-                    []
-                )
-            );
-        }
-        return leads;
+        var moment = now.ToInstant();
+        return await db.Read(
+            $"""
+            select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.decay, l.scored_at{_columns:sql}
+            from lead l where l.id > {after} and {_where()} order by l.id limit {Batch}
+            """,
+            row => LeadOf(row, now, moment),
+            cancel
+        );
     }
 
-    internal static FieldValue Value(NpgsqlDataReader row, int at, FieldDefinition field)
+    private ScoringLead LeadOf(DbDataReader row, DateTime now, Instant moment)
+    {
+        var facts = new RecordValues(_catalogue);
+        for (var i = 0; i < _fields.Count; i++)
+            if (!row.IsDBNull(8 + i))
+                facts[_fields[i].Ordinal] = Value(row, 8 + i, _fields[i]);
+        var cleared = Cleared.Of(row.GetString(1));
+        facts["next_move"] = FieldValue.Of(!row.IsDBNull(2) && row.GetDateTime(2) <= now ? cleared.Fallen.Move : cleared.Move);
+        return new ScoringLead(
+            row.GetGuid(0),
+            facts,
+            Word(row.GetString(3)),
+            row.IsDBNull(4) ? null : row.GetGuid(4),
+            row.GetInt32(5),
+            row.IsDBNull(6) ? 0 : EngagementDecaySql.Read(row.GetFieldValue<double[]>(6)).Score(moment),
+            row.IsDBNull(7) ? null : row.GetDateTime(7),
+            []
+        );
+    }
+
+    internal static FieldValue Value(DbDataReader row, int at, FieldDefinition field)
     {
         if (field.Origin == FieldOrigin.Custom)
             return FieldValue.Parse(field.Type, row.GetString(at));
@@ -103,26 +103,28 @@ public sealed class ScoringStream
 
     private async Task Events(LanternDb db, List<ScoringLead> leads, CancellationToken cancel)
     {
-        await using var command = await db.Command(
-            "select lead_id, kind, at, detail, direction, campaign_kind from lead_event where lead_id between @first and @last and lead_id = any(@ids) order by lead_id, at"
-        );
-        command.Parameters.AddWithValue("first", leads[0].Id);
-        command.Parameters.AddWithValue("last", leads[^1].Id);
-        command.Parameters.Add(new NpgsqlParameter("ids", NpgsqlDbType.Array | NpgsqlDbType.Uuid) { Value = leads.Select(l => l.Id).ToArray() });
+        var (first, last, ids) = (leads[0].Id, leads[^1].Id, leads.Select(l => l.Id).ToArray());
         var byId = leads.ToDictionary(l => l.Id, l => l.Events);
-        await using var row = await command.ExecuteReaderAsync(cancel);
-        while (await row.ReadAsync(cancel))
-            byId[row.GetGuid(0)]
-                .Add(
-                    new LeadEvent(
-                        Word(row.GetString(1)),
-                        row.GetDateTime(2).ToInstant(),
-                        Word(row.GetString(3)),
-                        row.GetString(4) == LeadEvent.Out ? LeadEvent.Out : LeadEvent.In,
-                        Word(row.GetString(5))
-                    )
-                );
+        var events = db.Stream(
+            $"""
+            select lead_id, kind, at, detail, direction, campaign_kind from lead_event
+            where lead_id between {first} and {last} and lead_id = any({ids}) order by lead_id, at
+            """,
+            row => (Lead: row.GetGuid(0), Event: EventOf(row)),
+            cancel
+        );
+        await foreach (var (lead, happened) in events)
+            byId[lead].Add(happened);
     }
+
+    private LeadEvent EventOf(DbDataReader row) =>
+        new(
+            Word(row.GetString(1)),
+            row.GetDateTime(2).ToInstant(),
+            Word(row.GetString(3)),
+            row.GetString(4) == LeadEvent.Out ? LeadEvent.Out : LeadEvent.In,
+            Word(row.GetString(5))
+        );
 
     private string Word(string word)
     {

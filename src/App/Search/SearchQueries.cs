@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
+using System.Data.Common;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Search;
-using Npgsql;
 using NpgsqlTypes;
 
 namespace DapperLantern.App.Search;
@@ -63,54 +63,42 @@ public sealed class SearchQueries
         ];
 
     private static Task<List<(SearchHit, double)>> LookByMail(LanternDb db, SearchAsk ask, bool deals) =>
-        LookBy(db, ask, ask.Email!, "l.email = $1", deals ? "c.email = $1" : null);
+        LookBy(db, ask, $"l.email = {ask.Email}", deals ? (SqlText)$"c.email = {ask.Email}" : null);
 
     // Digits that stand anywhere in a number: somebody read them off a display, or left the end away.
     private static Task<List<(SearchHit, double)>> LookByMiddle(LanternDb db, SearchAsk ask, string digits, bool deals) =>
-        LookBy(db, ask, digits, "coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || $1 || '%'", deals ? "c.phone like '%' || $1 || '%'" : null);
+        LookBy(db, ask, $"coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || {digits} || '%'", deals ? (SqlText)$"c.phone like '%' || {digits} || '%'" : null);
 
-    // Leads, and contacts where a condition is given, that a value names.
-    private static async Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, string value, string leads, string? contacts)
+    // Leads, and contacts where a condition is given.
+    private static Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, SqlText leads, SqlText? contacts)
     {
-        await using var batch = new NpgsqlBatch(await db.Connection());
-        foreach (
-            var sql in new[]
-            {
-                $"{LeadColumns} from lead l where {leads} limit {Most}",
-                contacts is null ? null : $"{ContactColumns} where {contacts} limit {Most}",
-            }.OfType<string>()
-        )
-            batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = value } } });
-        return await Read(batch, ask);
+        List<SqlText> statements = [$"{LeadColumns:sql} from lead l where {leads} limit {Most}"];
+        if (contacts is not null)
+            statements.Add($"{ContactColumns:sql} where {contacts} limit {Most}");
+        return Read(db, statements, ask);
     }
 
-    private static async Task<List<(SearchHit, double)>> Look(LanternDb db, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
+    private static Task<List<(SearchHit, double)>> Look(LanternDb db, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
     {
-        await using var batch = new NpgsqlBatch(await db.Connection());
         var words = QueryOf(ask, meant);
-        Add(LeadsByWords, words);
-        Add(NotesByWords, words);
+        List<SqlText> statements = [LeadsByWords(words), NotesByWords(words)];
         if (ask.Number is { } number)
-            Add($"{LeadColumns} from lead l where l.number = $1", number);
+            statements.Add($"{LeadColumns:sql} from lead l where l.number = {number}");
         if (ask.Digits is { } digits)
-            AddPhones(digits);
+            statements.AddRange(ByPhone(digits, ask.IsInternational, deals));
         if (deals)
-            foreach (var sql in new[] { ContactsByWords, AccountsByWords, DealsByWords })
-                Add(sql, words);
-        return await Read(batch, ask);
+            statements.AddRange(ContactsByWords(words), AccountsByWords(words), DealsByWords(words));
+        return Read(db, statements, ask);
+    }
 
-        void Add(string sql, object value) => batch.BatchCommands.Add(new NpgsqlBatchCommand(sql) { Parameters = { new NpgsqlParameter { Value = value } } });
-
-        void AddPhones(string number)
-        {
-            foreach (var column in new[] { "phone", "mobile" })
-                if (ask.IsInternational)
-                    Add($"{LeadColumns} from lead l where l.{column} >= '+' || $1 and l.{column} < '+' || $1 || ':' limit {Most}", number);
-                else
-                    Add($"{LeadColumns} from lead l where reverse(l.{column}) like reverse($1) || '%' limit {Most}", number);
-            if (deals)
-                Add($"{ContactColumns} where reverse(c.phone) like reverse($1) || '%' limit {Most}", number);
-        }
+    private static IEnumerable<SqlText> ByPhone(string number, bool international, bool deals)
+    {
+        foreach (var column in new[] { "phone", "mobile" })
+            yield return international
+                ? (SqlText)$"{LeadColumns:sql} from lead l where l.{column:sql} >= '+' || {number} and l.{column:sql} < '+' || {number} || ':' limit {Most}"
+                : $"{LeadColumns:sql} from lead l where reverse(l.{column:sql}) like reverse({number}) || '%' limit {Most}";
+        if (deals)
+            yield return $"{ContactColumns:sql} where reverse(c.phone) like reverse({number}) || '%' limit {Most}";
     }
 
     // Every word must be there: as it is, as a beginning, or as one that may be meant. Words are letters and digits only, so nothing in them is an operator.
@@ -136,31 +124,41 @@ public sealed class SearchQueries
         select 'lead', l.id, 'lead', l.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, 'No name'),
           concat_ws(' · ', l.number::text, nullif(l.company, ''), l.city, l.state), concat_ws(' ', l.first_name, l.last_name), l.company, l.email, l.number::text
         """;
-    private static readonly string LeadsByWords = $"{LeadColumns} from lead l where search_words(l.first_name, l.last_name, l.company, l.email) @@ $1::tsquery limit {MostRanked}";
-    private static readonly string NotesByWords = $"""
-        select 'note', s.id, case when s.lead_id is not null then 'lead' when s.deal_id is not null then 'deal' end, coalesce(s.lead_id, s.deal_id),
-          left(s.text, 120), concat_ws(' · ', to_char(s.at, 'YYYY-MM-DD'), (select coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company) from lead l where l.id = s.lead_id)),
-          null, null, null, left(s.text, 2000)
-        from story_entry s where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ $1::tsquery limit {MostRanked}
-        """;
+
+    private static SqlText LeadsByWords(string words) =>
+        $"{LeadColumns:sql} from lead l where search_words(l.first_name, l.last_name, l.company, l.email) @@ {words}::tsquery limit {MostRanked}";
+
+    private static SqlText NotesByWords(string words) =>
+        $"""
+            select 'note', s.id, case when s.lead_id is not null then 'lead' when s.deal_id is not null then 'deal' end, coalesce(s.lead_id, s.deal_id),
+              left(s.text, 120), concat_ws(' · ', to_char(s.at, 'YYYY-MM-DD'), (select coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company) from lead l where l.id = s.lead_id)),
+              null, null, null, left(s.text, 2000)
+            from story_entry s where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ {words}::tsquery limit {MostRanked}
+            """;
+
     private const string ContactColumns = """
         select 'contact', c.id, 'contact', c.id,
           c.name, concat_ws(' · ', (select a.name from account a where a.id = c.account_id), c.email), c.name, null, c.email, null from contact c
         """;
-    private static readonly string ContactsByWords = $"{ContactColumns} where search_words(c.name, c.email, null, null) @@ $1::tsquery limit {MostRanked}";
-    private static readonly string AccountsByWords = $"""
-        select 'account', a.id, 'account', a.id,
-          a.name, coalesce(a.domain, ''), a.name, a.domain, null, null from account a where search_words(a.name, a.domain, null, null) @@ $1::tsquery limit {MostRanked}
-        """;
-    private static readonly string DealsByWords = $"""
-        select 'deal', d.id, 'deal', d.id, d.name, coalesce((select a.name from account a where a.id = d.account_id), ''), d.name, null, null, null
-        from deal d where search_words(d.name, null, null, null) @@ $1::tsquery limit {MostRanked}
-        """;
 
-    private static async Task<List<(SearchHit, double)>> Read(NpgsqlBatch batch, SearchAsk ask)
+    private static SqlText ContactsByWords(string words) => $"{ContactColumns:sql} where search_words(c.name, c.email, null, null) @@ {words}::tsquery limit {MostRanked}";
+
+    private static SqlText AccountsByWords(string words) =>
+        $"""
+            select 'account', a.id, 'account', a.id,
+              a.name, coalesce(a.domain, ''), a.name, a.domain, null, null from account a where search_words(a.name, a.domain, null, null) @@ {words}::tsquery limit {MostRanked}
+            """;
+
+    private static SqlText DealsByWords(string words) =>
+        $"""
+            select 'deal', d.id, 'deal', d.id, d.name, coalesce((select a.name from account a where a.id = d.account_id), ''), d.name, null, null, null
+            from deal d where search_words(d.name, null, null, null) @@ {words}::tsquery limit {MostRanked}
+            """;
+
+    private static async Task<List<(SearchHit, double)>> Read(LanternDb db, List<SqlText> statements, SearchAsk ask)
     {
         var found = new List<(SearchHit, double)>();
-        await using var row = await batch.ExecuteReaderAsync();
+        await using var row = await db.Together(statements);
         do while (await row.ReadAsync())
             found.Add(Read(row, ask));
         while (await row.NextResultAsync());
@@ -169,7 +167,7 @@ public sealed class SearchQueries
 
     private const double NumberMet = 2;
 
-    private static (SearchHit, double) Read(NpgsqlDataReader row, SearchAsk ask)
+    private static (SearchHit, double) Read(DbDataReader row, SearchAsk ask)
     {
         var kind = row.GetString(0);
         var detail = row.GetString(5);

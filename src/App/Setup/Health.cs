@@ -34,8 +34,7 @@ public static class Health
             var db = scope.ServiceProvider.GetRequiredService<LanternDb>();
             if ((await db.Database.GetPendingMigrationsAsync(cancel)).Any())
                 return Of(503, "away", new() { ["database"] = "is not migrated yet" });
-            await using var ask = await db.Command("select count(*) from outbox where given_up_at is not null and sent_at is null");
-            if (await ask.ExecuteScalarAsync(cancel) is > 0L and var unsent)
+            if (await db.Set<OutboxRow>().CountAsync(o => o.GivenUpAt != null && o.SentAt == null, cancel) is > 0 and var unsent)
                 trouble["mail"] = $"{unsent} messages were given up";
         }
         catch (Exception e) when (Outage.IsOutage(e))

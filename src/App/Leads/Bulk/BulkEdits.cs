@@ -56,11 +56,11 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         var now = clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
         var which = BulkOrders.Which(order, sql);
-        var all = await Count(db, which, sql);
+        var all = await Count(db, which);
         var field = order.Act.Kind == BulkAct.Fact ? workspace.Catalogue[order.Act.Field!] : null;
         var (changed, same, left, samples) = (0, 0, new Dictionary<string, int>(), new List<BulkSample>());
         var people = await Names(db);
-        foreach (var ids in (await First(db, which, sql)).Chunk(BulkExecutor.Batch))
+        foreach (var ids in (await First(db, which)).Chunk(BulkExecutor.Batch))
         {
             var found = await batch.Load(db, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
             var act = order.Act.Exchanging(ids.Select(i => found.GetValueOrDefault(i)?.Now.Owner));
@@ -103,23 +103,10 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
     private static async Task<Dictionary<Guid, string>> Names(LanternDb db) =>
         (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
 
-    private static async Task<int> Count(LanternDb db, string which, ConditionSql sql)
-    {
-        await using var command = await db.Command($"select count(*)::int from lead l where {which}");
-        sql.AddTo(command);
-        return (int)(await command.ExecuteScalarAsync())!;
-    }
+    private static Task<int> Count(LanternDb db, SqlText which) => db.One<int>($"""select count(*)::int as "Value" from lead l where {which}""");
 
-    private static async Task<List<Guid>> First(LanternDb db, string which, ConditionSql sql)
-    {
-        await using var command = await db.Command($"select l.id from lead l where {which} order by l.number limit {MostPreviewed}");
-        sql.AddTo(command);
-        var ids = new List<Guid>();
-        await using var row = await command.ExecuteReaderAsync();
-        while (await row.ReadAsync())
-            ids.Add(row.GetGuid(0));
-        return ids;
-    }
+    private static Task<List<Guid>> First(LanternDb db, SqlText which) =>
+        db.Rows<Guid>($"""select l.id as "Value" from lead l where {which} order by l.number limit {MostPreviewed}""");
 
     /// <summary>Keeps an order with its leads frozen, to be done in the background. A request sent twice gives the same id.</summary>
     /// <param name="key">By which a repeated request is known; null for none.</param>
@@ -137,18 +124,15 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         if (made == 0)
             return await db.Set<BulkEdit>().Where(b => b.PersonId == me && b.RequestKey == key).Select(b => b.Id).SingleAsync();
         var sql = new ConditionSql(workspace.Catalogue, now);
-        var bulk = sql.Parameter(id, NpgsqlTypes.NpgsqlDbType.Uuid);
-        await using var command = await db.Command(
+        await db.Run(
             $"""
-            with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {bulk}, row_number() over (order by l.number), l.id from lead l where {BulkOrders.Which(
+            with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {id}, row_number() over (order by l.number), l.id from lead l where {BulkOrders.Which(
                 order,
                 sql
             )} returning 1)
-            update bulk_edit set leads = (select count(*) from frozen) where id = {bulk}
+            update bulk_edit set leads = (select count(*) from frozen) where id = {id}
             """
         );
-        sql.AddTo(command);
-        await command.ExecuteNonQueryAsync();
         return id;
     }
 

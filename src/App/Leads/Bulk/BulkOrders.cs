@@ -139,9 +139,10 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
     private static async Task<(string, ProblemHttpResult?)> Name(IQueryable<string> named, string what) =>
         await named.SingleOrDefaultAsync() is { } name ? (name, null) : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
 
-    /// <summary>The SQL of the leads an order is about, over <c>lead l</c>, with the parameters in <paramref name="sql"/>.</summary>
-    public static string Which(BulkOrdered order, ConditionSql sql) =>
-        order.Leads is { } ids
-            ? $"(l.id = any({sql.Parameter(ids.ToArray(), NpgsqlTypes.NpgsqlDbType.Array | NpgsqlTypes.NpgsqlDbType.Uuid)}) and {sql.Write(order.Which)})"
-            : sql.Write(order.Which);
+    /// <summary>The SQL of the leads an order is about, over <c>lead l</c>.</summary>
+    internal static SqlText Which(BulkOrdered order, ConditionSql sql)
+    {
+        var holds = sql.Part(sql.Write(order.Which));
+        return order.Leads is { } ids ? $"(l.id = any({ids.ToArray()}) and {holds})" : holds;
+    }
 }
