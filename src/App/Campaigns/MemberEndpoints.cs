@@ -129,7 +129,7 @@ public static class MemberEndpoints
         var sql = new ConditionSql(workspace.Catalogue, now);
         var leads = await db.Rows<Guid>(
             $"""
-            select l.id as "Value" from lead l where {sql.Part(sql.Write(where!))}
+            select l.id as "Value" from lead l where {sql.Part(sql.Write(where!)):sql}
               and not exists (select 1 from campaign_response r where r.campaign_key = {key} and r.response = {body.Response} and r.lead_id = l.id) order by l.id
             """
         );

@@ -83,7 +83,7 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
         {
             part.AppendLiteral(text[at..name.Index]);
             var parameter = _parameters[int.Parse(text.AsSpan(name.Index + 2, name.Length - 2), CultureInfo.InvariantCulture)];
-            part.AppendFormatted(SqlText.Value(parameter.Value, parameter.NpgsqlDbType));
+            part.AppendFormatted(SqlText.Value(parameter.Value, parameter.NpgsqlDbType), "sql");
             at = name.Index + name.Length;
         }
         part.AppendLiteral(text[at..]);

@@ -7,8 +7,8 @@ using NpgsqlTypes;
 namespace DapperLantern.App.Data;
 
 /// <summary>
-/// A statement in SQL, written as an interpolated string. Each value in it becomes a parameter of the type that it has in C#, also where it is null. Another <see cref="SqlText"/> is
-/// taken in with its parameters. Text of our own that is part of the statement (a list of columns, a condition) carries the format "sql": <c>{Columns:sql}</c>.
+/// A statement in SQL, written as an interpolated string. Each value in it becomes a parameter of the type that it has in C#, also where it is null. Text of our own that
+/// is part of the statement (a list of columns, a condition), and another <see cref="SqlText"/> with its parameters, carry the format "sql": <c>{Columns:sql}</c>.
 /// </summary>
 [InterpolatedStringHandler]
 internal sealed class SqlText(int literalLength, int formattedCount)
@@ -25,8 +25,15 @@ internal sealed class SqlText(int literalLength, int formattedCount)
     public void AppendFormatted(string text, string format) =>
         _pieces.Add(format == "sql" ? (text, null) : throw new FormatException($"A part of a statement has the format \"sql\", not \"{format}\"."));
 
+    /// <param name="format">Always "sql".</param>
+    public void AppendFormatted(SqlText part, string format) =>
+        Take(format == "sql" ? part : throw new FormatException($"A part of a statement has the format \"sql\", not \"{format}\"."));
+
+    [Obsolete("A part of a statement carries the format sql; a string made in place goes into a variable first, so that it becomes a parameter.", error: true)]
+    public void AppendFormatted(SqlText part) => Take(part);
+
     // A parameter belongs to one statement; the part may be taken into several.
-    public void AppendFormatted(SqlText part) => _pieces.AddRange(part._pieces.Select(p => (p.Text, (NpgsqlParameter?)p.Value?.Clone())));
+    private void Take(SqlText part) => _pieces.AddRange(part._pieces.Select(p => (p.Text, (NpgsqlParameter?)p.Value?.Clone())));
 
     /// <summary>Statements in their order, as one text.</summary>
     public static SqlText Joined(IEnumerable<SqlText> statements)
@@ -34,7 +41,7 @@ internal sealed class SqlText(int literalLength, int formattedCount)
         var all = new SqlText(0, 0);
         foreach (var statement in statements)
         {
-            all.AppendFormatted(statement);
+            all.Take(statement);
             all.AppendLiteral(";\n");
         }
         return all;
@@ -88,7 +95,7 @@ internal sealed class SqlText(int literalLength, int formattedCount)
         {
             if (all._pieces.Count > 0)
                 all.AppendLiteral(", ");
-            all.AppendFormatted(part);
+            all.Take(part);
         }
         return all;
     }

@@ -25,7 +25,7 @@ public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider c
     private DateOnly Today => DateOnly.FromDateTime(clock.UtcNow());
 
     /// <summary>Deals a condition over the select's aliases holds of.</summary>
-    internal Task<List<DealItem>> Rows(LanternDb db, SqlText where) => db.Rows<DealItem>($"{Select} where {where}");
+    internal Task<List<DealItem>> Rows(LanternDb db, SqlText where) => db.Rows<DealItem>($"{Select:sql} where {where:sql}");
 
     /// <summary>One deal with everything its page shows; null when there is none.</summary>
     public async Task<DealSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)

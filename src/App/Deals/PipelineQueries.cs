@@ -84,11 +84,11 @@ public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQuerie
         SqlText lately = $"s.counts <> 'open' and d.closed_at > {since}";
         SqlText open = $"s.counts = 'open'";
         var state = closed ? lately : open;
-        SqlText which = $"{WithStage:sql} where d.pipeline_key = {pipeline.Key} and ({stage}::text is null or d.stage_key = {stage}) and {state}";
-        var all = await db.One<int>($"""select count(*)::int as "Value" {which}""");
+        SqlText which = $"{WithStage:sql} where d.pipeline_key = {pipeline.Key} and ({stage}::text is null or d.stage_key = {stage}) and {state:sql}";
+        var all = await db.One<int>($"""select count(*)::int as "Value" {which:sql}""");
         // Sorted by themselves first: what else a row shows is read for those few alone.
         var order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close")}, d.id";
-        var some = await deals.Rows(db, $"d.id in (select d.id {which} {order:sql} offset {from} limit {most}) {order:sql}");
+        var some = await deals.Rows(db, $"d.id in (select d.id {which:sql} {order:sql} offset {from} limit {most}) {order:sql}");
         return new DealRows(all, [.. some]);
     }
 

@@ -37,7 +37,13 @@ public static class DeskEndpoints
             "Clocks running out",
             "An answer within the promised time is what the customer remembers.",
             Act.SeeLeads,
-            a => Lead($"concat_ws(', ', p.display_name, s.name)", $"l.clock_due_at", $"l.clock_due_at < {a.Now.AddHours(3)} and l.state = 'new' and {a.IsMine}", $"l.clock_due_at")
+            a =>
+                Lead(
+                    $"concat_ws(', ', p.display_name, s.name)",
+                    $"l.clock_due_at",
+                    $"l.clock_due_at < {a.Now.AddHours(3)} and l.state = 'new' and {a.IsMine:sql}",
+                    $"l.clock_due_at"
+                )
         ),
         (
             "unrouted",
@@ -51,7 +57,7 @@ public static class DeskEndpoints
             "Qualified, to hand over",
             "A qualified lead that waits looks elsewhere.",
             Act.HandOver,
-            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'qualified' and {a.IsMine}", $"l.last_touch_at")
+            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'qualified' and {a.IsMine:sql}", $"l.last_touch_at")
         ),
         (
             "cleared",
@@ -62,7 +68,7 @@ public static class DeskEndpoints
                 Lead(
                     $"'fit ' || l.fit || ', engagement ' || engagement_at(l.decay, {a.Day}) || coalesce(', ' || p.display_name, '')",
                     $"l.last_touch_at",
-                    $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt($"{a.Now}")} and l.state in ('new', 'in_work') and {a.IsMine}",
+                    $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt($"{a.Now}"):sql} and l.state in ('new', 'in_work') and {a.IsMine:sql}",
                     $"l.band desc, engagement_at(l.decay, {a.Day}) desc"
                 )
         ),
@@ -75,7 +81,7 @@ public static class DeskEndpoints
                 Lead(
                     $"'a sign after ' || l.silent_days || ' silent days'",
                     $"l.last_sign_at",
-                    $"l.silent_days >= 90 and l.last_sign_at > {a.Now.AddDays(-7)} and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and {a.IsMine}",
+                    $"l.silent_days >= 90 and l.last_sign_at > {a.Now.AddDays(-7)} and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and {a.IsMine:sql}",
                     $"l.last_sign_at desc"
                 )
         ),
@@ -107,7 +113,7 @@ public static class DeskEndpoints
                 Lead(
                     $"concat_ws(', ', l.company, p.display_name)",
                     $"l.last_touch_at",
-                    $"l.state = 'in_work' and l.last_touch_at < {a.Now.AddDays(-SilentDays)} and {a.IsMine}",
+                    $"l.state = 'in_work' and l.last_touch_at < {a.Now.AddDays(-SilentDays)} and {a.IsMine:sql}",
                     $"l.last_touch_at"
                 )
         ),
@@ -116,7 +122,7 @@ public static class DeskEndpoints
             "No next step",
             "In work, and nobody has anything planned.",
             Act.SeeLeads,
-            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'in_work' and l.next_step_at is null and {a.IsMine}", $"l.last_touch_at")
+            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'in_work' and l.next_step_at is null and {a.IsMine:sql}", $"l.last_touch_at")
         ),
     ];
 
@@ -152,8 +158,8 @@ public static class DeskEndpoints
 
     private static SqlText Lead(SqlText line, SqlText at, SqlText where, SqlText order) =>
         $"""
-            select 'lead' as kind, l.id, {LeadRecord.NameSqlOfL:sql} as title, {line} as line, {at} as at, count(*) over ()::int as count
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where} order by {order} limit {Shown}
+            select 'lead' as kind, l.id, {LeadRecord.NameSqlOfL:sql} as title, {line:sql} as line, {at:sql} as at, count(*) over ()::int as count
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where:sql} order by {order:sql} limit {Shown}
             """;
 
     /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>

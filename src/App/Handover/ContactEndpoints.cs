@@ -82,9 +82,9 @@ public static class ContactEndpoints
         var rows = await db.Rows<ContactItem>(
             $"""
             select c.id, c.name, c.facts->>'job_title' as job_title,
-              case when {shown} then c.email end as email, case when {shown} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
+              case when {shown:sql} then c.email end as email, case when {shown:sql} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
             from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-            where ({typed} = '' or lower(c.name) like '%' || {typed} || '%' or ({shown} and c.email like {typed} || '%')) and ({(kind ?? "")} = '' or c.kind = {(
+            where ({typed} = '' or lower(c.name) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%')) and ({(kind ?? "")} = '' or c.kind = {(
                 kind ?? ""
             )}) and ({account}::uuid is null or c.account_id = {account})
               and ({name}::text is null or (c.name, c.id) > ({name}, {from?.Id}::uuid)) order by c.name, c.id limit {PageSize + 1}
@@ -185,7 +185,7 @@ public static class ContactEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (body.ReportsTo is not null)
             await RecordTree.Lock(db, "contact");
-        var held = await db.Row<Head>($"select name, owner_id, account_id from contact where id = {id} for update");
+        var held = await db.Row<HeldContact>($"select name, owner_id, account_id from contact where id = {id} for update");
         if (held is null)
             return ApiProblems.NotFound("contact");
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
@@ -245,6 +245,8 @@ public static class ContactEndpoints
             words.Add($"owner to {await Person.NameOf(db, owner)}");
         return $"Changed {string.Join(", ", words)}";
     }
+
+    private sealed record HeldContact(string Name, Guid? OwnerId, Guid? AccountId);
 
     private sealed record Head
     {

@@ -145,6 +145,6 @@ public static class RecordFacts
                 $"name = coalesce({of("company")}, name), company_key = coalesce({key}, company_key), domain = coalesce({of("website")}, domain), country = {of("country")}",
             _ => $"version = version + 1",
         };
-        return db.Run($"update {table:sql} set {follow}, facts = {Json.Write(facts)}::jsonb where id = {id}");
+        return db.Run($"update {table:sql} set {follow:sql}, facts = {Json.Write(facts)}::jsonb where id = {id}");
     }
 }

@@ -6,7 +6,11 @@ namespace DapperLantern.App.Handover;
 internal static class RecordTree
 {
     /// <summary>Keeps two from closing a circle together; taken before any of the records is locked, so that nobody waits for the other.</summary>
-    public static Task Lock(LanternDb db, string table) => db.Run($"select pg_advisory_xact_lock(hashtext({$"{table}-tree"}))");
+    public static Task Lock(LanternDb db, string table)
+    {
+        var name = $"{table}-tree";
+        return db.Run($"select pg_advisory_xact_lock(hashtext({name}))");
+    }
 
     /// <summary>The record and all above it; empty when there is no such record. <paramref name="table"/> and <paramref name="column"/> are ours.</summary>
     public static async Task<List<Guid>> Above(LanternDb db, string table, string column, Guid from) =>

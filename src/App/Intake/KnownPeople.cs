@@ -177,7 +177,7 @@ public sealed class KnownPeople
 
     private static Task<List<KnownPerson>> Leads(LanternDb db, SqlText from, string id, FieldCatalogue catalogue) =>
         db.Read(
-            $"select {LeadIdentity.Columns(catalogue)}, {id:sql}, l.number from {from} order by l.number",
+            $"select {LeadIdentity.Columns(catalogue):sql}, {id:sql}, l.number from {from:sql} order by l.number",
             row =>
             {
                 var who = LeadIdentity.Read(row, catalogue, out var name);

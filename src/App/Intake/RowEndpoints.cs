@@ -57,7 +57,7 @@ public static class RowEndpoints
     private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
     {
         var rows = await db.Entities<Arrival>(
-            $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome)} order by row_number limit {RowsAPage}"
+            $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome):sql} order by row_number limit {RowsAPage}"
         );
         var import = await db.Set<Import>()
             .Where(x => x.Id == id)
@@ -196,7 +196,7 @@ public static class RowEndpoints
         await text.WriteAsync(Csv.Line(headings));
         await using var db = await databases.Open();
         var rows = db.Stream(
-            $"select cells, reason, problems::text from arrival where import_id = {id} and {Which(outcome)} order by row_number",
+            $"select cells, reason, problems::text from arrival where import_id = {id} and {Which(outcome):sql} order by row_number",
             row => (Cells: (string[])row[0], Reason: row.GetString(1), Problems: row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words))
         );
         await foreach (var (cells, reason, problems) in rows)

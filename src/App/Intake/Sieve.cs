@@ -305,7 +305,7 @@ public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory dat
         db.Run(
             $"""
             update import set rows_read = {import.RowsRead}, rows_new = {import.RowsNew}, rows_contact = {import.RowsContact}, rows_account = {import.RowsAccount}, rows_adds = {import.RowsAdds},
-              rows_duplicate = {import.RowsDuplicate}, rows_mend = {import.RowsMend}, rows_barred = {import.RowsBarred} {more} where id = {import.Id}
+              rows_duplicate = {import.RowsDuplicate}, rows_mend = {import.RowsMend}, rows_barred = {import.RowsBarred} {more:sql} where id = {import.Id}
             """
         );
 

@@ -28,7 +28,7 @@ public static class LeadBulkUpdate
         await db.Run(
             $"""
             update lead l set version = l.version + x.changed, {Sets:sql}
-            from unnest({ids}, {changed}, {values}) as x(id, changed, {Names:sql}) where l.id = x.id
+            from unnest({ids}, {changed}, {values:sql}) as x(id, changed, {Names:sql}) where l.id = x.id
             """
         );
         await MatchKeys.Write(db, [.. leads.Where(l => l.Changed).Select(l => (l.Id, Identity.Of(l.Facts)))]);

@@ -70,7 +70,7 @@ public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider cl
         var now = clock.UtcNow();
         var sql = new ConditionSql(workspace.Catalogue, now);
         return await db.Read(
-            $"select {LeadRecord.Columns:sql}, l.id, l.number from lead l where l.number > {after} and {sql.Part(sql.Write(where))} order by l.number limit {Chunk}",
+            $"select {LeadRecord.Columns:sql}, l.id, l.number from lead l where l.number > {after} and {sql.Part(sql.Write(where)):sql} order by l.number limit {Chunk}",
             row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), workspace.Hashes),
             cancel
         );

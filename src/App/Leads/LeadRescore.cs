@@ -56,7 +56,7 @@ public sealed class LeadRescore(WorkspaceConfiguration workspace)
             return;
         var live = await workspace.Model(db);
         var scores = live.Score(record, await LeadStore.Events(db, lead), now);
-        var sets = SqlText.List(ScoreColumns.All.Select<ScoreColumn, SqlText>(c => $"{c.Name:sql} = {SqlText.Value(c.Of(scores), c.Type)}"));
-        await db.Run($"update lead set {sets} where id = {lead}");
+        var sets = SqlText.List(ScoreColumns.All.Select<ScoreColumn, SqlText>(c => $"{c.Name:sql} = {SqlText.Value(c.Of(scores), c.Type):sql}"));
+        await db.Run($"update lead set {sets:sql} where id = {lead}");
     }
 }

@@ -99,12 +99,12 @@ public static class LeadStore
         List<SqlText> sets = [$"provenance = provenance || {known}::jsonb", $"version = version + 1"];
         foreach (var (field, value) in facts.Where(f => f.Field.Origin == FieldOrigin.Fact))
         {
-            sets.Add($"{field.Key:sql} = {SqlText.Value(ColumnValue(value), ColumnType(field))}");
+            sets.Add($"{field.Key:sql} = {SqlText.Value(ColumnValue(value), ColumnType(field)):sql}");
             if (field.Key == "company")
                 sets.Add($"company_key = {(value.Text is { } name ? Folding.Company(name) : null)}");
         }
         AddCustom(sets, facts);
-        await db.Run($"update lead set {SqlText.List(sets)} where id = {lead}");
+        await db.Run($"update lead set {SqlText.List(sets):sql} where id = {lead}");
         // Whom the lead is matched with may be somebody else now; a taking in under way looks again.
         if (facts.Any(f => Identity.Fields.Contains(f.Field.Key)))
         {

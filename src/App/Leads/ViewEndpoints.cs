@@ -62,7 +62,7 @@ public static class ViewEndpoints
     {
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
         var mine = (await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToListAsync()).ToHashSet();
-        var rows = await db.Entities<ViewRow>($"select v.* from lead_view v where {Seen(user)} order by v.position, v.name, v.id");
+        var rows = await db.Entities<ViewRow>($"select v.* from lead_view v where {Seen(user):sql} order by v.position, v.name, v.id");
         return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }
 
@@ -91,7 +91,7 @@ public static class ViewEndpoints
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
     {
-        var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen(user)}""");
+        var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen(user):sql}""");
         if (body is null)
             return ApiProblems.NotFound("view");
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
@@ -186,7 +186,7 @@ public static class ViewEndpoints
     // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
     private static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var found = await db.Entity<ViewRow>($"select v.* from lead_view v where v.id = {id} and {Seen(user)} for update");
+        var found = await db.Entity<ViewRow>($"select v.* from lead_view v where v.id = {id} and {Seen(user):sql} for update");
         return found is null ? ApiProblems.NotFound("view")
             : !MayChange(found.Scope, found.OwnerId, user) ? ApiProblems.NotYours()
             : version is { } v && v != found.Version ? ApiProblems.Stale()

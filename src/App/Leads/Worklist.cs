@@ -132,7 +132,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
         count is { All: <= CountedExactly } ? count : new LeadCount(Math.Max(count is null ? 0 : CountedExactly + 1, await Estimate(db, holds, sql)), true, null);
 
     // Holds until the batch ends, which is one transaction; 0 for as long as it takes.
-    private static SqlText Within(TimeSpan time) => $"select set_config('statement_timeout', {$"{(int)time.TotalMilliseconds}"}, true)";
+    private static SqlText Within(TimeSpan time) => $"select set_config('statement_timeout', {(int)time.TotalMilliseconds}::text, true)";
 
     private static SqlText CountSql(Condition where, string holds, ConditionSql sql, string most)
     {
@@ -148,7 +148,7 @@ public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience
 
     private static async Task<int> Estimate(LanternDb db, string holds, ConditionSql sql)
     {
-        var explained = await db.Read($"explain (format json) select 1 from lead l where {sql.Part(holds)}", row => row.GetString(0));
+        var explained = await db.Read($"explain (format json) select 1 from lead l where {sql.Part(holds):sql}", row => row.GetString(0));
         using var plan = JsonDocument.Parse(explained[0]);
         return (int)Math.Min(plan.RootElement[0].GetProperty("Plan").GetProperty("Plan Rows").GetDouble(), int.MaxValue);
     }

@@ -111,7 +111,7 @@ public static class MatchKeys
     /// <summary>Leads by number, from behind one on, with what identifies them.</summary>
     public static Task<List<(Guid Id, int Number, Identity Who)>> Leads(LanternDb db, int after, FieldCatalogue catalogue, int most = BatchRecords) =>
         db.Read(
-            $"select {LeadIdentity.Columns(catalogue)}, l.id, l.number from lead l where l.number > {after} order by l.number limit {most}",
+            $"select {LeadIdentity.Columns(catalogue):sql}, l.id, l.number from lead l where l.number > {after} order by l.number limit {most}",
             row => (row.GetGuid(LeadIdentity.Count), row.GetInt32(LeadIdentity.Count + 1), LeadIdentity.Read(row, catalogue, out _))
         );
 }

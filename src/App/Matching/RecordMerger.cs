@@ -184,7 +184,12 @@ public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadR
     }
 
     private static async Task<Dictionary<string, string?>> Standing(LanternDb db, string columns, Guid id) =>
-        ((IDictionary<string, object?>)await db.One<dynamic>($"select {columns:sql} from lead where id = {id}")).ToDictionary(c => c.Key, c => c.Value as string);
+        (
+            await db.Read(
+                $"select {columns:sql} from lead where id = {id}",
+                row => Enumerable.Range(0, row.FieldCount).ToDictionary(row.GetName, i => row.IsDBNull(i) ? null : row.GetString(i))
+            )
+        ).Single();
 
     private static Task Set(LanternDb db, string column, string? value, Guid id)
     {

@@ -76,7 +76,7 @@ public static class PersonRecords
     {
         var counts = new Dictionary<string, int>();
         foreach (var kind in All)
-            if (await db.One<int>($"""select count(*)::int as "Value" from {kind.From(trail)}""") is > 0 and var count)
+            if (await db.One<int>($"""select count(*)::int as "Value" from {kind.From(trail):sql}""") is > 0 and var count)
                 counts[kind.Key] = count;
         return counts;
     }
@@ -95,7 +95,7 @@ public static class PersonRecords
         {
             var without = kind.Without ?? [];
             var rows = await db.Rows<string>(
-                $"""select (jsonb_strip_nulls(to_jsonb(t) - {without} || jsonb_build_object({kind.More ?? "":sql})))::text as "Value" from {kind.From(trail)}"""
+                $"""select (jsonb_strip_nulls(to_jsonb(t) - {without} || jsonb_build_object({kind.More ?? "":sql})))::text as "Value" from {kind.From(trail):sql}"""
             );
             all[kind.Key] = new JsonArray([.. rows.Select(r => JsonNode.Parse(r))]);
         }

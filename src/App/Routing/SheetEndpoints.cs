@@ -96,7 +96,7 @@ public static class SheetEndpoints
     private static async Task<int> Fell(LanternDb db, SheetHole hole, FieldCatalogue catalogue, DateTime now)
     {
         var sql = new ConditionSql(catalogue, now);
-        return await db.One<int>($"""select count(*)::int as "Value" from lead l where l.created_at > {now.AddDays(-90)} and {sql.Part(sql.Write(hole.Where))}""");
+        return await db.One<int>($"""select count(*)::int as "Value" from lead l where l.created_at > {now.AddDays(-90)} and {sql.Part(sql.Write(hole.Where)):sql}""");
     }
 
     private static HoleView HoleOf(SheetHole hole, int? leads, FieldCatalogue catalogue) =>

@@ -15,10 +15,10 @@ public static class EngagementDecaySql
 
     /// <summary>The next move of the lead under the alias l at a moment: whose engagement has fallen under its bar has the move of one that has not cleared it.</summary>
     internal static SqlText MoveAt(SqlText now) =>
-        $"(case when l.move_until <= {now} then case l.next_move when '{NextMove.HandOver:sql}' then '{NextMove.Nurture:sql}' when '{NextMove.Check:sql}' then '{NextMove.Park:sql}' else l.next_move end else l.next_move end)";
+        $"(case when l.move_until <= {now:sql} then case l.next_move when '{NextMove.HandOver:sql}' then '{NextMove.Nurture:sql}' when '{NextMove.Check:sql}' then '{NextMove.Park:sql}' else l.next_move end else l.next_move end)";
 
     /// <summary>Holds of a lead whose kept next move has not fallen at a moment.</summary>
-    internal static SqlText StillAt(SqlText now) => $"(l.move_until is null or l.move_until > {now})";
+    internal static SqlText StillAt(SqlText now) => $"(l.move_until is null or l.move_until > {now:sql})";
 
     public static double[]? Write(EngagementDecay decay)
     {

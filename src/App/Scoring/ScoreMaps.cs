@@ -45,7 +45,7 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
         var counted = await db.Rows<CountedCell>(
             $"""
             select least(l.fit / 5, 19) as fit, least(case when l.look_again_at <= {now} then engagement_at(l.decay, {day}) / 5 else l.band end, 19) as band,
-              {EngagementDecaySql.MoveAt($"{now}")} as move, count(*)::int as leads
+              {EngagementDecaySql.MoveAt($"{now}"):sql} as move, count(*)::int as leads
             from lead l where {ScoringStream.Open:sql} group by 1, 2, 3
             """
         );

@@ -63,7 +63,7 @@ public sealed class ScoringStream
         return await db.Read(
             $"""
             select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.decay, l.scored_at{_columns:sql}
-            from lead l where l.id > {after} and {_where()} order by l.id limit {Batch}
+            from lead l where l.id > {after} and {_where():sql} order by l.id limit {Batch}
             """,
             row => LeadOf(row, now, moment),
             cancel

@@ -72,9 +72,9 @@ public sealed class SearchQueries
     // Leads, and contacts where a condition is given.
     private static Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, SqlText leads, SqlText? contacts)
     {
-        List<SqlText> statements = [$"{LeadColumns:sql} from lead l where {leads} limit {Most}"];
+        List<SqlText> statements = [$"{LeadColumns:sql} from lead l where {leads:sql} limit {Most}"];
         if (contacts is not null)
-            statements.Add($"{ContactColumns:sql} where {contacts} limit {Most}");
+            statements.Add($"{ContactColumns:sql} where {contacts:sql} limit {Most}");
         return Read(db, statements, ask);
     }
 

@@ -95,7 +95,7 @@ public static class Editions
         await db.Run(
             $"""
             insert into edition (id, kind, number, state, body, note, version)
-            select {id}, {kind}, (select max(number) + 1 from edition where kind = {kind}), 'old', body, {$"Back to edition {number}"}, 1
+            select {id}, {kind}, (select max(number) + 1 from edition where kind = {kind}), 'old', body, 'Back to edition ' || {number}, 1
             from edition where kind = {kind} and number = {number}
             """
         );

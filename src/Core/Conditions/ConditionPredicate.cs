@@ -12,18 +12,26 @@ public delegate bool Predicate(RecordValues record, Instant now);
 /// <summary>The in-memory reading of the condition language. The SQL reading gives the same answer on the same record (held by a test).</summary>
 public static class ConditionPredicate
 {
+    /// <summary>The predicate throws <see cref="InvalidOperationException"/> for a record of another catalogue.</summary>
     /// <exception cref="KeyNotFoundException">A field is not in the catalogue; run <see cref="ConditionCheck"/> first.</exception>
-    public static Predicate Compile(Condition condition, FieldCatalogue catalogue) =>
+    public static Predicate Compile(Condition condition, FieldCatalogue catalogue)
+    {
+        var holds = CompilePart(condition, catalogue);
+        return (record, now) => holds(record.Of(catalogue), now);
+    }
+
+    /// <summary>The same without the check of the record's catalogue, as part of a reader that checks it once.</summary>
+    internal static Predicate CompilePart(Condition condition, FieldCatalogue catalogue) =>
         condition switch
         {
             AllOf all => Every(Compiled(all.Parts, catalogue)),
             AnyOf any => Some(Compiled(any.Parts, catalogue)),
-            Not not => Negated(Compile(not.Part, catalogue)),
+            Not not => Negated(CompilePart(not.Part, catalogue)),
             Test test => CompileTest(test, catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field)),
             _ => throw new InvalidOperationException($"no reading for {condition.GetType().Name}"),
         };
 
-    private static Predicate[] Compiled(ImmutableArray<Condition> parts, FieldCatalogue catalogue) => [.. parts.Select(p => Compile(p, catalogue))];
+    private static Predicate[] Compiled(ImmutableArray<Condition> parts, FieldCatalogue catalogue) => [.. parts.Select(p => CompilePart(p, catalogue))];
 
     private static Predicate Every(Predicate[] parts) =>
         (record, now) =>

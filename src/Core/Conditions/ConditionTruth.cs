@@ -27,17 +27,24 @@ public static class ConditionTruth
     /// True to take "is known" at its word: an unknown value is not known. False to hold it open, since the value may become known.
     /// </param>
     /// <exception cref="KeyNotFoundException">A field is not in the catalogue; run <see cref="ConditionCheck"/> first.</exception>
-    public static Weighed Compile(Condition condition, FieldCatalogue catalogue, bool asItStands) =>
+    public static Weighed Compile(Condition condition, FieldCatalogue catalogue, bool asItStands)
+    {
+        var truth = CompilePart(condition, catalogue, asItStands);
+        return (record, now) => truth(record.Of(catalogue), now);
+    }
+
+    /// <summary>The same without the check of the record's catalogue, as part of a reader that checks it once.</summary>
+    internal static Weighed CompilePart(Condition condition, FieldCatalogue catalogue, bool asItStands) =>
         condition switch
         {
             AllOf all => Folded(Compiled(all.Parts, catalogue, asItStands), Truth.No, Truth.Yes),
             AnyOf any => Folded(Compiled(any.Parts, catalogue, asItStands), Truth.Yes, Truth.No),
-            Not not => Negated(Compile(not.Part, catalogue, asItStands)),
+            Not not => Negated(CompilePart(not.Part, catalogue, asItStands)),
             Test test => CompileTest(test, catalogue, asItStands),
             _ => throw new InvalidOperationException($"no reading for {condition.GetType().Name}"),
         };
 
-    private static Weighed[] Compiled(ImmutableArray<Condition> parts, FieldCatalogue catalogue, bool asItStands) => [.. parts.Select(p => Compile(p, catalogue, asItStands))];
+    private static Weighed[] Compiled(ImmutableArray<Condition> parts, FieldCatalogue catalogue, bool asItStands) => [.. parts.Select(p => CompilePart(p, catalogue, asItStands))];
 
     // The first part that decides does; else what is unsaid of any part is unsaid of all.
     private static Weighed Folded(Weighed[] parts, Truth decides, Truth otherwise) =>
@@ -72,7 +79,7 @@ public static class ConditionTruth
                 record[at].IsKnown ? Truth.Yes
                 : asItStands ? Truth.No
                 : Truth.Unsaid;
-        var holds = ConditionPredicate.Compile(test, catalogue);
+        var holds = ConditionPredicate.CompilePart(test, catalogue);
         return (record, now) =>
             !record[at].IsKnown ? Truth.Unsaid
             : holds(record, now) ? Truth.Yes

@@ -73,10 +73,10 @@ public sealed class FieldCatalogue
     public IEnumerable<FieldDefinition> Facts => Fields.Where(f => f.Origin is FieldOrigin.Fact or FieldOrigin.Custom);
 
     /// <summary>What a column of a list may go to: facts, and what is said of the arrival itself.</summary>
-    public IEnumerable<FieldDefinition> Columns => Fields.Where(f => f.Origin is not (FieldOrigin.System or FieldOrigin.Finding));
+    public IEnumerable<FieldDefinition> Columns => Facts.Concat(Fields.Where(f => f.Origin == FieldOrigin.Arrival));
 
     /// <summary>What is kept with a lead: all but what is said of an arrival only.</summary>
-    public IEnumerable<FieldDefinition> OfLead => Fields.Where(f => f.Origin != FieldOrigin.Arrival);
+    public IEnumerable<FieldDefinition> OfLead => Facts.Concat(Fields.Where(f => f.Origin is FieldOrigin.System or FieldOrigin.Finding));
 
     /// <summary>Keys of the value lists that fields around a lead take their choices from.</summary>
     public const string Purposes = "consent-purposes";
@@ -133,11 +133,12 @@ public sealed class FieldCatalogue
     {
         var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
         var lists = valueLists ?? new Dictionary<string, ImmutableArray<Choice>>();
+        // Fields that every workspace has come first, so that a field of one's own, or a question, moves none of them.
         var fields = BuiltInFields
-            .Facts.Concat(added[true])
-            .Concat(BuiltInFields.BySystem)
-            .Concat(MakeFindings(lists))
+            .Facts.Concat(BuiltInFields.BySystem)
             .Concat(BuiltInFields.OfArrival)
+            .Concat(MakeFindings(lists))
+            .Concat(added[true])
             .Select(f => WithValues(f, valueLists));
         var around = MakeAround(lists).Select(f => WithValues(f, valueLists));
         return new FieldCatalogue([.. fields], [.. added[false]], [.. around]);

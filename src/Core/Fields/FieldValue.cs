@@ -97,6 +97,11 @@ public sealed class RecordValues(FieldCatalogue catalogue)
 
     public FieldCatalogue Catalogue { get; } = catalogue;
 
+    /// <summary>The record itself, for a reader that was compiled for a catalogue: ordinals of one catalogue mean other fields in another.</summary>
+    /// <exception cref="InvalidOperationException">The record is of another catalogue. It is a bug of the caller, which mixed two snapshots of the set-up.</exception>
+    public RecordValues Of(FieldCatalogue catalogue) =>
+        ReferenceEquals(catalogue, Catalogue) ? this : throw new InvalidOperationException("The record is of another catalogue than its reader.");
+
     public FieldValue this[int ordinal]
     {
         get =>

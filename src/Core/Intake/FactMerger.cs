@@ -31,6 +31,7 @@ public static class FactMerger
     /// <param name="knownSince">When our value of a field was said, by its key.</param>
     public static IEnumerable<FactChange> Changes(RecordValues known, RecordValues incoming, Func<string, MergePolicy> policyOf, Instant saidAt, Func<string, Instant> knownSince)
     {
+        incoming.Of(known.Catalogue);
         foreach (var field in known.Catalogue.Fields)
         {
             var (ours, theirs) = (known[field.Ordinal], incoming[field.Ordinal]);

@@ -34,8 +34,10 @@ public sealed partial class Router
     public bool AskedAt(string moment) => moment == RoutingMoment.Arrival || Sheet.Moments.Contains(moment);
 
     /// <summary>Place of the first rule that holds at a moment; -1 when none does.</summary>
+    /// <exception cref="InvalidOperationException">The lead is a record of another catalogue.</exception>
     public int FirstRule(RecordValues lead, string moment, Instant now)
     {
+        lead.Of(Catalogue);
         for (var rule = _index.First(lead, now); ; rule = _index.First(lead, now, rule))
             if (rule < 0 || Sheet.Rules[rule].HoldsAt(moment))
                 return rule;

@@ -37,7 +37,7 @@ internal sealed class RuleIndex
                     if (asked[i] is { } cell)
                         rest[i].Add(cell);
         }
-        _rest = [.. rest.Select(parts => parts.Count == 0 ? null : ConditionPredicate.Compile(new AllOf([.. parts]), catalogue))];
+        _rest = [.. rest.Select(parts => parts.Count == 0 ? null : ConditionPredicate.CompilePart(new AllOf([.. parts]), catalogue))];
         // Where the sets of one column leave nothing the others need not be asked: those that ask most come first.
         _columns.Sort((a, b) => b.Asking.CompareTo(a.Asking));
     }
@@ -81,7 +81,7 @@ internal sealed class RuleIndex
 
         public static Column Of(FieldDefinition field, Condition?[] cells, FieldCatalogue catalogue, int words)
         {
-            var holds = cells.Select(c => c is null ? null : ConditionPredicate.Compile(c, catalogue)).ToArray();
+            var holds = cells.Select(c => c is null ? null : ConditionPredicate.CompilePart(c, catalogue)).ToArray();
             var record = new RecordValues(catalogue);
             ulong[] SetOf(FieldValue value)
             {

@@ -173,7 +173,7 @@ internal abstract class FitColumn(FieldCriteria asking)
 
         private const int Room = 8192;
         private readonly int _at = asking.Field.Ordinal;
-        private readonly Dictionary<Test, Predicate> _holds = asking.All.Distinct().ToDictionary(t => t, t => ConditionPredicate.Compile(t, catalogue));
+        private readonly Dictionary<Test, Predicate> _holds = asking.All.Distinct().ToDictionary(t => t, t => ConditionPredicate.CompilePart(t, catalogue));
         private readonly Seen?[] _seen = new Seen?[Room];
 
         public override FitCell Of(RecordValues record, Instant now)

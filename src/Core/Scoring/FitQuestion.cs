@@ -43,7 +43,7 @@ internal sealed class FitQuestion(FitCriterion criterion, Func<Test, (int Column
                 AnyOf any => new Fold([.. any.Parts.Select(p => Of(p, placeOf, catalogue))], Truth.Yes, Truth.No),
                 Not not => new Turned(Of(not.Part, placeOf, catalogue)),
                 Test test when placeOf(test) is var (column, bit) => new Looked(column, 1UL << bit),
-                _ => new Other(ConditionTruth.Compile(condition, catalogue, asItStands: true), ConditionTruth.Compile(condition, catalogue, asItStands: false)),
+                _ => new Other(ConditionTruth.CompilePart(condition, catalogue, asItStands: true), ConditionTruth.CompilePart(condition, catalogue, asItStands: false)),
             };
     }
 

@@ -38,6 +38,7 @@ public readonly record struct FitRange(int Score, int Low, int High);
 /// </summary>
 public sealed class FitScore
 {
+    private readonly FieldCatalogue _catalogue;
     private readonly ScoringModel _model;
     private readonly FitColumn[] _columns;
     private readonly (FitQuestion Question, int Place)[] _questions;
@@ -54,9 +55,10 @@ public sealed class FitScore
     /// <summary>Compiles a model. Criteria and vetoes on fields that are gone count nothing; <see cref="ModelCheck"/> says so.</summary>
     public FitScore(ScoringModel model, FieldCatalogue catalogue)
     {
+        _catalogue = catalogue;
         _model = model = model with { Vetoes = [.. model.Vetoes.Where(v => !ConditionCheck.Check(v.When, catalogue).Any())] };
-        _vetoes = [.. model.Vetoes.Select(v => ConditionTruth.Compile(v.When, catalogue, asItStands: true))];
-        _openVetoes = [.. model.Vetoes.Select(v => ConditionTruth.Compile(v.When, catalogue, asItStands: false))];
+        _vetoes = [.. model.Vetoes.Select(v => ConditionTruth.CompilePart(v.When, catalogue, asItStands: true))];
+        _openVetoes = [.. model.Vetoes.Select(v => ConditionTruth.CompilePart(v.When, catalogue, asItStands: false))];
         _groups = [.. model.Groups];
         _groupOf = [.. model.Fit.Select(c => Array.FindIndex(_groups, g => g.Key == c.Group) is >= 0 and var at ? at : _groups.Length)];
         var good = model.Fit.Select((c, place) => (Criterion: c, Place: place)).Where(c => !c.Criterion.Lines.Any(l => ConditionCheck.Check(l.When, catalogue).Any())).ToList();
@@ -110,8 +112,10 @@ public sealed class FitScore
     /// The fit with the range it could be in once everything is known, without allocating. Fills <paramref name="hits"/>, where there is room for them, with the line that gives
     /// points for each criterion: its index, -1 when none does, -2 when it depends on what is not known.
     /// </summary>
+    /// <exception cref="InvalidOperationException">The record is of another catalogue.</exception>
     public FitRange Measure(RecordValues record, Instant now, Span<int> hits = default)
     {
+        record.Of(_catalogue);
         Span<int> sums = stackalloc int[3 * (_groups.Length + 1)];
         var cells = Cells(record, now);
         for (var i = 0; i < _columns.Length; i++)

@@ -72,7 +72,7 @@ public static class FollowUpEndpoints
         var until = start < now ? start : now;
         var items = await Of(db, start, to.ToUniversalTime(), whose);
         var overdue = await db.Rows<FollowUpView>(
-            $"select * from ({Dated(DateTime.UnixEpoch, until, whose)}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue}"
+            $"select * from ({Dated(DateTime.UnixEpoch, until, whose):sql}) x where kind = 'task' and not done order by urgent desc, at limit {MostOverdue}"
         );
         var all =
             overdue.Count < MostOverdue ? overdue.Count : await db.Set<TaskRow>().CountAsync(x => x.DoneAt == null && x.DueAt < until && (whose == null || x.OwnerId == whose));
@@ -81,5 +81,5 @@ public static class FollowUpEndpoints
 
     /// <summary>What is dated in a period, in order.</summary>
     public static async Task<List<FollowUpView>> Of(LanternDb db, DateTime from, DateTime to, Guid? who) =>
-        await db.Rows<FollowUpView>($"select * from ({Dated(from, to, who)}) x order by at, id limit {Most}");
+        await db.Rows<FollowUpView>($"select * from ({Dated(from, to, who):sql}) x order by at, id limit {Most}");
 }

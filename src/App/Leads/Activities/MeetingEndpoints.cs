@@ -238,7 +238,7 @@ public static class MeetingEndpoints
             .ExecuteUpdateAsync(s => s.SetProperty(x => x.Result, result).SetProperty(x => x.Satisfaction, body.Satisfaction).SetProperty(x => x.Version, x => x.Version + 1));
         // Said once in the story; a corrected result changes its line.
         var text = $"{meeting!.Subject}: {result}{(body.Satisfaction is { } s ? $" (satisfaction {s} of 5)" : "")}";
-        var told = await db.Run($"update story_entry set text = {text} where lead_id = {meeting.LeadId} and kind = 'meeting' and detail->>'meeting' = {$"{id}"}");
+        var told = await db.Run($"update story_entry set text = {text} where lead_id = {meeting.LeadId} and kind = 'meeting' and detail->>'meeting' = {id}::text");
         if (told == 0)
             await LeadEndpoints.AppendActivity(db, meeting.LeadId, "meeting", text, user, clock.UtcNow(), Json.Write(new { meeting = id }));
         await Settle(db, meeting.LeadId);

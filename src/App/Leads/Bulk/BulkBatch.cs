@@ -22,7 +22,7 @@ public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger me
         var known = await LeadStore.LoadMany(db, ids, workspace.Catalogue, now, hold);
         var rows = await db.Rows<Row>(
             $"""
-            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act)} as has
+            select l.id, l.number, l.state, l.state_reason, l.wake_at, l.owner_id, l.clock_started_at, l.clock_due_at, l.pipeline, {Has(act):sql} as has
             from lead l where l.id = any({ids})
             """
         );

@@ -103,10 +103,10 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
     private static async Task<Dictionary<Guid, string>> Names(LanternDb db) =>
         (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
 
-    private static Task<int> Count(LanternDb db, SqlText which) => db.One<int>($"""select count(*)::int as "Value" from lead l where {which}""");
+    private static Task<int> Count(LanternDb db, SqlText which) => db.One<int>($"""select count(*)::int as "Value" from lead l where {which:sql}""");
 
     private static Task<List<Guid>> First(LanternDb db, SqlText which) =>
-        db.Rows<Guid>($"""select l.id as "Value" from lead l where {which} order by l.number limit {MostPreviewed}""");
+        db.Rows<Guid>($"""select l.id as "Value" from lead l where {which:sql} order by l.number limit {MostPreviewed}""");
 
     /// <summary>Keeps an order with its leads frozen, to be done in the background. A request sent twice gives the same id.</summary>
     /// <param name="key">By which a repeated request is known; null for none.</param>
@@ -124,12 +124,10 @@ public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch,
         if (made == 0)
             return await db.Set<BulkEdit>().Where(b => b.PersonId == me && b.RequestKey == key).Select(b => b.Id).SingleAsync();
         var sql = new ConditionSql(workspace.Catalogue, now);
+        var which = BulkOrders.Which(order, sql);
         await db.Run(
             $"""
-            with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {id}, row_number() over (order by l.number), l.id from lead l where {BulkOrders.Which(
-                order,
-                sql
-            )} returning 1)
+            with frozen as (insert into bulk_lead (bulk_id, position, lead_id) select {id}, row_number() over (order by l.number), l.id from lead l where {which:sql} returning 1)
             update bulk_edit set leads = (select count(*) from frozen) where id = {id}
             """
         );

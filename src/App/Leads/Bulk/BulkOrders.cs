@@ -143,6 +143,6 @@ public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider cl
     internal static SqlText Which(BulkOrdered order, ConditionSql sql)
     {
         var holds = sql.Part(sql.Write(order.Which));
-        return order.Leads is { } ids ? $"(l.id = any({ids.ToArray()}) and {holds})" : holds;
+        return order.Leads is { } ids ? $"(l.id = any({ids.ToArray()}) and {holds:sql})" : holds;
     }
 }

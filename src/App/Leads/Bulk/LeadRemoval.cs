@@ -38,7 +38,7 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
             """
         );
 
-    private static SqlText Bookings(SqlText lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead})";
+    private static SqlText Bookings(SqlText lead) => $"booking t where t.meeting_id in (select id from meeting where lead_id = {lead:sql})";
 
     /// <summary>Takes locked leads out. Gives each with all that goes with it, by table.</summary>
     public static async Task<Dictionary<Guid, Dictionary<string, JsonElement>>> Take(LanternDb db, Guid[] ids)
@@ -48,15 +48,15 @@ public sealed class LeadRemoval(WorkspaceConfiguration workspace)
             $"""
             select l.id, jsonb_build_object('lead', jsonb_build_array(to_jsonb(l)), {string.Join(", ", parts):sql}, 'booking', (select jsonb_agg(to_jsonb(t)) from {Bookings(
                 $"l.id"
-            )}))::text as rows
+            ):sql}))::text as rows
             from lead l where l.id = any({ids})
             """
         );
         var kept = rows.ToDictionary(r => r.Id, r => Json.Read<Dictionary<string, JsonElement>>(r.Rows));
         await db.Run(
             $"""
-            delete from {Bookings($"any({ids})")};
-            {SqlText.Joined(Along.Select<string, SqlText>(t => $"delete from {t:sql} where lead_id = any({ids})"))}
+            delete from {Bookings($"any({ids})"):sql};
+            {SqlText.Joined(Along.Select<string, SqlText>(t => $"delete from {t:sql} where lead_id = any({ids})")):sql}
             delete from duplicate where state = 'open' and (a = any({ids}) or b = any({ids}));
             delete from lead where id = any({ids});
             select pg_notify('{LeadLive.Channel:sql}', id::text) from unnest({ids}) id;

@@ -91,7 +91,7 @@ internal sealed class SpaceBuilder
         var asking = Enumerable
             .Range(0, _cells.Length)
             .Where(i => _cells[i].ContainsKey(key))
-            .Select(i => (Rule: i, Holds: ConditionPredicate.Compile(_cells[i][key], _catalogue)))
+            .Select(i => (Rule: i, Holds: ConditionPredicate.CompilePart(_cells[i][key], _catalogue)))
             .ToArray();
         var others = Those(i => !_cells[i].ContainsKey(key));
         return value =>
