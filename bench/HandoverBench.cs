@@ -64,7 +64,7 @@ internal static class HandoverBench
             new { accounts },
             commandTimeout: 3600
         );
-        var catalogue = app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
+        var catalogue = app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue;
         foreach (var some in (await connection.QueryAsync<Guid>("select contact from made")).Chunk(2000))
             await MatchKeys.WriteContacts(connection.Over(), some, catalogue);
         // As a base stands that has been worked with for a while, not as one that was filled this minute.

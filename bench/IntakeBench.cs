@@ -32,7 +32,7 @@ internal static class IntakeBench
         Measure.Say(
             "base of leads, by SQL",
             baseLeads,
-            await Measure.Time(() => Base(connection, baseLeads, app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue)),
+            await Measure.Time(() => Base(connection, baseLeads, app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue)),
             "leads"
         );
         // A server that has been up has met lists before; what its first one costs more is said beside.
@@ -51,7 +51,7 @@ internal static class IntakeBench
 
         await connection.ExecuteAsync("analyze", commandTimeout: 3600, commandType: System.Data.CommandType.Text);
         await connection.ExecuteAsync("update import set state = 'taking', started_at = now() where id = @id", new { id });
-        var taking = await Measure.Time(() => app.Services.GetRequiredService<TakeIn>().Run(connection.Over(), id, default));
+        var taking = await Measure.Time(() => app.Services.Scoped<TakeIn>().Run(connection.Over(), id, default));
         var made = await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id });
         Measure.Require(made == counts.New + counts.Contact + counts.Account, $"{made} leads of {counts}");
         Measure.Say("taking in: match, merge, score, route, task, story", counts.Takeable, taking, "rows");
@@ -59,12 +59,7 @@ internal static class IntakeBench
 
         var written = await Export(connection, id);
         await connection.ExecuteAsync("update import set state = 'taking_back' where id = @id", new { id });
-        Measure.Say(
-            "taking back",
-            counts.Takeable,
-            await Measure.Time(() => app.Services.GetRequiredService<TakeBack>().Run(connection.Over(), id, DateTime.UtcNow, default)),
-            "rows"
-        );
+        Measure.Say("taking back", counts.Takeable, await Measure.Time(() => app.Services.Scoped<TakeBack>().Run(connection.Over(), id, DateTime.UtcNow, default)), "rows");
         Measure.Require(await connection.QuerySingleAsync<int>("select count(*)::int from lead where import_id = @id", new { id }) == 0, "leads are left");
         foreach (var table in Tables)
             await connection.ExecuteAsync($"vacuum analyze {table}", commandTimeout: 3600);
@@ -88,7 +83,7 @@ internal static class IntakeBench
         var seconds = await Measure.Time(async () =>
         {
             await using var content = File.OpenRead(file);
-            var (import, _) = await app.Services.GetRequiredService<Imports>().Open(connection.Over(), "bench.csv", content, person, DateTime.UtcNow, "list-expo");
+            var (import, _) = await app.Services.Scoped<Imports>().Open(connection.Over(), "bench.csv", content, person, DateTime.UtcNow, "list-expo");
             await Imports.Save(db, import!, content, default);
             id = import!.Id;
         });
@@ -99,7 +94,7 @@ internal static class IntakeBench
     private static async Task<double> Sift(WebApplication app, Guid id)
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        return await Measure.Time(() => app.Services.GetRequiredService<Sieve>().Run(connection.Over(), id, DateTime.UtcNow, default));
+        return await Measure.Time(() => app.Services.Scoped<Sieve>().Run(connection.Over(), id, DateTime.UtcNow, default));
     }
 
     private static async Task<SiftCounts> Counts(NpgsqlConnection connection, Guid id) =>

@@ -34,22 +34,22 @@ public static class Program
             await SearchBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
         if (what is "all" or "matching")
             MatchingBench.Run(
-                app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue,
+                app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue,
                 what == "all" ? 5_000 : Number(1, 20_000),
                 what == "all" ? 1 : Number(2, 3),
                 Number(4, 1)
             );
         if (what == "matching" && Number(3, 0) is > 0 and var large)
-            MatchingBench.Large(app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue, large);
+            MatchingBench.Large(app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue, large);
         if (what is "all" or "scoring")
         {
-            ScoringBench.Core(app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue, 1_000_000);
+            ScoringBench.Core(app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue, 1_000_000);
             if ((what == "all" ? 100_000 : Number(1, 1_000_000)) is > 0 and var stored)
                 await ScoringBench.Stored(app, stored);
         }
         if (what is "all" or "routing")
         {
-            RoutingBench.Core(app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue, 1_000_000);
+            RoutingBench.Core(app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue, 1_000_000);
             await RoutingBench.Stored(app, what == "all" ? 20_000 : Number(1, 100_000));
         }
         // What asks over HTTP comes last: what works in the background would disturb the others.

@@ -129,11 +129,11 @@ internal static class RoutingBench
     {
         await using var connection = await app.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         await Fill(connection, leads);
-        var (workspace, now) = (app.Services.GetRequiredService<WorkspaceConfiguration>(), DateTime.UtcNow);
+        var (workspace, now) = (app.Services.GetRequiredService<WorkspaceConfiguration>().Current, DateTime.UtcNow);
         var live = await workspace.Rules(connection.Over());
         var watch = Stopwatch.StartNew();
         var result = await app
-            .Services.GetRequiredService<RoutingTrials>()
+            .Services.Scoped<RoutingTrials>()
             .Run(connection.Over(), live.Router.Sheet, await RoutingContext.Open(connection.Over(), now, hold: false), leads, default);
         Measure.Say("leads played again through the live sheet", result.Leads, watch.Elapsed.TotalSeconds, "leads");
         watch.Restart();

@@ -143,7 +143,7 @@ internal static class ScoringBench
 
     private static async Task Rescore(WebApplication app, NpgsqlConnection connection, int leads)
     {
-        var rescorer = app.Services.GetRequiredService<BatchRescorer>();
+        var rescorer = app.Services.Scoped<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
         var run = await rescorer.Begin(connection.Over(), edition, again: true);
         var ours = await Measure.Time(() => rescorer.Run(connection.Over(), run, default));
@@ -169,7 +169,7 @@ internal static class ScoringBench
 
     private static async Task One(WebApplication app, NpgsqlConnection connection)
     {
-        var rescore = app.Services.GetRequiredService<LeadRescore>();
+        var rescore = app.Services.Scoped<LeadRescore>();
         var ids = (await connection.QueryAsync<Guid>("select id from lead where number % 97 = 0 limit 320")).ToList();
         var times = new List<double>();
         foreach (var (id, i) in ids.Select((id, i) => (id, i)))
@@ -190,7 +190,7 @@ internal static class ScoringBench
 
     private static async Task Engaged(WebApplication app, NpgsqlConnection connection)
     {
-        var (worklist, catalogue) = (app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue);
+        var (worklist, catalogue) = (app.Services.Scoped<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue);
         foreach (var bar in new[] { 60, 63, 20 })
         foreach (var order in new[] { "-engagement", "-created_at" })
         {

@@ -60,10 +60,10 @@ internal static class WorklistBench
         Measure.Say("base of leads with signs and tasks, by SQL", leads, await Measure.Time(() => Base(connection, leads)), "leads");
         var me = await connection.QueryFirstAsync<Guid>("select id from person where role = 'Rep' order by user_name limit 1");
         foreach (var (name, body) in await connection.QueryAsync<(string, string)>("select name, body::text from lead_view where scope = 'fixed' order by position"))
-            await View(app.Services.GetRequiredService<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>(), connection, name, Json.Read<ViewBody>(body), me);
+            await View(app.Services.Scoped<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>().Current, connection, name, Json.Read<ViewBody>(body), me);
     }
 
-    private static async Task View(Worklist worklist, WorkspaceConfiguration workspace, NpgsqlConnection connection, string name, ViewBody body, Guid me)
+    private static async Task View(Worklist worklist, Workspace workspace, NpgsqlConnection connection, string name, ViewBody body, Guid me)
     {
         var catalogue = workspace.Catalogue;
         var (columns, _) = LeadAsk.Columns(string.Join(',', body.Columns.Select(c => c.Field)), catalogue);

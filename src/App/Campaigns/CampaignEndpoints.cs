@@ -66,7 +66,7 @@ public static class CampaignEndpoints
     private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, TimeProvider clock) =>
         await CampaignQueries.Open(db, key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration configuration)
     {
         if (await Wrong(db, body, null) is { } wrong)
             return wrong;
@@ -82,11 +82,11 @@ public static class CampaignEndpoints
         );
         if (made == 0)
             return ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration configuration)
     {
         if (await Wrong(db, body, key) is { } wrong)
             return wrong;
@@ -107,7 +107,7 @@ public static class CampaignEndpoints
             );
         if (changed == 0)
             return await db.Set<CampaignRow>().AnyAsync(c => c.Key == key) ? ApiProblems.Stale() : ApiProblems.NotFound("campaign");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.NoContent();
     }
 

@@ -48,7 +48,7 @@ public static class ConsentEndpoints
         group.MapDelete("/{id:guid}", Unbar).WithSummary("Bar no longer");
     }
 
-    private static async Task<Results<Ok<LeadContextView>, ProblemHttpResult>> Around(Guid id, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<LeadContextView>, ProblemHttpResult>> Around(Guid id, LanternDb db, Workspace workspace)
     {
         if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
@@ -98,7 +98,7 @@ public static class ConsentEndpoints
         ConsentOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         LeadRescore rescore,
         TimeProvider clock,
         CancellationToken cancel
@@ -145,7 +145,7 @@ public static class ConsentEndpoints
             await db.Set<BarredRow>().OrderByDescending(b => b.At).ThenBy(b => b.Shown).Take(1000).Select(b => new BarredView(b.Id, b.Kind, b.Why, b.Shown, b.At)).ToListAsync()
         );
 
-    private static async Task<Results<Created, ProblemHttpResult>> Bar(NewBarred body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Created, ProblemHttpResult>> Bar(NewBarred body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (!Whys.Contains(body.Why) || (body.Kind == BarredRow.Person && body.Why != Whys[0]) || body.Kind is not (BarredRow.Person or BarredRow.Domain))
             return ApiProblems.Invalid("why-unknown", "A person is on the do-not-contact list; a domain may be a competitor's or blocked, too.", "why");

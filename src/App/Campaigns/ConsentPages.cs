@@ -67,7 +67,7 @@ public static class ConsentPages
         return PublicForms.Sentence(200, language, FormWords.Say(language, "confirm-done"));
     }
 
-    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, LanternDbFactory databases, WorkspaceConfiguration workspace)
+    private static async Task<IResult> ShowGiven(string token, HttpContext http, PublicLinks links, LanternDbFactory databases, Workspace workspace)
     {
         if (links.Open(token) is not { Person: { } person, Language: var language })
             return Dead();
@@ -84,7 +84,7 @@ public static class ConsentPages
         HttpContext http,
         PublicLinks links,
         LanternDbFactory databases,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         LeadRescore rescore,
         TimeProvider clock,
         CancellationToken cancel
@@ -109,7 +109,7 @@ public static class ConsentPages
         return PublicForms.Sentence(200, language, FormWords.Say(language, purposes.Length > 0 ? "withdraw-done" : "withdraw-none"));
     }
 
-    private static string NameOf(WorkspaceConfiguration workspace, string purpose) => workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
+    private static string NameOf(Workspace workspace, string purpose) => workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
 
     private static Task<List<Agreed>> Given(LanternDb db, byte[] person)
     {

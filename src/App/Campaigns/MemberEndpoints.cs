@@ -64,7 +64,7 @@ public static class MemberEndpoints
         ResponseOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         ArrivalMerger merger,
         TimeProvider clock,
         CancellationToken cancel
@@ -106,7 +106,7 @@ public static class MemberEndpoints
         LanternDb db,
         string key,
         ResponseOrder body,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         ClaimsPrincipal user,
         DateTime now
     )
@@ -169,7 +169,7 @@ public static class MemberEndpoints
     private static Task Score(
         LanternDb db,
         ArrivalMerger merger,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         (string Key, string Name) campaign,
         CampaignResponse response,
         Guid[] leads,
@@ -193,7 +193,7 @@ public static class MemberEndpoints
         string key,
         Guid entry,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         ArrivalMerger merger,
         TimeProvider clock,
         CancellationToken cancel
@@ -217,7 +217,7 @@ public static class MemberEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, Workspace workspace)
     {
         if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
             return no;
@@ -233,7 +233,7 @@ public static class MemberEndpoints
         return TypedResults.Ok(new AddressCount(may, address, barred, consent));
     }
 
-    private static async Task<ProblemHttpResult?> WhyNoAddresses(LanternDb db, WorkspaceConfiguration workspace, string key, string purpose) =>
+    private static async Task<ProblemHttpResult?> WhyNoAddresses(LanternDb db, Workspace workspace, string key, string purpose) =>
         workspace.ConsentPurposes.All(p => p.Key != purpose) ? ApiProblems.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
         : !await Exists(db, key) ? ApiProblems.NotFound("campaign")
         : null;
@@ -247,7 +247,7 @@ public static class MemberEndpoints
         string purpose,
         string? response,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         HttpResponse answer,
         CancellationToken cancel
     )

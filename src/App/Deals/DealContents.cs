@@ -27,12 +27,12 @@ public static class DealContents
         work.MapPost("/touches", Touch).WithSummary("Record a note or a call");
     }
 
-    private static Choice? Role(WorkspaceConfiguration workspace, string role) => role.Length == 0 ? new Choice("", "") : workspace.Value(PickList.Roles, role);
+    private static Choice? Role(Workspace workspace, string role) => role.Length == 0 ? new Choice("", "") : workspace.Value(PickList.Roles, role);
 
     private static (string?, ProblemHttpResult?) NoRole(string role) =>
         (null, ApiProblems.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role"));
 
-    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Join(Guid id, PersonOnDeal body, ClaimsPrincipal user, DealWork work, WorkspaceConfiguration workspace) =>
+    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Join(Guid id, PersonOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
             id,
             user,
@@ -56,14 +56,7 @@ public static class DealContents
             }
         );
 
-    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Recast(
-        Guid id,
-        Guid person,
-        PersonOnDeal body,
-        ClaimsPrincipal user,
-        DealWork work,
-        WorkspaceConfiguration workspace
-    ) =>
+    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Recast(Guid id, Guid person, PersonOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
             id,
             user,
@@ -97,7 +90,7 @@ public static class DealContents
             }
         );
 
-    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Products(Guid id, ProductsOnDeal body, ClaimsPrincipal user, DealWork work, WorkspaceConfiguration workspace) =>
+    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Products(Guid id, ProductsOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
             id,
             user,
@@ -124,13 +117,7 @@ public static class DealContents
             }
         );
 
-    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Competitors(
-        Guid id,
-        CompetitorsOnDeal body,
-        ClaimsPrincipal user,
-        DealWork work,
-        WorkspaceConfiguration workspace
-    ) =>
+    private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Competitors(Guid id, CompetitorsOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
             id,
             user,

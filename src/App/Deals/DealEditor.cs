@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Changes a deal: where it stands, when it closes, what it is worth. Every change is told in its story.</summary>
-public sealed class DealEditor(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class DealEditor(Workspace workspace, TimeProvider clock)
 {
     /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
     public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)

@@ -18,7 +18,7 @@ public static class DealEndpoints
         api.MapDealMessages();
     }
 
-    private static async Task<Results<Ok<DealsView>, ProblemHttpResult>> Lanes(string? pipeline, LanternDb db, PipelineQueries queries, WorkspaceConfiguration workspace) =>
+    private static async Task<Results<Ok<DealsView>, ProblemHttpResult>> Lanes(string? pipeline, LanternDb db, PipelineQueries queries, Workspace workspace) =>
         workspace.Pipeline(pipeline) is { } chosen ? TypedResults.Ok(await queries.Lanes(db, chosen)) : ApiProblems.NotFound("pipeline");
 
     private static async Task<Results<Ok<DealRows>, ProblemHttpResult>> Rows(
@@ -29,7 +29,7 @@ public static class DealEndpoints
         int? most,
         LanternDb db,
         PipelineQueries queries,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     )
     {
         if (workspace.Pipeline(pipeline) is not { } chosen)

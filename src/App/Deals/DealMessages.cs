@@ -32,7 +32,7 @@ public static class DealMessages
         DealMessage body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Reading deals.</summary>
-public sealed class DealQueries(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class DealQueries(Workspace workspace, TimeProvider clock)
 {
     // Over the aliases d, c, s, a, p.
     private SqlText Select =>

@@ -11,14 +11,14 @@ namespace DapperLantern.App.Deals;
 public static class DealSnapshots
 {
     /// <summary>All that stages of this workspace may need.</summary>
-    public static IReadOnlyList<Choice> Needs(WorkspaceConfiguration workspace) => StageNeeds.All(workspace.List(PickList.Roles), workspace.Catalogue.FactsOf(TargetRecord.Deal));
+    public static IReadOnlyList<Choice> Needs(Workspace workspace) => StageNeeds.All(workspace.List(PickList.Roles), workspace.Catalogue.FactsOf(TargetRecord.Deal));
 
     /// <summary>Why the deal, as it stands in this transaction, may not enter the stage; null when it may.</summary>
-    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid deal, LiveStage stage, WorkspaceConfiguration workspace) =>
+    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid deal, LiveStage stage, Workspace workspace) =>
         stage.Needs.Length == 0 ? null : WhyNot(await Of(db, deal), stage, workspace);
 
     /// <summary>The same of a deal that is not made yet.</summary>
-    public static ProblemHttpResult? WhyNot(DealSnapshot deal, LiveStage stage, WorkspaceConfiguration workspace)
+    public static ProblemHttpResult? WhyNot(DealSnapshot deal, LiveStage stage, Workspace workspace)
     {
         var missing = StageNeeds.Missing(stage.Needs, deal, Needs(workspace));
         return missing.Count == 0 ? null : ApiProblems.Invalid("stage-needs", $"Before a deal is in {stage.Name}, it needs: {string.Join("; ", missing.Select(Lower))}.", "stage");

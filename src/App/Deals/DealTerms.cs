@@ -32,7 +32,7 @@ public static class DealTerms
     }
 
     /// <summary>What is wrong with the first product that is wrong; null where none is.</summary>
-    public static ProblemHttpResult? OddProduct(IEnumerable<OrderedProduct> products, WorkspaceConfiguration workspace) =>
+    public static ProblemHttpResult? OddProduct(IEnumerable<OrderedProduct> products, Workspace workspace) =>
         products.FirstOrDefault(p => p.Quantity is <= 0 or > 1_000_000 || p.Price is < 0 or > MostMoney || workspace.Products.All(k => k.Key != p.Product)) is { } odd
             ? ApiProblems.Invalid("product-unfit", $"“{odd.Product}” needs to be in the product list, with a quantity over 0 and a price from 0.", "products")
             : null;

@@ -64,7 +64,7 @@ public static class PipelineEndpoints
         group.MapPut("/{key}", Save).WithSummary("Change a pipeline (If-Match)");
     }
 
-    private static async Task<Ok<PipelineSetups>> List(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<PipelineSetups>> List(LanternDb db, Workspace workspace)
     {
         var counts = await db
             .Deals.GroupBy(d => new { d.PipelineKey, d.StageKey })
@@ -79,7 +79,7 @@ public static class PipelineEndpoints
         );
     }
 
-    private static PipelineSetup View(LivePipeline p, Dictionary<(string, string), int> counts, WorkspaceConfiguration workspace) =>
+    private static PipelineSetup View(LivePipeline p, Dictionary<(string, string), int> counts, Workspace workspace) =>
         new(
             p.Key,
             p.Name,
@@ -93,8 +93,9 @@ public static class PipelineEndpoints
             p.Version
         );
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewValue body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewValue body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         var name = FieldReader.Clean(body.Label ?? "");
         var key = Folding.Heading(name).Replace(' ', '-');
         if (name.Length is 0 or > 60 || key.Length == 0)
@@ -111,12 +112,12 @@ public static class PipelineEndpoints
         );
         if (made == 0)
             return ApiProblems.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", key);
     }
 
     // Behind the last open stage, and as likely as half way from there to won.
-    private static async Task<Results<Created<string>, ProblemHttpResult>> AddStage(string key, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> AddStage(string key, NewValue body, LanternDb db, WorkspaceConfiguration configuration)
     {
         var name = FieldReader.Clean(body.Label ?? "");
         var stage = Folding.Heading(name).Replace(' ', '_');
@@ -140,7 +141,7 @@ public static class PipelineEndpoints
             await db.Set<PipelineRow>().Where(x => x.Key == key).ExecuteUpdateAsync(s => s.SetProperty(x => x.Version, x => x.Version + 1));
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", stage);
     }
 
@@ -149,9 +150,10 @@ public static class PipelineEndpoints
         PipelineWrite body,
         HttpRequest request,
         LanternDb db,
-        WorkspaceConfiguration workspace
+        WorkspaceConfiguration configuration
     )
     {
+        var workspace = configuration.Current;
         if (Wrong(body, workspace) is { } wrong)
             return wrong;
         var questions = body.Questions.Select(q => q with { Key = Key(q.Key, q.Label), Label = FieldReader.Clean(q.Label), Hint = FieldReader.Clean(q.Hint) }).ToList();
@@ -171,13 +173,13 @@ public static class PipelineEndpoints
                 return trouble;
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        workspace = await configuration.Changed();
         return TypedResults.Ok((await List(db, workspace)).Value!.Pipelines.Single(p => p.Key == key));
     }
 
     private static string Key(string key, string label) => key is { Length: > 0 } ? key : Folding.Heading(label).Replace(' ', '_');
 
-    private static ProblemHttpResult? Wrong(PipelineWrite body, WorkspaceConfiguration workspace)
+    private static ProblemHttpResult? Wrong(PipelineWrite body, Workspace workspace)
     {
         if (FieldReader.Clean(body.Name ?? "").Length is 0 or > 60)
             return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "name");
@@ -197,7 +199,7 @@ public static class PipelineEndpoints
     }
 
     // Asked of the catalogue as it will be, with the questions that come along.
-    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, WorkspaceConfiguration workspace)
+    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, Workspace workspace)
     {
         try
         {
@@ -212,7 +214,7 @@ public static class PipelineEndpoints
         }
     }
 
-    private static ProblemHttpResult? WrongStages(PipelineWrite body, WorkspaceConfiguration workspace)
+    private static ProblemHttpResult? WrongStages(PipelineWrite body, Workspace workspace)
     {
         if (
             body.Stages is not { Count: > 0 and <= MostStages }

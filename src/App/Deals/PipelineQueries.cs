@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>The deals of a pipeline: what they come to, those that stand by themselves in its lanes, and all of them as rows.</summary>
-public sealed class PipelineQueries(WorkspaceConfiguration workspace, DealQueries deals, TimeProvider clock)
+public sealed class PipelineQueries(Workspace workspace, DealQueries deals, TimeProvider clock)
 {
     /// <summary>A lane of more deals shows the dearest of each week and counts the others.</summary>
     public const int FullLane = 60;

@@ -213,7 +213,7 @@ public static class AccountEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         DealQueries deals,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -246,7 +246,7 @@ public static class AccountEndpoints
         : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? ApiProblems.NotYours()
         : null;
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, Workspace workspace)
     {
         if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
             return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
@@ -267,9 +267,9 @@ public static class AccountEndpoints
             : null;
     }
 
-    private static string? Unknown(string[]? keys, string list, WorkspaceConfiguration workspace) => keys?.FirstOrDefault(k => workspace.Value(list, k) is null);
+    private static string? Unknown(string[]? keys, string list, Workspace workspace) => keys?.FirstOrDefault(k => workspace.Value(list, k) is null);
 
-    private static async Task<string> Words(LanternDb db, Guid id, AccountChange body, WorkspaceConfiguration workspace)
+    private static async Task<string> Words(LanternDb db, Guid id, AccountChange body, Workspace workspace)
     {
         string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => workspace.Value(list, k)!.Label.ToLowerInvariant()));
         var words = new List<string>();

@@ -94,10 +94,10 @@ public static class ContactEndpoints
         return TypedResults.Ok(new ContactPage(page, next));
     }
 
-    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace) =>
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, Workspace workspace) =>
         await Sheet(db, id, user, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
 
-    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, Workspace workspace)
     {
         var row = await db.Row<Head>(
             $"""
@@ -137,7 +137,7 @@ public static class ContactEndpoints
         );
     }
 
-    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, WorkspaceConfiguration workspace)
+    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, Workspace workspace)
     {
         var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
         // A union of ids, so that both indexes are used.
@@ -178,7 +178,7 @@ public static class ContactEndpoints
         ContactChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -206,7 +206,7 @@ public static class ContactEndpoints
         return TypedResults.Ok((await Sheet(db, id, user, workspace))!);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, Workspace workspace)
     {
         if (body.Kind is { Length: > 0 } kind && workspace.Value(PickList.Kinds, kind) is null)
             return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
@@ -232,7 +232,7 @@ public static class ContactEndpoints
             """
         );
 
-    private static async Task<string> Words(LanternDb db, Guid id, ContactChange body, WorkspaceConfiguration workspace)
+    private static async Task<string> Words(LanternDb db, Guid id, ContactChange body, Workspace workspace)
     {
         var words = new List<string>();
         if (body.Kind is { } kind)

@@ -111,12 +111,11 @@ public static class HandoverEndpoints
         return TypedResults.Ok(leads.ToList());
     }
 
-    private static Ok<List<PipelineChoice>> Pipelines(WorkspaceConfiguration workspace) =>
-        TypedResults.Ok(workspace.Pipelines.Select(p => new PipelineChoice(p.Key, p.Name)).ToList());
+    private static Ok<List<PipelineChoice>> Pipelines(Workspace workspace) => TypedResults.Ok(workspace.Pipelines.Select(p => new PipelineChoice(p.Key, p.Name)).ToList());
 
-    private static Ok<List<ProductChoice>> Products(WorkspaceConfiguration workspace) => TypedResults.Ok(Sold(workspace).ToList());
+    private static Ok<List<ProductChoice>> Products(Workspace workspace) => TypedResults.Ok(Sold(workspace).ToList());
 
-    private static IEnumerable<ProductChoice> Sold(WorkspaceConfiguration workspace) => workspace.Products.Select(p => new ProductChoice(p.Key, p.Name, p.Unit, p.Prices));
+    private static IEnumerable<ProductChoice> Sold(Workspace workspace) => workspace.Products.Select(p => new ProductChoice(p.Key, p.Name, p.Unit, p.Prices));
 
     private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(
         Guid id,
@@ -129,7 +128,7 @@ public static class HandoverEndpoints
         LanternDb db,
         HandoverLookup desk,
         Rerouter rerouter,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -244,7 +243,7 @@ public static class HandoverEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         HandoverLookup desk,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

@@ -16,7 +16,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Handover;
 
 /// <summary>Does handovers: account, contact and deal are written, the lead points to them, and what arrived is counted.</summary>
-public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverLookup desk, Rerouter rerouter, TimeProvider clock)
+public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, Rerouter rerouter, TimeProvider clock)
 {
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
     /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
@@ -143,7 +143,7 @@ public sealed class HandoverExecutor(WorkspaceConfiguration workspace, HandoverL
     }
 
     /// <summary>The part a lead would have in its deal by what it says of itself; empty for none in particular.</summary>
-    public static string RoleOf(RecordValues lead, WorkspaceConfiguration workspace) =>
+    public static string RoleOf(RecordValues lead, Workspace workspace) =>
         lead.Text("decides") == "yes" && workspace.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
 
     // What the deal would be is known before it is made.

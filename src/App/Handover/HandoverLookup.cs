@@ -47,7 +47,7 @@ public sealed record AlongLook(RecordValues Lead, Core.Handover.HandoverSheet Sh
 public sealed record HandoverWish(Guid? Account = null, Guid? Contact = null, AccountKind? Makes = null, bool NewAccount = false, bool NewContact = false);
 
 /// <summary>Lays leads out for handing over: what is there already, what would be made, what it would be called and worth.</summary>
-public sealed class HandoverLookup(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class HandoverLookup(Workspace workspace, TimeProvider clock)
 {
     private const int Crowd = 200;
 

@@ -50,7 +50,7 @@ public static class HandoverCheck
     private const int MostAlong = 50;
 
     /// <summary>Null when nothing is.</summary>
-    public static ProblemHttpResult? Wrong(HandoverOrder order, WorkspaceConfiguration workspace)
+    public static ProblemHttpResult? Wrong(HandoverOrder order, Workspace workspace)
     {
         if (DealTerms.Wrong(order.DealName ?? "", order.Amount, order.Currency ?? "", order.ExpectedClose, "dealName") is { } unfit)
             return unfit;

@@ -20,7 +20,7 @@ public sealed record TakeBackLook(string DealName, IReadOnlyList<DoneSince> Sinc
 /// Takes a handover back: removes what it made, gives back what it changed where nobody changed it since, and the lead is as before. Where somebody
 /// worked with what it made, that can be kept instead: only the lead comes back then.
 /// </summary>
-public sealed class HandoverUndo(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
 {
     private const int MostTold = 50;
 

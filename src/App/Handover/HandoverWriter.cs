@@ -19,7 +19,7 @@ namespace DapperLantern.App.Handover;
 /// <param name="marks">Is told by what the records are found that it writes.</param>
 internal sealed class HandoverWriter(
     LanternDb db,
-    WorkspaceConfiguration workspace,
+    Workspace workspace,
     HandoverRow done,
     RecordValues lead,
     Core.Handover.HandoverSheet sheet,

@@ -29,13 +29,13 @@ public static class RecordFacts
     {
         foreach (var (path, (kind, table)) in Kinds)
         {
-            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, WorkspaceConfiguration workspace) => Open(kind, table, id, db, workspace))
+            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, Workspace workspace) => Open(kind, table, id, db, workspace))
                 .Requires(Act.SeeDeals)
                 .WithTags("Deals")
                 .WithSummary($"The facts of a {table}");
             api.MapPatch(
                     $"/{path}/{{id:guid}}/facts",
-                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Workspace workspace, TimeProvider clock) =>
                         Change(kind, table, id, body, user, db, workspace, clock)
                 )
                 .Requires(Act.WorkDeals)
@@ -44,7 +44,7 @@ public static class RecordFacts
         }
     }
 
-    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, Workspace workspace)
     {
         var row = await db.Row<NamedFacts>($"select name, facts::text as facts from {table:sql} where id = {id}");
         return row is null
@@ -70,7 +70,7 @@ public static class RecordFacts
         RecordChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

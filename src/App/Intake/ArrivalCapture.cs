@@ -68,7 +68,8 @@ public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number
 /// so that many at once cost little more than one; each is answered only when its transaction is committed. One that breaks is tried by
 /// itself, so that it breaks nobody else's.
 /// </summary>
-public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] LanternDbFactory databases, CaptureBatch batch, ILogger<ArrivalCapture> log) : LastingService(log)
+public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] LanternDbFactory databases, IServiceScopeFactory scopes, ILogger<ArrivalCapture> log)
+    : LastingService(log)
 {
     /// <summary>Key of the connections it writes by.</summary>
     public const string Source = "capture";
@@ -150,7 +151,7 @@ public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] La
         await using var db = await databases.Open(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await Admission.Lock(db);
-        var captured = await batch.Write(db, [.. together.Select(w => w.Arriving)], cancel);
+        var captured = await scopes.With<CaptureBatch, IReadOnlyList<Captured>>(b => b.Write(db, [.. together.Select(w => w.Arriving)], cancel));
         await transaction.CommitAsync(cancel);
         return captured;
     }

@@ -13,11 +13,13 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Intake;
 
 /// <summary>Decides what several arrivals become and writes all of it with set operations, in the caller's transaction.</summary>
-public sealed class CaptureBatch(WorkspaceConfiguration workspace, Admission admission, ArrivalMerger merger, TimeProvider clock)
+public sealed class CaptureBatch(Workspace workspace, Admission admission, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>In the order given. Requires an open transaction and <see cref="Admission.Lock"/>.</summary>
-    public async Task<IReadOnlyList<Captured>> Write(LanternDb db, IReadOnlyList<NewArrival> arriving, CancellationToken cancel)
+    public async Task<IReadOnlyList<Captured>> Write(LanternDb db, IReadOnlyList<NewArrival> arrived, CancellationToken cancel)
     {
+        // Each was read by the set-up of its own request.
+        var arriving = arrived.Select(a => a with { Facts = a.Facts.On(workspace.Catalogue) }).ToList();
         var before = await Before(db, arriving);
         var decided = await Decide(db, arriving, before);
         var fresh = decided.Where(d => d.Kept).ToList();

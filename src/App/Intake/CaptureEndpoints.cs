@@ -48,7 +48,7 @@ public static class CaptureEndpoints
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Intake");
         work.MapPost("/leads", Make).WithSummary("Capture one person: made or found, scored, routed, with consent and follow-up, at once");
-        api.MapGet("/consent-purposes", (WorkspaceConfiguration workspace) => TypedResults.Ok(workspace.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
+        api.MapGet("/consent-purposes", (Workspace workspace) => TypedResults.Ok(workspace.ConsentPurposes.Select(p => new ChoiceView(p.Key, p.Label)).ToList()))
             .Requires(Act.SeeLeads)
             .WithTags("Intake")
             .WithSummary("What consent is asked for");
@@ -59,7 +59,7 @@ public static class CaptureEndpoints
         NewLead body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         ArrivalCapture capture,
         TimeProvider clock,
         CancellationToken cancel
@@ -116,7 +116,7 @@ public static class CaptureEndpoints
         };
 
     /// <summary>A sheet that waited, read again to be taken in on a person's word; null where it can be read no more.</summary>
-    public static async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival row, ClaimsPrincipal user, WorkspaceConfiguration workspace)
+    public static async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival row, ClaimsPrincipal user, Workspace workspace)
     {
         var body = Json.Read<NewLead>(row.Raw);
         var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
@@ -125,7 +125,7 @@ public static class CaptureEndpoints
         return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
     }
 
-    private static ProblemHttpResult? Check(NewLead body, WorkspaceConfiguration workspace)
+    private static ProblemHttpResult? Check(NewLead body, Workspace workspace)
     {
         if (body.Note?.Length > LongestNote)
             return ApiProblems.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {body.Note.Length}.", "note");
@@ -152,7 +152,7 @@ public static class CaptureEndpoints
         string? company,
         string? country,
         LanternDb db,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     )
     {
         // What is half typed cannot be read yet; it is left out, not refused.

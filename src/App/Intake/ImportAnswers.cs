@@ -5,7 +5,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace DapperLantern.App.Intake;
 
 /// <summary>What is answered when an import was given work: small lists come back done with the answer; of large ones the page shows the progress.</summary>
-public sealed class ImportAnswers(LanternDb db, ImportRunner runner, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class ImportAnswers(LanternDb db, ImportRunner runner, Workspace workspace, Patience patience, TimeProvider clock)
 {
     private static readonly TimeSpan Moment = TimeSpan.FromSeconds(2.5);
     private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(40);

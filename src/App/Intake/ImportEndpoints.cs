@@ -56,7 +56,7 @@ public static class ImportEndpoints
         return await answers.Settled(import.Id, cancel);
     }
 
-    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Open(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
+    private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Open(Guid id, LanternDb db, Workspace workspace, TimeProvider clock) =>
         await ImportQueries.Open(db, id, workspace, clock.UtcNow()) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("import");
 
     private static async Task<bool> WithoutCampaign(LanternDb db, Import import) =>

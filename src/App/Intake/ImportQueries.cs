@@ -96,7 +96,7 @@ public static class ImportQueries
     public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync())?.View(now);
 
     /// <summary>An opened import; null when there is none.</summary>
-    public static async Task<SieveView?> Open(LanternDb db, Guid id, WorkspaceConfiguration workspace, DateTime now)
+    public static async Task<SieveView?> Open(LanternDb db, Guid id, Workspace workspace, DateTime now)
     {
         if (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync() is not { } listed)
             return null;
@@ -127,7 +127,7 @@ public static class ImportQueries
             .All.Select(c => new TargetView(c.Key, c.Label, "", false))
             .Concat(catalogue.Columns.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
 
-    private static async Task<ImportChoices> Choices(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<ImportChoices> Choices(LanternDb db, Workspace workspace)
     {
         var teams = await db.Set<TeamRow>().OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
         var tags = await db.Set<TagRow>().Where(x => !x.Retired).OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
@@ -149,14 +149,14 @@ public static class ImportQueries
         );
     }
 
-    private static async Task<List<SourceChoice>> Sources(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<List<SourceChoice>> Sources(LanternDb db, Workspace workspace)
     {
         var kinds = (await db.Set<SourceRow>().Select(x => new { x.Key, Kind = x.EventKind }).ToListAsync()).ToDictionary(s => s.Key, s => s.Kind);
         var model = (await workspace.Model(db)).Model;
         return [.. workspace.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
     }
 
-    private static string CountsAs(string kind, WorkspaceConfiguration workspace, ScoringModel model)
+    private static string CountsAs(string kind, Workspace workspace, ScoringModel model)
     {
         if (kind.Length == 0)
             return "";

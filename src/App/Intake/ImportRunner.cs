@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Lists;
+using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
@@ -9,7 +10,7 @@ namespace DapperLantern.App.Intake;
 /// Works on imports in the background: sifts, takes in, takes back. Any number of processes run one; an import is claimed by a lock that
 /// belongs to the database db, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
 /// </summary>
-public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn takeIn, TakeBack takeBack, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
+public sealed class ImportRunner(LanternDbFactory databases, IServiceScopeFactory scopes, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
 {
     /// <summary>Imports one process works on at once: a small list need not wait for a large one.</summary>
     private const int AtOnce = 2;
@@ -63,12 +64,16 @@ public sealed class ImportRunner(LanternDbFactory databases, Sieve sieve, TakeIn
             await (
                 state switch
                 {
-                    Import.Sifting => sieve.Run(db, id, clock.UtcNow(), cancel),
-                    Import.Taking => takeIn.Run(db, id, cancel),
-                    Import.TakingBack => takeBack.Run(db, id, clock.UtcNow(), cancel),
+                    Import.Sifting => scopes.With<Sieve>(s => s.Run(db, id, clock.UtcNow(), cancel)),
+                    Import.Taking => scopes.With<TakeIn>(t => t.Run(db, id, cancel)),
+                    Import.TakingBack => scopes.With<TakeBack>(t => t.Run(db, id, clock.UtcNow(), cancel)),
                     _ => Task.CompletedTask,
                 }
             );
+        }
+        catch (SnapshotBehindException)
+        {
+            // Goes on behind the last batch, by the set-up as it is now.
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {

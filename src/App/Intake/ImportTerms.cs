@@ -44,7 +44,7 @@ internal static class ImportTerms
         LanternDb db,
         Imports imports,
         ImportAnswers answers,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         CancellationToken cancel
     )
     {
@@ -90,7 +90,7 @@ internal static class ImportTerms
         MatchingChange change,
         LanternDb db,
         ImportAnswers answers,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         CancellationToken cancel
     )
     {
@@ -137,7 +137,7 @@ internal static class ImportTerms
         Guid id,
         TermsChange change,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -156,7 +156,7 @@ internal static class ImportTerms
         return TypedResults.Ok((await ImportQueries.Open(db, id, workspace, clock.UtcNow()))!);
     }
 
-    private static async Task<ProblemHttpResult?> Check(TermsChange change, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<ProblemHttpResult?> Check(TermsChange change, LanternDb db, Workspace workspace)
     {
         var (constants, catalogue) = (change.Constants, workspace.Catalogue);
         // Nothing said yet stays nothing; it is asked for at taking in.

@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Intake;
 
 /// <summary>Makes imports of lists: how they are read and matched, and the file kept as it came.</summary>
-public sealed class Imports(WorkspaceConfiguration workspace)
+public sealed class Imports(Workspace workspace)
 {
     private const int RowsLookedAt = 200;
 

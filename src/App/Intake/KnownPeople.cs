@@ -62,7 +62,7 @@ public sealed class KnownPeople
 
     /// <summary>Everybody the rows could be, but for earlier rows of their file.</summary>
     /// <param name="among">The keys of everybody, so that only what somebody has is looked up; null where they are not at hand.</param>
-    public static async Task<KnownPeople> Load(LanternDb db, IReadOnlyList<Asked> rows, WorkspaceConfiguration workspace, SeenKeys? among = null)
+    public static async Task<KnownPeople> Load(LanternDb db, IReadOnlyList<Asked> rows, Workspace workspace, SeenKeys? among = null)
     {
         var known = await LoadNear(db, rows, workspace.Catalogue, among);
         if (await known.LoadAccounts(db, rows))

@@ -54,7 +54,7 @@ public static class RowEndpoints
         run.MapDelete("/imports/{id}/mends/{mend}", Undo).WithSummary("Undo a mend");
     }
 
-    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, Workspace workspace)
     {
         var rows = await db.Entities<Arrival>(
             $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome):sql} order by row_number limit {RowsAPage}"
@@ -131,7 +131,7 @@ public static class RowEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         RowMender mender,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock,
         CancellationToken cancel
     )

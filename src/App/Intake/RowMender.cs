@@ -16,7 +16,7 @@ public sealed record MendResult(long Id, int Rows, int Fit);
 public sealed record ProblemGroup(string Field, string Label, string Found, string Words, int Rows, IReadOnlyList<Proposal> Proposals);
 
 /// <summary>Puts values right in an import's rows, one or all alike, and undoes that. Rows concerned are read and judged again; those taken in already are left.</summary>
-public sealed class RowMender(WorkspaceConfiguration workspace)
+public sealed class RowMender(Workspace workspace)
 {
     private const int BatchRows = 1000;
     private const int MostGroups = 60;

@@ -29,7 +29,7 @@ public sealed record SiftedRow(string[] Cells, string? Broken, Asked Asked)
 /// The dry run: reads every row of an import, decides what it would become, and keeps row and verdict. No lead is touched. Works in
 /// batches, each committed with how far it came, so that whoever goes on after a stop neither doubles nor drops a row.
 /// </summary>
-public sealed class Sieve(WorkspaceConfiguration workspace, LanternDbFactory databases)
+public sealed class Sieve(Workspace workspace, LanternDbFactory databases)
 {
     private const int BatchRows = 1000;
 

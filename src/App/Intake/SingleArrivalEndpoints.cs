@@ -95,7 +95,7 @@ public static class SingleArrivalEndpoints
         MachineArrivals machines,
         ArrivalCapture capture,
         ClaimsPrincipal user,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         CancellationToken cancel
     )
     {

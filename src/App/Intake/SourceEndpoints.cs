@@ -35,7 +35,7 @@ public static class SourceEndpoints
         group.MapPut("/{key}", Change).WithSummary("Change or retire a source");
     }
 
-    private static async Task<Ok<SourcesView>> List(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<SourcesView>> List(LanternDb db, Workspace workspace)
     {
         var sources = await db.Rows<ManagedSource>(
             $"""
@@ -50,11 +50,12 @@ public static class SourceEndpoints
     }
 
     // Every kind the live model knows, and one that counts nothing.
-    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, WorkspaceConfiguration workspace) =>
+    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, Workspace workspace) =>
         [.. (await workspace.Model(db)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         if (!Channels.Contains(body.Channel))
             return ApiProblems.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
         if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
@@ -65,12 +66,13 @@ public static class SourceEndpoints
         );
         if (made == 0)
             return ApiProblems.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.Created($"/api/sources/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, SourceChange body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
             return wrong;
         if (body.Trust is < -1 or > 1)
@@ -88,11 +90,11 @@ public static class SourceEndpoints
             );
         if (changed == 0)
             return ApiProblems.NotFound("source");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, WorkspaceConfiguration workspace, string name, string kind, string? campaign, string? self)
+    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Workspace workspace, string name, string kind, string? campaign, string? self)
     {
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)

@@ -13,7 +13,7 @@ namespace DapperLantern.App.Intake;
 /// removes its events, story, tags and consents, and returns the turns. What people changed since is left and marked on its row, unless the
 /// import says to force it; what was handed over is left in any case. Arrivals stay as they came.
 /// </summary>
-public sealed class TakeBack(WorkspaceConfiguration workspace, ArrivalMerger merger)
+public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
 {
     private const int BatchRows = 2000;
 

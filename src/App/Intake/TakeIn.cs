@@ -16,7 +16,7 @@ namespace DapperLantern.App.Intake;
 /// Takes a sifted import in, in batches. Each batch is one transaction: its leads, everything that belongs to them, what it adds to known
 /// leads, and how far the import came, so that a stop at any moment neither doubles nor drops a row. Uses the same admission as every other way in.
 /// </summary>
-public sealed class TakeIn(WorkspaceConfiguration workspace, LanternDbFactory databases, Admission admission, ArrivalMerger merger)
+public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admission admission, ArrivalMerger merger)
 {
     private const int BatchRows = 2000;
 

@@ -32,7 +32,7 @@ public sealed record Scored(Newcomer Newcomer, LeadRow Row);
 /// The one way in. Scores and routes newcomers and writes lead, events, story, routing reasons, first task, turns and outbox with set
 /// operations in the caller's transaction: all of it commits together or not at all.
 /// </summary>
-public sealed class Admission(WorkspaceConfiguration workspace, CompanyDirectory directory)
+public sealed class Admission(Workspace workspace, CompanyDirectory directory)
 {
     /// <summary>Key of the transaction lock that lets one admission match and write at a time, so that two cannot make the same person twice.</summary>
     public const long LockKey = 0x4C414E5445524E;

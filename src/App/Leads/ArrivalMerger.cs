@@ -21,7 +21,7 @@ public sealed record MergeTerms(string From, Guid? Import, DateTime Now, NodaTim
 public sealed record KeptChange(string Field, string Before, string After, Provenance? From = null);
 
 /// <summary>Adds arrivals to leads we have, many at once: facts by their policies, event, story, and the scores that follow, with a fixed number of statements.</summary>
-public sealed class ArrivalMerger(WorkspaceConfiguration workspace)
+public sealed class ArrivalMerger(Workspace workspace)
 {
     /// <summary>Adds in order; several may concern one lead. Requires an open transaction and <see cref="Admission.Lock"/>. Gives what each changed.</summary>
     public async Task<List<List<KeptChange>>> Add(LanternDb db, IReadOnlyList<Addition> additions, MergeTerms terms, CancellationToken cancel)

@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Changes facts of a lead on somebody's word: read by the catalogue, kept with who said it, told in the story, scored.</summary>
-public sealed class LeadEditor(WorkspaceConfiguration workspace, LeadRescore rescore, CompanyDirectory directory)
+public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, CompanyDirectory directory)
 {
     /// <summary>Looks the company up and fills blanks, in the caller's transaction, with the lead locked. Gives the labels of what was filled.</summary>
     public async Task<IReadOnlyList<string>> LookUp(LanternDb db, Guid id, Guid person, DateTime now)

@@ -167,7 +167,7 @@ public static class LeadEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

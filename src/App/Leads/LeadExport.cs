@@ -14,7 +14,7 @@ namespace DapperLantern.App.Leads;
 /// Leads as a table: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
 /// to contact goes out without address and numbers. Our own reader gives the values back.
 /// </summary>
-public sealed class LeadExport(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class LeadExport(Workspace workspace, TimeProvider clock)
 {
     private const int Chunk = 2000;
 

@@ -32,7 +32,7 @@ public sealed record CellView(int Row, int Column, int Count, double? Value);
 public sealed record GroupsView(IReadOnlyList<GroupView> Rows, IReadOnlyList<GroupView> Columns, IReadOnlyList<CellView> Cells, int Total, string Measure);
 
 /// <summary>Grouped counts and pivots over leads.</summary>
-public sealed class LeadGroups(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class LeadGroups(Workspace workspace, TimeProvider clock)
 {
     /// <summary>Most rows and most columns shown; the smallest beyond come together as the rest.</summary>
     public const int MostRows = 200;

@@ -15,7 +15,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Reading one lead whole.</summary>
-public sealed class LeadQueries(WorkspaceConfiguration workspace, LeadRescore rescore, TimeProvider clock)
+public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, TimeProvider clock)
 {
     /// <summary>The clock as it stands; null when none runs.</summary>
     public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)

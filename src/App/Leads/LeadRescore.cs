@@ -19,7 +19,7 @@ public sealed record LeadScore(FitResult Fit, EngagementResult Engagement, strin
 }
 
 /// <summary>Computes the scores of stored leads and keeps them with the lead.</summary>
-public sealed class LeadRescore(WorkspaceConfiguration workspace)
+public sealed class LeadRescore(Workspace workspace)
 {
     private const int CurveDays = 365;
     private const int CurveAhead = 90;

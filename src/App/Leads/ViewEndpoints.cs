@@ -58,7 +58,7 @@ public static class ViewEndpoints
         see.MapDelete("/{id}", Remove).WithSummary("Put a view away");
     }
 
-    private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
         var mine = (await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToListAsync()).ToHashSet();
@@ -89,7 +89,7 @@ public static class ViewEndpoints
     private static bool MayChange(string scope, Guid? owner, ClaimsPrincipal user) =>
         user.May(Act.SetUp) ? scope != ViewRow.Personal || owner == user.Id() : scope != ViewRow.Fixed && owner == user.Id();
 
-    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(Guid id, ClaimsPrincipal user, LanternDb db, Worklist worklist, Workspace workspace)
     {
         var body = await db.Row<string>($"""select v.body::text as "Value" from lead_view v where v.id = {id} and {Seen(user):sql}""");
         if (body is null)
@@ -114,7 +114,7 @@ public static class ViewEndpoints
             ? Json.Read<ViewBody>(body).Where
             : null;
 
-    private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         if (await Refused(db, body, user, workspace.Catalogue) is { } no)
             return no;
@@ -139,14 +139,7 @@ public static class ViewEndpoints
         return TypedResults.Created($"/api/views/{id}", id);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(
-        Guid id,
-        ViewWrite body,
-        HttpRequest request,
-        ClaimsPrincipal user,
-        LanternDb db,
-        WorkspaceConfiguration workspace
-    )
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, ViewWrite body, HttpRequest request, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)

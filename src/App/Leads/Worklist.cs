@@ -18,7 +18,7 @@ namespace DapperLantern.App.Leads;
 public sealed record WorklistQuery(Condition Where, ImmutableArray<SortKey> Order, ImmutableArray<FieldDefinition> Columns, Grouping? Group, string Zone);
 
 /// <summary>Reading the worklist by pages.</summary>
-public sealed class Worklist(WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class Worklist(Workspace workspace, Patience patience, TimeProvider clock)
 {
     public const int PageSize = 50;
 

@@ -33,7 +33,7 @@ public static class WorklistEndpoints
         see.MapGet("/leads/groups.{format:regex(^(csv|xlsx)$)}", ExportGroups).WithSummary("Leads counted by one or two groupings, as a file (csv, xlsx)");
     }
 
-    private static Ok<List<FieldView>> Fields(WorkspaceConfiguration workspace) => TypedResults.Ok(workspace.Catalogue.Askable.Select(View).ToList());
+    private static Ok<List<FieldView>> Fields(Workspace workspace) => TypedResults.Ok(workspace.Catalogue.Askable.Select(View).ToList());
 
     private static Ok<List<ChoiceView>> RegionsOf(string countries) =>
         TypedResults.Ok(countries.Split(',').Take(20).SelectMany(Regions.Of).Select(r => new ChoiceView(r.Code, r.Name)).OrderBy(c => c.Label, StringComparer.Ordinal).ToList());
@@ -63,7 +63,7 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         Worklist worklist,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     )
     {
         var (query, problem) = LeadAsk.Query(where, order, columns, group, workspace.Catalogue, user, user.Zone());
@@ -84,13 +84,7 @@ public static class WorklistEndpoints
             Cells = lead.Cells.ToDictionary(c => c.Key, c => ContactReadLimit.Fields.Contains(c.Key) ? null : c.Value),
         };
 
-    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(
-        string? where,
-        ClaimsPrincipal user,
-        LanternDb db,
-        Worklist worklist,
-        WorkspaceConfiguration workspace
-    )
+    private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Workspace workspace)
     {
         var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
         return problem is null ? TypedResults.Ok(await worklist.Count(db, condition!, exactly: true)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
@@ -104,7 +98,7 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     )
     {
         var (view, _, problem) = await Counted(where, rows, columns, measure, user, db, groups, workspace);
@@ -120,7 +114,7 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         HttpResponse answer,
         CancellationToken cancel
     )
@@ -143,7 +137,7 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadGroups groups,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     )
     {
         var catalogue = workspace.Catalogue;
@@ -164,7 +158,7 @@ public static class WorklistEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadExport export,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         HttpResponse answer,
         CancellationToken cancel
     )

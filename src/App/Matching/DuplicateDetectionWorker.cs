@@ -21,7 +21,7 @@ public sealed record HuntProgress(int Done, int All, int Due);
 /// is to be asked (<see cref="DuplicateRow"/>); what was once said not to be the same is not asked again. One process does it at a time, half of the time at most, and hardly at all while
 /// somebody waits for what was ordered for many leads.
 /// </summary>
-public sealed class DuplicateDetectionWorker(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
+public sealed class DuplicateDetectionWorker(LanternDbFactory databases, WorkspaceConfiguration configuration, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
     : LastingService(log)
 {
     private const long LockKey = 0x4C414E5457494E;
@@ -74,7 +74,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
         if (!await ValueCounts.AreStale(db, _counted))
             return;
         await ValueCounts.Refresh(db, _counted);
-        await workspace.Changed();
+        await configuration.Changed();
     }
 
     /// <summary>Puts records in line to be looked at, in the caller's transaction.</summary>
@@ -107,11 +107,11 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     // Who comes in waits only while something is written down.
     private async Task<int> StepLeads(LanternDb db)
     {
-        var through = await Through(db);
+        var (through, workspace) = (await Through(db), configuration.Current);
         var leads = await MatchKeys.Leads(db, through, workspace.Catalogue, BatchRecords);
         if (leads.Count == 0)
             return 0;
-        var found = await Near(db, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
+        var found = await Near(db, workspace, "lead", [.. leads.Select(l => (l.Id, l.Who))]);
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (found.Count > 0)
         {
@@ -140,9 +140,10 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
             .ToListAsync();
         if (due.Count == 0)
             return 0;
+        var workspace = configuration.Current;
         var found = new List<(string Kind, List<(Guid, Guid, MatchResult)> Pairs)>();
         foreach (var kind in due.GroupBy(d => d.Kind))
-            found.Add((kind.Key, await Near(db, kind.Key, await DuplicateRecords.Identities(db, kind.Key, [.. kind.Select(d => d.RecordId)], workspace.Catalogue))));
+            found.Add((kind.Key, await Near(db, workspace, kind.Key, await DuplicateRecords.Identities(db, kind.Key, [.. kind.Select(d => d.RecordId)], workspace.Catalogue))));
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         var ids = due.Select(d => d.RecordId).ToArray();
@@ -159,8 +160,8 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
         return due.Count;
     }
 
-    private Task<List<(Guid A, Guid B, MatchResult Match)>> Near(LanternDb db, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
-        kind == "account" ? Accounts(db, records) : People(db, kind, records);
+    private static Task<List<(Guid A, Guid B, MatchResult Match)>> Near(LanternDb db, Workspace workspace, string kind, IReadOnlyList<(Guid Id, Identity Who)> records) =>
+        kind == "account" ? Accounts(db, workspace, records) : People(db, workspace, kind, records);
 
     // Only of records that are still there, and can be merged: a lead that was handed over is read-only.
     private Task WriteDown(LanternDb db, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
@@ -181,7 +182,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
         );
     }
 
-    private async Task<List<(Guid A, Guid B, MatchResult Match)>> People(LanternDb db, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
+    private static async Task<List<(Guid A, Guid B, MatchResult Match)>> People(LanternDb db, Workspace workspace, string kind, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
         var asked = records.Select(r => (r.Id, Asked: new Asked(0, new RowReading(new RecordValues(workspace.Catalogue), [], null), r.Who))).ToList();
         var known = await KnownPeople.LoadNear(db, [.. asked.Select(a => a.Asked)], workspace.Catalogue);
@@ -194,7 +195,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
         return [.. pairs.Select(p => (p.Key.Item1, p.Key.Item2, p.Value))];
     }
 
-    private async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(LanternDb db, IReadOnlyList<(Guid Id, Identity Who)> records)
+    private static async Task<List<(Guid A, Guid B, MatchResult Match)>> Accounts(LanternDb db, Workspace workspace, IReadOnlyList<(Guid Id, Identity Who)> records)
     {
         var ids = records.Select(r => r.Id).ToArray();
         var pairs = await db.Rows<NearAccounts>(

@@ -68,7 +68,7 @@ public static class DuplicateEndpoints
         settle.MapPost("/merges/{id}/take-apart", TakeApart).TakesTurns().WithSummary("Take two merged records apart again");
     }
 
-    private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, Workspace workspace)
     {
         var rows = await db.Rows<OpenDuplicate>(
             $"""
@@ -96,7 +96,7 @@ public static class DuplicateEndpoints
     private static string WordsOf(string evidence) =>
         string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
 
-    private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, WorkspaceConfiguration workspace, RecordMerger merger)
+    private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, Workspace workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var duplicate = await db.Set<DuplicateRow>().AsNoTracking().Where(x => x.Id == id).SingleOrDefaultAsync();
@@ -129,7 +129,7 @@ public static class DuplicateEndpoints
         );
     }
 
-    private static async Task<Identity> Who(LanternDb db, string kind, DuplicateSide side, WorkspaceConfiguration workspace) =>
+    private static async Task<Identity> Who(LanternDb db, string kind, DuplicateSide side, Workspace workspace) =>
         (await DuplicateRecords.Identities(db, kind, [side.Id], workspace.Catalogue)).Select(i => i.Who).FirstOrDefault() ?? Identity.Of(side.Values);
 
     private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
@@ -137,7 +137,7 @@ public static class DuplicateEndpoints
     private static DuplicateHead Head(DuplicateSide side) => new(side.Id, side.Name, side.Line, side.CreatedAt);
 
     // The one kept first: as said, else the one known longer.
-    private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(LanternDb db, DuplicateRow duplicate, Guid? keep, WorkspaceConfiguration workspace)
+    private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(LanternDb db, DuplicateRow duplicate, Guid? keep, Workspace workspace)
     {
         var sides = await DuplicateRecords.Sides(db, duplicate.Kind, duplicate.A, duplicate.B, workspace.Catalogue);
         if (sides[0] is not { } a || sides[1] is not { } b)
@@ -150,7 +150,7 @@ public static class DuplicateEndpoints
         MergeOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         RecordMerger merger,
         TimeProvider clock
     )
@@ -205,7 +205,7 @@ public static class DuplicateEndpoints
         return TypedResults.Accepted("/api/duplicates", await DuplicateDetectionWorker.Progress(db));
     }
 
-    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, Workspace workspace)
     {
         var rows = await db.Rows<RecentMerge>(
             $"""

@@ -35,13 +35,13 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
 
     private static async Task<Dictionary<string, MergeRule>> Said(LanternDb db) => await SetupEntries.Read<Dictionary<string, MergeRule>>(db, Entry) ?? [];
 
-    private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<List<FieldMergeRule>>> List(LanternDb db, Workspace workspace)
     {
         var said = await Said(db);
         return TypedResults.Ok(workspace.Catalogue.Facts.Select(f => new FieldMergeRule(f.Key, f.Label, said.GetValueOrDefault(f.Key, MergeRule.Trusted))).ToList());
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Save(string field, FieldMergeRule body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Save(string field, FieldMergeRule body, LanternDb db, Workspace workspace)
     {
         if (workspace.Catalogue.Facts.All(f => f.Key != field))
             return ApiProblems.NotFound("field");

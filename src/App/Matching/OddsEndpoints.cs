@@ -36,9 +36,9 @@ public static class OddsEndpoints
         group.MapPost("/back", Back).WithSummary("Match as before the last edition, or as shipped");
     }
 
-    private static async Task<Ok<OddsView>> Show(LanternDb db, WorkspaceConfiguration workspace) => TypedResults.Ok(await View(db, workspace));
+    private static async Task<Ok<OddsView>> Show(LanternDb db, Workspace workspace) => TypedResults.Ok(await View(db, workspace));
 
-    private static async Task<OddsView> View(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<OddsView> View(LanternDb db, Workspace workspace)
     {
         var editions = await db.Set<Edition>()
             .Where(x => x.Kind == Edition.Matching && (x.State == "live" || x.State == "draft"))
@@ -66,8 +66,9 @@ public static class OddsEndpoints
     private static double Bits(MatchModel model, Comparison comparison, Level level) => Math.Round(Math.Log2(model[comparison, level].M / model[comparison, level].U), 1);
 
     // From the leads that came last; the same leads give the same odds.
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         var last = await db.One<int>($"""select coalesce(max(number), 0) as "Value" from lead""");
         var leads = await MatchKeys.Leads(db, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
         var people = leads.Select(l => l.Who).ToList();
@@ -80,7 +81,7 @@ public static class OddsEndpoints
             );
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await Editions.HoldLive(db, Edition.Matching, workspace);
+        workspace = await Editions.HoldLive(db, Edition.Matching, configuration);
         var body = Json.Write(new MatchingEdition(estimate.Model, pairs));
         await db.Run(
             $"""
@@ -92,10 +93,10 @@ public static class OddsEndpoints
         return TypedResults.Ok(await View(db, workspace));
     }
 
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Publish(LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await Editions.HoldLive(db, Edition.Matching, workspace);
+        await Editions.HoldLive(db, Edition.Matching, configuration);
         if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "draft").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } draft)
             return ApiProblems.Conflict("no-draft", "Nothing is learnt that could be published.");
         await db.Run(
@@ -105,13 +106,13 @@ public static class OddsEndpoints
             """
         );
         await transaction.CommitAsync();
-        return await Changed(db, workspace);
+        return await Changed(db, configuration);
     }
 
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Back(LanternDb db, WorkspaceConfiguration configuration)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await Editions.HoldLive(db, Edition.Matching, workspace);
+        await Editions.HoldLive(db, Edition.Matching, configuration);
         if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } live)
             return ApiProblems.Conflict("as-shipped", "The odds are as shipped already.");
         await db.Run(
@@ -122,13 +123,13 @@ public static class OddsEndpoints
             """
         );
         await transaction.CommitAsync();
-        return await Changed(db, workspace);
+        return await Changed(db, configuration);
     }
 
     // What waits to be settled is weighed anew.
-    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Changed(LanternDb db, WorkspaceConfiguration configuration)
     {
-        await workspace.Changed();
+        var workspace = await configuration.Changed();
         await db.Run(
             $"insert into duplicate_due (record_id, kind) select x.id, t.kind from duplicate t cross join lateral (values (t.a), (t.b)) x(id) where t.state = 'open' on conflict (record_id) do nothing"
         );

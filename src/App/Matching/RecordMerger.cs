@@ -22,7 +22,7 @@ public sealed record ApartResult(Guid Kept, Guid Back, IReadOnlyList<string> Lef
 /// Makes one record of two: the one kept takes the better values and everything that hangs on the other, which goes, kept whole beside. Takes them apart again. Both in the caller's
 /// transaction, under <see cref="Admission.Lock"/>.
 /// </summary>
-public sealed partial class RecordMerger(WorkspaceConfiguration workspace, LeadRescore rescore)
+public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescore)
 {
     // What hangs on a record, by the column that names it. Tags are told apart by themselves.
     internal static readonly Dictionary<string, (string Table, string Column)[]> ReferencingColumns = new()

@@ -49,7 +49,7 @@ public static class QualifyEndpoints
         LanternDb db,
         LeadQueries queries,
         LeadRescore rescore,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -111,7 +111,7 @@ public static class QualifyEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         Rerouter rerouter,
         TimeProvider clock
     )
@@ -191,7 +191,7 @@ public static class QualifyEndpoints
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static async Task<IReadOnlyList<string>> Missing(LanternDb db, Guid id, string? pipeline, WorkspaceConfiguration workspace, DateTime now) =>
+    private static async Task<IReadOnlyList<string>> Missing(LanternDb db, Guid id, string? pipeline, Workspace workspace, DateTime now) =>
         (workspace.Pipeline(pipeline) ?? workspace.Pipeline(null)) is { } asks
             ? asks.Threshold.Missing((await LeadStore.Load(db, id, workspace.Catalogue, now))!, now.ToInstant())
             : [];

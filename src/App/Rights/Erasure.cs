@@ -12,7 +12,7 @@ namespace DapperLantern.App.Rights;
 /// Erases a person: the records that are them go, what came in that names them is emptied where it stands, their deals stay as the company's
 /// business without them. What they withdrew, and that they are not to be contacted, stays as hashes. Cannot be undone; that is its purpose.
 /// </summary>
-public sealed class Erasure(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class Erasure(Workspace workspace, TimeProvider clock)
 {
     /// <summary>Stands where a name was.</summary>
     public const string Mark = "(erased)";

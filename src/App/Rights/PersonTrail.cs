@@ -32,7 +32,7 @@ public sealed record PersonTrail(
     public bool IsEmpty => Leads.Length + Contacts.Length + Arrivals.Length + Rows.Count == 0;
 
     /// <summary>The trail of whoever an email address, or a lead's number ("L-1103" or "1103"), names; null when it is neither.</summary>
-    public static async Task<PersonTrail?> Find(LanternDb db, string who, WorkspaceConfiguration workspace)
+    public static async Task<PersonTrail?> Find(LanternDb db, string who, Workspace workspace)
     {
         var emails = new HashSet<string>();
         var leads = new HashSet<Guid>();

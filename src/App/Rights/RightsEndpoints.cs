@@ -34,7 +34,7 @@ public static class RightsEndpoints
         group.MapGet("/erasures", List).WithSummary("Erasures that were done");
     }
 
-    private static async Task<Results<Ok<PersonDataView>, ProblemHttpResult>> Look(string who, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<PersonDataView>, ProblemHttpResult>> Look(string who, LanternDb db, Workspace workspace)
     {
         var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
@@ -44,7 +44,7 @@ public static class RightsEndpoints
         return TypedResults.Ok(new PersonDataView(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
     }
 
-    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(LanternDb db, string who, WorkspaceConfiguration workspace) =>
+    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(LanternDb db, string who, Workspace workspace) =>
         await PersonTrail.Find(db, who, workspace) switch
         {
             null => (null, ApiProblems.Invalid("who-unreadable", "Give an email address, or the number of a lead.", "who")),
@@ -52,7 +52,7 @@ public static class RightsEndpoints
             var trail => (trail, null),
         };
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Give(string who, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
@@ -65,7 +65,7 @@ public static class RightsEndpoints
         ErasureOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         Erasure erasure,
         TimeProvider clock,
         CancellationToken cancel

@@ -24,7 +24,7 @@ public static class AnswerEndpoints
             .WithTags("Routing")
             .WithSummary("Median and 90th percentile of the time to answer, and the share kept, by rep, team and source");
 
-    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var (asked, now) = (Math.Clamp(days ?? 90, 1, MostDays), clock.UtcNow());
         var leads = await db.Rows<GivenLead>(
@@ -66,7 +66,7 @@ public static class AnswerEndpoints
         );
     }
 
-    private static double? Minutes(GivenLead lead, WorkspaceConfiguration workspace) =>
+    private static double? Minutes(GivenLead lead, Workspace workspace) =>
         lead.Answered is { } answered && workspace.Hours.TryGetValue(lead.Owner, out var hours)
             ? Math.Max(0, hours.Between(lead.Started.ToInstant(), answered.ToInstant()).TotalMinutes)
             : null;

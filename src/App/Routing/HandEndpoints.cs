@@ -40,7 +40,7 @@ public static class HandEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         Rerouter rerouter,
         TimeProvider clock
     )
@@ -74,7 +74,7 @@ public static class HandEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -99,7 +99,7 @@ public static class HandEndpoints
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, Workspace workspace)
     {
         var decisions = new List<DecisionView>();
         foreach (var made in await Made(db, id, MostDecisions))
@@ -133,7 +133,7 @@ public static class HandEndpoints
         return record;
     }
 
-    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if ((await Made(db, id, 1)).FirstOrDefault() is not { } made)
             return ApiProblems.NotFound("routing decision");

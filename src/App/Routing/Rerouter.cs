@@ -14,7 +14,7 @@ namespace DapperLantern.App.Routing;
 public sealed record RerouteResult(Guid Lead, Guid? Before, Guid? Owner, OwnersAssigned Given, string Words);
 
 /// <summary>Asks the live sheet about leads that are already kept: as they are given back, as their time runs out, on clearing the bar, or when somebody wants it.</summary>
-public sealed class Rerouter(WorkspaceConfiguration workspace)
+public sealed class Rerouter(Workspace workspace)
 {
     /// <summary>In the caller's transaction, with <see cref="Admission.Lock"/> taken and then the leads locked. Who has a lead is not asked again where <paramref name="again"/> is false.</summary>
     /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>

@@ -15,8 +15,7 @@ namespace DapperLantern.App.Routing;
 /// </summary>
 public sealed class ResponseDeadlineWorker(
     LanternDbFactory databases,
-    WorkspaceConfiguration workspace,
-    Rerouter rerouter,
+    WorkspaceConfiguration configuration,
     IConfiguration settings,
     TimeProvider clock,
     ILogger<ResponseDeadlineWorker> log
@@ -52,6 +51,7 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Warns the owners of leads of whose time the sheet's share is gone, a batch a transaction. Gives how many.</summary>
     public async Task<int> Warn(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
+        var workspace = configuration.Current;
         var share = (await workspace.Rules(db)).Router.Sheet.Clock.WarnAtPercent;
         if (share == 0)
             return 0;
@@ -100,6 +100,7 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
     public async Task<int> RunOut(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
+        var workspace = configuration.Current;
         var terms = (await workspace.Rules(db)).Router.Sheet.Clock;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (terms.OnExpiry == ClockTerms.PassOn && await db.Set<Lead>().AnyAsync(x => x.State == "new" && x.OwnerId != null && x.ClockDueAt <= now && x.ClockRanOutAt == null))
@@ -115,7 +116,7 @@ public sealed class ResponseDeadlineWorker(
             return 0;
         await db.Set<Lead>().Where(x => late.Select(l => l.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockRanOutAt, now));
         foreach (var lead in late)
-            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, lead, terms, now) : Remind(db, lead, terms, now));
+            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, workspace, lead, terms, now) : Remind(db, lead, terms, now));
         await transaction.CommitAsync(cancel);
         return late.Count;
     }
@@ -123,6 +124,7 @@ public sealed class ResponseDeadlineWorker(
     /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
     public async Task<int> Cleared(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
+        var workspace = configuration.Current;
         var rules = await workspace.Rules(db);
         if (!rules.Router.AskedAt(RoutingMoment.Cleared))
             return 0;
@@ -138,7 +140,7 @@ public sealed class ResponseDeadlineWorker(
         await Admission.Lock(db);
         var leads = (await db.Rows<Guid>(Waiting(Batch))).ToArray();
         leads = [.. await db.Rows<Guid>($"""select id as "Value" from lead where id = any({leads}) order by id for update""")];
-        foreach (var lead in await rerouter.Run(db, leads, RoutingMoment.Cleared, again: true, now))
+        foreach (var lead in await new Rerouter(workspace).Run(db, leads, RoutingMoment.Cleared, again: true, now))
             if (lead.Owner != lead.Before)
                 await AppendActivity(db, lead.Lead, $"Cleared the bar; {lead.Words}", now);
         await transaction.CommitAsync(cancel);
@@ -159,7 +161,7 @@ public sealed class ResponseDeadlineWorker(
     }
 
     // To the next in turn, but not for ever: then it waits where the coordinator sees it.
-    private async Task PassOn(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
+    private async Task PassOn(LanternDb db, Workspace workspace, LateLead lead, ClockTerms terms, DateTime now)
     {
         if (lead.Passes >= terms.PassAtMost)
         {
@@ -167,7 +169,7 @@ public sealed class ResponseDeadlineWorker(
             await AppendActivity(db, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
             return;
         }
-        var gone = (await rerouter.Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
+        var gone = (await new Rerouter(workspace).Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
         await db.Set<Lead>().Where(x => x.Id == lead.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockPasses, x => x.ClockPasses + 1));
         await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
         await AppendActivity(db, lead.Id, $"The time to answer ran out; {gone.Words}", now);

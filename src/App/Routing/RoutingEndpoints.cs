@@ -78,10 +78,9 @@ public static class RoutingEndpoints
     public static void MapRouting(this IEndpointRouteBuilder api) =>
         api.MapGet("/routing", Show).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, its draft, the teams and what waits");
 
-    private static async Task<Ok<RoutingView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
+    private static async Task<Ok<RoutingView>> Show(LanternDb db, Workspace workspace, TimeProvider clock) => TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
 
-    internal static async Task<RoutingView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
+    internal static async Task<RoutingView> View(LanternDb db, Workspace workspace, DateTime now)
     {
         var live = await workspace.Rules(db);
         var desk = await RoutingContext.Open(db, now, hold: false);
@@ -112,7 +111,7 @@ public static class RoutingEndpoints
         );
     }
 
-    internal static async Task<DraftSheet?> Draft(LanternDb db, WorkspaceConfiguration workspace, RoutingContext desk) =>
+    internal static async Task<DraftSheet?> Draft(LanternDb db, Workspace workspace, RoutingContext desk) =>
         await Editions.Draft(db, Edition.Rules) is { } d
             ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), workspace.Catalogue, desk))
             : null;
@@ -128,7 +127,7 @@ public static class RoutingEndpoints
         return [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })];
     }
 
-    private static RuleNames Names(RoutingContext desk, WorkspaceConfiguration workspace) =>
+    private static RuleNames Names(RoutingContext desk, Workspace workspace) =>
         new(
             [.. desk.Reps.Values.Where(r => r.Here).OrderBy(r => r.Name).Select(r => new Named(r.SignIn, r.Name))],
             [.. desk.Teams.Select(t => new Named(t.Key, t.Name))],

@@ -17,7 +17,7 @@ namespace DapperLantern.App.Routing;
 public sealed record ListPlayed(ReplayResult Result, int Aside, IReadOnlyDictionary<Guid, (int Row, string Name)> Named);
 
 /// <summary>Plays leads through a sheet: the last that came in, or those of a list. Reads only; nothing is written.</summary>
-public sealed class RoutingTrials(WorkspaceConfiguration workspace, Imports imports, Sieve sieve, Admission admission)
+public sealed class RoutingTrials(Workspace workspace, Imports imports, Sieve sieve, Admission admission)
 {
     public const int MostLeads = 100_000;
 

@@ -48,14 +48,14 @@ public static class SheetEndpoints
 
     private static async Task<RuleSheet?> Body(LanternDb db, int number) => await Editions.Body(db, Edition.Rules, number) is { } body ? Json.Read<RuleSheet>(body) : null;
 
-    private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<SheetView>, ProblemHttpResult>> One(int number, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         return await Body(db, number) is { } sheet
             ? TypedResults.Ok(SheetWords.Of(sheet, workspace.Catalogue, await RoutingContext.Open(db, clock.UtcNow(), hold: false)))
             : ApiProblems.NotFound("edition");
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, string? form, LanternDb db, Workspace workspace)
     {
         if (await Body(db, number) is not { } sheet)
             return ApiProblems.NotFound("edition");
@@ -64,7 +64,7 @@ public static class SheetEndpoints
         return TypedResults.File(Encoding.UTF8.GetBytes(file.Write(sheet, workspace.Catalogue)), file.ContentType, $"rule-sheet-{number}.{file.Ending}");
     }
 
-    private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
@@ -78,10 +78,10 @@ public static class SheetEndpoints
     private static ProblemHttpResult Unsound() =>
         ApiProblems.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
 
-    internal static async Task<SheetReport> Report(LanternDb db, RuleSheet sheet, RoutingContext desk, WorkspaceConfiguration workspace) =>
+    internal static async Task<SheetReport> Report(LanternDb db, RuleSheet sheet, RoutingContext desk, Workspace workspace) =>
         SheetCheck.Check(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace), (await workspace.Model(db)).Model.Bars);
 
-    private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
             return Unsound();
@@ -113,7 +113,7 @@ public static class SheetEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -137,7 +137,7 @@ public static class SheetEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {
@@ -159,21 +159,22 @@ public static class SheetEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await Editions.Find(db, Edition.Rules, version) is not var (id, _, body))
             return ApiProblems.Stale();
-        await Editions.HoldLive(db, Edition.Rules, workspace);
+        workspace = await Editions.HoldLive(db, Edition.Rules, configuration);
         if (await Unfit(db, body, "This cannot go live yet", workspace, clock) is { } unfit)
             return unfit;
         await Editions.GoLive(db, Edition.Rules, id, user, clock.UtcNow());
         await transaction.CommitAsync();
-        await workspace.Changed();
+        workspace = await configuration.Changed();
         return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
     }
 
@@ -181,14 +182,15 @@ public static class SheetEndpoints
         int number,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await Editions.Old(db, Edition.Rules, number) is not { } body)
             return ApiProblems.NotFound("old edition");
-        await Editions.HoldLive(db, Edition.Rules, workspace);
+        workspace = await Editions.HoldLive(db, Edition.Rules, configuration);
         if (await Editions.IsLive(db, Edition.Rules, number))
             return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
         // A field, a person or a team may have gone since.
@@ -196,11 +198,11 @@ public static class SheetEndpoints
             return unfit;
         await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user, clock.UtcNow());
         await transaction.CommitAsync();
-        await workspace.Changed();
+        workspace = await configuration.Changed();
         return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
     }
 
-    private static async Task<ProblemHttpResult?> Unfit(LanternDb db, string body, string words, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<ProblemHttpResult?> Unfit(LanternDb db, string body, string words, Workspace workspace, TimeProvider clock)
     {
         // Held, so that nobody empties a team between this and its going live.
         var report = await Report(db, Json.Read<RuleSheet>(body), await RoutingContext.Open(db, clock.UtcNow()), workspace);

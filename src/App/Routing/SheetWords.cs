@@ -61,7 +61,7 @@ internal static class SheetWords
         return to.Else is { } otherwise ? $"{words}; else {To(otherwise, desk)}" : words;
     }
 
-    public static SheetStaff Staff(RoutingContext desk, WorkspaceConfiguration workspace) =>
+    public static SheetStaff Staff(RoutingContext desk, Workspace workspace) =>
         new(
             desk.Reps.Values.ToFrozenDictionary(
                 r => r.SignIn,

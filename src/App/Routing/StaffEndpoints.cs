@@ -81,9 +81,9 @@ public static class StaffEndpoints
         run.MapDelete("/calendars/{key}", DropCalendar).WithSummary("Take a list of holidays away");
     }
 
-    private static async Task<Ok<StaffView>> Show(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) => TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
+    private static async Task<Ok<StaffView>> Show(LanternDb db, Workspace workspace, TimeProvider clock) => TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
 
-    private static async Task<StaffView> View(LanternDb db, WorkspaceConfiguration workspace, DateTime now)
+    private static async Task<StaffView> View(LanternDb db, Workspace workspace, DateTime now)
     {
         var people = await db.Set<Person>().AsNoTracking().Where(p => p.Role == Role.Rep || p.Role == Role.Qualifier).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var open = (await db.Set<RepLoadRow>().AsNoTracking().ToListAsync()).ToDictionary(r => r.PersonId, r => r.Open);
@@ -129,16 +129,17 @@ public static class StaffEndpoints
         Guid id,
         MemberOrder body,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         Sessions sessions,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         if (Unfit(body, workspace) is var (code, words, field))
             return ApiProblems.Invalid(code, words, field);
         var changed = await Change(
             db,
-            workspace,
+            configuration,
             clock,
             db =>
                 db.Run(
@@ -156,7 +157,7 @@ public static class StaffEndpoints
         return changed;
     }
 
-    private static (string Code, string Words, string Field)? Unfit(MemberOrder body, WorkspaceConfiguration workspace)
+    private static (string Code, string Words, string Field)? Unfit(MemberOrder body, Workspace workspace)
     {
         if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(body.TimeZone) is null)
             return ("zone-unknown", $"\u201c{body.TimeZone}\u201d is no time zone; use a name such as Europe/Oslo.", "timeZone");
@@ -180,12 +181,13 @@ public static class StaffEndpoints
     /// <param name="none">The answer where it changed none.</param>
     internal static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         TimeProvider clock,
         Func<LanternDb, Task<int>> change,
         ProblemHttpResult none
     )
     {
+        var workspace = configuration.Current;
         await using var transaction = await db.Database.BeginTransactionAsync();
         await RoutingContext.Open(db, clock.UtcNow());
         var before = await Faults(db, workspace, clock);
@@ -194,11 +196,11 @@ public static class StaffEndpoints
         if ((await Faults(db, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
             return ApiProblems.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
         await transaction.CommitAsync();
-        await workspace.Changed();
+        workspace = await configuration.Changed();
         return TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
     }
 
-    private static async Task<List<string>> Faults(LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<List<string>> Faults(LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         // Who stands in for whom later counts as well as now.
@@ -228,7 +230,7 @@ public static class StaffEndpoints
     private static bool Reaches(string from, string to, ILookup<string, string> standIns, HashSet<string> seen) =>
         standIns[from].Any(next => next == to || (seen.Add(next) && Reaches(next, to, standIns, seen)));
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (body.Ends < body.Starts || body.Ends.DayNumber - body.Starts.DayNumber > 366)
             return ApiProblems.Invalid("absence-range", "An absence ends after it begins, within a year.", "ends");
@@ -238,7 +240,7 @@ public static class StaffEndpoints
             return ApiProblems.Invalid("text-too-long", "At most 200 letters.", "why");
         return await Change(
             db,
-            workspace,
+            configuration,
             clock,
             async db =>
                 await db.Set<Person>().Where(x => x.Id == body.Person).Select(x => x.TimeZone).SingleOrDefaultAsync() is { } zone
@@ -253,16 +255,16 @@ public static class StaffEndpoints
     private static DateTime StartOf(DateOnly day, string zone) =>
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
-    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        Change(db, workspace, clock, db => db.Set<AbsenceRow>().Where(x => x.Id == id).ExecuteDeleteAsync(), ApiProblems.NotFound("absence"));
+    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock) =>
+        Change(db, configuration, clock, db => db.Set<AbsenceRow>().Where(x => x.Id == id).ExecuteDeleteAsync(), ApiProblems.NotFound("absence"));
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (body.Count > 100 || body.Any(s => FieldReader.Clean(s.Name) is not { Length: > 0 and <= 60 } || s.Key.Any(char.IsWhiteSpace) || s.Key.Length is 0 or > 60))
             return ApiProblems.Invalid("skill-unfit", "A skill needs a key without spaces and a name of up to 60 letters; there are at most 100.");
         return await Change(
             db,
-            workspace,
+            configuration,
             clock,
             db =>
                 db.Run(
@@ -283,7 +285,7 @@ public static class StaffEndpoints
         string name,
         HttpRequest request,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         TimeProvider clock
     )
     {
@@ -293,11 +295,11 @@ public static class StaffEndpoints
         var (days, leftOut, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
         if (trouble is not null)
             return ApiProblems.Invalid("calendar-unreadable", trouble);
-        var changed = await Change(db, workspace, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), ApiProblems.NotFound("list of holidays"));
+        var changed = await Change(db, configuration, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), ApiProblems.NotFound("list of holidays"));
         return changed.Result is Ok<StaffView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> DropCalendar(string key, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         var followers = await db.Set<Person>().Where(x => x.Holidays == key).OrderBy(x => x.DisplayName).Select(x => x.DisplayName).ToListAsync();
         if (followers.Count > 0)
@@ -307,7 +309,7 @@ public static class StaffEndpoints
             );
         return await Change(
             db,
-            workspace,
+            configuration,
             clock,
             db => db.Run($"delete from holiday_calendar where key = {key} and not exists (select 1 from person where holidays = {key})"),
             ApiProblems.NotFound("list of holidays")

@@ -21,7 +21,7 @@ public static class TeamEndpoints
         staff.MapDelete("/teams/{key}", Drop).WithSummary("Take a team away that no live rule names");
     }
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Make(TeamOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Make(TeamOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
             return unfit;
@@ -29,7 +29,7 @@ public static class TeamEndpoints
         var key = Folding.Heading(name).Replace(' ', '-');
         return await StaffEndpoints.Change(
             db,
-            workspace,
+            configuration,
             clock,
             async db =>
             {
@@ -40,13 +40,13 @@ public static class TeamEndpoints
         );
     }
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(string key, TeamOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(string key, TeamOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
             return unfit;
         return await StaffEndpoints.Change(
             db,
-            workspace,
+            configuration,
             clock,
             async db =>
             {
@@ -88,6 +88,6 @@ public static class TeamEndpoints
         return found;
     }
 
-    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Drop(string key, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock) =>
-        StaffEndpoints.Change(db, workspace, clock, db => db.Run($"delete from turn where team_key = {key}; delete from team where key = {key}"), ApiProblems.NotFound("team"));
+    private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Drop(string key, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock) =>
+        StaffEndpoints.Change(db, configuration, clock, db => db.Run($"delete from turn where team_key = {key}; delete from team where key = {key}"), ApiProblems.NotFound("team"));
 }

@@ -87,7 +87,7 @@ public static class TryEndpoints
         PlayOrder body,
         RoutingTrials trials,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -112,7 +112,7 @@ public static class TryEndpoints
         ClaimsPrincipal user,
         RoutingTrials trials,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -131,7 +131,7 @@ public static class TryEndpoints
         return TypedResults.Ok(view with { Aside = played.Aside, Changes = [.. view.Changes.Select(c => c with { Lead = null })] });
     }
 
-    private static RuleSheet? Readable(RuleSheet given, RoutingContext desk, WorkspaceConfiguration workspace) =>
+    private static RuleSheet? Readable(RuleSheet given, RoutingContext desk, Workspace workspace) =>
         SheetSound.Made(given) is { } sheet && !SheetCheck.Form(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace)).Any(IsUnreadable) ? sheet : null;
 
     // What can be read can be tried, even when it could not go live.
@@ -185,7 +185,7 @@ public static class TryEndpoints
         );
     }
 
-    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Results<Ok<TryView>, ProblemHttpResult>> Try(TryOrder body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var (now, catalogue) = (clock.UtcNow(), workspace.Catalogue);
         var desk = await RoutingContext.Open(db, now, hold: false);

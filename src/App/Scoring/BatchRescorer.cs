@@ -10,7 +10,7 @@ namespace DapperLantern.App.Scoring;
 /// Scores stored leads anew by the live model, a batch a transaction. A lead that somebody else scores meanwhile is left to them: they did it by the live model too, and
 /// a second round looks for any that an older one got in between.
 /// </summary>
-public sealed class BatchRescorer(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class BatchRescorer(LanternDbFactory databases, Workspace workspace, TimeProvider clock)
 {
     // Those not scored by the edition, or not since a moment where there is one.
     private static SqlText Due(Guid edition, DateTime? since) => $"(l.model_edition is distinct from {edition} or coalesce(l.scored_at < {since}, l.scored_at is null))";

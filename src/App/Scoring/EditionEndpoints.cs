@@ -35,7 +35,7 @@ public static class EditionEndpoints
 
     private static async Task<Ok<List<EditionLine>>> List(LanternDb db) => TypedResults.Ok(await Editions.List(db, Edition.Scoring));
 
-    private static async Task<Results<Ok<ModelView>, ProblemHttpResult>> One(int number, LanternDb db, WorkspaceConfiguration workspace) =>
+    private static async Task<Results<Ok<ModelView>, ProblemHttpResult>> One(int number, LanternDb db, Workspace workspace) =>
         await Body(db, number) is { } model ? TypedResults.Ok(ModelView.Of(model, workspace.Catalogue)) : ApiProblems.NotFound("edition");
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(int number, LanternDb db) =>
@@ -50,7 +50,7 @@ public static class EditionEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace
+        Workspace workspace
     ) =>
         request.Version() is not { } version ? ApiProblems.DraftVersionMissing()
         : await Write(db, body.Model, body.Note, version, user) ? TypedResults.Ok((await ScoringEndpoints.Draft(db, workspace))!)
@@ -65,7 +65,7 @@ public static class EditionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<ModelImportView>, ProblemHttpResult>> Import(HttpRequest request, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<ModelImportView>, ProblemHttpResult>> Import(HttpRequest request, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
@@ -82,41 +82,43 @@ public static class EditionEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         BatchRescorer rescorer,
         RescoreRunner runner,
         ScoreMaps maps,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await Editions.Find(db, Edition.Scoring, version) is not var (id, _, body))
             return ApiProblems.Stale();
-        await Editions.HoldLive(db, Edition.Scoring, workspace);
+        workspace = await Editions.HoldLive(db, Edition.Scoring, configuration);
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
             return ApiProblems.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
         await GoLive(db, id, user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(db, workspace, runner, maps);
+        return await Done(db, configuration, runner, maps);
     }
 
     private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Back(
         int number,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         BatchRescorer rescorer,
         RescoreRunner runner,
         ScoreMaps maps,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await Editions.Old(db, Edition.Scoring, number) is not { } body)
             return ApiProblems.NotFound("old edition");
-        await Editions.HoldLive(db, Edition.Scoring, workspace);
+        workspace = await Editions.HoldLive(db, Edition.Scoring, configuration);
         if (await Editions.IsLive(db, Edition.Scoring, number))
             return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
         // A field or a value may have gone since.
@@ -124,7 +126,7 @@ public static class EditionEndpoints
             return ApiProblems.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
         await GoLive(db, await Editions.Again(db, Edition.Scoring, number), user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(db, workspace, runner, maps);
+        return await Done(db, configuration, runner, maps);
     }
 
     private static async Task GoLive(LanternDb db, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
@@ -133,9 +135,9 @@ public static class EditionEndpoints
         await rescorer.Begin(db, edition);
     }
 
-    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(LanternDb db, WorkspaceConfiguration workspace, RescoreRunner runner, ScoreMaps maps)
+    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(LanternDb db, WorkspaceConfiguration configuration, RescoreRunner runner, ScoreMaps maps)
     {
-        await workspace.Changed();
+        var workspace = await configuration.Changed();
         runner.Wake();
         return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
     }

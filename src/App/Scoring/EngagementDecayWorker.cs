@@ -9,7 +9,7 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceConfiguration workspace, TimeProvider clock, ILogger<EngagementDecayWorker> log)
+public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceConfiguration configuration, TimeProvider clock, ILogger<EngagementDecayWorker> log)
     : LastingService(log)
 {
     private const int Batch = 1000;
@@ -42,7 +42,7 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
         );
         if (due.Count == 0)
             return 0;
-        var bars = (await workspace.Model(db)).Model.Bars;
+        var bars = (await configuration.Current.Model(db)).Model.Bars;
         var found = due.Select(d =>
                 LeadScoreState.Of(
                     new FitRange(d.Fit, d.Low, d.High),

@@ -20,7 +20,7 @@ public static class FitAsk
     public static void MapFitAsk(this IEndpointRouteBuilder api) =>
         api.MapPost("/scoring/fit", Ask).Requires(Act.WorkLeads).WithTags("Scoring").WithSummary("Fit of facts as they are written, and the fact to ask next; nothing is kept");
 
-    private static async Task<Ok<FitSoFar>> Ask(FitOrder body, LanternDb db, WorkspaceConfiguration workspace, TimeProvider clock)
+    private static async Task<Ok<FitSoFar>> Ask(FitOrder body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var live = await workspace.Model(db);
         var facts = new RecordValues(workspace.Catalogue);

@@ -34,7 +34,7 @@ public sealed class ModelTrial
 }
 
 /// <summary>Tries models in the background. Nothing is written, and what is remembered is only a saving: each process keeps the last few for a while.</summary>
-public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfiguration configuration, Patience patience, TimeProvider clock)
 {
     private const int Most = 3;
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(600);
@@ -75,11 +75,12 @@ public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfigurati
     }
 
     // A field or value that changes makes another catalogue.
-    private string KeyOf(ScoringModel model) => Json.Write(model with { Bars = new Bars(0, 0), Names = MoveNames.Usual }) + workspace.Catalogue.GetHashCode();
+    private string KeyOf(ScoringModel model) => Json.Write(model with { Bars = new Bars(0, 0), Names = MoveNames.Usual }) + configuration.Current.Catalogue.GetHashCode();
 
     private async Task Run(ModelTrial trial, ScoringModel model, RoutingContext desk)
     {
         await using var db = await databases.Open();
+        var workspace = configuration.Current;
         trial.All = await db.One<int>($"""select count(*)::int as "Value" from lead l where {ScoringStream.Open:sql}""");
         var (fit, engagement) = (new FitScore(model, workspace.Catalogue), new EngagementScore(model));
         var rules = await workspace.Rules(db);

@@ -17,7 +17,7 @@ public static class OutcomeEndpoints
         group.MapPost("/suggestion", Suggest).WithSummary("Points that the outcomes speak for, for a model; nothing is changed");
     }
 
-    private static async Task<Ok<OutcomeReport>> Live(LanternDb db, WorkspaceConfiguration workspace, OutcomeReports outcomes, CancellationToken cancel)
+    private static async Task<Ok<OutcomeReport>> Live(LanternDb db, Workspace workspace, OutcomeReports outcomes, CancellationToken cancel)
     {
         return TypedResults.Ok(await outcomes.Of(db, (await workspace.Model(db)).Model, cancel));
     }
@@ -25,7 +25,7 @@ public static class OutcomeEndpoints
     private static async Task<Results<Ok<OutcomeReport>, ProblemHttpResult>> Given(
         ScoringModel body,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
     ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(await outcomes.Of(db, body, cancel));
@@ -33,11 +33,11 @@ public static class OutcomeEndpoints
     private static async Task<Results<Ok<PointSuggestion>, ProblemHttpResult>> Suggest(
         ScoringModel body,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
     ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(db, cancel)));
 
-    private static ProblemHttpResult? WhyNot(ScoringModel model, WorkspaceConfiguration workspace) =>
+    private static ProblemHttpResult? WhyNot(ScoringModel model, Workspace workspace) =>
         ModelCheck.Blocking(model, workspace.Catalogue) is { } blocks ? ApiProblems.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;
 }

@@ -11,7 +11,7 @@ namespace DapperLantern.App.Scoring;
 /// Reads what became of leads, with only what was known before. Decided are those whose deal was won or lost, judged at their handover, and those disqualified, judged when they were. A
 /// fact that was written later is not known; one that was written over since is not known either, since what stood there before is not kept with the lead.
 /// </summary>
-public sealed class OutcomeReader(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class OutcomeReader(Workspace workspace, TimeProvider clock)
 {
     /// <summary>Most that are read, the newest; more would make nothing surer.</summary>
     public const int Most = 20_000;

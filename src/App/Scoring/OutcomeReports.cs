@@ -9,7 +9,7 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Models held against outcomes. Read and computed anew each time while that is quick; where it takes long, outcomes and reports are remembered for some minutes: what was decided within two years does not change by the hour.
 /// </summary>
-public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class OutcomeReports(IServiceScopeFactory scopes, WorkspaceConfiguration configuration, Patience patience, TimeProvider clock)
 {
     private const int Most = 20;
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(200);
@@ -21,12 +21,14 @@ public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration
 
     public async Task<OutcomeReport> Of(LanternDb db, ScoringModel model, CancellationToken cancel)
     {
-        var outcomes = await Outcomes(db, cancel);
+        var catalogue = configuration.Current.Catalogue;
+        // Those remembered were read by an older set-up, maybe.
+        var outcomes = (await Outcomes(db, cancel)).Select(o => o with { Known = o.Known.On(catalogue) }).ToList();
         var key = Json.Write(model);
         lock (_reports)
             if (_until > clock.UtcNow() && _reports.TryGetValue(key, out var known))
                 return known;
-        var report = OutcomeReport.Of(model, workspace.Catalogue, outcomes);
+        var report = OutcomeReport.Of(model, catalogue, outcomes);
         lock (_reports)
         {
             if (_reports.Count >= Most)
@@ -45,7 +47,7 @@ public sealed class OutcomeReports(OutcomeReader reading, WorkspaceConfiguration
             if (_until > clock.UtcNow())
                 return _outcomes;
             var watch = Stopwatch.StartNew();
-            var outcomes = await reading.Read(db, cancel);
+            var outcomes = await scopes.With<OutcomeReader, List<LeadOutcome>>(r => r.Read(db, cancel));
             lock (_reports)
                 _reports.Clear();
             if (watch.Elapsed > patience.For(Quick))

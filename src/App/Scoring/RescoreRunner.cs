@@ -7,7 +7,7 @@ namespace DapperLantern.App.Scoring;
 /// <summary>
 /// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
 /// </summary>
-public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfiguration workspace, BatchRescorer rescorer, TimeProvider clock, ILogger<RescoreRunner> log)
+public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfiguration configuration, IServiceScopeFactory scopes, TimeProvider clock, ILogger<RescoreRunner> log)
     : LastingService(log)
 {
     private const int MostTries = 5;
@@ -45,7 +45,7 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
     {
         try
         {
-            await rescorer.Run(db, run, cancel);
+            await scopes.With<BatchRescorer>(r => r.Run(db, run, cancel));
         }
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
@@ -57,12 +57,12 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
     // Two who come to it at once: the second finds the first one's run.
     private async Task Daily(LanternDb db)
     {
-        if (await NotYetToday(db) is null || !(await workspace.Model(db)).Model.Moves)
+        if (await NotYetToday(db) is null || !(await configuration.Current.Model(db)).Model.Moves)
             return;
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.Run($"select pg_advisory_xact_lock({SessionLock.KeyOf(Guid.Empty)})");
         if (await NotYetToday(db) is { } live)
-            await rescorer.Begin(db, live, again: true);
+            await scopes.With<BatchRescorer>(r => r.Begin(db, live, again: true));
         await transaction.CommitAsync();
     }
 

@@ -12,7 +12,7 @@ public sealed record ScoreMapCounts(DateTime At, List<MapCell> Cells, Dictionary
 /// The map of all open leads. Counted anew each time while that is quick; where it takes long, the last count is shown for twenty times as long as it took, a minute at most, and a new
 /// one made in the background.
 /// </summary>
-public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration workspace, Patience patience, TimeProvider clock)
+public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration configuration, Patience patience, TimeProvider clock)
 {
     private static readonly TimeSpan Quick = TimeSpan.FromMilliseconds(50);
     private static readonly TimeSpan LongestFresh = TimeSpan.FromMinutes(1);
@@ -26,7 +26,7 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
 
     public async Task<ScoreMapCounts> Of(LanternDb db)
     {
-        var edition = (await workspace.Model(db)).Edition;
+        var edition = (await configuration.Current.Model(db)).Edition;
         if (_took < patience.For(Quick) || _last is not { } last || _edition != edition)
             return await Count(db, edition);
         if (last.At < clock.UtcNow() - Fresh && _renewing.IsCompleted)

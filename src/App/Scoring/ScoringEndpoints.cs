@@ -63,9 +63,9 @@ public static class ScoringEndpoints
         api.MapGet("/scoring/run", Progress).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("How far all leads are scored by the live edition");
     }
 
-    private static async Task<Ok<ScoringView>> Show(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps) => TypedResults.Ok(await View(db, workspace, maps));
+    private static async Task<Ok<ScoringView>> Show(LanternDb db, Workspace workspace, ScoreMaps maps) => TypedResults.Ok(await View(db, workspace, maps));
 
-    internal static async Task<ScoringView> View(LanternDb db, WorkspaceConfiguration workspace, ScoreMaps maps)
+    internal static async Task<ScoringView> View(LanternDb db, Workspace workspace, ScoreMaps maps)
     {
         var live = await workspace.Model(db);
         var (at, by) = await Editions.Published(db, live.Edition);
@@ -83,7 +83,7 @@ public static class ScoringEndpoints
         );
     }
 
-    internal static async Task<DraftModel?> Draft(LanternDb db, WorkspaceConfiguration workspace) =>
+    internal static async Task<DraftModel?> Draft(LanternDb db, Workspace workspace) =>
         await Editions.Draft(db, Edition.Scoring) is { } d ? new DraftModel(d.Number, d.Version, d.Note, ModelView.Of(Json.Read<ScoringModel>(d.Body), workspace.Catalogue)) : null;
 
     private static async Task<Results<Ok<RunView>, NoContent>> Progress(LanternDb db) => await Run(db) is { } run ? TypedResults.Ok(run) : TypedResults.NoContent();

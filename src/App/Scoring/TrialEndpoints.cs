@@ -49,7 +49,7 @@ public static class TrialEndpoints
         group.MapPost("/movers", Movers).WithSummary("The leads that would go from one next move to another, at most 100");
     }
 
-    private static async Task<Ok<TrialView>> Try(ScoringModel body, ModelTrials trials, WorkspaceConfiguration workspace, LanternDb db)
+    private static async Task<Ok<TrialView>> Try(ScoringModel body, ModelTrials trials, Workspace workspace, LanternDb db)
     {
         var findings = ModelCheck.Check(body, workspace.Catalogue);
         if (findings.Any(f => f.Blocks))
@@ -104,7 +104,7 @@ public static class TrialEndpoints
             )
         ).ToDictionary(t => t.Team, t => (t.Open, t.Capacity));
 
-    private static async Task<Results<Ok<List<Mover>>, ProblemHttpResult>> Movers(MoversOrder body, ModelTrials trials, WorkspaceConfiguration workspace, LanternDb db)
+    private static async Task<Results<Ok<List<Mover>>, ProblemHttpResult>> Movers(MoversOrder body, ModelTrials trials, Workspace workspace, LanternDb db)
     {
         if (ModelCheck.Blocking(body.Model, workspace.Catalogue) is not null)
             return ApiProblems.Invalid("model-unfit", "This model cannot be computed; mend what is marked first.", "model");

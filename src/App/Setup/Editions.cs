@@ -106,12 +106,13 @@ public static class Editions
     /// Holds the live edition of a kind until the transaction ends, with the workspace read as it is from then on: what an edition asks cannot be removed between its check and its
     /// going live.
     /// </summary>
-    public static async Task HoldLive(LanternDb db, string kind, WorkspaceConfiguration workspace)
+    /// <returns>That workspace.</returns>
+    public static async Task<Workspace> HoldLive(LanternDb db, string kind, WorkspaceConfiguration configuration)
     {
         // The row alone is not enough: after the wait another one is the live one.
         await db.Run($"select pg_advisory_xact_lock(hashtext('edition ' || {kind}))");
         await db.Run($"select 1 from edition where kind = {kind} and state = 'live' for update");
-        await workspace.Load();
+        return await configuration.Load();
     }
 
     /// <summary>True where the live edition says the same as an old one, so that there is nothing to go back to. The caller holds the live edition.</summary>

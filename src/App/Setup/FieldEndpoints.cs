@@ -50,7 +50,7 @@ public static class FieldEndpoints
         group.MapDelete("/{key}", Remove).WithSummary("Remove a field no lead has a value of");
     }
 
-    private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Ok<List<CustomFieldView>>> List(LanternDb db, Workspace workspace)
     {
         var fields = Custom(workspace.Catalogue).ToList();
         var known = (await db.Rows<KeyCount>($"select k as key, ({CountOf:sql})::int as count from unnest({fields.Select(f => f.Key).ToArray()}) k")).ToDictionary(
@@ -74,8 +74,9 @@ public static class FieldEndpoints
         );
     }
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewField body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewField body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         var label = FieldReader.Clean(body.Label);
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
@@ -95,12 +96,13 @@ public static class FieldEndpoints
             await Save(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.Created($"/api/custom-fields/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, FieldChange body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         var label = FieldReader.Clean(body.Label);
         if (label.Length is 0 or > 60)
             return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters.", "label");
@@ -116,11 +118,11 @@ public static class FieldEndpoints
             await Save(db, fields, key, fields[at].Type == FieldType.Choice ? Renamed(Custom(workspace.Catalogue).First(f => f.Key == key), ChoicesOf(body.Choices)) : null);
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(string key, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Remove(string key, LanternDb db, WorkspaceConfiguration configuration)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
@@ -134,7 +136,7 @@ public static class FieldEndpoints
             await Save(db, fields, key, null);
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.NoContent();
     }
 

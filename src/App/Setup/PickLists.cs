@@ -56,12 +56,12 @@ public static class PickListEndpoints
         group.MapPatch("/{list}/{key}", Rename).Requires(Act.KeepLists).WithSummary("Call a value otherwise");
     }
 
-    private static Results<Ok<PickListView>, ProblemHttpResult> Open(string list, ClaimsPrincipal user, WorkspaceConfiguration workspace) =>
+    private static Results<Ok<PickListView>, ProblemHttpResult> Open(string list, ClaimsPrincipal user, Workspace workspace) =>
         PickList.Is(list)
             ? TypedResults.Ok(new PickListView(list, [.. workspace.List(list).Select(c => new ChoiceView(c.Key, c.Label))], user.May(Act.KeepLists)))
             : ApiProblems.NotFound("list");
 
-    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, LanternDb db, WorkspaceConfiguration configuration)
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
@@ -72,7 +72,7 @@ public static class PickListEndpoints
         Choice? known = null;
         var trouble = await Change(
             db,
-            workspace,
+            configuration,
             list,
             values =>
             {
@@ -87,14 +87,14 @@ public static class PickListEndpoints
         return trouble is not null ? trouble : TypedResults.Ok(new ChoiceView(known?.Key ?? key, known?.Label ?? label));
     }
 
-    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Rename(string list, string key, NewValue body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Rename(string list, string key, NewValue body, LanternDb db, WorkspaceConfiguration configuration)
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
             return wrong;
         var trouble = await Change(
             db,
-            workspace,
+            configuration,
             list,
             values =>
             {
@@ -119,7 +119,7 @@ public static class PickListEndpoints
     }
 
     // The row is held, so that two who add at once both find their value.
-    private static async Task<ProblemHttpResult?> Change(LanternDb db, WorkspaceConfiguration workspace, string list, Func<List<Choice>, ProblemHttpResult?> change)
+    private static async Task<ProblemHttpResult?> Change(LanternDb db, WorkspaceConfiguration configuration, string list, Func<List<Choice>, ProblemHttpResult?> change)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
@@ -132,7 +132,7 @@ public static class PickListEndpoints
             await db.Run($"update setup_entry set body = body || jsonb_build_object({list}, {Json.Write(values)}::jsonb) where key = 'value-lists'");
             await transaction.CommitAsync();
         }
-        await workspace.Changed();
+        await configuration.Changed();
         return null;
     }
 }

@@ -129,6 +129,21 @@ public sealed class RecordValues(FieldCatalogue catalogue)
     /// <summary>The known values with their fields, in catalogue order.</summary>
     public IEnumerable<(FieldDefinition Field, FieldValue Value)> Known() => Catalogue.Fields.Where(f => _values[f.Ordinal].IsKnown).Select(f => (f, _values[f.Ordinal]));
 
+    /// <summary>The same values as a record of another catalogue, field by field; this record itself where it is of that one. A value whose field is not there, or has another type, is left out.</summary>
+    public RecordValues On(FieldCatalogue catalogue)
+    {
+        if (ReferenceEquals(catalogue, Catalogue))
+            return this;
+        var record = new RecordValues(catalogue);
+        foreach (var (field, value) in Known())
+            if (catalogue.Find(field.Key) is { } there && there.Type == field.Type)
+                record[there.Ordinal] = value;
+        foreach (var field in Catalogue.Related)
+            if (this[field.Ordinal].IsKnown && catalogue.Related.FirstOrDefault(f => f.Key == field.Key) is { } there)
+                record[there.Ordinal] = this[field.Ordinal];
+        return record;
+    }
+
     public RecordValues Copy()
     {
         var copy = new RecordValues(Catalogue);

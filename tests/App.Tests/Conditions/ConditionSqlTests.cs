@@ -48,7 +48,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     [Fact]
     public async Task ThePredicateAndTheSqlAgreeOnEveryRecord()
     {
-        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
+        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue;
         await using var connection = await fixture.Server.Connect();
         var records = await Fill(connection, catalogue);
         AnyCondition.Sample(

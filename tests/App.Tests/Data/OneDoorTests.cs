@@ -14,7 +14,7 @@ public sealed partial class OneDoorTests
     private static string App => Path.Combine(TestServer.Root, "src", "App");
 
     [Fact]
-    public void NoStatementGoesPastTheContext() => Matching(Past()).ShouldBeEmpty();
+    public void NoStatementGoesPastTheContext() => Matching(Past()).Where(f => !Opens.Contains(f)).ShouldBeEmpty();
 
     [Fact]
     public void NoConnectionIsOpenedPastTheContext() => Matching(Opening()).Where(f => !Opens.Contains(f)).ShouldBeEmpty();

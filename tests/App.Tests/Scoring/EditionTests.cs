@@ -179,7 +179,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
     public async Task WhileAllAreScoredAnewOneWhoIsChangedIsScoredOnce()
     {
         await using var connection = await fixture.Server.Connect();
-        var rescorer = fixture.Server.Services.GetRequiredService<BatchRescorer>();
+        var rescorer = fixture.Server.Services.Scoped<BatchRescorer>();
         var edition = await connection.QuerySingleAsync<Guid>("select id from edition where kind = 'scoring' and state = 'live'");
         await rescorer.Begin(connection.Over(), edition, again: true);
         var leads = (await connection.QueryAsync<Guid>("select id from lead where state = 'in_work' limit 30")).ToList();
@@ -198,7 +198,7 @@ public sealed class EditionTests(ServerFixture fixture) : IClassFixture<ServerFi
         answers.ShouldAllBe(a => a.Status == HttpStatusCode.OK);
         await Rescored();
         // Every stored standing is what follows from facts and events.
-        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection.Over());
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Current.Model(connection.Over());
         foreach (var id in leads)
         {
             var events = await App.Leads.LeadStore.Events(connection.Over(), id);

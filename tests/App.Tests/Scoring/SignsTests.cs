@@ -90,7 +90,7 @@ public sealed class SignsTests(ServerFixture fixture) : IClassFixture<ServerFixt
     public async Task OutcomesAreJudgedByWhatWasKnownBefore()
     {
         await using var connection = await fixture.Server.Connect();
-        var reading = fixture.Server.Services.GetRequiredService<OutcomeReader>();
+        var reading = fixture.Server.Services.Scoped<OutcomeReader>();
         var lead = await connection.QueryFirstAsync<Guid>(
             "select h.lead_id from handover h join deal d on d.id = h.deal_id join lead l on l.id = h.lead_id where d.closed_at is not null and l.industry is not null order by h.at desc limit 1"
         );

@@ -11,7 +11,7 @@ namespace DapperLantern.App.Tests.Scoring;
 
 public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private LeadRescore Rescore => fixture.Server.Services.GetRequiredService<LeadRescore>();
+    private LeadRescore Rescore => fixture.Server.Services.Scoped<LeadRescore>();
 
     [Fact]
     public async Task TheDatabaseComputesTheEngagementThatCoreDoes()
@@ -61,7 +61,7 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await connection.QuerySingleAsync<long>("select sum(version) from lead")).ShouldBe(versions);
 
         // Band and move are what follows from all that happened.
-        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Model(connection.Over());
+        var live = await fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Current.Model(connection.Over());
         var stored = (await connection.QueryAsync<(Guid Id, int Fit, int Band, string Move)>("select id, fit, band, next_move from lead")).ToList();
         var events = await LeadStore.EventsOf(connection.Over(), [.. stored.Select(s => s.Id)]);
         foreach (var lead in stored)

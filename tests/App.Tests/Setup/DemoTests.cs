@@ -24,7 +24,7 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
 
     private List<DemoLead> Invent()
     {
-        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Catalogue;
+        var catalogue = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Current.Catalogue;
         var people = new DemoPeople(DemoFiles.Read<DemoNames>(Folder, "names.json"), catalogue, Today, 71);
         return people.Leads(people.Companies(430), 400);
     }
@@ -72,7 +72,7 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     [Fact]
     public async Task ItsModelAndItsRulesAskOnlyWhatTheCatalogueKnows()
     {
-        var workspace = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>();
+        var workspace = fixture.Server.Services.GetRequiredService<WorkspaceConfiguration>().Current;
         await using var connection = await fixture.Server.Connect();
         var model = (await workspace.Model(connection.Over())).Model;
         var sheet = DemoFiles.Read<RuleSheet>(Folder, "rule-sheet.json");

@@ -23,7 +23,7 @@ public sealed record BackfillOrder(string Field);
 public sealed record Backfilled(Guid Lead, string After);
 
 /// <summary>Fills a field that a form asks for now from earlier posts that had it unasked. Only blanks are filled; the newest post that can be read counts.</summary>
-public sealed class Backfill(WorkspaceConfiguration workspace, ArrivalMerger merger, TimeProvider clock)
+public sealed class Backfill(Workspace workspace, ArrivalMerger merger, TimeProvider clock)
 {
     /// <summary>What it would do.</summary>
     public async Task<BackfillPreview> Preview(LanternDb db, string form, FieldDefinition field)
@@ -127,7 +127,7 @@ public static class BackfillEndpoints
         run.MapDelete("/backfills/{id:guid}", Undo).TakesTurns().WithSummary("Undo a filling");
     }
 
-    private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, WorkspaceConfiguration workspace, Backfill backfill) =>
+    private static async Task<Results<Ok<BackfillPreview>, ProblemHttpResult>> Look(string key, string field, LanternDb db, Workspace workspace, Backfill backfill) =>
         workspace.Catalogue.Find(field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } definition
             ? ApiProblems.NotFound("field")
             : TypedResults.Ok(await backfill.Preview(db, key, definition));
@@ -137,7 +137,7 @@ public static class BackfillEndpoints
         BackfillOrder body,
         ClaimsPrincipal user,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         Backfill backfill
     )
     {

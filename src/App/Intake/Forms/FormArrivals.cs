@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Intake.Forms;
 
 /// <summary>Makes of a read post what is captured: rated for spam, with its labels, consents and the mails that ask to confirm them.</summary>
-public sealed class FormArrivals(WorkspaceConfiguration workspace, PublicLinks links)
+public sealed class FormArrivals(Workspace workspace, PublicLinks links)
 {
     public async Task<NewArrival> Of(
         LanternDb db,

@@ -89,7 +89,7 @@ public static class FormEndpoints
             )
         );
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Open(string key, LanternDb db, Workspace workspace, PublicLinks links)
     {
         return await View(db, key, workspace, links) is { } view ? TypedResults.Ok(view) : ApiProblems.NotFound("form");
     }
@@ -97,11 +97,12 @@ public static class FormEndpoints
     private static async Task<Results<Created<FormView>, ProblemHttpResult>> Make(
         NewForm body,
         LanternDb db,
-        WorkspaceConfiguration workspace,
+        WorkspaceConfiguration configuration,
         PublicLinks links,
         TimeProvider clock
     )
     {
+        var workspace = configuration.Current;
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
             return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
@@ -125,7 +126,7 @@ public static class FormEndpoints
             """
         );
         await transaction.CommitAsync();
-        await workspace.Changed();
+        workspace = await configuration.Changed();
         return TypedResults.Created($"/api/forms/{Uri.EscapeDataString(key)}", (await View(db, key, workspace, links))!);
     }
 
@@ -146,7 +147,7 @@ public static class FormEndpoints
             []
         );
 
-    private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, Workspace workspace)
     {
         if (request.Version() is not { } version)
             return ApiProblems.Invalid("version-missing", "Say which version this changes (If-Match).");
@@ -160,8 +161,9 @@ public static class FormEndpoints
         return TypedResults.Ok(new FormKept(version + 1, ProblemsOf(draft, workspace)));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> KeepSettings(string key, FormSettings body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepSettings(string key, FormSettings body, LanternDb db, WorkspaceConfiguration configuration)
     {
+        var workspace = configuration.Current;
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
             return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
@@ -177,11 +179,11 @@ public static class FormEndpoints
         );
         if (kept == 0)
             return ApiProblems.NotFound("form");
-        await workspace.Changed();
+        await configuration.Changed();
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links, TimeProvider clock)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> Publish(string key, LanternDb db, Workspace workspace, PublicLinks links, TimeProvider clock)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var draft = await db.Row<string>($"""select draft::text as "Value" from form where key = {key} for update""");
@@ -207,7 +209,7 @@ public static class FormEndpoints
             ? ApiProblems.NotFound("form")
             : TypedResults.NoContent();
 
-    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, WorkspaceConfiguration workspace, PublicLinks links)
+    private static async Task<Results<Ok<FormView>, ProblemHttpResult>> GoBack(string key, int number, LanternDb db, Workspace workspace, PublicLinks links)
     {
         var changed = await db.Run(
             $"update form f set draft = e.body, version = f.version + 1 from edition e where f.key = {key} and e.kind = {FormRow.EditionKind(key)} and e.number = {number}"
@@ -215,7 +217,7 @@ public static class FormEndpoints
         return changed == 0 ? ApiProblems.NotFound("edition") : TypedResults.Ok((await View(db, key, workspace, links))!);
     }
 
-    private static IResult Preview(FormSheet draft, WorkspaceConfiguration workspace, string? language = null) =>
+    private static IResult Preview(FormSheet draft, Workspace workspace, string? language = null) =>
         new RazorComponentResult<FormPage>(
             new Dictionary<string, object?>
             {
@@ -234,10 +236,10 @@ public static class FormEndpoints
             }
         );
 
-    private static List<DraftProblem> ProblemsOf(FormSheet draft, WorkspaceConfiguration workspace) =>
+    private static List<DraftProblem> ProblemsOf(FormSheet draft, Workspace workspace) =>
         [.. FormCheck.Problems(draft, workspace.Catalogue, [.. workspace.ConsentPurposes.Select(p => p.Key)]).Select(p => new DraftProblem(p.Path, p.Words))];
 
-    private static async Task<FormView?> View(LanternDb db, string key, WorkspaceConfiguration workspace, PublicLinks links)
+    private static async Task<FormView?> View(LanternDb db, string key, Workspace workspace, PublicLinks links)
     {
         var row = await db.Set<FormRow>().AsNoTracking().Where(x => x.Key == key).SingleOrDefaultAsync();
         if (row is null)
@@ -273,7 +275,7 @@ public static class FormEndpoints
     }
 
     // What the live model knows of forms; and the kind that counts nothing until the model says otherwise.
-    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, WorkspaceConfiguration workspace) =>
+    private static async Task<List<ChoiceView>> KindsOf(LanternDb db, Workspace workspace) =>
         [
             .. (await workspace.Model(db)).Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
             new ChoiceView("form.other", "A form not in the scoring model"),

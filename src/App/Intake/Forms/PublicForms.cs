@@ -35,7 +35,7 @@ public static class PublicForms
         forms.MapMethods("/{key}", ["OPTIONS"], Allow);
     }
 
-    private static async Task<IResult> Show(string key, string? lang, HttpContext http, LanternDbFactory databases, WorkspaceConfiguration workspace, PageTokens tokens)
+    private static async Task<IResult> Show(string key, string? lang, HttpContext http, LanternDbFactory databases, Workspace workspace, PageTokens tokens)
     {
         await using var db = await databases.Open();
         if (await LiveForm.Find(db, key) is not { } form)
@@ -77,7 +77,7 @@ public static class PublicForms
         string key,
         HttpContext http,
         LanternDbFactory databases,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         PageTokens tokens,
         FormArrivals arrivals,
         ArrivalCapture capture,
@@ -118,7 +118,7 @@ public static class PublicForms
     private static IResult Again(
         LiveForm form,
         HttpContext http,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         PageTokens tokens,
         string language,
         Dictionary<string, string> posted,

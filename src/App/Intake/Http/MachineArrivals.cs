@@ -16,14 +16,7 @@ namespace DapperLantern.App.Intake.Http;
 public sealed record Sender(Guid Token, string Name, SourceRow Source);
 
 /// <summary>Reads what other systems send and keeps it. Each item is kept once for each key its sender gives it.</summary>
-public sealed class MachineArrivals(
-    LanternDbFactory databases,
-    WorkspaceConfiguration workspace,
-    ArrivalCapture capture,
-    AdmissionGate gate,
-    ArrivalMerger merger,
-    TimeProvider clock
-)
+public sealed class MachineArrivals(LanternDbFactory databases, Workspace workspace, ArrivalCapture capture, AdmissionGate gate, ArrivalMerger merger, TimeProvider clock)
 {
     private const int LongestDetail = 500;
     private const int MostLabels = 40;

@@ -15,7 +15,7 @@ namespace DapperLantern.App.Intake.Letters;
 public sealed record LetterResult(string FileName, string Kind, string State, Guid? Lead, bool Again);
 
 /// <summary>Takes letters in: makes or finds the lead, tells its story, keeps the letter and its files. A letter is kept once, by its Message-ID, else its content.</summary>
-public sealed class LetterArrivals(LanternDbFactory databases, WorkspaceConfiguration workspace, ArrivalCapture capture, AdmissionGate gate, TimeProvider clock)
+public sealed class LetterArrivals(LanternDbFactory databases, Workspace workspace, ArrivalCapture capture, AdmissionGate gate, TimeProvider clock)
 {
     private const int LongestStory = 10_000;
 

@@ -8,7 +8,7 @@ namespace DapperLantern.App.Intake.Letters;
 /// Watches a Maildir, <c>Mailbox:Folder</c>, into which any mail server can deliver. A letter moves from new to cur once it is committed; one
 /// that was kept before but not moved, because the process was killed between, is recognised and only moved.
 /// </summary>
-public sealed class MailboxPoller(LetterArrivals arrivals, IConfiguration configuration, ILogger<MailboxPoller> log) : LastingService(log)
+public sealed class MailboxPoller(IServiceScopeFactory scopes, IConfiguration configuration, ILogger<MailboxPoller> log) : LastingService(log)
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
     private readonly string? _folder = configuration["Mailbox:Folder"];
@@ -52,7 +52,7 @@ public sealed class MailboxPoller(LetterArrivals arrivals, IConfiguration config
         {
             var name = Path.GetFileName(path);
             var bytes = new FileInfo(path).Length <= LetterFile.MostBytes ? await File.ReadAllBytesAsync(path, cancel) : new byte[LetterFile.MostBytes + 1];
-            await arrivals.Take(name, bytes, cancel);
+            await scopes.With<LetterArrivals>(a => a.Take(name, bytes, cancel));
             File.Move(path, Path.Combine(_folder!, "cur", name.Contains(":2,", StringComparison.Ordinal) ? name : $"{name}:2,S"), overwrite: true);
         }
         catch (FileNotFoundException)

@@ -59,7 +59,7 @@ public static class MessageEndpoints
 
     private static async Task<Ok<IReadOnlyList<MessageTemplate>>> Templates(LanternDb db) => TypedResults.Ok(await MessageTemplates.All(db));
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, Workspace workspace)
     {
         if (body.Count > MostTemplates || body.DistinctBy(t => t.Key).Count() != body.Count)
             return ApiProblems.Invalid("templates-unfit", $"There are up to {MostTemplates} templates, each with a key of its own.", "templates");
@@ -70,7 +70,7 @@ public static class MessageEndpoints
         return TypedResults.NoContent();
     }
 
-    private static string? Unfit(MessageTemplate template, WorkspaceConfiguration workspace) =>
+    private static string? Unfit(MessageTemplate template, Workspace workspace) =>
         LengthOf(template.Label) is 0 or > LongestSubject || LengthOf(template.Subject) is 0 or > LongestSubject || template.Text.Trim().Length is 0 or > LeadEndpoints.LongestNote
             ? "A template has a name, a subject and a text."
         : template.Purpose is not null && workspace.ConsentPurposes.All(p => p.Key != template.Purpose) ? $"“{template.Purpose}” is no purpose of consent we ask for."
@@ -78,7 +78,7 @@ public static class MessageEndpoints
 
     private static int LengthOf(string? text) => FieldReader.Clean(text).Length;
 
-    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, WorkspaceConfiguration workspace)
+    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
@@ -90,7 +90,7 @@ public static class MessageEndpoints
     }
 
     /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
-    internal static async Task<string?> WhyNot(LanternDb db, RecordValues facts, string? purpose, WorkspaceConfiguration workspace)
+    internal static async Task<string?> WhyNot(LanternDb db, RecordValues facts, string? purpose, Workspace workspace)
     {
         if (facts.Text("email") is null)
             return "No email address is known.";
@@ -122,7 +122,7 @@ public static class MessageEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

@@ -91,7 +91,7 @@ public static class TaskEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         LeadQueries queries,
-        WorkspaceConfiguration workspace,
+        Workspace workspace,
         TimeProvider clock
     )
     {

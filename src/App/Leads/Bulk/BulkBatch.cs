@@ -12,7 +12,7 @@ namespace DapperLantern.App.Leads.Bulk;
 public sealed record BulkFound(int Number, KnownLead Known, BulkLead Now, DateTime? ClockStarted, DateTime? ClockDue, DateTime? WakeAt);
 
 /// <summary>Reads and writes leads of an act, a few hundred at a time.</summary>
-public sealed class BulkBatch(WorkspaceConfiguration workspace, ArrivalMerger merger)
+public sealed class BulkBatch(Workspace workspace, ArrivalMerger merger)
 {
     /// <summary>Leads by their ids; those that are gone are left out.</summary>
     /// <param name="own">The only person whose leads may be changed; null for everybody's.</param>

@@ -44,7 +44,7 @@ public sealed record BulkEditView(
 );
 
 /// <summary>Previews, opens and reads what is done to many leads at once.</summary>
-public sealed class BulkEdits(WorkspaceConfiguration workspace, BulkBatch batch, TimeProvider clock)
+public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider clock)
 {
     private const int MostPreviewed = 5000;
     private const int Samples = 6;

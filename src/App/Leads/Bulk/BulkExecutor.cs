@@ -12,7 +12,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Does what was ordered, a batch a transaction: whoever goes on after a stop neither doubles nor drops a lead.</summary>
-public sealed class BulkExecutor(WorkspaceConfiguration workspace, BulkBatch batch, HandoverExecutor handovers, Rerouter rerouter)
+public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverExecutor handovers, Rerouter rerouter)
 {
     /// <summary>Leads of a batch.</summary>
     public const int Batch = 500;

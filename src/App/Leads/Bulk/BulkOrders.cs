@@ -27,7 +27,7 @@ public sealed record BulkOrder(BulkAct Act, IReadOnlyList<Guid>? Leads = null, s
 public sealed record BulkOrdered(BulkAct Act, string Words, Condition Which, ImmutableArray<Guid>? Leads, bool OwnOnly);
 
 /// <summary>Checks orders: that the act makes sense, and that whoever orders may. Nothing unchecked goes on.</summary>
-public sealed class BulkOrders(WorkspaceConfiguration workspace, TimeProvider clock)
+public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
 {
     private const int MostNamed = 5000;
 

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Bulk;
@@ -7,14 +8,13 @@ namespace DapperLantern.App.Leads.Bulk;
 /// Does and undoes in the background what was ordered for many leads. Any number of processes run one; each order is worked on by one at a time, held by a lock that goes with its
 /// db, and whoever goes on does so behind the last batch that was committed.
 /// </summary>
-public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbFactory databases, BulkExecutor doing, BulkUndo undoing, TimeProvider clock, ILogger<BulkRunner> log)
+public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbFactory databases, IServiceScopeFactory scopes, TimeProvider clock, ILogger<BulkRunner> log)
     : LastingService(log)
 {
     /// <summary>Names the connections it works on.</summary>
     public const string Source = "bulk";
 
     private const int MostTries = 5;
-    private const string Waiting = "state in ('doing', 'undoing') and tries < @MostTries";
     private readonly SemaphoreSlim _wake = new(0);
 
     /// <summary>Tells this process that there is work.</summary>
@@ -54,7 +54,13 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
     {
         try
         {
-            while (await (state == BulkEdit.Doing ? doing.Step(db, id, clock.UtcNow(), cancel) : undoing.Step(db, id, clock.UtcNow(), cancel))) { }
+            while (
+                await (
+                    state == BulkEdit.Doing
+                        ? scopes.With<BulkExecutor, bool>(b => b.Step(db, id, clock.UtcNow(), cancel))
+                        : scopes.With<BulkUndo, bool>(b => b.Step(db, id, clock.UtcNow(), cancel))
+                )
+            ) { }
         }
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {

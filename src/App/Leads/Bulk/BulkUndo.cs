@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads.Bulk;
 
 /// <summary>Takes back what was done to many leads, a batch a transaction. What was changed since is left, with why.</summary>
-public sealed class BulkUndo(WorkspaceConfiguration workspace, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
+public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval removal, HandoverUndo handovers)
 {
     private const string Since = "changed since";
 

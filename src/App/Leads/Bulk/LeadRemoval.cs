@@ -9,7 +9,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// Takes leads out, kept whole, and puts them back as they were. Consents, the raw posts they came by, their files and what was sent to them stay where they are: they are found again
 /// with the lead, and a consent withdrawn holds meanwhile.
 /// </summary>
-public sealed class LeadRemoval(WorkspaceConfiguration workspace)
+public sealed class LeadRemoval(Workspace workspace)
 {
     // What goes and comes with a lead, by the column lead_id; a booking goes by its meeting.
     private static readonly string[] Along = ["lead_event", "story_entry", "task", "routing_decision", "campaign_response", "lead_tag", "meeting", "crossing"];

@@ -92,7 +92,7 @@ public sealed partial class DemoLoader
                 Colour = t.Colour,
             })
         );
-        db.AddRange(setup.Barred.Select(b => BarredRow.Of(workspace.Hashes, b.Kind, b.Value, b.Why, now)));
+        db.AddRange(setup.Barred.Select(b => BarredRow.Of(services.GetRequiredService<PersonHash>(), b.Kind, b.Value, b.Why, now)));
         db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
         db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
         db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });

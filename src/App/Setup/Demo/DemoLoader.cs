@@ -13,17 +13,7 @@ namespace DapperLantern.App.Setup.Demo;
 /// Loads the demo company into an empty database: setup from the files, then leads through the same admission every
 /// other way in uses, then what became of them. The same day gives the same demo.
 /// </summary>
-public sealed partial class DemoLoader(
-    LanternDb db,
-    WorkspaceConfiguration workspace,
-    Admission admission,
-    Imports imports,
-    Sieve sieve,
-    TakeIn takeIn,
-    BatchRescorer rescorer,
-    TimeProvider clock,
-    ILogger<DemoLoader> log
-)
+public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration configuration, IServiceProvider services, TimeProvider clock, ILogger<DemoLoader> log)
 {
     private const int Seed = 71;
     private const int Companies = 430;
@@ -41,7 +31,8 @@ public sealed partial class DemoLoader(
         await LoadSetup(folder, setup, now);
         AddViews(DemoFiles.Read<List<DemoView>>(folder, "views.json"));
         await DemoArrivals.AddForms(db, forms, now);
-        await workspace.Load();
+        // What works by the set-up is asked for only now that there is one.
+        var workspace = await configuration.Load();
 
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
@@ -67,7 +58,7 @@ public sealed partial class DemoLoader(
         await DemoCampaigns.KeepResponses(db, setup, now);
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
-        await rescorer.All(db, now);
+        await services.GetRequiredService<BatchRescorer>().All(db, now);
         await db.Run($"delete from crossing where at < {now} - interval '14 days'");
         await transaction.CommitAsync();
         await DropLists(db, folder, now);
@@ -107,7 +98,7 @@ public sealed partial class DemoLoader(
             l.Events,
             $"Came in through {sources[l.Source].Name}"
         ));
-        await admission.Admit(db, [.. newcomers], desk, default);
+        await services.GetRequiredService<Admission>().Admit(db, [.. newcomers], desk, default);
         await desk.Close(db);
     }
 
@@ -140,22 +131,22 @@ public sealed partial class DemoLoader(
         await FollowUps.Refresh(db, [.. await db.Set<Lead>().Where(x => x.OwnerId != null).Select(x => x.Id).ToListAsync()]);
     }
 
-    // One list is taken in and left rows to mend; another waits in the sieve.
+    // One list is taken in and left rows to mend; another waits in the services.GetRequiredService<Sieve>().
     private async Task DropLists(LanternDb db, string folder, DateTime now)
     {
         var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
         var circular = await Drop(db, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
         await db.Set<Import>().Where(x => x.Id == circular).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "taking").SetProperty(x => x.StartedAt, now.AddHours(-1)));
-        await takeIn.Run(db, circular, default);
+        await services.GetRequiredService<TakeIn>().Run(db, circular, default);
         await Drop(db, folder, "algae-webinar.csv", "list-webinar", marketer, now.AddHours(-5));
     }
 
     private async Task<Guid> Drop(LanternDb db, string folder, string file, string source, Guid person, DateTime at)
     {
         await using var content = File.OpenRead(Path.Combine(folder, "lists", file));
-        var (import, trouble) = await imports.Open(db, file, content, person, at, source);
+        var (import, trouble) = await services.GetRequiredService<Imports>().Open(db, file, content, person, at, source);
         await Imports.Save(db, import ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
-        await sieve.Run(db, import.Id, at, default);
+        await services.GetRequiredService<Sieve>().Run(db, import.Id, at, default);
         return import.Id;
     }
 }

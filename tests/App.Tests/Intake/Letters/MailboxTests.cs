@@ -13,7 +13,7 @@ namespace DapperLantern.App.Tests.Intake.Letters;
 /// <summary>Letters, from the mailbox or dropped.</summary>
 public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
+    private LetterArrivals Letters => fixture.Server.Services.Scoped<LetterArrivals>();
 
     private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
@@ -214,7 +214,7 @@ public sealed class MailboxTests(ServerFixture fixture) : IClassFixture<ServerFi
 /// <summary>The mailbox as a folder that others deliver into.</summary>
 public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private LetterArrivals Letters => fixture.Server.Services.GetRequiredService<LetterArrivals>();
+    private LetterArrivals Letters => fixture.Server.Services.Scoped<LetterArrivals>();
 
     private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
 
@@ -226,8 +226,8 @@ public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<Se
         foreach (var letter in Directory.GetFiles(Path.Combine(TestServer.Root, "demo", "letters")))
             File.Copy(letter, Path.Combine(folder, "new", Path.GetFileName(letter)));
         var configuration = new ConfigurationBuilder().AddInMemoryCollection([new("Mailbox:Folder", folder)]).Build();
-        using var one = new MailboxPoller(Letters, configuration, NullLogger<MailboxPoller>.Instance);
-        using var two = new MailboxPoller(Letters, configuration, NullLogger<MailboxPoller>.Instance);
+        using var one = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), configuration, NullLogger<MailboxPoller>.Instance);
+        using var two = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), configuration, NullLogger<MailboxPoller>.Instance);
         await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
         for (var i = 0; i < 400 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
             await Task.Delay(100);
