@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -132,16 +133,8 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
         var gone = ids.Where(id => !left.ContainsKey(id)).ToArray();
         await db.Run(
             $"""
-            delete from routing_decision where lead_id = any({gone});
-            delete from task where lead_id = any({gone});
-            delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any({gone});
-            delete from meeting where lead_id = any({gone});
-            delete from lead_file where lead_id = any({gone});
-            delete from story_entry where lead_id = any({gone});
-            delete from lead_event where lead_id = any({gone});
-            delete from lead_tag where lead_id = any({gone});
+            {SqlText.Joined(RecordRegistry.Delete("lead", t => t.TakeBack, gone)):sql}
             delete from consent where lead_id = any({gone}) and import_id = {import.Id};
-            delete from campaign_response where lead_id = any({gone});
             delete from lead where id = any({gone});
             """
         );

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -24,45 +25,6 @@ public sealed record ApartResult(Guid Kept, Guid Back, IReadOnlyList<string> Lef
 /// </summary>
 public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescore)
 {
-    // What hangs on a record, by the column that names it. Tags are told apart by themselves.
-    internal static readonly Dictionary<string, (string Table, string Column)[]> ReferencingColumns = new()
-    {
-        ["lead"] =
-        [
-            ("lead_event", "lead_id"),
-            ("story_entry", "lead_id"),
-            ("task", "lead_id"),
-            ("routing_decision", "lead_id"),
-            ("campaign_response", "lead_id"),
-            ("consent", "lead_id"),
-            ("outbox", "lead_id"),
-            ("single_arrival", "lead_id"),
-            ("meeting", "lead_id"),
-            ("lead_file", "lead_id"),
-            ("crossing", "lead_id"),
-        ],
-        ["contact"] =
-        [
-            ("deal", "contact_id"),
-            ("story_entry", "contact_id"),
-            ("task", "contact_id"),
-            ("handover", "contact_id"),
-            ("deal_person", "contact_id"),
-            ("contact_account", "contact_id"),
-            ("contact", "reports_to"),
-        ],
-        ["account"] =
-        [
-            ("deal", "account_id"),
-            ("contact", "account_id"),
-            ("story_entry", "account_id"),
-            ("handover", "account_id"),
-            ("contact_account", "account_id"),
-            ("account_address", "account_id"),
-            ("account", "parent_id"),
-        ],
-    };
-
     // How far along a lead is; the farther one's state holds.
     private static readonly string[] StateRank = [LeadState.Disqualified, LeadState.New, LeadState.OnHold, LeadState.InWork, LeadState.Qualified];
 
@@ -217,9 +179,9 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
     private static async Task<Dictionary<string, List<Guid>>> Move(LanternDb db, string kind, Guid from, Guid to)
     {
         var moved = new Dictionary<string, List<Guid>>();
-        foreach (var (table, column) in ReferencingColumns[kind])
-            if (await db.Rows<Guid>($"""update {table:sql} set {column:sql} = {to} where {column:sql} = {from} returning id as "Value" """) is { Count: > 0 } ids)
-                moved[table] = ids;
+        foreach (var tie in RecordRegistry.TiesTo(kind).Where(t => t.Merge == Fate.Moves))
+            if (await db.Rows<Guid>($"""update {tie.Table:sql} set {tie.Column:sql} = {to} where {tie.Column:sql} = {from} returning id as "Value" """) is { Count: > 0 } ids)
+                moved[tie.Table] = ids;
         // Who reported to the other, or was its branch, is it now.
         if (kind != "lead")
             await (

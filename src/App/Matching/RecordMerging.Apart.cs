@@ -1,5 +1,6 @@
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.Core.Fields;
@@ -17,12 +18,14 @@ public sealed partial class RecordMerger
     {
         var kind = merge.Kind;
         var gone = Json.Read<Dictionary<string, JsonElement>>(merge.Gone);
-        var row = gone[kind].GetRawText();
-        await LeadRemoval.Insert(db, kind, $"[{row}]");
+        await KeptRows.PutBack(db, kind, [gone[kind]]);
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Added))
             await db.Run($"delete from {table:sql} where id = any({ids.ToArray()})");
         foreach (var (table, ids) in Json.Read<Dictionary<string, List<Guid>>>(merge.Moved))
-            await db.Run($"update {table:sql} set {ReferencingColumns[kind].Single(h => h.Table == table).Column:sql} = {merge.GoneId} where id = any({ids.ToArray()})");
+        {
+            var column = RecordRegistry.TiesTo(kind).Single(t => t.Merge == Fate.Moves && t.Table == table).Column;
+            await db.Run($"update {table:sql} set {column:sql} = {merge.GoneId} where id = any({ids.ToArray()})");
+        }
         if (gone.TryGetValue("lead_tag", out var tags))
             await TagsBack(db, merge, tags.GetRawText());
         var left = await ChangesBack(db, kind, merge);

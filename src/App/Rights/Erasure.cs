@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -60,18 +61,7 @@ public sealed class Erasure(Workspace workspace, TimeProvider clock)
     // In the order of what hangs on what. Withdrawn consents stay, by their hashes, and so does the do-not-contact list.
     internal static IReadOnlyList<SqlText> Statements(PersonTrail p) =>
         [
-            $"delete from routing_decision where lead_id = any({p.Leads})",
-            $"delete from task where lead_id = any({p.Leads}) or contact_id = any({p.Contacts})",
-            $"delete from booking b using meeting m where m.id = b.meeting_id and m.lead_id = any({p.Leads})",
-            $"delete from meeting where lead_id = any({p.Leads})",
-            $"delete from lead_file where lead_id = any({p.Leads})",
-            $"delete from story_entry where lead_id = any({p.Leads}) or contact_id = any({p.Contacts})",
-            $"delete from lead_event where lead_id = any({p.Leads})",
-            $"delete from crossing where lead_id = any({p.Leads})",
-            $"delete from lead_tag where lead_id = any({p.Leads})",
             $"delete from bulk_edit b using bulk_lead l where l.bulk_id = b.id and l.lead_id = any({p.Leads}) and b.leads = 1",
-            $"delete from bulk_lead where lead_id = any({p.Leads})",
-            $"delete from campaign_response where lead_id = any({p.Leads})",
             $"delete from consent where (lead_id = any({p.Leads}) or person_key = any({p.Keys})) and state <> 'withdrawn'",
             $"update consent set lead_id = null, place = '', wording = '', ask = null where lead_id = any({p.Leads}) or person_key = any({p.Keys})",
             $"delete from outbox where lead_id = any({p.Leads}) or lower(to_email) = any({p.Emails.ToArray()})",
@@ -87,7 +77,8 @@ public sealed class Erasure(Workspace workspace, TimeProvider clock)
             $"delete from match_key k using record_merge m where k.record_id = m.gone_id and (m.kept_id = any({p.Leads}) or m.gone_id = any({p.Leads}) or m.kept_id = any({p.Contacts}) or m.gone_id = any({p.Contacts}))",
             $"delete from record_merge where kept_id = any({p.Leads}) or gone_id = any({p.Leads}) or kept_id = any({p.Contacts}) or gone_id = any({p.Contacts})",
             $"delete from duplicate where a = any({p.Leads}) or b = any({p.Leads}) or a = any({p.Contacts}) or b = any({p.Contacts})",
-            $"delete from handover where lead_id = any({p.Leads}) or contact_id = any({p.Contacts})",
+            .. RecordRegistry.Delete("lead", t => t.Erasure, p.Leads),
+            .. RecordRegistry.Delete("contact", t => t.Erasure, p.Contacts),
         ];
 
     // A row keeps its place and number; it can neither come in nor be taken back.

@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
 
 namespace DapperLantern.App.Rights;
 
@@ -14,38 +15,10 @@ internal sealed record PersonRecordKind(string Key, string Label, Func<PersonTra
 /// <summary>All we have about a person, kind by kind. What is counted, what is given and what is erased go by this one table.</summary>
 public static class PersonRecords
 {
-    /// <summary>A new table that holds something about people is a line here, and one in <see cref="Erasure"/>.</summary>
+    /// <summary>Tables that belong to leads and contacts are told by their capabilities; the rest, found by other ways, is told here.</summary>
     internal static IReadOnlyList<PersonRecordKind> All { get; } =
     [
-        new("leads", "leads", p => $"lead t where t.id = any({p.Leads})", "'owner', (select display_name from person where id = t.owner_id)", ["company_key", "model_edition"]),
-        new("contacts", "contacts", p => $"contact t where t.id = any({p.Contacts})", "'account', (select name from account where id = t.account_id)"),
-        new("deals", "deals", p => $"deal t where t.id in (select id from deal where contact_id = any({p.Contacts}) or lead_id = any({p.Leads}))"),
-        new(
-            "story",
-            "lines of their story",
-            p => $"story_entry t where t.lead_id = any({p.Leads}) or t.contact_id = any({p.Contacts})",
-            "'by', (select display_name from person where id = t.person_id)"
-        ),
-        new("events", "things they did", p => $"lead_event t where t.lead_id = any({p.Leads})"),
-        new("crossings", "when they cleared or fell under the bars", p => $"crossing t where t.lead_id = any({p.Leads})"),
-        new("tasks", "tasks about them", p => $"task t where t.lead_id = any({p.Leads}) or t.contact_id = any({p.Contacts})"),
-        new("meetings", "meetings with them", p => $"meeting t where t.lead_id = any({p.Leads})"),
-        new("added_files", "files added to them", p => $"lead_file t where t.lead_id = any({p.Leads})", "'content', encode(t.bytes, 'base64')", ["bytes"]),
-        new("tags", "tags", p => $"lead_tag t where t.lead_id = any({p.Leads})", "'name', (select name from tag where key = t.tag_key)"),
-        new(
-            "changes",
-            "changes made to many leads, theirs among them",
-            p => $"bulk_lead t where t.lead_id = any({p.Leads})",
-            "'what', (select words from bulk_edit where id = t.bulk_id)"
-        ),
-        new(
-            "campaigns",
-            "responses to campaigns",
-            p => $"campaign_response t where t.lead_id = any({p.Leads})",
-            "'campaign', (select name from campaign where key = t.campaign_key)"
-        ),
-        new("routing", "decisions on who gets them", p => $"routing_decision t where t.lead_id = any({p.Leads})"),
-        new("handovers", "handovers", p => $"handover t where t.lead_id = any({p.Leads}) or t.contact_id = any({p.Contacts})"),
+        .. RecordRegistry.Tables.Where(t => t.Given is not null).Select(Of),
         new("consents", "words on consent", p => $"consent t where t.lead_id = any({p.Leads}) or t.person_key = any({p.Keys})", Without: ["person_hash", "person_key", "ask"]),
         new("barred", "entries on the do-not-contact list", p => $"barred t where t.kind = 'person' and t.hash_key = any({p.Keys})", Without: ["hash", "hash_key"]),
         new("arrivals", "posts, letters, calls and messages as they came", p => $"single_arrival t where t.id = any({p.Arrivals})", Without: ["key", "text_key"]),
@@ -70,6 +43,22 @@ public static class PersonRecords
         ),
         new("mails", "messages to them or about them", p => $"outbox t where t.lead_id = any({p.Leads}) or lower(t.to_email) = any({p.Emails.ToArray()})"),
     ];
+
+    private static PersonRecordKind Of(RecordTable table) => new(table.Given!.Key, table.Given.Label, p => Rows(table, p), table.Given.More, table.Given.Without);
+
+    private static SqlText Rows(RecordTable table, PersonTrail p) =>
+        table.Name switch
+        {
+            "lead" => $"lead t where t.id = any({p.Leads})",
+            "contact" => $"contact t where t.id = any({p.Contacts})",
+            var name => $"{name:sql} t where {Tied(table, "lead", p.Leads):sql} or {Tied(table, "contact", p.Contacts):sql}",
+        };
+
+    private static SqlText Tied(RecordTable table, string to, Guid[] ids)
+    {
+        SqlText none = $"false";
+        return table.Ties.FirstOrDefault(t => t.To == to) is { } tie ? (SqlText)$"t.{tie.Column:sql} = any({ids})" : none;
+    }
 
     /// <summary>How many of each kind there are; kinds without any are left out.</summary>
     public static async Task<Dictionary<string, int>> Count(LanternDb db, PersonTrail trail)

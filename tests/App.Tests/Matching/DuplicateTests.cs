@@ -381,7 +381,11 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
         await Merged(a, b, a);
         await using var connection = await fixture.Server.Connect();
         var trail = (
-            await App.Rights.PersonTrail.Find(connection.Over(), "wenche.u@freemail.example", fixture.Server.Services.GetRequiredService<App.Setup.WorkspaceConfiguration>().Current)
+            await App.Rights.PersonTrail.Find(
+                connection.Over(),
+                "wenche.u@freemail.example",
+                fixture.Server.Services.GetRequiredService<App.Setup.WorkspaceConfiguration>().Current
+            )
         )!;
         trail.Leads.ShouldContain(a);
         trail.Leads.ShouldContain(b);

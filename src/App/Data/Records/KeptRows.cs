@@ -1,0 +1,45 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+
+namespace DapperLantern.App.Data.Records;
+
+/// <summary>
+/// Rows that were taken out of the database and kept as JSON. A row may be older than columns of its table: such a column gets the table's own default, so every NOT NULL column that a
+/// migration adds needs one. A column that is there no more is passed over.
+/// </summary>
+internal static class KeptRows
+{
+    // A table has the same columns for as long as the program runs.
+    private static readonly ConcurrentDictionary<string, string[]> Columns = [];
+
+    /// <summary>Puts rows back as they were; those that are there already stay as they are. Event triggers are disabled, because a restore is no change.</summary>
+    public static async Task PutBack(LanternDb db, string table, IReadOnlyCollection<JsonElement> rows)
+    {
+        if (rows.Count == 0)
+            return;
+        if (!Columns.TryGetValue(table, out var columns))
+            Columns[table] = columns = await ColumnsOf(db, table);
+        await db.Run($"select set_config('lantern.putting_back', 'yes', true)");
+        foreach (var alike in rows.GroupBy(r => string.Join(", ", columns.Where(c => r.TryGetProperty(c, out _)))))
+        {
+            var json = $"[{string.Join(',', alike.Select(r => r.GetRawText()))}]";
+            await db.Run(
+                $"""
+                insert into {table:sql} ({alike.Key:sql}) overriding system value
+                  select {alike.Key:sql} from jsonb_populate_recordset(null::{table:sql}, {json}::jsonb) on conflict do nothing
+                """
+            );
+        }
+        await db.Run($"select set_config('lantern.putting_back', '', true)");
+    }
+
+    private static async Task<string[]> ColumnsOf(LanternDb db, string table) =>
+        [
+            .. await db.Rows<string>(
+                $"""
+                select column_name::text as "Value" from information_schema.columns
+                where table_schema = 'public' and table_name = {table} and is_generated = 'NEVER' order by ordinal_position
+                """
+            ),
+        ];
+}

@@ -1,0 +1,69 @@
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Deals;
+using DapperLantern.App.Handover;
+using DapperLantern.App.Intake;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+
+namespace DapperLantern.App.Data.Records;
+
+/// <summary>All tables of the database, declared by their capabilities.</summary>
+public static class RecordRegistry
+{
+    public static IReadOnlyList<RecordTable> Tables { get; } =
+    [
+        .. LeadTables.All,
+        .. IntakeTables.All,
+        .. CampaignTables.All,
+        .. RoutingTables.All,
+        .. MatchingTables.All,
+        .. HandoverTables.All,
+        .. DealTables.All,
+        .. RightsTables.All,
+        .. SetupTables.All,
+    ];
+
+    /// <summary>The columns by which rows belong to records of a kind, in the order of their tables.</summary>
+    /// <param name="to">lead, contact, account, deal and so on.</param>
+    public static IEnumerable<RecordTie> TiesTo(string to) => Tables.SelectMany(t => t.Ties).Where(t => t.To == to);
+
+    /// <summary>Tables whose rows go with a record on an occasion, with those that go with their rows first.</summary>
+    /// <param name="which">The record's fate on the occasion.</param>
+    internal static IReadOnlyList<SqlText> Delete(string to, Func<RecordTie, Fate> which, Guid[] ids) =>
+        [
+            .. TiesTo(to)
+                .Where(t => which(t) == Fate.Goes)
+                .SelectMany(t =>
+                    TiesTo(t.Table)
+                        .Where(n => which(n) == Fate.Goes)
+                        .Select<RecordTie, SqlText>(n => $"delete from {n.Table:sql} where {n.Column:sql} in (select id from {t.Table:sql} where {t.Column:sql} = any({ids}))")
+                        .Append((SqlText)$"delete from {t.Table:sql} where {t.Column:sql} = any({ids})")
+                ),
+        ];
+
+    /// <summary>Columns that name a record that is not there, with how many rows do so. A tie whose rows stay when the record goes is left out.</summary>
+    internal static async Task<Dictionary<string, int>> Orphans(LanternDb db)
+    {
+        var found = new Dictionary<string, int>();
+        foreach (var tie in Tables.SelectMany(t => t.Ties).Where(t => t.To != "lead" || t.Removal == Fate.Goes))
+            if (
+                await db.One<int>(
+                    $"""
+                    select count(*)::int as "Value" from {tie.Table:sql} t
+                    where t.{tie.Column:sql} is not null and not exists (select 1 from {tie.To:sql} r where r.{KeyOf(tie.To):sql} = t.{tie.Column:sql})
+                    """
+                )
+                is > 0
+                    and var rows
+            )
+                found[$"{tie.Table}.{tie.Column}"] = rows;
+        return found;
+    }
+
+    private static string KeyOf(string table) => ByKey.Contains(table) ? "key" : "id";
+
+    private static readonly HashSet<string> ByKey = ["campaign", "source", "tag", "pipeline", "product", "team", "form", "resource", "holiday_calendar"];
+}

@@ -1,0 +1,26 @@
+using DapperLantern.App.Data.Records;
+
+namespace DapperLantern.App.Intake;
+
+/// <summary>The tables of what comes in.</summary>
+internal static class IntakeTables
+{
+    public static IReadOnlyList<RecordTable> All { get; } =
+    [
+        new RecordTable("source").Tie("campaign", "campaign"),
+        new RecordTable("form").Tie("source", "source"),
+        new RecordTable("backfill").Tie("form", "form_key").Tie("person", "person_id"),
+        new RecordTable("access_token").Tie("source", "source").Tie("person", "person_id"),
+        new RecordTable("single_arrival")
+            .Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself)
+            .Tie("source", "source")
+            .Tie("campaign", "campaign")
+            .Tie("form", "form_key")
+            .Not("key"),
+        new RecordTable("arrival_file").Tie("single_arrival", "arrival_id"),
+        new RecordTable("import").Tie("source", "source").Tie("person", "person_id"),
+        new RecordTable("import_chunk").Tie("import", "import_id"),
+        new RecordTable("arrival").Tie("import", "import_id").Tie("lead", "lead_id", erasure: Fate.ByItself),
+        new RecordTable("mend").Tie("import", "import_id").Tie("person", "person_id"),
+    ];
+}
