@@ -7,6 +7,7 @@ import { Keys } from "./parts/Keys";
 import { Skeleton, Trouble } from "./parts/States";
 import { forgetTroubles, undoLast } from "./parts/Toast";
 import { NewLead } from "./Leads/NewLead";
+import { setZone } from "./parts/format";
 import { SessionContext, useSessionQuery } from "./Setup/session";
 import { useNotices } from "./Setup/notices";
 import { SignIn, SignInAgain } from "./Setup/SignIn";
@@ -65,6 +66,7 @@ export function Frame() {
   if (session.isPending) return <Skeleton rows={3} />;
   if (session.isError) return <Trouble error={session.error} />;
   if (!session.data) return <SignIn />;
+  setZone(session.data.timeZone);
   return (
     <SessionContext value={session.data}>
       <Page>

@@ -165,7 +165,7 @@ public static class MemberEndpoints
             cancel
         );
 
-    // What they did themselves counts for their engagement and stands in their story. The entry marks it, as an import would.
+    // What they did themselves counts for their engagement and stands in their story. The entry marks it, so that it can be taken back.
     private static Task Score(
         LanternDb db,
         ArrivalMerger merger,
@@ -184,7 +184,7 @@ public static class MemberEndpoints
         return merger.Add(
             db,
             [.. leads.Select(lead => new Addition(lead, nothing, happened, $"{response.Label}: {campaign.Name}"))],
-            new MergeTerms("", entry, now, now.ToInstant(), _ => MergePolicy.KeepOurs),
+            new MergeTerms("", null, now, now.ToInstant(), _ => MergePolicy.KeepOurs, entry),
             cancel
         );
     }
@@ -204,10 +204,10 @@ public static class MemberEndpoints
         Guid[] leads = [.. await db.Rows<Guid>($"""delete from campaign_response where campaign_key = {key} and entry = {entry} returning lead_id as "Value" """, cancel)];
         if (leads.Length == 0)
             return ApiProblems.NotFound("entry");
-        var events = await db.Events.Where(e => leads.Contains(e.LeadId) && e.ImportId == entry).ExecuteDeleteAsync(cancel);
+        var events = await db.Events.Where(e => leads.Contains(e.LeadId) && e.Entry == entry).ExecuteDeleteAsync(cancel);
         if (events > 0)
         {
-            await db.Story.Where(s => leads.Contains(s.LeadId!.Value) && s.ImportId == entry).ExecuteDeleteAsync(cancel);
+            await db.Story.Where(s => leads.Contains(s.LeadId!.Value) && s.Entry == entry).ExecuteDeleteAsync(cancel);
             var now = clock.UtcNow();
             var known = await LeadStore.LoadMany(db, leads, workspace.Catalogue, now);
             await merger.Rescore(db, known.Values, await LeadStore.EventsOf(db, leads), now);

@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
+using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Deals;
@@ -24,8 +25,8 @@ public static class DealTerms
     {
         if (amount is < 0 or > MostMoney)
             return ApiProblems.Invalid("amount-unfit", "The amount is a number from 0 to a million million.", "amount");
-        if (currency is not null && !Currencies.IsCode(currency))
-            return ApiProblems.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
+        if (currency is not null && !Iso4217.IsCode(currency))
+            return ApiProblems.Invalid("currency-unfit", "The currency is a code of ISO 4217, for instance EUR.", "currency");
         if (name is not null && (string.IsNullOrWhiteSpace(name) || name.Length > LongestName))
             return ApiProblems.Invalid("deal-name-unfit", $"The deal needs a name of at most {LongestName} letters.", nameField);
         return closes is { Year: < 2000 or > 2200 } ? ApiProblems.Invalid("close-unfit", "The expected close is a day we can live to see.", "expectedClose") : null;

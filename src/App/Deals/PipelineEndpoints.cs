@@ -187,8 +187,8 @@ public static class PipelineEndpoints
             return ApiProblems.Invalid(form.Code, form.Words, "nameForm");
         if (body.UsualDays is < 0 or > 3650)
             return ApiProblems.Invalid("days-range", "From handover to close it takes 0 to 3,650 days.", "usualDays");
-        if (!Currencies.IsCode(body.Currency))
-            return ApiProblems.Invalid("currency-unfit", "The currency is three capital letters, for instance EUR.", "currency");
+        if (!Iso4217.IsCode(body.Currency))
+            return ApiProblems.Invalid("currency-unfit", "The currency is a code of ISO 4217, for instance EUR.", "currency");
         if (body.Questions is not { Count: <= MostQuestions } || body.Questions.Any(q => FieldReader.Clean(q.Label ?? "").Length is 0 or > 60 || (q.Hint ?? "").Length > 200))
             return ApiProblems.Invalid(
                 "question-unfit",

@@ -45,7 +45,8 @@ public sealed class AdmissionBatch
         .Text("detail", e => e.Detail)
         .Text("direction", e => e.Direction)
         .Text("campaign_kind", e => e.CampaignKind)
-        .Uuid("import_id", e => e.ImportId);
+        .Uuid("import_id", e => e.ImportId)
+        .Uuid("entry", e => e.Entry);
 
     internal static readonly BulkTable<StoryEntry> StoryTable = new BulkTable<StoryEntry>("story_entry")
         .Uuid("id", s => s.Id)
@@ -54,7 +55,8 @@ public sealed class AdmissionBatch
         .Text("kind", s => s.Kind)
         .Text("text", s => s.Text)
         .Uuid("person_id", s => s.PersonId)
-        .Uuid("import_id", s => s.ImportId);
+        .Uuid("import_id", s => s.ImportId)
+        .Uuid("entry", s => s.Entry);
 
     private static readonly BulkTable<TaskRow> TaskTable = new BulkTable<TaskRow>("task")
         .Uuid("id", t => t.Id)
@@ -125,7 +127,7 @@ public sealed class AdmissionBatch
     public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string words)
     {
         if (happened is { } deed)
-            _events.Add(EventOf(lead, deed, terms.Import));
+            _events.Add(EventOf(lead, deed, terms.Import, terms.Entry));
         _story.Add(
             new StoryEntry
             {
@@ -135,11 +137,12 @@ public sealed class AdmissionBatch
                 Kind = "added",
                 Text = words,
                 ImportId = terms.Import,
+                Entry = terms.Entry,
             }
         );
     }
 
-    private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import) =>
+    private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import, Guid? entry = null) =>
         new()
         {
             Id = Guid.CreateVersion7(),
@@ -150,6 +153,7 @@ public sealed class AdmissionBatch
             Direction = e.Direction,
             CampaignKind = e.CampaignKind,
             ImportId = import,
+            Entry = entry,
         };
 
     public async Task Write(LanternDb db, CancellationToken cancel)

@@ -15,7 +15,8 @@ public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened
 /// <summary>How additions come together with what is known.</summary>
 /// <param name="From">Key of the source, for the provenance of what is written.</param>
 /// <param name="SaidAt">When the additions were true.</param>
-public sealed record MergeTerms(string From, Guid? Import, DateTime Now, NodaTime.Instant SaidAt, Func<string, MergePolicy> PolicyOf);
+/// <param name="Entry">The responses to a campaign that were recorded by hand at once; null for what came in.</param>
+public sealed record MergeTerms(string From, Guid? Import, DateTime Now, NodaTime.Instant SaidAt, Func<string, MergePolicy> PolicyOf, Guid? Entry = null);
 
 /// <summary>One change as it is kept for taking back: stored values, empty for unknown; and the provenance before, null for the lead's own.</summary>
 public sealed record KeptChange(string Field, string Before, string After, Provenance? From = null);

@@ -158,6 +158,9 @@ public sealed class LeadEventRow
     /// <summary>Kind of the campaign it belongs to; empty for none.</summary>
     public string CampaignKind { get; set; } = "";
     public Guid? ImportId { get; set; }
+
+    /// <summary>The responses to a campaign that were recorded by hand at once, of which this is one.</summary>
+    public Guid? Entry { get; set; }
 }
 
 /// <summary>One entry of a story. It may belong to several records at once: after a handover the lead's notes are the contact's and the deal's too.</summary>
@@ -175,6 +178,9 @@ public sealed class StoryEntry
     public Guid? DealId { get; set; }
     public Guid? PersonId { get; set; }
     public Guid? ImportId { get; set; }
+
+    /// <summary>The responses to a campaign that were recorded by hand at once, of which this tells.</summary>
+    public Guid? Entry { get; set; }
 
     /// <summary>JSON of what a call or meeting tells beside its text; null for most.</summary>
     public string? Detail { get; set; }

@@ -14,7 +14,7 @@ internal static class LeadTables
             .Tie("import", "import_id")
             .Give("leads", "leads", "'owner', (select display_name from person where id = t.owner_id)", "company_key", "model_edition")
             .Not("model_edition", "company_key"),
-        new RecordTable("lead_event").OfLead().Tie("import", "import_id").Give("events", "things they did"),
+        new RecordTable("lead_event").OfLead().Tie("import", "import_id").Give("events", "things they did").Not("entry"),
         new RecordTable("story_entry")
             .OfLead()
             .Tie("contact", "contact_id", merge: Fate.Moves, erasure: Fate.Goes)
@@ -22,7 +22,8 @@ internal static class LeadTables
             .Tie("deal", "deal_id")
             .Tie("person", "person_id")
             .Tie("import", "import_id")
-            .Give("story", "lines of their story", "'by', (select display_name from person where id = t.person_id)"),
+            .Give("story", "lines of their story", "'by', (select display_name from person where id = t.person_id)")
+            .Not("entry"),
         new RecordTable("task")
             .OfLead()
             .Tie("contact", "contact_id", merge: Fate.Moves, erasure: Fate.Goes)

@@ -83,7 +83,7 @@ public static class FieldEndpoints
             return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
         if (workspace.Catalogue.All.Any(f => f.Key == key || (f.Origin != FieldOrigin.Finding && Folding.Heading(f.Label) == Folding.Heading(label))))
             return ApiProblems.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
-        if (body.Type == FieldType.Money && !Core.Deals.Currencies.IsCode(body.Currency))
+        if (body.Type == FieldType.Money && !Iso4217.IsCode(body.Currency))
             return ApiProblems.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
         if (body.Type == FieldType.Choice && ChoicesOf(body.Choices) is null)
             return ApiProblems.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");

@@ -15,9 +15,6 @@ public static class Currencies
         .SelectMany(line => line.Skip(1).Select(country => (country, line[0])))
         .ToFrozenDictionary(x => x.country, x => x.Item2);
 
-    /// <summary>True for what is written as a currency is: three capital letters.</summary>
-    public static bool IsCode(string? currency) => currency is { Length: 3 } && currency.All(char.IsAsciiLetterUpper);
-
     /// <summary>Null for a country that is not in the table.</summary>
     public static string? Of(string? country) => country is null ? null : ByCountry.GetValueOrDefault(country);
 }

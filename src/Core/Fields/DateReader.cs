@@ -1,10 +1,11 @@
 using System.Collections.Frozen;
 using System.Text.RegularExpressions;
 using NodaTime;
+using NodaTime.Text;
 
 namespace DapperLantern.Core.Fields;
 
-/// <summary>Dates as people write them: ISO 8601, day or month first, month names in five languages, with or without a time of day (taken as UTC).</summary>
+/// <summary>Dates as people write them: ISO 8601, day or month first, month names in five languages, with or without a time of day. A time is taken as UTC unless an offset stands with it.</summary>
 public static partial class DateReader
 {
     private static readonly FrozenDictionary<string, int> Months = MakeMonths();
@@ -59,8 +60,15 @@ public static partial class DateReader
             hour = hour % 12 + (half.StartsWith("p", StringComparison.OrdinalIgnoreCase) ? 12 : 0);
         if (year is < 1900 or > 2200 || month is < 1 or > 12 || day < 1 || day > CalendarSystem.Iso.GetDaysInMonth(year, month) || hour > 23 || minute > 59 || second > 59)
             return null;
-        return Instant.FromUtc(year, month, day, hour, minute, second);
+        var at = new LocalDateTime(year, month, day, hour, minute, second);
+        if (match.Groups["off"].Value is not { Length: > 0 } written)
+            return at.InUtc().ToInstant();
+        var offset = Offsets.Parse(written.Length == 5 ? written.Insert(3, ":") : written);
+        return offset.Success ? at.WithOffset(offset.Value).ToInstant() : null;
     }
+
+    // +01, +01:00 and +0100, up to 18 hours.
+    private static readonly OffsetPattern Offsets = OffsetPattern.GeneralInvariant;
 
     private static int Part(Match match, string name) => match.Groups[name] is { Success: true, Length: > 0 } group ? int.Parse(group.ValueSpan, null) : 0;
 
@@ -93,7 +101,7 @@ public static partial class DateReader
     }
 
     private const string Time =
-        @"(?:(?:[T,\s]\s*|\s+(?:at|um|kl\.?)\s+)(?<h>\d{1,2})[:.](?<min>\d{2})(?:[:.](?<s>\d{2})(?:[.,]\d+)?)?\s*(?<half>[aApP]\.?[mM]\.?)?(?:\s*(?:Z|UTC|Uhr|[+-]00:?00))?)?$";
+        @"(?:(?:[T,\s]\s*|\s+(?:at|um|kl\.?)\s+)(?<h>\d{1,2})[:.](?<min>\d{2})(?:[:.](?<s>\d{2})(?:[.,]\d+)?)?\s*(?<half>[aApP]\.?[mM]\.?)?(?:\s*(?:Z|UTC|Uhr|(?<off>[+-]\d{2}(?::?\d{2})?)))?)?$";
 
     [GeneratedRegex(@"^(?<y>\d{4})[-/.](?<m>\d{1,2})[-/.](?<d>\d{1,2})" + Time)]
     private static partial Regex Iso();

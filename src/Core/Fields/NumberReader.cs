@@ -12,12 +12,13 @@ public static partial class NumberReader
         ("€", ["EUR"]),
         ("£", ["GBP"]),
         ("US$", ["USD"]),
+        ("R$", ["BRL"]),
         ("$", ["USD", "CAD", "AUD"]),
         ("kr", ["NOK", "SEK", "DKK"]),
         ("Fr.", ["CHF"]),
+        ("Kč", ["CZK"]),
+        ("zł", ["PLN"]),
     ];
-
-    private static readonly string[] Codes = ["EUR", "GBP", "USD", "CAD", "AUD", "NOK", "SEK", "DKK", "CHF", "ISK", "PLN", "JPY"];
 
     // Most amounts are bare numbers; they need no looking for a currency.
     private const int MostPlainDigits = 15;
@@ -121,9 +122,9 @@ public static partial class NumberReader
             return (trimmed, []);
         if (StartingCode(trimmed) is { } starts)
             return (trimmed[starts.Length..], [starts]);
-        var code = CurrencyCode().Match(trimmed);
-        if (code.Success)
-            return (trimmed.Remove(code.Index, code.Length), [code.Value.ToUpperInvariant()]);
+        foreach (Match code in CurrencyCode().Matches(trimmed))
+            if (Iso4217.IsCode(code.Value.ToUpperInvariant()))
+                return (trimmed.Remove(code.Index, code.Length), [code.Value.ToUpperInvariant()]);
         foreach (var (sign, currencies) in Signs)
         {
             if (trimmed.StartsWith(sign, StringComparison.OrdinalIgnoreCase))
@@ -135,13 +136,7 @@ public static partial class NumberReader
     }
 
     // "EUR 1,200", as most write it: told without a pattern.
-    private static string? StartingCode(string text)
-    {
-        foreach (var code in Codes)
-            if (text.Length > code.Length && text.StartsWith(code, StringComparison.Ordinal) && text[code.Length] == ' ')
-                return code;
-        return null;
-    }
+    private static string? StartingCode(string text) => text.Length > 4 && text[3] == ' ' && Iso4217.IsCode(text[..3]) ? text[..3] : null;
 
     // Spaces of all widths and the Swiss apostrophe only group digits.
     [GeneratedRegex(@"[\s\u00a0\u202f\u2009'\u2019]+")]
@@ -156,6 +151,6 @@ public static partial class NumberReader
     [GeneratedRegex(@"^[+-]?\d{1,3}(,\d{3})+(\.\d*)?$")]
     private static partial Regex Grouped();
 
-    [GeneratedRegex(@"(?<![A-Za-z])(EUR|GBP|USD|CAD|AUD|NOK|SEK|DKK|CHF|ISK|PLN|JPY)(?![A-Za-z])", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"(?<![A-Za-z])[A-Za-z]{3}(?![A-Za-z])")]
     private static partial Regex CurrencyCode();
 }

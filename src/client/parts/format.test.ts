@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { count, day, left, moment, money, points, whole } from "./format";
+import { count, day, left, moment, money, points, setZone, whole } from "./format";
 
 const thin = "\u202f";
 
@@ -28,7 +28,20 @@ test("a story's moments are near ones by day, far ones by date", () => {
 });
 
 test("a date without a time is that day in every zone", () => {
-  expect(day("2026-03-18", new Date("2026-11-23T00:00:00Z"))).toBe("18 Mar");
+  for (const zone of ["UTC", "Pacific/Auckland", "Pacific/Honolulu"]) {
+    setZone(zone);
+    expect(day("2026-03-18", new Date("2026-11-23T00:00:00Z"))).toBe("18 Mar");
+  }
+});
+
+test("a moment is the day that it is for the person", () => {
+  const now = new Date("2026-11-23T12:00:00Z");
+  setZone("Pacific/Auckland");
+  expect(day("2026-11-20T22:30:00Z", now)).toBe("21 Nov");
+  expect(day("2025-12-31T20:00:00Z", now)).toBe("1 Jan");
+  setZone("America/New_York");
+  expect(day("2026-11-20T03:30:00Z", now)).toBe("19 Nov");
+  expect(moment("2026-11-01T03:30:00Z", "Asia/Tokyo", now)).toBe("1 Nov");
 });
 
 test("one is singular", () => {

@@ -14,11 +14,16 @@ export const points = (value: number, places = 0) => (value < 0 ? `\u2212${(-val
 
 const noon = (day: string) => new Date(`${day}T12:00:00Z`);
 
-/** A calendar day: 18 Mar, with the year when it is another one. */
-export function day(value: string, now = new Date()) {
-  const date = value.length === 10 ? noon(value) : new Date(value);
-  const year = date.getFullYear() === now.getFullYear() ? undefined : "numeric";
-  return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year }).format(date);
+let own = "UTC";
+
+/** Says in which zone the days of the person begin; known once they are signed in. */
+export const setZone = (zone: string) => void (own = zone);
+
+/** A calendar day: 18 Mar, with the year when it is another one. A moment is shown as its day in the person's zone, a day as that day in every zone. */
+export function day(value: string, now = new Date(), zone = own) {
+  const [date, timeZone] = value.length === 10 ? [noon(value), "UTC"] : [new Date(value), zone];
+  const yearOf = (d: Date) => new Intl.DateTimeFormat("en-GB", { timeZone, year: "numeric" }).format(d);
+  return new Intl.DateTimeFormat("en-GB", { timeZone, day: "numeric", month: "short", year: yearOf(date) === yearOf(now) ? undefined : "numeric" }).format(date);
 }
 
 /** A calendar day with its weekday and year: Fri 3 Apr 2026. */
@@ -33,7 +38,7 @@ export function moment(value: string, zone: string, now = new Date()) {
   if (dayOf(date) === dayOf(now)) return `today ${time}`;
   const age = now.getTime() - date.getTime();
   if (Math.abs(age) < 7 * 86_400_000) return `${form({ weekday: "short", day: "numeric", month: "short" }).replace(",", "")}`;
-  return day(value, now);
+  return day(value, now, zone);
 }
 
 /** The exact moment, for hovering. */

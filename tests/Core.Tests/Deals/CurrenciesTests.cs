@@ -22,7 +22,7 @@ public sealed class CurrenciesTests
             .Where(c => Currencies.Of(c) is not null)
             .ToList();
         known.Count.ShouldBeGreaterThan(60);
-        known.ShouldAllBe(c => Countries.NameOf(c) != null && Currencies.IsCode(Currencies.Of(c)));
+        known.ShouldAllBe(c => Countries.NameOf(c) != null && Iso4217.IsCode(Currencies.Of(c)));
     }
 
     [Theory]
@@ -33,5 +33,5 @@ public sealed class CurrenciesTests
     [InlineData("ÉUR", false)]
     [InlineData("", false)]
     [InlineData(null, false)]
-    public void ACurrencyIsThreeCapitalLetters(string? text, bool good) => Currencies.IsCode(text).ShouldBe(good);
+    public void ACurrencyIsThreeCapitalLetters(string? text, bool good) => Iso4217.IsCode(text).ShouldBe(good);
 }

@@ -85,6 +85,44 @@ public sealed class ValueReadersTests
     public void ATimeOfDayIsKept(string written, int hour, int minute) => DateReader.Read(written, DateOrder.DayFirst).ShouldBe(Instant.FromUtc(2026, 11, 17, hour, minute));
 
     [Theory]
+    [InlineData("2026-11-17T09:05:00+01:00", 8, 5)]
+    [InlineData("2026-11-17T09:05:00.250+0100", 8, 5)]
+    [InlineData("2026-11-17 09:05-05:30", 14, 35)]
+    [InlineData("2026-11-17T09:05Z", 9, 5)]
+    [InlineData("17.11.2026 09:05 +02", 7, 5)]
+    public void AnOffsetIsTakenOff(string written, int hour, int minute) =>
+        (DateReader.Read(written, DateOrder.DayFirst) - Instant.FromUtc(2026, 11, 17, hour, minute) < Duration.FromSeconds(1)).ShouldBe(true);
+
+    [Theory]
+    [InlineData("2026-11-17T09:05:00+25:00")]
+    [InlineData("2026-11-17T09:05:00+01:75")]
+    public void AnOffsetThatIsNoneMakesNoDate(string written) => DateReader.Read(written, DateOrder.DayFirst).ShouldBeNull();
+
+    [Theory]
+    [InlineData("12 500 CZK", "CZK", 12500)]
+    [InlineData("CZK 12500", "CZK", 12500)]
+    [InlineData("12 500 Kč", "CZK", 12500)]
+    [InlineData("R$ 1.250,50", "BRL", 1250.5)]
+    [InlineData("BRL 1250", "BRL", 1250)]
+    [InlineData("1250 huf", "HUF", 1250)]
+    public void AnAmountNamesAnyCurrencyThereIs(string written, string currency, double amount) =>
+        NumberReader.Money(written, DecimalMark.Either, currency).ShouldBe(((decimal)amount, false));
+
+    [Theory]
+    [InlineData("CZK 100", "BRL")]
+    [InlineData("100 JPY", "EUR")]
+    public void AnAmountInAnotherCurrencyIsNoAmount(string written, string currency) => NumberReader.Money(written, DecimalMark.Either, currency).ShouldBe((null, true));
+
+    [Fact]
+    public void MinorUnitsHaveTheDecimalsOfTheStandard()
+    {
+        Iso4217.Codes.ShouldAllBe(c => c.Length == 3 && c.All(char.IsAsciiLetterUpper));
+        (Iso4217.Digits("EUR"), Iso4217.Digits("JPY"), Iso4217.Digits("TND")).ShouldBe((2, 0, 3));
+        Iso4217.IsCode("euro").ShouldBeFalse();
+        Iso4217.IsCode("XXX").ShouldBeFalse();
+    }
+
+    [Theory]
     [InlineData("31.02.2026")]
     [InlineData("2026-13-01")]
     [InlineData("17.11")]

@@ -2520,6 +2520,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDefaultValue("in")
                         .HasColumnName("direction");
 
+                    b.Property<Guid?>("Entry")
+                        .HasColumnType("uuid")
+                        .HasColumnName("entry");
+
                     b.Property<Guid?>("ImportId")
                         .HasColumnType("uuid")
                         .HasColumnName("import_id");
@@ -2572,6 +2576,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<DateTime?>("EditedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("edited_at");
+
+                    b.Property<Guid?>("Entry")
+                        .HasColumnType("uuid")
+                        .HasColumnName("entry");
 
                     b.Property<Guid?>("ImportId")
                         .HasColumnType("uuid")
