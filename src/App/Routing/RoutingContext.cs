@@ -46,7 +46,7 @@ public sealed class RoutingContext
             await db.Run($"select pg_advisory_xact_lock({TurnsLock})");
         var turns = (await db.Entities<TurnRow>($"select * from turn order by team_key, position, person_id {(hold ? "for update" : ""):sql}")).ToLookup(t => t.TeamKey);
         var teams = await db.Set<TeamRow>().AsNoTracking().ToListAsync();
-        var open = await db.Set<RepLoadRow>().ToDictionaryAsync(o => o.PersonId, o => o.Open);
+        var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(o => o.PersonId, o => o.Open);
         var people = await db.Set<Person>().AsNoTracking().OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var absences = await db.Set<AbsenceRow>().AsNoTracking().Where(a => a.Starts <= now && a.Ends > now).OrderByDescending(a => a.Ends).ToListAsync();
         var away = absences.DistinctBy(a => a.PersonId).ToDictionary(a => a.PersonId);
