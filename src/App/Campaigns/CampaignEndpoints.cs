@@ -70,13 +70,11 @@ public static class CampaignEndpoints
     {
         if (await Wrong(db, body, null) is { } wrong)
             return wrong;
-        var key = Folding.Heading(body.Name).Replace(' ', '-');
+        var (key, name) = (Folding.Heading(body.Name).Replace(' ', '-'), FieldReader.Clean(body.Name));
         var made = await db.Run(
             $"""
             insert into campaign (key, name, kind, starts, ends, budget, currency, target, owner_id, about, retired)
-            values ({key}, {FieldReader.Clean(
-                body.Name
-            )}, {body.Kind}, {body.Starts}, {body.Ends}, {body.Budget}, 'EUR', {body.Target}, {body.Owner}, {body.About.Trim()}, {body.Retired})
+            values ({key}, {name}, {body.Kind}, {body.Starts}, {body.Ends}, {body.Budget}, 'EUR', {body.Target}, {body.Owner}, {body.About.Trim()}, {body.Retired})
             on conflict (key) do nothing
             """
         );

@@ -1,5 +1,6 @@
 using System.Data.Common;
 using System.Runtime.CompilerServices;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Data;
@@ -35,7 +36,7 @@ internal static class DynamicRows
         await using var batch = new NpgsqlBatch(await db.Connection());
         foreach (var statement in statements)
             batch.BatchCommands.Add(statement.ForBatch());
-        if (Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.GetCommandTimeout(db.Database) is { } seconds)
+        if (db.Database.GetCommandTimeout() is { } seconds)
             batch.Timeout = seconds;
         return await batch.ExecuteReaderAsync(cancel);
     }

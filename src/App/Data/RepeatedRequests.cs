@@ -100,12 +100,12 @@ public static class RepeatedRequests
     private static async Task<RequestKeyRow?> Claim(LanternDbFactory databases, byte[] key, byte[] request, DateTime now)
     {
         await using var db = await databases.Open();
+        var (cutOff, old) = (now - CutOff, now - Kept);
         var claimed = await db.Run(
             $"""
             insert into request_key as k (key, request, at) values ({key}, {request}, {now})
-            on conflict (key) do update set at = {now}, request = {request}, status = null, type = null, body = null where (k.status is null and k.at < {(
-                now - CutOff
-            )}) or k.at < {(now - Kept)}
+            on conflict (key) do update set at = {now}, request = {request}, status = null, type = null, body = null
+              where (k.status is null and k.at < {cutOff}) or k.at < {old}
             """
         );
         return claimed == 1 ? null : await db.Set<RequestKeyRow>().AsNoTracking().Where(x => x.Key == key).SingleOrDefaultAsync();

@@ -87,12 +87,14 @@ public static class DealMessages
         ).ConvertAll(c => (c.Id, c.Name, c.Facts));
 
     // The same message to the same person is the same row, so it goes once.
-    private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now) =>
-        db.Run(
+    private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now)
+    {
+        var id = new Guid(SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16));
+        return db.Run(
             $"""
-            insert into outbox (id, kind, to_email, language, subject, text, created_at, tries) values ({new Guid(
-                SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16)
-            )}, 'message', {facts.Text("email")}, {facts.Text("language")}, {filled.Subject}, {filled.Text}, {now}, 0) on conflict (id) do nothing
+            insert into outbox (id, kind, to_email, language, subject, text, created_at, tries)
+            values ({id}, 'message', {facts.Text("email")}, {facts.Text("language")}, {filled.Subject}, {filled.Text}, {now}, 0) on conflict (id) do nothing
             """
         );
+    }
 }

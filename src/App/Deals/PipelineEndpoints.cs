@@ -249,27 +249,26 @@ public static class PipelineEndpoints
         );
         if (left is not null)
             return ApiProblems.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
-        var keys = stages.Select(s => s.Key).ToArray();
+        var (keys, name) = (stages.Select(s => s.Key).ToArray(), FieldReader.Clean(body.Name));
         await db.Run(
             $"""
-            update pipeline set name = {FieldReader.Clean(
-                body.Name
-            )}, name_form = {body.NameForm}, usual_days = {body.UsualDays}, currency = {body.Currency}, questions = {Json.Write(
-                questions
-            )}::jsonb, threshold = {body.Threshold}::jsonb, version = version + 1 where key = {key};
+            update pipeline set name = {name}, name_form = {body.NameForm}, usual_days = {body.UsualDays}, currency = {body.Currency},
+              questions = {Json.Write(questions)}::jsonb, threshold = {body.Threshold}::jsonb, version = version + 1 where key = {key};
             delete from stage where pipeline_key = {key} and key <> all({keys});
             """
         );
         foreach (var (stage, position) in stages.Select((s, i) => (s, i)))
+        {
+            string[] needs = [.. stage.Needs ?? []];
             await db.Run(
                 $"""
-                insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs) values ({key}, {stage.Key}, {stage.Name}, {position}, {stage.Probability}, {stage.Counts}, {stage.Colour}, {stage.Days}, {(
-                    stage.Needs ?? []
-                ).ToArray()})
+                insert into stage (pipeline_key, key, name, position, probability, counts, colour, days, needs)
+                values ({key}, {stage.Key}, {stage.Name}, {position}, {stage.Probability}, {stage.Counts}, {stage.Colour}, {stage.Days}, {needs})
                 on conflict (pipeline_key, key) do update set name = excluded.name, position = excluded.position, probability = excluded.probability, counts = excluded.counts, colour = excluded.colour,
                   days = excluded.days, needs = excluded.needs
                 """
             );
+        }
         return null;
     }
 }

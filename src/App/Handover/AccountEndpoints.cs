@@ -88,15 +88,15 @@ public static class AccountEndpoints
     {
         var from = NameCursor.Read(after);
         var name = from?.Name;
+        var (typed, ofKind, ofSegment) = (Folding.Plain(q), kind ?? "", segment ?? "");
         var rows = await db.Rows<AccountItem>(
             $"""
             select a.id, a.name, a.household, a.kinds, a.segments, a.country, a.facts->>'city' as city, p.display_name as owner_name,
               (select count(*)::int from contact c where c.account_id = a.id) as contacts,
               (select count(*)::int from deal d where d.account_id = a.id and d.closed_at is null) as open_deals
             from account a left join person p on p.id = a.owner_id
-            where ({Folding.Plain(q)} = '' or a.company_key like {Folding.Plain(q)} || '%' or lower(a.name) like {Folding.Plain(q)} || '%') and ({(kind ?? "")} = '' or {(
-                kind ?? ""
-            )} = any(a.kinds)) and ({(segment ?? "")} = '' or {(segment ?? "")} = any(a.segments))
+            where ({typed} = '' or a.company_key like {typed} || '%' or lower(a.name) like {typed} || '%') and ({ofKind} = '' or {ofKind} = any(a.kinds))
+              and ({ofSegment} = '' or {ofSegment} = any(a.segments))
               and ({name}::text is null or (a.name, a.id) > ({name}, {from?.Id}::uuid)) order by a.name, a.id limit {PageSize + 1}
             """
         );

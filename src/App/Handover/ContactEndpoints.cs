@@ -78,15 +78,13 @@ public static class ContactEndpoints
         var from = NameCursor.Read(after);
         var name = from?.Name;
         var typed = (q ?? "").Trim().ToLowerInvariant();
-        var shown = Shown(user);
+        var (shown, wanted) = (Shown(user), kind ?? "");
         var rows = await db.Rows<ContactItem>(
             $"""
             select c.id, c.name, c.facts->>'job_title' as job_title,
               case when {shown:sql} then c.email end as email, case when {shown:sql} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
             from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-            where ({typed} = '' or lower(c.name) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%')) and ({(kind ?? "")} = '' or c.kind = {(
-                kind ?? ""
-            )}) and ({account}::uuid is null or c.account_id = {account})
+            where ({typed} = '' or lower(c.name) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%')) and ({wanted} = '' or c.kind = {wanted}) and ({account}::uuid is null or c.account_id = {account})
               and ({name}::text is null or (c.name, c.id) > ({name}, {from?.Id}::uuid)) order by c.name, c.id limit {PageSize + 1}
             """
         );

@@ -172,17 +172,18 @@ public static class HandoverEndpoints
         );
     }
 
-    private static async Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user) =>
-        await db.Rows<AlongChoice>(
+    private static Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user)
+    {
+        var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
+        return db.Rows<AlongChoice>(
             $"""
             select l.id, l.number, {LeadRecord.NameSqlOfL:sql} as name, l.job_title, l.state, p.display_name as owner_name,
-              ({(Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null)}::uuid is null or l.owner_id is not distinct from {(
-                Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null
-            )}) as mine
+              ({own} is null or l.owner_id is not distinct from {own}) as mine
             from lead l left join person p on p.id = l.owner_id
             where l.company_key = {company} and l.id <> {id} and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50
             """
         );
+    }
 
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {

@@ -111,10 +111,8 @@ public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
             $"""
             update handover set taken_back_at = {now}, key = null where id = {done.Id};
             update deal set lead_id = null where id = {done.DealId} and lead_id = {done.LeadId};
-            update lead set state = {state}, wake_at = {Before(changes, "wake_at")}::timestamptz, clock_due_at = {Before(
-                changes,
-                "clock_due_at"
-            )}::timestamptz, version = version + 1 where id = {done.LeadId};
+            update lead set state = {state}, wake_at = {Before(changes, "wake_at")}::timestamptz, clock_due_at = {Before(changes, "clock_due_at")}::timestamptz,
+              version = version + 1 where id = {done.LeadId};
             insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {now}, 'taken_back', {words}, {by});
             """
         );

@@ -31,7 +31,7 @@ internal sealed class HandoverWriter(
 )
 {
     private readonly List<RecordFactChange> _changes = [];
-    private readonly Statements _made = new(db);
+    private readonly List<SqlText> _made = [];
 
     // What the account is found by, and so its people.
     private (string? Name, string? Domain) _account;
@@ -69,9 +69,8 @@ internal sealed class HandoverWriter(
         _made.Add(
             $"""
             insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
-            values ({done.AccountId}, {name}, {household}, nullif({_account.Name}, ''), nullif({_account.Domain}, ''), nullif({organisation.Country}, ''), {owner}, {done.At}, {Json.Write(
-                facts
-            )}::jsonb)
+            values ({done.AccountId}, {name}, {household}, nullif({_account.Name}, ''), nullif({_account.Domain}, ''), nullif({organisation.Country}, ''), {owner}, {done.At},
+              {Json.Write(facts)}::jsonb)
             """
         );
     }
@@ -84,9 +83,8 @@ internal sealed class HandoverWriter(
             _made.Add(
                 $"""
                 insert into contact (id, account_id, name, email, phone, owner_id, created_at, facts)
-                values ({done.ContactId}, {done.AccountId}, {LeadRecord.NameOf(lead)}, {facts.GetValueOrDefault("email")}, {facts.GetValueOrDefault(
-                    "phone"
-                )}, {owner}, {done.At}, {Json.Write(facts)}::jsonb)
+                values ({done.ContactId}, {done.AccountId}, {LeadRecord.NameOf(lead)}, {facts.GetValueOrDefault("email")}, {facts.GetValueOrDefault("phone")},
+                  {owner}, {done.At}, {Json.Write(facts)}::jsonb)
                 """
             );
         else if (HasChanged("contact"))
@@ -142,15 +140,14 @@ internal sealed class HandoverWriter(
         var facts = sheet
             .Lines.Where(l => l.On == TargetRecord.Deal && l.Field is not ("source" or "campaign") && !drop.Contains(l.Field))
             .ToDictionary(l => l.Field, l => l.Stored);
-        _made
-            .Add(
-                $"""
-                insert into deal (id, name, pipeline_key, stage_key, amount, currency, expected_close, account_id, contact_id, owner_id, lead_id, source, campaign, created_at, stage_since, facts)
-                values ({done.DealId}, {order.DealName.Trim()}, {order.Pipeline}, {stage}, {order.Amount}, {order.Currency}, {order.ExpectedClose}, {done.AccountId}, {done.ContactId}, {owner},
-                  {done.LeadId}, {lead.Text("source") ?? ""}, {lead.Text("campaign")}, {done.At}, {done.At}, {Json.Write(facts)}::jsonb)
-                """
-            )
-            .Add($"insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), {done.DealId}, {stage}, {done.At}, {done.PersonId})");
+        _made.Add(
+            $"""
+            insert into deal (id, name, pipeline_key, stage_key, amount, currency, expected_close, account_id, contact_id, owner_id, lead_id, source, campaign, created_at, stage_since, facts)
+            values ({done.DealId}, {order.DealName.Trim()}, {order.Pipeline}, {stage}, {order.Amount}, {order.Currency}, {order.ExpectedClose}, {done.AccountId}, {done.ContactId}, {owner},
+              {done.LeadId}, {lead.Text("source") ?? ""}, {lead.Text("campaign")}, {done.At}, {done.At}, {Json.Write(facts)}::jsonb)
+            """
+        );
+        _made.Add($"insert into deal_stage (id, deal_id, stage_key, since, person_id) values (gen_random_uuid(), {done.DealId}, {stage}, {done.At}, {done.PersonId})");
         if (order.Products.Count > 0)
             _made.Add(DealTerms.Put(done.DealId, order.Products));
     }
@@ -171,23 +168,24 @@ internal sealed class HandoverWriter(
             throw new InvalidOperationException($"of {carried.Known} facts of a lead {carried.Found} arrived and {carried.Left.Length} were left on purpose");
         var dropped = carried.Left.Where(l => l.How == Settled.Dropped).Select(l => l.Label.ToLowerInvariant()).ToList();
         var said = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}";
-        var closing = new Statements(db).Add(
+        List<SqlText> closing =
+        [
             $"""
-            insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
-              values ({done.Id}, {done.LeadId}, {done.AccountId}, {done.ContactId}, {done.DealId}, {done.MadeAccount}, {done.MadeContact}, {done.MadeDeal}, {done.Key},
-                {Json.Write(_changes)}::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
-                  cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = {done.LeadId}),
-                {Json.Write(carried)}::jsonb, {done.At}, {done.PersonId});
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {done.At}, 'handed_over', {said}, {done.PersonId});
-            update story_entry set contact_id = {done.ContactId}, account_id = {done.AccountId}, deal_id = {done.DealId} where lead_id = {done.LeadId};
-            update task set deal_id = {done.DealId}, contact_id = {done.ContactId} where lead_id = {done.LeadId};
-            delete from duplicate where state = 'open' and (a = {done.LeadId} or b = {done.LeadId});
-            update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = {done.At}, version = version + 1 where id = {done.LeadId}
-            """
-        );
+                insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
+                  values ({done.Id}, {done.LeadId}, {done.AccountId}, {done.ContactId}, {done.DealId}, {done.MadeAccount}, {done.MadeContact}, {done.MadeDeal}, {done.Key},
+                    {Json.Write(_changes)}::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
+                      cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = {done.LeadId}),
+                    {Json.Write(carried)}::jsonb, {done.At}, {done.PersonId});
+                insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {done.At}, 'handed_over', {said}, {done.PersonId});
+                update story_entry set contact_id = {done.ContactId}, account_id = {done.AccountId}, deal_id = {done.DealId} where lead_id = {done.LeadId};
+                update task set deal_id = {done.DealId}, contact_id = {done.ContactId} where lead_id = {done.LeadId};
+                delete from duplicate where state = 'open' and (a = {done.LeadId} or b = {done.LeadId});
+                update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = {done.At}, version = version + 1 where id = {done.LeadId}
+                """,
+        ];
         if (_notice is { } notice)
             closing.Add(Rerouter.NoticeSql(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));
-        await closing.Send();
+        await db.Run(SqlText.Joined(closing));
     }
 
     private sealed record WrittenFacts(string? Account, string Contact, string Deal, string Source, string? Campaign);
@@ -195,14 +193,13 @@ internal sealed class HandoverWriter(
     // As it stands in the database now, not as we meant it.
     private async Task<IReadOnlyDictionary<TargetRecord, IReadOnlyDictionary<string, string>>> Written()
     {
-        var row = await _made
-            .Add(
-                $"""
-                select (select facts::text from account where id = {done.AccountId}) as account, (select facts::text from contact where id = {done.ContactId}) as contact, d.facts::text as deal, d.source, d.campaign
-                from deal d where d.id = {done.DealId}
-                """
-            )
-            .SendForOne<WrittenFacts>();
+        _made.Add(
+            $"""
+            select (select facts::text from account where id = {done.AccountId}) as account, (select facts::text from contact where id = {done.ContactId}) as contact, d.facts::text as deal, d.source, d.campaign
+            from deal d where d.id = {done.DealId}
+            """
+        );
+        var row = await db.One<WrittenFacts>(SqlText.Joined(_made));
         var written = new Dictionary<TargetRecord, IReadOnlyDictionary<string, string>>();
         if (row.Account is not null)
             written[TargetRecord.Account] = Json.Read<Dictionary<string, string>>(row.Account);

@@ -28,7 +28,7 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
             await Add(db, ofSource.Key, [.. ofSource], cancel);
         await Complete(db, fresh, cancel);
         var ids = decided.Select(d => d.Arriving.Raw.LeadId).OfType<Guid>().ToArray();
-        var numbers = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.Number }).ToListAsync()).ToDictionary(n => n.Id, n => n.Number);
+        var numbers = await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.Number }).ToDictionaryAsync(n => n.Id, n => n.Number);
         return [.. decided.Select(d => ResultOf(d, before, numbers))];
     }
 
@@ -59,7 +59,7 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var keys = arriving.Where(a => !a.ApprovedManually).Select(a => a.Raw.Key).OfType<Guid>().ToArray();
         if (keys.Length == 0)
             return [];
-        return (await db.Set<SingleArrival>().AsNoTracking().Where(x => keys.Contains(x.Key!.Value)).ToListAsync()).ToDictionary(a => a.Key!.Value);
+        return await db.Set<SingleArrival>().AsNoTracking().Where(x => keys.Contains(x.Key!.Value)).ToDictionaryAsync(a => a.Key!.Value);
     }
 
     private async Task<List<Decided>> Decide(LanternDb db, IReadOnlyList<NewArrival> arriving, Dictionary<Guid, SingleArrival> before)
@@ -276,17 +276,7 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var id = d.Raw.LeadId!.Value;
         var by = d.Arriving.By;
         if (!string.IsNullOrWhiteSpace(d.Arriving.Note))
-            await db.Insert(
-                new StoryEntry
-                {
-                    Id = Guid.CreateVersion7(),
-                    LeadId = id,
-                    At = now,
-                    Kind = d.Arriving.NoteKind,
-                    Text = d.Arriving.Note.Trim(),
-                    PersonId = by,
-                }
-            );
+            await LeadEndpoints.AppendActivity(db, id, d.Arriving.NoteKind, d.Arriving.Note.Trim(), by, now);
         if (d.Arriving.FollowUp is { } task)
             await db.Run(
                 $"insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), id, coalesce(owner_id, {by}), {task.Subject.Trim()}, {task.DueAt.ToUniversalTime()} from lead where id = {id}"

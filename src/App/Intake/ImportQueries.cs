@@ -151,7 +151,7 @@ public static class ImportQueries
 
     private static async Task<List<SourceChoice>> Sources(LanternDb db, Workspace workspace)
     {
-        var kinds = (await db.Set<SourceRow>().Select(x => new { x.Key, Kind = x.EventKind }).ToListAsync()).ToDictionary(s => s.Key, s => s.Kind);
+        var kinds = await db.Set<SourceRow>().Select(x => new { x.Key, x.EventKind }).ToDictionaryAsync(s => s.Key, s => s.EventKind);
         var model = (await workspace.Model(db)).Model;
         return [.. workspace.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
     }

@@ -174,7 +174,7 @@ internal static class ImportTerms
             return ApiProblems.Invalid("team-unknown", $"There is no team \u201c{team}\u201d.", "team");
         if (constants.Consent is { } consent && (consent.Wording.Trim().Length == 0 || workspace.ConsentPurposes.All(p => p.Key != consent.Purpose)))
             return ApiProblems.Invalid("consent-incomplete", "A consent needs its purpose and the words the people agreed to.", "consent");
-        var known = (await db.Set<TagRow>().Where(x => !x.Retired).Select(x => x.Key).ToListAsync()).ToHashSet();
+        var known = await db.Set<TagRow>().Where(x => !x.Retired).Select(x => x.Key).ToHashSetAsync();
         if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
             return ApiProblems.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
         return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field

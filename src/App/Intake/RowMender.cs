@@ -114,7 +114,8 @@ public sealed class RowMender(Workspace workspace)
         if (rows.Count == 0)
             return 0;
         // Until they are judged again, these rows are nobody's duplicate.
-        await db.Set<Arrival>().Where(x => x.ImportId == import.Id && rows.Select(r => r.RowNumber).ToArray().Contains(x.RowNumber)).ExecuteDeleteAsync();
+        var held = rows.Select(r => r.RowNumber).ToArray();
+        await db.Set<Arrival>().Where(x => x.ImportId == import.Id && held.Contains(x.RowNumber)).ExecuteDeleteAsync();
         var again = rows.Select(r => SiftedRow.Read(reader, r.RowNumber, r.Cells, r.Broken)).ToList();
         var asked = again.Select(r => r.Asked).ToList();
         var known = await KnownPeople.Load(db, asked, workspace);

@@ -52,7 +52,7 @@ public static class SingleArrivalEndpoints
             .Take(Most)
             .ToListAsync();
         var found = rows.ToList();
-        var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
+        var sources = await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToDictionaryAsync(s => s.Key, s => s.Name);
         var ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray();
         var leads = (
             await db.Rows<LeadName>(

@@ -68,7 +68,7 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
             if (leads.TryGetValue(row.LeadId!.Value, out var lead) && GiveBack(row, lead, import.Force))
                 left.Add(row);
         // A lead the import made keeps the event it came by, until it goes itself.
-        var others = (await db.Set<Lead>().Where(x => ids.Contains(x.Id) && x.ImportId != import.Id).Select(x => x.Id).ToListAsync()).ToArray();
+        var others = await db.Set<Lead>().Where(x => ids.Contains(x.Id) && x.ImportId != import.Id).Select(x => x.Id).ToArrayAsync();
         await db.Run(
             $"""
             delete from story_entry where lead_id = any({ids}) and import_id = {import.Id} and kind in ('added', 'note');

@@ -121,13 +121,12 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
         foreach (var (row, was) in changed)
             job.Import.Counts = job.Import.Counts.With(was, -1).With(row.Arrival.Outcome, 1);
         var now = changed.ConvertAll(c => c.First.Arrival);
+        var (numbers, outcomes, reasons) = (now.Select(r => r.RowNumber).ToArray(), now.Select(r => r.Outcome).ToArray(), now.Select(r => r.Reason).ToArray());
+        var (leads, same) = (now.Select(r => r.LeadId).ToArray(), now.Select(r => r.SameAsRow).ToArray());
         await db.Run(
             $"""
             update arrival a set outcome = x.outcome, reason = x.reason, lead_id = x.lead, same_as_row = x.same
-            from unnest({now.Select(r => r.RowNumber).ToArray()}, {now.Select(r => r.Outcome).ToArray()}, {now.Select(r => r.Reason).ToArray()}, {now.Select(r =>
-                    r.LeadId
-                ).ToArray()}, {now.Select(r => r.SameAsRow).ToArray()})
-              x(number, outcome, reason, lead, same)
+            from unnest({numbers}, {outcomes}, {reasons}, {leads}, {same}) x(number, outcome, reason, lead, same)
             where a.import_id = {job.Import.Id} and a.row_number = x.number
             """
         );
@@ -154,7 +153,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     {
         var adds = rows.Where(r => r.Arrival.Outcome == SiftOutcome.Adds).ToList();
         var ids = adds.Select(r => r.Arrival.LeadId!.Value).ToArray();
-        var there = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToListAsync()).ToHashSet();
+        var there = await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToHashSetAsync();
         foreach (var row in adds.Where(r => !there.Contains(r.Arrival.LeadId!.Value)))
             (row.Arrival.Outcome, row.Arrival.LeadId, row.Arrival.Reason) = (SiftOutcome.New, Guid.CreateVersion7(), "");
     }

@@ -6,18 +6,19 @@ namespace DapperLantern.App.Leads;
 public static class FollowUps
 {
     /// <summary>Brings the next step of these leads up to their open tasks and the meetings nothing is said of yet.</summary>
-    public static Task Refresh(LanternDb db, IReadOnlyCollection<Guid> leads) =>
-        leads.Count == 0
-            ? Task.CompletedTask
-            : db.Run(
-                $"""
-                update lead l set next_step_at = t.due from (
-                  select k.id, least(
-                    (select min(t.due_at) from task t where t.lead_id = k.id and t.done_at is null),
-                    (select min(m.starts_at) from meeting m where m.lead_id = k.id and m.cancelled_at is null and m.result is null)) as due from unnest({(
-                    leads as Guid[] ?? [.. leads]
-                )}) k(id)) t
-                where l.id = t.id and l.next_step_at is distinct from t.due
-                """
-            );
+    public static Task Refresh(LanternDb db, IReadOnlyCollection<Guid> leads)
+    {
+        if (leads.Count == 0)
+            return Task.CompletedTask;
+        Guid[] ids = leads as Guid[] ?? [.. leads];
+        return db.Run(
+            $"""
+            update lead l set next_step_at = t.due from (
+              select k.id, least(
+                (select min(t.due_at) from task t where t.lead_id = k.id and t.done_at is null),
+                (select min(m.starts_at) from meeting m where m.lead_id = k.id and m.cancelled_at is null and m.result is null)) as due from unnest({ids}) k(id)) t
+            where l.id = t.id and l.next_step_at is distinct from t.due
+            """
+        );
+    }
 }

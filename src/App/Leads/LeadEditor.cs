@@ -19,17 +19,7 @@ public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, Company
         await LeadStore.Write(db, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
         var labels = filled.Select(f => f.Label).ToList();
         var text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}";
-        await db.Insert(
-            new StoryEntry
-            {
-                Id = Guid.CreateVersion7(),
-                LeadId = id,
-                At = now,
-                Kind = "edited",
-                Text = text,
-                PersonId = person,
-            }
-        );
+        await LeadEndpoints.AppendActivity(db, id, "edited", text, person, now);
         await rescore.Run(db, id, now);
         return labels;
     }
@@ -54,17 +44,7 @@ public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, Company
         var text =
             (person is null ? $"{by}: changed " : "Changed ")
             + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}"));
-        await db.Insert(
-            new StoryEntry
-            {
-                Id = Guid.CreateVersion7(),
-                LeadId = id,
-                At = now,
-                Kind = "edited",
-                Text = text,
-                PersonId = person,
-            }
-        );
+        await LeadEndpoints.AppendActivity(db, id, "edited", text, person, now);
         await rescore.Run(db, id, now);
         return null;
     }

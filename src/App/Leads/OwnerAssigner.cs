@@ -42,6 +42,7 @@ public static class OwnerAssigner
                 .ToListAsync()
         ).ToLookup(t => t.Lead, t => new TaskOwner(t.Task, t.Owner));
         var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
+        var first = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray();
         var urgents = givings.Select(g => g.Urgent).ToArray();
         var owners = givings.Select(g => g.Owner).ToArray();
         var tasks = givings.Select(g => g.Task).ToArray();
@@ -53,9 +54,7 @@ public static class OwnerAssigner
               from unnest({ids}, {owners}, {dues}) x(id, owner, due) where l.id = x.id;
             update task t set owner_id = x.owner from unnest({ids}, {owners}) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
             insert into task (id, lead_id, owner_id, subject, due_at, urgent)
-              select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest({(
-                givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray()
-            )}, {ids}, {owners}, {dues}, {tasks}, {urgents}) x(made, id, owner, due, task, urgent) where x.made is not null;
+              select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest({first}, {ids}, {owners}, {dues}, {tasks}, {urgents}) x(made, id, owner, due, task, urgent) where x.made is not null;
             """
         );
         await FollowUps.Refresh(db, ids);

@@ -61,7 +61,7 @@ public static class ViewEndpoints
     private static async Task<Ok<List<ViewView>>> List(ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         var names = workspace.Catalogue["owner"].Choices.ToDictionary(c => c.Key, c => c.Label);
-        var mine = (await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToListAsync()).ToHashSet();
+        var mine = await db.Set<TurnRow>().Where(x => x.PersonId == user.Id()).Select(x => x.TeamKey).ToHashSetAsync();
         var rows = await db.Entities<ViewRow>($"select v.* from lead_view v where {Seen(user):sql} order by v.position, v.name, v.id");
         return TypedResults.Ok(rows.Select(r => View(r, user, mine, names, workspace.Catalogue)).ToList());
     }

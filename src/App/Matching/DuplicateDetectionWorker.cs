@@ -129,15 +129,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     // Who is looked for is compared first and written down then, so that nobody who comes in waits for the comparing. Who was put in line again meanwhile stays in line.
     private async Task<int> StepDue(LanternDb db)
     {
-        var due = await db.Set<DuplicateDueRow>()
-            .Take(BatchRecords)
-            .Select(x => new DuplicateDueRow
-            {
-                RecordId = x.RecordId,
-                Kind = x.Kind,
-                Asked = x.Asked,
-            })
-            .ToListAsync();
+        var due = await db.Set<DuplicateDueRow>().AsNoTracking().Take(BatchRecords).ToListAsync();
         if (due.Count == 0)
             return 0;
         var workspace = configuration.Current;
@@ -167,15 +159,15 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
     private Task WriteDown(LanternDb db, string kind, List<(Guid A, Guid B, MatchResult Match)> found)
     {
         var open = kind == "lead" ? "and state <> 'handed_over'" : "";
+        var (ones, others) = (found.Select(f => f.A).ToArray(), found.Select(f => f.B).ToArray());
         var evidence = found.Select(f => Json.Write(f.Match.Evidence)).ToArray();
         var bits = found.Select(f => (decimal)f.Match.Bits).ToArray();
         var sure = found.Select(f => f.Match.Same).ToArray();
         return db.Run(
             $"""
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at)
-              select gen_random_uuid(), {kind}, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', {clock.UtcNow()} from unnest({found.Select(f => f.A).ToArray()}, {found.Select(
-                f => f.B
-            ).ToArray()}, {bits}, {sure}, {evidence}) as f(a, b, bits, sure, evidence)
+              select gen_random_uuid(), {kind}, f.a, f.b, f.bits, f.sure, f.evidence::jsonb, 'open', {clock.UtcNow()}
+              from unnest({ones}, {others}, {bits}, {sure}, {evidence}) as f(a, b, bits, sure, evidence)
               where exists (select 1 from {kind:sql} where id = f.a {open:sql}) and exists (select 1 from {kind:sql} where id = f.b {open:sql})
               on conflict (a, b) do update set bits = excluded.bits, sure = excluded.sure, evidence = excluded.evidence where duplicate.state = 'open'
             """

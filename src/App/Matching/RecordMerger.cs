@@ -54,7 +54,7 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
         var gone = new Dictionary<string, JsonElement> { [kind] = await Row(db, kind, go.Id) };
         var added = new Dictionary<string, List<Guid>>();
         var changes = new List<KeptChange>();
-        var keys = kind == "account" ? [] : (await db.Set<MatchKeyRow>().Where(x => x.RecordId == go.Id).Select(x => x.Key).ToListAsync()).ToArray();
+        var keys = kind == "account" ? [] : await db.Set<MatchKeyRow>().Where(x => x.RecordId == go.Id).Select(x => x.Key).ToArrayAsync();
         if (kind == "lead")
         {
             gone["lead_tag"] = await Tags(db, keep.Id, go.Id);
@@ -242,9 +242,8 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
             $"""
             update record_merge set now_id = {keep} where now_id = {gone} and apart_at is null;
             insert into record_merge (id, kind, kept_id, now_id, gone_id, gone, changes, moved, added, at, person_id)
-              values ({id}, {kind}, {keep}, {keep}, {gone}, {Json.Write(rows)}::jsonb, {Json.Write(changes)}::jsonb, {Json.Write(moved)}::jsonb, {Json.Write(
-                added
-            )}::jsonb, {now}, {person})
+              values ({id}, {kind}, {keep}, {keep}, {gone}, {Json.Write(rows)}::jsonb, {Json.Write(changes)}::jsonb,
+                {Json.Write(moved)}::jsonb, {Json.Write(added)}::jsonb, {now}, {person})
             """
         );
         return id;

@@ -27,16 +27,14 @@ public sealed partial class RecordMerger
             await db.Run($"update {table:sql} set {column:sql} = {merge.GoneId} where id = any({ids.ToArray()})");
         }
         if (gone.TryGetValue("lead_tag", out var tags))
-            await TagsBack(db, merge, tags.GetRawText());
+            await TagsBack(db, merge, tags);
         var left = await ChangesBack(db, kind, merge);
+        var (a, b) = DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId);
         await db.Run(
             $"""
             update record_merge set apart_at = {now} where id = {merge.Id};
             insert into duplicate (id, kind, a, b, bits, sure, evidence, state, found_at, settled_at, settled_by)
-              values (gen_random_uuid(), {merge.Kind}, {DuplicateDetectionWorker.InOrder(merge.KeptId, merge.GoneId).A}, {DuplicateDetectionWorker.InOrder(
-                merge.KeptId,
-                merge.GoneId
-            ).B}, 0, false, '[]', 'distinct', {now}, {now}, {person})
+              values (gen_random_uuid(), {merge.Kind}, {a}, {b}, 0, false, '[]', 'distinct', {now}, {now}, {person})
               on conflict (a, b) do update set state = 'distinct', settled_at = excluded.settled_at, settled_by = excluded.settled_by;
             """
         );
@@ -49,13 +47,16 @@ public sealed partial class RecordMerger
         return new ApartResult(merge.KeptId, merge.GoneId, left);
     }
 
-    private static Task TagsBack(LanternDb db, MergeRow merge, string tags) =>
-        db.Run(
+    private static async Task TagsBack(LanternDb db, MergeRow merge, JsonElement tags)
+    {
+        await db.Run(
             $"""
-            delete from lead_tag t using jsonb_array_elements({tags}::jsonb) g where t.lead_id = {merge.KeptId} and t.tag_key = g->>'tag_key' and (g->>'given')::boolean;
-            insert into lead_tag select r.* from jsonb_array_elements({tags}::jsonb) g cross join lateral jsonb_populate_record(null::lead_tag, g) r on conflict do nothing;
+            delete from lead_tag t using jsonb_array_elements({tags.GetRawText()}::jsonb) g
+            where t.lead_id = {merge.KeptId} and t.tag_key = g->>'tag_key' and (g->>'given')::boolean
             """
         );
+        await KeptRows.PutBack(db, "lead_tag", [.. tags.EnumerateArray()]);
+    }
 
     private async Task<List<string>> ChangesBack(LanternDb db, string kind, MergeRow merge)
     {

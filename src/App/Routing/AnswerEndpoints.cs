@@ -33,8 +33,8 @@ public static class AnswerEndpoints
               from lead where clock_started_at > {now.AddDays(-asked)} and owner_id is not null and (answered_at is not null or clock_due_at is not null)
             """
         );
-        var names = (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
-        var sources = (await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToListAsync()).ToDictionary(s => s.Key, s => s.Name);
+        var names = await Person.Names(db);
+        var sources = await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToDictionaryAsync(s => s.Key, s => s.Name);
         var teams = await db.Set<TeamRow>()
             .Join(
                 db.Set<TurnRow>(),

@@ -89,18 +89,20 @@ public sealed class Rerouter(Workspace workspace)
         return new Taken(lead, facts, decision, before, decision is { Owner: { } to, AnswerWithin: { } within } ? desk.DueAt(to, now, within) : null);
     }
 
-    private static Task Save(LanternDb db, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now) =>
-        db.Run(
+    private static Task Save(LanternDb db, IReadOnlyList<Taken> taken, LiveRules rules, string moment, DateTime now)
+    {
+        var (ids, leads) = (taken.Select(_ => Guid.CreateVersion7()).ToArray(), taken.Select(t => t.Lead).ToArray());
+        var (keys, owners) = (taken.Select(t => t.Decision.Rule).ToArray(), taken.Select(t => t.Decision.Owner).ToArray());
+        var traces = taken.Select(t => Json.Write(rules.Router.Explain(t.Decision, t.Facts))).ToArray();
+        var asked = taken.Select(t => rules.Snapshot(t.Facts)).ToArray();
+        return db.Run(
             $"""
             insert into routing_decision (id, lead_id, at, edition, rule, owner_id, trace, moment, asked)
             select x.id, x.lead, {now}, {rules.Edition}, x.rule, x.owner, x.trace::jsonb, {moment}, x.asked::jsonb
-              from unnest({taken.Select(_ => Guid.CreateVersion7()).ToArray()}, {taken.Select(t => t.Lead).ToArray()}, {taken.Select(t =>
-                t.Decision.Rule
-            ).ToArray()}, {taken.Select(t => t.Decision.Owner).ToArray()}, {taken.Select(t => Json.Write(rules.Router.Explain(t.Decision, t.Facts))).ToArray()}, {taken.Select(t =>
-                rules.Snapshot(t.Facts)
-            ).ToArray()}) x(id, lead, rule, owner, trace, asked)
+              from unnest({ids}, {leads}, {keys}, {owners}, {traces}, {asked}) x(id, lead, rule, owner, trace, asked)
             """
         );
+    }
 
     // What was decided on a lead and is to be written.
     private sealed record Taken(Guid Lead, RecordValues Facts, RoutingDecision Decision, Guid? Before, DateTime? Due)

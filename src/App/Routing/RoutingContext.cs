@@ -1,11 +1,11 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
+using System.Data.Common;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
-using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace DapperLantern.App.Routing;
@@ -42,17 +42,17 @@ public sealed class RoutingContext
     public static async Task<RoutingContext> Open(LanternDb db, DateTime now, bool hold = true)
     {
         var desk = new RoutingContext();
-        if (hold)
-            await db.Run($"select pg_advisory_xact_lock({TurnsLock})");
-        var turns = (await db.Entities<TurnRow>($"select * from turn order by team_key, position, person_id {(hold ? "for update" : ""):sql}")).ToLookup(t => t.TeamKey);
-        var teams = await db.Set<TeamRow>().AsNoTracking().ToListAsync();
-        var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(o => o.PersonId, o => o.Open);
-        var people = await db.Set<Person>().AsNoTracking().OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
-        var absences = await db.Set<AbsenceRow>().AsNoTracking().Where(a => a.Starts <= now && a.Ends > now).OrderByDescending(a => a.Ends).ToListAsync();
-        var away = absences.DistinctBy(a => a.PersonId).ToDictionary(a => a.PersonId);
-        var free = await db.Set<HolidayRow>().AsNoTracking().ToListAsync();
-        var holidays = free.GroupBy(h => h.CalendarKey).ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
-        var today = people.Exists(p => p.CapacityToday is not null) ? await Today(db, now) : [];
+        // Asked for with every batch of arrivals, so all of it comes in one trip.
+        await using var rows = await db.Together(Asked(now, hold));
+        await Next(rows, _ => 0);
+        var turns = (await Next(rows, TurnRowOf)).ToLookup(t => t.TeamKey);
+        var teams = await Next(rows, r => (Key: r.GetString(0), Name: r.GetString(1), OnlyInHours: r.GetBoolean(2)));
+        var open = (await Next(rows, r => (Person: r.GetGuid(0), Open: r.GetInt32(1)))).ToDictionary(o => o.Person, o => o.Open);
+        var people = await Next(rows, PersonOf);
+        var away = (await Next(rows, AbsenceOf)).ToDictionary(a => a.PersonId);
+        var free = await Next(rows, r => (Calendar: r.GetString(0), Day: LocalDate.FromDateOnly(r.GetFieldValue<DateOnly>(1))));
+        var holidays = free.GroupBy(h => h.Calendar).ToDictionary(g => g.Key, g => g.Select(h => h.Day).ToFrozenSet());
+        var today = (await Next(rows, r => (Person: r.GetGuid(0), Count: r.GetInt32(1)))).ToDictionary(t => t.Person, t => t.Count);
         foreach (var person in people)
         {
             var hours = desk.Hours[person.Id] = person.Hours(person.Holidays is { } key ? holidays.GetValueOrDefault(key, []) : []);
@@ -71,19 +71,77 @@ public sealed class RoutingContext
         return desk;
     }
 
-    // What was given to each person since their own midnight.
-    private static async Task<Dictionary<Guid, int>> Today(LanternDb db, DateTime now) =>
-        (
-            await db.Rows<GivenToday>(
-                $"""
-                select p.id, count(*)::int as count from person p
+    // The lock first: what is read after it is what its last holder wrote. At the end what was given to each person since their own midnight.
+    private static SqlText[] Asked(DateTime now, bool hold)
+    {
+        SqlText locking = $"select pg_advisory_xact_lock({TurnsLock})";
+        SqlText looking = $"select 0";
+        return
+        [
+            hold ? locking : looking,
+            $"select team_key, person_id, position, weight, credit from turn order by team_key, position, person_id {(hold ? "for update" : ""):sql}",
+            $"select key, name, only_in_hours from team",
+            $"select person_id, open from rep_load",
+            $"""
+                select id, user_name, display_name, time_zone, works_from, works_to, works_days, holidays, capacity, capacity_today, languages, skills, serves, here
+                from person order by display_name, id
+                """,
+            $"select distinct on (person_id) person_id, ends, stand_in_id from absence where starts <= {now} and ends > {now} order by person_id, ends desc",
+            $"select calendar_key, day from holiday",
+            $"""
+                select p.id, count(*)::int from person p
                 join routing_decision d on d.owner_id = p.id and d.at >= (date_trunc('day', {now} at time zone p.time_zone) at time zone p.time_zone)
                 where p.capacity_today is not null group by p.id
-                """
-            )
-        ).ToDictionary(t => t.Id, t => t.Count);
+                """,
+        ];
+    }
 
-    private sealed record GivenToday(Guid Id, int Count);
+    // The rows of the current result; goes on to the next one.
+    private static async Task<List<T>> Next<T>(DbDataReader rows, Func<DbDataReader, T> read)
+    {
+        var all = new List<T>();
+        while (await rows.ReadAsync())
+            all.Add(read(rows));
+        await rows.NextResultAsync();
+        return all;
+    }
+
+    private static TurnRow TurnRowOf(DbDataReader row) =>
+        new()
+        {
+            TeamKey = row.GetString(0),
+            PersonId = row.GetGuid(1),
+            Position = row.GetInt32(2),
+            Weight = row.GetInt32(3),
+            Credit = row.GetInt64(4),
+        };
+
+    private static Person PersonOf(DbDataReader row) =>
+        new()
+        {
+            Id = row.GetGuid(0),
+            UserName = row.GetString(1),
+            DisplayName = row.GetString(2),
+            TimeZone = row.GetString(3),
+            WorksFrom = row.GetFieldValue<TimeOnly>(4),
+            WorksTo = row.GetFieldValue<TimeOnly>(5),
+            WorksDays = row.GetInt32(6),
+            Holidays = row.IsDBNull(7) ? null : row.GetString(7),
+            Capacity = row.GetInt32(8),
+            CapacityToday = row.IsDBNull(9) ? null : row.GetInt32(9),
+            Languages = row.GetFieldValue<string[]>(10),
+            Skills = row.GetFieldValue<string[]>(11),
+            Serves = row.GetFieldValue<string[]>(12),
+            Here = row.GetBoolean(13),
+        };
+
+    private static AbsenceRow AbsenceOf(DbDataReader row) =>
+        new()
+        {
+            PersonId = row.GetGuid(0),
+            Ends = row.GetDateTime(1),
+            StandInId = row.IsDBNull(2) ? null : row.GetGuid(2),
+        };
 
     private static Turn TurnOf(TurnRow row) => new(row.PersonId, row.Weight, row.Credit);
 
@@ -142,21 +200,18 @@ public sealed class RoutingContext
     public Task Close(LanternDb db)
     {
         var places = _moved.SelectMany(key => _teams[key].Turns.Select((t, i) => (Key: key, Turn: t, Position: i))).ToList();
-        return places.Count == 0
-            ? Task.CompletedTask
-            : db.Run(
-                $"""
-                insert into turn (team_key, person_id, position, weight, credit)
-                select * from unnest({places.Select(p => p.Key).ToArray()}, {places.Select(p => p.Turn.Rep).ToArray()}, {places.Select(p => p.Position).ToArray()}, {places.Select(
-                    p => p.Turn.Weight
-                ).ToArray()}, {places.Select(p => p.Turn.Credit).ToArray()})
-                on conflict (team_key, person_id) do update set credit = excluded.credit;
-                delete from turn t where t.team_key = any({_moved.Where(k =>
-                    k.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)
-                ).ToArray()}) and not exists (select 1 from unnest({places.Select(p => p.Key).ToArray()}, {places.Select(p =>
-                    p.Turn.Rep
-                ).ToArray()}) x(key, rep) where x.key = t.team_key and x.rep = t.person_id);
-                """
-            );
+        if (places.Count == 0)
+            return Task.CompletedTask;
+        var (keys, reps, positions) = (places.Select(p => p.Key).ToArray(), places.Select(p => p.Turn.Rep).ToArray(), places.Select(p => p.Position).ToArray());
+        var (weights, credits) = (places.Select(p => p.Turn.Weight).ToArray(), places.Select(p => p.Turn.Credit).ToArray());
+        var serving = _moved.Where(k => k.StartsWith(Team.ServingPrefix, StringComparison.Ordinal)).ToArray();
+        return db.Run(
+            $"""
+            insert into turn (team_key, person_id, position, weight, credit)
+            select * from unnest({keys}, {reps}, {positions}, {weights}, {credits})
+            on conflict (team_key, person_id) do update set credit = excluded.credit;
+            delete from turn t where t.team_key = any({serving}) and not exists (select 1 from unnest({keys}, {reps}) x(key, rep) where x.key = t.team_key and x.rep = t.person_id);
+            """
+        );
     }
 }

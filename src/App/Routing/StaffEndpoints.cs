@@ -86,7 +86,7 @@ public static class StaffEndpoints
     private static async Task<StaffView> View(LanternDb db, Workspace workspace, DateTime now)
     {
         var people = await db.Set<Person>().AsNoTracking().Where(p => p.Role == Role.Rep || p.Role == Role.Qualifier).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
-        var open = (await db.Set<RepLoadRow>().AsNoTracking().ToListAsync()).ToDictionary(r => r.PersonId, r => r.Open);
+        var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(r => r.PersonId, r => r.Open);
         var absences = await db.Rows<AbsenceView>(
             $"""
             select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
@@ -262,6 +262,7 @@ public static class StaffEndpoints
     {
         if (body.Count > 100 || body.Any(s => FieldReader.Clean(s.Name) is not { Length: > 0 and <= 60 } || s.Key.Any(char.IsWhiteSpace) || s.Key.Length is 0 or > 60))
             return ApiProblems.Invalid("skill-unfit", "A skill needs a key without spaces and a name of up to 60 letters; there are at most 100.");
+        var skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name))));
         return await Change(
             db,
             configuration,
@@ -269,12 +270,8 @@ public static class StaffEndpoints
             db =>
                 db.Run(
                     $$"""
-                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', {{Json.Write(
-                        body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))
-                    )}}::jsonb))
-                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', {{Json.Write(
-                        body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name)))
-                    )}}::jsonb)
+                    insert into setup_entry (key, body) values ('value-lists', jsonb_build_object('skills', {{skills}}::jsonb))
+                    on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', {{skills}}::jsonb)
                     """
                 ),
             ApiProblems.NotFound("list")

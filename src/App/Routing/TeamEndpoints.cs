@@ -69,7 +69,7 @@ public static class TeamEndpoints
     private static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
     {
         var ids = places.Select(p => p.Person).ToArray();
-        var known = (await db.Set<Person>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToListAsync()).ToHashSet();
+        var known = await db.Set<Person>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToHashSetAsync();
         var turns = (await db.Set<TurnRow>().AsNoTracking().Where(x => x.TeamKey == key).OrderBy(x => x.Position).ThenBy(x => x.PersonId).ToListAsync()).Select(t => new Turn(
             t.PersonId,
             t.Weight,

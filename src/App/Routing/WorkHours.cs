@@ -14,7 +14,7 @@ public static class WorkHours
     public static async Task<FrozenDictionary<Guid, WorkingHours>> All(LanternDb db)
     {
         var people = await db.Set<Person>().AsNoTracking().ToListAsync();
-        var holidays = (await db.Set<HolidayRow>().Select(x => new HolidayRow { CalendarKey = x.CalendarKey, Day = x.Day }).ToListAsync())
+        var holidays = (await db.Set<HolidayRow>().AsNoTracking().ToListAsync())
             .GroupBy(h => h.CalendarKey)
             .ToDictionary(g => g.Key, g => g.Select(h => LocalDate.FromDateOnly(h.Day)).ToFrozenSet());
         return people.ToFrozenDictionary(p => p.Id, p => p.Hours(p.Holidays is { } key ? holidays.GetValueOrDefault(key, []) : []));

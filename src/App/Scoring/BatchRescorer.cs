@@ -77,7 +77,7 @@ public sealed class BatchRescorer(LanternDbFactory databases, Workspace workspac
     {
         var now = clock.UtcNow();
         var live = await workspace.Model(db);
-        var stream = new ScoringStream(workspace.Catalogue, [live.Model], () => Due(live.Edition, since));
+        var stream = new ScoringStream(workspace.Catalogue, [live.Model], Due(live.Edition, since));
         return Scored(live, await stream.Next(db, after, now, cancel), now);
     }
 

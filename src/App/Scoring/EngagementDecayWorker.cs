@@ -53,6 +53,7 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
                 )
             )
             .ToList();
+        var ids = due.Select(d => d.Id).ToArray();
         var engagements = found.Select(f => f.Engagement).ToArray();
         var untils = found.Select(f => f.MoveUntil?.ToUtc()).ToArray();
         var agains = found.Select(f => f.LookAgain?.ToUtc()).ToArray();
@@ -62,9 +63,7 @@ public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceC
         await db.Run(
             $"""
             update lead l set engagement = x.engagement, band = x.band, next_move = x.move, move_until = x.until, look_again_at = x.again, scored_at = {now}, decay = case when x.out then null else l.decay end
-            from unnest({due.Select(d =>
-                    d.Id
-                ).ToArray()}, {engagements}, {bands}, {moves}, {untils}, {agains}, {outs}) x(id, engagement, band, move, until, again, out) where l.id = x.id
+            from unnest({ids}, {engagements}, {bands}, {moves}, {untils}, {agains}, {outs}) x(id, engagement, band, move, until, again, out) where l.id = x.id
             """
         );
         await transaction.CommitAsync(cancel);

@@ -86,7 +86,7 @@ public sealed class ModelTrials(LanternDbFactory databases, WorkspaceConfigurati
         var rules = await workspace.Rules(db);
         var teamOf = TeamsOfPeople(trial, desk);
         var asked = rules.Asked.Concat(["company", "website", "email", "last_name", "street", "postal_code"]);
-        var stream = new ScoringStream(workspace.Catalogue, [model], () => $"{ScoringStream.Open:sql}", asked);
+        var stream = new ScoringStream(workspace.Catalogue, [model], $"{ScoringStream.Open:sql}", asked);
         for (var after = Guid.Empty; await stream.Next(db, after, trial.At) is { Count: > 0 } leads; after = leads[^1].Id)
         {
             await desk.Standing.Find(db, [.. leads.Where(l => l.Owner is null).Select(l => ExistingOwnerKeys.Of(l.Facts))]);

@@ -27,17 +27,18 @@ public sealed class ScoringStream
     private readonly FieldCatalogue _catalogue;
     private readonly List<FieldDefinition> _fields;
     private readonly string _columns;
-    private readonly Func<SqlText> _where;
+    private readonly SqlText _where;
     private readonly Dictionary<string, string> _words = [];
 
     /// <param name="also">Fields to read beside those the models ask.</param>
-    /// <param name="where">SQL over the alias l, asked for with each batch.</param>
-    internal ScoringStream(FieldCatalogue catalogue, IEnumerable<ScoringModel> models, Func<SqlText>? where = null, IEnumerable<string>? also = null)
+    /// <param name="where">SQL over the alias l; null for all leads.</param>
+    internal ScoringStream(FieldCatalogue catalogue, IEnumerable<ScoringModel> models, SqlText? where = null, IEnumerable<string>? also = null)
     {
         _catalogue = catalogue;
         _fields = [.. models.SelectMany(m => m.Fields).Concat(also ?? []).Distinct().Select(catalogue.Find).OfType<FieldDefinition>().Where(f => f.Origin != FieldOrigin.Arrival)];
         _columns = string.Concat(_fields.Select(f => $", {Column(f)}"));
-        _where = where ?? (() => $"true");
+        SqlText all = $"true";
+        _where = where ?? all;
     }
 
     /// <summary>The SQL of a field over the alias l, as <see cref="Value"/> reads it; nothing for what is computed from the moment of asking.</summary>
@@ -63,7 +64,7 @@ public sealed class ScoringStream
         return await db.Read(
             $"""
             select l.id, l.next_move, l.move_until, l.state, l.owner_id, l.fit, l.decay, l.scored_at{_columns:sql}
-            from lead l where l.id > {after} and {_where():sql} order by l.id limit {Batch}
+            from lead l where l.id > {after} and {_where:sql} order by l.id limit {Batch}
             """,
             row => LeadOf(row, now, moment),
             cancel

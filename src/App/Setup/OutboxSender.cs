@@ -65,13 +65,12 @@ public sealed class OutboxSender(LanternDbFactory databases, IConfiguration conf
     private async Task<Waiting?> Claim(CancellationToken cancel)
     {
         var now = clock.UtcNow();
+        var doubtful = now - InDoubt;
         await using var db = await databases.Open(cancel);
         return await db.Row<Waiting>(
             $"""
             with next as (
-              select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= {now} and (claimed_at is null or claimed_at < {(
-                now - InDoubt
-            )})
+              select id from outbox where sent_at is null and given_up_at is null and coalesce(next_at, created_at) <= {now} and (claimed_at is null or claimed_at < {doubtful})
               order by coalesce(next_at, created_at) limit 1 for update skip locked),
             claimed as (update outbox o set claimed_at = {now}, tries = tries + 1 from next where o.id = next.id returning o.*)
             select o.id, o.subject, o.text, o.language, o.created_at, o.tries, coalesce(p.display_name, '') as name, coalesce(p.email, o.to_email, '') as email, o.person_id is null as outside,

@@ -54,6 +54,9 @@ public sealed class Person : IdentityUser<Guid>
     public static Task<bool> IsHere(LanternDb db, Guid id) => db.Users.AnyAsync(p => p.Id == id && p.Here);
 
     /// <summary>The name somebody of us goes by.</summary>
+    /// <summary>Names of everybody, those who left among them.</summary>
+    public static Task<Dictionary<Guid, string>> Names(LanternDb db) => db.Users.Select(p => new { p.Id, p.DisplayName }).ToDictionaryAsync(p => p.Id, p => p.DisplayName);
+
     public static Task<string> NameOf(LanternDb db, Guid id) => db.Users.Where(p => p.Id == id).Select(p => p.DisplayName).SingleAsync();
 
     /// <summary>Two letters for the round mark.</summary>

@@ -157,8 +157,8 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
             (await ready.Content.ReadAsStringAsync()).ShouldContain("away");
 
             way.Open();
-            await Until(async () => (await ingrid.Get("/api/desk")).Status == HttpStatusCode.OK);
-            await Until(async () => (await visitor.GetAsync("/health/ready")).IsSuccessStatusCode);
+            await Eventually.Holds(async () => (await ingrid.Get("/api/desk")).Status == HttpStatusCode.OK, seconds: 30);
+            await Eventually.Holds(async () => (await visitor.GetAsync("/health/ready")).IsSuccessStatusCode, seconds: 30);
         }
     }
 
@@ -225,7 +225,7 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
                 )
             )
             .ToList();
-        await Until(async () => await fixture.Server.Scalar<int>("select count(*)::int from pg_locks where locktype = 'advisory' and not granted") > 0);
+        await Eventually.Holds(async () => await fixture.Server.Scalar<int>("select count(*)::int from pg_locks where locktype = 'advisory' and not granted") > 0, seconds: 30);
         // The lock is held, many wait for it, and whoever reads goes on.
         var reads = await Task.WhenAll(Enumerable.Range(0, 24).Select(_ => ingrid.Get("/api/desk")));
         reads.Select(a => a.Status).Distinct().ShouldBe([HttpStatusCode.OK]);
@@ -233,16 +233,5 @@ public sealed class OutageTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await Task.WhenAll(events)).ShouldAllBe(a => a.StatusCode == HttpStatusCode.Created);
         (await Task.WhenAll(moves)).ShouldAllBe(a => (int)a.Status < 500);
         (await Task.WhenAll(letters)).SelectMany(a => a.Read<List<LetterResult>>()).ShouldAllBe(l => l.Kind == "automatic");
-    }
-
-    private static async Task Until(Func<Task<bool>> holds)
-    {
-        for (var n = 0; n < 300; n++)
-        {
-            if (await holds())
-                return;
-            await Task.Delay(100);
-        }
-        throw new TimeoutException("it did not come to hold");
     }
 }

@@ -19,19 +19,21 @@ internal static class KeptRows
             return;
         if (!Columns.TryGetValue(table, out var columns))
             Columns[table] = columns = await ColumnsOf(db, table);
-        await db.Run($"select set_config('lantern.putting_back', 'yes', true)");
-        foreach (var alike in rows.GroupBy(r => string.Join(", ", columns.Where(c => r.TryGetProperty(c, out _)))))
-        {
-            var json = $"[{string.Join(',', alike.Select(r => r.GetRawText()))}]";
-            await db.Run(
-                $"""
-                insert into {table:sql} ({alike.Key:sql}) overriding system value
-                  select {alike.Key:sql} from jsonb_populate_recordset(null::{table:sql}, {json}::jsonb) on conflict do nothing
-                """
-            );
-        }
-        await db.Run($"select set_config('lantern.putting_back', '', true)");
+        var alike = rows.GroupBy(r => string.Join(", ", columns.Where(c => r.TryGetProperty(c, out _))));
+        await db.Run(
+            SqlText.Joined([
+                $"select set_config('lantern.putting_back', 'yes', true)",
+                .. alike.Select(g => Insert(table, g.Key, $"[{string.Join(',', g.Select(r => r.GetRawText()))}]")),
+                $"select set_config('lantern.putting_back', '', true)",
+            ])
+        );
     }
+
+    private static SqlText Insert(string table, string columns, string rows) =>
+        $"""
+            insert into {table:sql} ({columns:sql}) overriding system value
+              select {columns:sql} from jsonb_populate_recordset(null::{table:sql}, {rows}::jsonb) on conflict do nothing
+            """;
 
     private static async Task<string[]> ColumnsOf(LanternDb db, string table) =>
         [

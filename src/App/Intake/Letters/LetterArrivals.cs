@@ -131,16 +131,7 @@ public sealed class LetterArrivals(LanternDbFactory databases, Workspace workspa
         await SingleArrival.Save(db, [raw], cancel);
         await ArrivalFileRow.Table.Write(db, files, cancel);
         if (lead is not null)
-            await db.Insert(
-                new StoryEntry
-                {
-                    Id = Guid.CreateVersion7(),
-                    LeadId = lead,
-                    At = raw.At,
-                    Kind = "mail_note",
-                    Text = raw.Reason,
-                }
-            );
+            await LeadEndpoints.AppendActivity(db, lead.Value, "mail_note", raw.Reason, (Guid?)null, raw.At);
         await transaction.CommitAsync(cancel);
         return new LetterResult(fileName, kind, raw.State, lead, false);
     }

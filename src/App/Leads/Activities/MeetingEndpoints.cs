@@ -68,7 +68,7 @@ public static class MeetingEndpoints
     /// <summary>A lead's meetings, the latest first.</summary>
     public static async Task<List<MeetingView>> Of(LanternDb db, Guid lead)
     {
-        var names = (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
+        var names = await Person.Names(db);
         var rows = await db.Set<MeetingRow>().AsNoTracking().Where(x => x.LeadId == lead).OrderByDescending(x => x.StartsAt).ToListAsync();
         var booked = (
             await db.Set<BookingRow>()

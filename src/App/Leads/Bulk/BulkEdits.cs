@@ -59,7 +59,7 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider
         var all = await Count(db, which);
         var field = order.Act.Kind == BulkAct.Fact ? workspace.Catalogue[order.Act.Field!] : null;
         var (changed, same, left, samples) = (0, 0, new Dictionary<string, int>(), new List<BulkSample>());
-        var people = await Names(db);
+        var people = await Person.Names(db);
         foreach (var ids in (await First(db, which)).Chunk(BulkExecutor.Batch))
         {
             var found = await batch.Load(db, ids, order.Act, order.OwnOnly ? user.Id() : null, hold: false, clock.UtcNow());
@@ -99,9 +99,6 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider
         !value.IsKnown ? "blank"
         : field.Type == FieldType.Date ? value.Moment.ToUtc().ToString("d MMM yyyy", CultureInfo.InvariantCulture)
         : field.Show(value.ToString());
-
-    private static async Task<Dictionary<Guid, string>> Names(LanternDb db) =>
-        (await db.Set<Person>().Select(x => new { x.Id, Name = x.DisplayName }).ToListAsync()).ToDictionary(p => p.Id, p => p.Name);
 
     private static Task<int> Count(LanternDb db, SqlText which) => db.One<int>($"""select count(*)::int as "Value" from lead l where {which:sql}""");
 

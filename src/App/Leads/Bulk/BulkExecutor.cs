@@ -61,14 +61,13 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
             if (refused.TryGetValue(rows[i].LeadId, out var why))
                 outcomes[i] = new BulkOutcome(BulkVerdict.Left, why);
         var positions = rows.Select(r => r.Position).ToArray();
-        var whys = outcomes.Select(o => o.Why).ToArray();
+        var (verdicts, whys) = (outcomes.Select(o => o.Verdict.ToString().ToLowerInvariant()).ToArray(), outcomes.Select(o => o.Why).ToArray());
+        var before = rows.Select(r => kept.TryGetValue(r.LeadId, out var k) ? Json.Write(k) : null).ToArray();
         var left = outcomes.Count(o => o.Verdict == BulkVerdict.Left);
         await db.Run(
             $"""
             update bulk_lead b set outcome = x.outcome, why = nullif(x.why, ''), kept = x.kept::jsonb
-            from unnest({positions}, {outcomes.Select(o => o.Verdict.ToString().ToLowerInvariant()).ToArray()}, {whys}, {(
-                rows.Select(r => kept.TryGetValue(r.LeadId, out var k) ? Json.Write(k) : null).ToArray()
-            )}) x(position, outcome, why, kept) where b.bulk_id = {edit.Id} and b.position = x.position;
+            from unnest({positions}, {verdicts}, {whys}, {before}) x(position, outcome, why, kept) where b.bulk_id = {edit.Id} and b.position = x.position;
             update bulk_edit set looked = looked + {rows.Count}, changed = changed + {kept.Count}, left_alone = left_alone + {left} where id = {edit.Id};
             """
         );

@@ -136,14 +136,16 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
     }
 
     // A clock that the move stopped runs again, so nobody has answered by it.
-    private static Task MoveBack(LanternDb db, Guid[] ids, List<BulkKept> kept, DateTime since) =>
-        db.Run(
+    private static Task MoveBack(LanternDb db, Guid[] ids, List<BulkKept> kept, DateTime since)
+    {
+        var (states, reasons) = (kept.Select(b => b.Before).ToArray(), kept.Select(b => b.ReasonBefore).ToArray());
+        var (wakes, dues) = (kept.Select(b => b.WokeAt).ToArray(), kept.Select(b => b.ClockDue).ToArray());
+        return db.Run(
             $"""
             update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1,
               answered_at = case when x.due is null or l.answered_at < {since} then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < {since} then l.answered_in_time end
-            from unnest({ids}, {kept.Select(b => b.Before).ToArray()}, {kept.Select(b => b.ReasonBefore).ToArray()}, {kept.Select(b => b.WokeAt).ToArray()}, {kept.Select(b =>
-                    b.ClockDue
-                ).ToArray()}) x(id, state, reason, wakes, due) where l.id = x.id
+            from unnest({ids}, {states}, {reasons}, {wakes}, {dues}) x(id, state, reason, wakes, due) where l.id = x.id
             """
         );
+    }
 }

@@ -21,12 +21,13 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     public async Task Apply(LanternDb db, DemoLead[] leads)
     {
         var ids = leads.Select(l => l.Id).ToArray();
-        var owners = (await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, Owner = x.OwnerId }).ToListAsync()).ToDictionary(o => o.Id, o => o.Owner);
+        var owners = await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.OwnerId }).ToDictionaryAsync(o => o.Id, o => o.OwnerId);
         var states = leads.Select(l => State(l, owners[l.Id])).ToArray();
         var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
         for (var i = 0; i < leads.Length; i++)
             if (states[i] != LeadState.New)
                 AppendActivity(leads[i], states[i], owners[leads[i].Id], touched[i]);
+        var again = now.AddDays(2);
         await db.Run(
             $"""
             update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
@@ -36,9 +37,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
               from unnest({ids}, {states}, {touched}) as x(id, state, touched) where l.id = x.id;
             update task t set done_at = l.last_touch_at from lead l
               where l.id = t.lead_id and l.id = any({ids}) and (l.state in ('handed_over', 'disqualified', 'on_hold') or (l.state = 'in_work' and l.number % 4 = 0));
-            update task t set subject = 'Call again', due_at = {now.AddDays(
-                2
-            )} from lead l where l.id = t.lead_id and l.id = any({ids}) and t.done_at is null and l.state in ('in_work', 'qualified');
+            update task t set subject = 'Call again', due_at = {again} from lead l where l.id = t.lead_id and l.id = any({ids}) and t.done_at is null and l.state in ('in_work', 'qualified');
             """
         );
         await FollowUps.Refresh(db, ids);
