@@ -23,6 +23,8 @@ internal static class CaptureBench
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var connection = await source.OpenConnectionAsync();
         await connection.ExecuteAsync("update person set capacity = 100000000; create table bench_lead (like lead including all)");
+        // The posts are a program's: they come without the page and its waiting time.
+        await connection.ExecuteAsync("""update edition set body = body || '{"minimumSeconds":0}' where body ? 'minimumSeconds'""");
         using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 256, AllowAutoRedirect = false }) { BaseAddress = address };
         await Flood(http, 3, "warm");
 

@@ -4,6 +4,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Desk;
+using DapperLantern.App.Events;
 using DapperLantern.App.Fields;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
@@ -124,6 +125,8 @@ public static class Program
         builder.Services.AddScoped<LetterArrivals>();
         builder.Services.AddHostedService<MailboxPoller>();
         builder.Services.AddScoped<LeadEditor>();
+        builder.Services.AddScoped<Stories>();
+        builder.Services.AddHostedService<EventMonths>();
         builder.Services.AddScoped<LeadQueries>();
         builder.Services.AddSingleton<SearchQueries>();
         builder.Services.AddHostedService<SearchWords>();
@@ -294,6 +297,8 @@ public static class Program
         app.UseBoundary();
         app.UseAuthentication();
         app.UseAuthorization();
+        // Other programs are signed in by what they may do.
+        app.UseActing();
         app.UseRateLimiter();
         app.UseRepeatedRequests();
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
@@ -343,6 +348,7 @@ public static class Program
         api.MapRights();
         api.MapDuplicates();
         api.MapOdds();
+        api.MapLog();
         MergeRules.Map(api);
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();

@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -119,8 +121,7 @@ public static class ConsentEndpoints
         foreach (var row in rows)
             row.State = body.State;
         await ConsentRow.Save(db, rows, cancel);
-        var words = body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn";
-        await LeadEndpoints.AppendActivity(db, id, "consent", $"{words}: {purpose.Label}", user, now);
+        await db.Log(EventLog.Lead, id, new ConsentSaid(body.State, body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn", [purpose.Label]));
         if (body.State == ConsentRow.Withdrawn)
         {
             db.Events.Add(

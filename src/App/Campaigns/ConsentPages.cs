@@ -58,8 +58,9 @@ public static class ConsentPages
               where a.ask = {ask} and a.state = 'asked' and not exists (
                 select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
               returning lead_id, purpose)
-            insert into story_entry (id, lead_id, at, kind, text)
-            select gen_random_uuid(), lead_id, {now}, 'consent', 'Confirmed by email: ' || string_agg(distinct purpose, ', ') from given where lead_id is not null group by lead_id;
+            insert into event (at, kind, record_kind, record, by_id, cause, said)
+            select {now}, 'consent', 'lead', lead_id, log_by(), log_cause(), jsonb_build_object('state', 'given', 'how', 'Confirmed by email', 'purposes', jsonb_agg(distinct purpose)) from given
+            where lead_id is not null group by lead_id;
             """
         );
         await transaction.CommitAsync();

@@ -106,8 +106,9 @@ public sealed class ConsentRow
                 and ((person_key = {key} and person_hash = {person}) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
               where state = 'given' returning lead_id, purpose),
             told as (
-              insert into story_entry (id, lead_id, at, kind, text)
-              select gen_random_uuid(), lead_id, {at}, 'consent', 'Withdrew consent: ' || string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id)
+              insert into event (at, kind, record_kind, record, by_id, cause, said)
+              select {at}, 'consent', 'lead', lead_id, log_by(), log_cause(), jsonb_build_object('state', 'withdrawn', 'how', 'Withdrew consent', 'purposes', jsonb_agg(distinct purpose)) from ended
+              where lead_id is not null group by lead_id)
             insert into lead_event (id, lead_id, kind, at, detail)
             select gen_random_uuid(), lead_id, {withdrew}, {at}, string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id
             returning lead_id as "Value"

@@ -1,10 +1,12 @@
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Scoring;
@@ -97,6 +99,8 @@ public static class MemberEndpoints
         await Save(db, key, response, leads, at, entry, user.Id(), cancel);
         if (response.IsTheirs)
             await Score(db, merger, workspace, (key, name), response, leads, at, entry, now, cancel);
+        using (Acting.Through(Acting.Entry, entry))
+            await db.Log(EventLog.Lead, leads, new ResponseEntered(key, response.Key));
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
     }
@@ -213,6 +217,8 @@ public static class MemberEndpoints
             await merger.Rescore(db, known.Values, await LeadStore.EventsOf(db, leads), now);
             await LeadBulkUpdate.Write(db, [.. known.Values]);
         }
+        using (Acting.Through(Acting.Entry, entry))
+            await db.Log(EventLog.Lead, leads, new ImportTakenBack());
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
@@ -254,6 +260,7 @@ public static class MemberEndpoints
     {
         if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
             return no;
+        await db.Log(new Exported($"addresses of the campaign {key}"));
         answer.ContentType = "text/csv; charset=utf-8";
         answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));

@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using System.Text.RegularExpressions;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -150,7 +152,7 @@ public static class TagEndpoints
             db,
             clock,
             () => db.Run($"insert into lead_tag (lead_id, tag_key) select {id}, coalesce(merged_into, key) from tag where key = {key} and not retired on conflict do nothing"),
-            "Tagged"
+            on: true
         );
 
     private static Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, string key, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
@@ -161,7 +163,7 @@ public static class TagEndpoints
             db,
             clock,
             () => db.Set<LeadTagRow>().Where(l => l.LeadId == id && db.Set<TagRow>().Any(t => t.Key == l.TagKey && (t.Key == key || t.MergedInto == key))).ExecuteDeleteAsync(),
-            "Tag taken off:"
+            on: false
         );
 
     private static async Task<Results<NoContent, ProblemHttpResult>> OnLead(
@@ -171,7 +173,7 @@ public static class TagEndpoints
         LanternDb db,
         TimeProvider clock,
         Func<Task<int>> change,
-        string words
+        bool on
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -181,7 +183,7 @@ public static class TagEndpoints
         if (name is null)
             return ApiProblems.NotFound("tag");
         if (await change() > 0)
-            await LeadEndpoints.AppendActivity(db, id, "edited", $"{words} {name}", user, clock.UtcNow());
+            await db.Log(EventLog.Lead, id, new Tagged(key, name, on));
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Scoring;
+using Npgsql;
 
 namespace DapperLantern.App.Data;
 
@@ -12,6 +13,7 @@ namespace DapperLantern.App.Data;
 internal static class DatabaseObjects
 {
     private const string Prefix = "sql/";
+    private const int MostTries = 20;
 
     /// <summary>All files, extensions first, else by path; and the functions that C# generates.</summary>
     public static IReadOnlyList<(string Name, string Sql)> Files { get; } =
@@ -27,6 +29,18 @@ internal static class DatabaseObjects
 
     /// <summary>Brings the database to the files, in one transaction. A second process that starts at the same moment waits for the first.</summary>
     public static async Task Apply(LanternDb db)
+    {
+        // Triggers are made under a lock of their table; a process that works on several tables meanwhile may wait for this one, and this one for it.
+        for (var tries = 1; ; tries++)
+            try
+            {
+                await ApplyOnce(db);
+                return;
+            }
+            catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.DeadlockDetected && tries < MostTries) { }
+    }
+
+    private static async Task ApplyOnce(LanternDb db)
     {
         var wanted = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', Files.Select(f => f.Sql)))));
         await using var transaction = await db.Database.BeginTransactionAsync();

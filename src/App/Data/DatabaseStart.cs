@@ -1,3 +1,4 @@
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -41,10 +42,11 @@ internal static class DatabaseStart
         // Used now and then no more; an index over millions takes its time.
         (owning.Pooling, owning.CommandTimeout) = (false, 0);
         await using var source = NpgsqlDataSource.Create(owning);
-        await using var db = new LanternDbFactory(source).CreateDbContext();
+        await using var db = new LanternDbFactory(source, services.GetRequiredService<TimeProvider>()).CreateDbContext();
         await Migrate(db.Database);
         await db.Database.OpenConnectionAsync();
         await DatabaseObjects.Apply(db);
+        await EventMonths.Make(db, services.GetRequiredService<TimeProvider>().UtcNow());
         if (owning.Username != working.Username)
             await Grant(db, working.Username!);
         await services.GetRequiredService<Secrets>().Check(db);
@@ -68,6 +70,7 @@ internal static class DatabaseStart
             revoke insert, update, delete on "__EFMigrationsHistory" from {to:sql};
             """
         );
+        await EventMonths.Protect(db, to);
         await transaction.CommitAsync();
     }
 

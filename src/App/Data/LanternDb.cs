@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
@@ -25,8 +26,12 @@ using Npgsql;
 namespace DapperLantern.App.Data;
 
 /// <summary>The database. Entities stand with their capability; keys, indexes and types that all share are set here.</summary>
-public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUserContext<Person, Guid>(options), IDataProtectionKeyContext
+public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtectionKeyContext
 {
+    // Each write is a transaction that was told who acts.
+    public LanternDb(DbContextOptions<LanternDb> options)
+        : base(options) => Database.AutoTransactionBehavior = AutoTransactionBehavior.Always;
+
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
     public DbSet<Lead> Leads => Set<Lead>();
     public DbSet<Deal> Deals => Set<Deal>();
@@ -40,10 +45,10 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
     public DbSet<Edition> Editions => Set<Edition>();
 
     /// <summary>How contexts are set up on a data source, wherever they come from.</summary>
-    internal static TBuilder On<TBuilder>(TBuilder options, NpgsqlDataSource source)
+    internal static TBuilder On<TBuilder>(TBuilder options, NpgsqlDataSource source, TimeProvider clock)
         where TBuilder : DbContextOptionsBuilder
     {
-        options.UseNpgsql(source).UseSnakeCaseNamingConvention();
+        options.UseNpgsql(source).UseSnakeCaseNamingConvention().AddInterceptors(new ActingInterceptor(clock), new ActingAloneInterceptor(clock));
         return options;
     }
 
@@ -99,6 +104,7 @@ public sealed class LanternDb(DbContextOptions<LanternDb> options) : IdentityUse
         builder.MapDealRows();
         builder.MapHandoverRows();
         MapMatching(builder);
+        builder.MapEventRows();
     }
 
     private static void MapStory(ModelBuilder builder) =>

@@ -4,9 +4,9 @@ using Npgsql;
 namespace DapperLantern.App.Data;
 
 /// <summary>Opens contexts where no request brings one: for background work, and for a second connection beside the caller's.</summary>
-public sealed class LanternDbFactory(NpgsqlDataSource source) : IDbContextFactory<LanternDb>
+public sealed class LanternDbFactory(NpgsqlDataSource source, TimeProvider clock) : IDbContextFactory<LanternDb>
 {
-    private readonly DbContextOptions<LanternDb> _options = LanternDb.On(new DbContextOptionsBuilder<LanternDb>(), source).Options;
+    private readonly DbContextOptions<LanternDb> _options = LanternDb.On(new DbContextOptionsBuilder<LanternDb>(), source, clock).Options;
 
     public LanternDb CreateDbContext() => new(_options);
 

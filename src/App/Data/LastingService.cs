@@ -30,6 +30,7 @@ public abstract class LastingService(ILogger log) : BackgroundService
 
     protected sealed override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        using var acting = Acting.As(new Acting(null, Acting.Work(GetType())));
         for (var pause = ShortestPause; !stoppingToken.IsCancellationRequested; )
         {
             var begun = DateTime.UtcNow;

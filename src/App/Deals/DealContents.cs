@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -29,14 +30,13 @@ public static class DealContents
 
     private static Choice? Role(Workspace workspace, string role) => role.Length == 0 ? new Choice("", "") : workspace.Value(PickList.Roles, role);
 
-    private static (string?, ProblemHttpResult?) NoRole(string role) =>
+    private static (Happening?, ProblemHttpResult?) NoRole(string role) =>
         (null, ApiProblems.Invalid("role-unknown", $"There is no role “{role}” in the list; add it first.", "role"));
 
     private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Join(Guid id, PersonOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
@@ -52,7 +52,7 @@ public static class DealContents
                     where not exists (select 1 from deal_person where deal_id = {deal.Id} and contact_id = {body.ContactId} and role = {role.Key})
                     """
                 );
-                return (made == 0 ? null : $"{name} joined{(role.Key.Length == 0 ? "" : $" as {role.Label.ToLowerInvariant()}")}", null);
+                return (made == 0 ? null : new DealPeopleChanged(body.ContactId, "joined", role.Key, name), null);
             }
         );
 
@@ -60,19 +60,14 @@ public static class DealContents
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
                 if (Role(workspace, body.Role ?? "") is not { } role)
                     return NoRole(body.Role!);
-                var name = await db.Row<string>(
-                    $"""
-                    with p as (update deal_person set role = {role.Key} where deal_id = {deal.Id} and id = {person} returning contact_id) select c.name as "Value" from contact c join p on p.contact_id = c.id
-                    """
+                var found = await db.Row<NamedContact>(
+                    $"with p as (update deal_person set role = {role.Key} where deal_id = {deal.Id} and id = {person} returning contact_id) select c.id, c.name from contact c join p on p.contact_id = c.id"
                 );
-                return name is null
-                    ? (null, ApiProblems.NotFound("person on the deal"))
-                    : ($"{name} is {(role.Key.Length == 0 ? "there without a part of their own" : role.Label.ToLowerInvariant())} now", null);
+                return found is null ? (null, ApiProblems.NotFound("person on the deal")) : (new DealPeopleChanged(found.Id, "role", role.Key, found.Name), null);
             }
         );
 
@@ -80,13 +75,12 @@ public static class DealContents
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
-                var name = await db.Row<string>(
-                    $"""with p as (delete from deal_person where deal_id = {deal.Id} and id = {person} returning contact_id) select c.name as "Value" from contact c join p on p.contact_id = c.id"""
+                var found = await db.Row<NamedContact>(
+                    $"with p as (delete from deal_person where deal_id = {deal.Id} and id = {person} returning contact_id) select c.id, c.name from contact c join p on p.contact_id = c.id"
                 );
-                return name is null ? (null, ApiProblems.NotFound("person on the deal")) : ($"{name} was taken off", null);
+                return found is null ? (null, ApiProblems.NotFound("person on the deal")) : (new DealPeopleChanged(found.Id, "left", Name: found.Name), null);
             }
         );
 
@@ -94,7 +88,6 @@ public static class DealContents
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
                 if (body.Products is not { Count: <= DealTerms.MostProducts })
@@ -104,16 +97,9 @@ public static class DealContents
                 await db.Set<DealProductRow>().Where(x => x.DealId == deal.Id).ExecuteDeleteAsync();
                 await db.Run(DealTerms.Put(deal.Id, body.Products));
                 var total = body.Products.Sum(p => p.Quantity * p.Price);
-                var words =
-                    body.Products.Count == 0
-                        ? "No products now"
-                        : $"Products: {string.Join(", ", body.Products.Select(p => $"{p.Quantity:0.##} {workspace.Products.First(k => k.Key == p.Product).Name}"))}";
-                if (body.AmountFollows && total != deal.Amount)
-                {
-                    words += $"; amount follows, {total:0.##} {deal.Currency}";
+                if (body.AmountFollows)
                     deal.Amount = total;
-                }
-                return (words, null);
+                return (new DealProductsChanged([.. body.Products.Select(p => new DealProduct(p.Product, p.Quantity, p.Price))]), null);
             }
         );
 
@@ -121,7 +107,6 @@ public static class DealContents
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
                 var known = workspace.List(PickList.Competitors).ToDictionary(c => c.Key, c => c.Label);
@@ -136,7 +121,7 @@ public static class DealContents
                 await db.Run(
                     $"delete from deal_competitor where deal_id = {deal.Id}; insert into deal_competitor (deal_id, competitor, note) select {deal.Id}, x.competitor, x.note from unnest({competitors}, {notes}) x(competitor, note)"
                 );
-                return (body.Competitors.Count == 0 ? "No competitors known now" : $"Competitors: {string.Join(", ", body.Competitors.Select(r => known[r.Competitor]))}", null);
+                return (new DealCompetitorsChanged(competitors), null);
             }
         );
 
@@ -144,15 +129,15 @@ public static class DealContents
         work.Do(
             id,
             user,
-            "deal",
             async (db, deal) =>
             {
                 if (await TaskEndpoints.Wrong(db, body, user, work.Clock) is { } wrong)
                     return (null, wrong);
+                var task = Guid.CreateVersion7();
                 await db.Insert(
                     new TaskRow
                     {
-                        Id = Guid.CreateVersion7(),
+                        Id = task,
                         DealId = deal.Id,
                         ContactId = deal.ContactId,
                         OwnerId = body.Owner ?? user.Id(),
@@ -161,7 +146,7 @@ public static class DealContents
                         Repeat = body.Repeat,
                     }
                 );
-                return ($"Planned: {body.Subject.Trim()}", null);
+                return (new TaskPlanned(task, body.DueAt.ToUniversalTime(), body.Owner ?? user.Id(), body.Subject.Trim()), null);
             }
         );
 
@@ -169,14 +154,13 @@ public static class DealContents
         work.Do(
             id,
             user,
-            body.Kind == "call" ? "call" : "note",
-            (_, _) =>
-                Task.FromResult<(string?, ProblemHttpResult?)>(
-                    body.Kind is not ("note" or "call") || (body.Text ?? "").Trim() is not { Length: > 0 and <= LongestNote }
-                        ? (null, ApiProblems.Invalid("text-missing", $"Write up to {LongestNote:N0} letters, as a note or a call.", "text"))
-                        : (body.Text!.Trim(), null)
-                )
+            async (db, deal) =>
+                body.Kind is not ("note" or "call") || (body.Text ?? "").Trim() is not { Length: > 0 and <= LongestNote } text
+                    ? (null, ApiProblems.Invalid("text-missing", $"Write up to {LongestNote:N0} letters, as a note or a call.", "text"))
+                    : (new Noted(await DealEditor.AppendActivity(db, deal, body.Kind, text, user.Id(), work.Now), body.Kind), null)
         );
 
     private sealed record NamedOwned(string Name, Guid? OwnerId);
+
+    private sealed record NamedContact(Guid Id, string Name);
 }

@@ -1,7 +1,9 @@
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -45,14 +47,15 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
             return wrong;
         if (change.Owner is { } owner && !await Person.IsHere(db, owner))
             return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
-        var words = await Apply(db, deal, change, now);
+        var changed = await Apply(db, deal, change, now);
         await db.SaveChangesAsync();
         if (stage is not null && stage.Key != deal.StageKey)
         {
             // Asked of the deal as it is with the rest of the change.
             if (stage.Counts != "lost" && await DealSnapshots.WhyNot(db, deal.Id, stage, workspace) is { } lacks)
                 return lacks;
-            words.Insert(0, Enter(deal, stage, change, pipeline, now));
+            Enter(deal, stage, change, now);
+            changed = true;
             await db.Insert(
                 new DealStageRow
                 {
@@ -64,11 +67,10 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
                 }
             );
         }
-        if (words.Count == 0)
+        if (!changed)
             return null;
         deal.Version++;
         await db.SaveChangesAsync();
-        await AppendActivity(db, deal, "deal", string.Join("; ", words), user.Id(), now);
         return null;
     }
 
@@ -85,63 +87,50 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
         return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? ApiProblems.NotYours() : null;
     }
 
-    private string Enter(Deal deal, LiveStage stage, DealChange change, LivePipeline pipeline, DateTime now)
+    private static void Enter(Deal deal, LiveStage stage, DealChange change, DateTime now)
     {
-        var reopened = !pipeline.Stage(deal.StageKey)!.IsOpen;
         (deal.StageKey, deal.StageSince) = (stage.Key, now);
         deal.ClosedAt = stage.IsOpen ? null : now;
         deal.LostReason = stage.Counts == "lost" ? change.LostReason : null;
         deal.LostTo = stage.Counts == "lost" ? change.LostTo : null;
         if (!stage.IsOpen)
             deal.Probability = null;
-        var why = workspace.Value(PickList.LostReasons, deal.LostReason)?.Label.ToLowerInvariant();
-        var to = workspace.Value(PickList.Competitors, deal.LostTo)?.Label;
-        return stage.Counts switch
-        {
-            "lost" => $"Lost: {why}{(to is null ? "" : $", {to} got it")}",
-            "won" => "Won",
-            _ => $"{(reopened ? "Opened again, in" : "Now in")} {stage.Name}",
-        };
     }
 
-    private static async Task<List<string>> Apply(LanternDb db, Deal deal, DealChange change, DateTime now)
+    // Stage, close, amount and owner log themselves.
+    private static async Task<bool> Apply(LanternDb db, Deal deal, DealChange change, DateTime now)
     {
-        var words = new List<string>();
+        var changed = false;
         if (change.Name?.Trim() is { } name && name != deal.Name)
         {
-            words.Add($"Called {name}, before {deal.Name}");
-            deal.Name = name;
+            await db.Log(EventLog.Deal, deal.Id, new DealNamed(deal.Name, name));
+            (deal.Name, changed) = (name, true);
         }
         if (change.ExpectedClose is { } date && date != deal.ExpectedClose)
-        {
-            words.Add($"Expected close moved from {Day(deal.ExpectedClose)} to {Day(date)}");
-            deal.ExpectedClose = date;
-        }
+            (deal.ExpectedClose, changed) = (date, true);
         var (amount, currency) = (change.Amount ?? deal.Amount, change.Currency ?? deal.Currency);
         if ((amount, currency) != (deal.Amount, deal.Currency))
-        {
-            words.Add($"Amount changed from {deal.Amount:0.##} {deal.Currency} to {amount:0.##} {currency}");
-            (deal.Amount, deal.Currency) = (amount, currency);
-        }
+            (deal.Amount, deal.Currency, changed) = (amount, currency, true);
         if (change.Probability is { } said && (said < 0 ? null : (int?)said) is var probability && probability != deal.Probability)
         {
-            words.Add(probability is null ? "Probability follows the stage again" : $"Probability said to be {probability} %");
-            deal.Probability = probability;
+            await db.Log(EventLog.Deal, deal.Id, new ProbabilitySaid(probability));
+            (deal.Probability, changed) = (probability, true);
         }
         if (change.Owner is { } owner && owner != deal.OwnerId)
         {
-            words.Add($"Given to {await Person.NameOf(db, owner)}");
-            deal.OwnerId = owner;
+            (deal.OwnerId, changed) = (owner, true);
             await Routing.Rerouter.Notice(db, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
         }
-        return words;
+        return changed;
     }
 
-    private static string Day(DateOnly day) => day.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
-
-    /// <summary>Writes a line into the story of a deal, its contact and its account.</summary>
-    public static Task AppendActivity(LanternDb db, Deal deal, string kind, string text, Guid person, DateTime now) =>
-        db.Run(
-            $"insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), {deal.Id}, {deal.AccountId}, {deal.ContactId}, {now}, {kind}, {text}, {person})"
+    /// <summary>Writes what somebody typed into the story of a deal, its contact and its account; gives the id of the entry.</summary>
+    public static async Task<Guid> AppendActivity(LanternDb db, Deal deal, string kind, string text, Guid person, DateTime now)
+    {
+        var id = Guid.CreateVersion7();
+        await db.Run(
+            $"insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values ({id}, {deal.Id}, {deal.AccountId}, {deal.ContactId}, {now}, {kind}, {text}, {person})"
         );
+        return id;
+    }
 }

@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -65,7 +67,11 @@ public static class DealMessages
             made += await Put(db, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
         }
         if (made > 0)
-            await DealEditor.AppendActivity(db, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now);
+            await db.Log(
+                EventLog.Deal,
+                id,
+                new Noted(await DealEditor.AppendActivity(db, deal!, "message", $"{message.Subject}, to {string.Join(", ", to)}\n{message.Text}", user.Id(), now), "message")
+            );
         await transaction.CommitAsync();
         return TypedResults.Ok(new DealMessageSent(to, left));
     }

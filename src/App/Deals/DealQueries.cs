@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Qualifying;
 using DapperLantern.App.Setup;
@@ -10,8 +11,10 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Reading deals.</summary>
-public sealed class DealQueries(Workspace workspace, TimeProvider clock)
+public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvider clock)
 {
+    public Stories Stories { get; } = stories;
+
     // Over the aliases d, c, s, a, p.
     private SqlText Select =>
         $"""
@@ -63,7 +66,7 @@ public sealed class DealQueries(Workspace workspace, TimeProvider clock)
             await LeadQueries.TasksOf(db, "deal_id", id),
             Findings(more),
             await Tags(db, "deal_id", id),
-            await LeadQueries.StoryOf(db, "deal_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
+            await Stories.Of(db, EventLog.Deal, id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
         );
     }
 

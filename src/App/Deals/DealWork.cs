@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Deals;
@@ -12,14 +14,8 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
 
     public DateTime Now => Clock.UtcNow();
 
-    /// <param name="kind">Of the line in the story.</param>
-    /// <param name="work">What is done, in a transaction with the deal held: what to tell of it, null where nothing changed; or what is wrong, and then nothing is kept.</param>
-    public async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Do(
-        Guid id,
-        ClaimsPrincipal user,
-        string kind,
-        Func<LanternDb, Deal, Task<(string? Told, ProblemHttpResult? Wrong)>> work
-    )
+    /// <param name="work">What is done, in a transaction with the deal held: what happened, null where nothing changed; or what is wrong, and then nothing is kept.</param>
+    public async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Do(Guid id, ClaimsPrincipal user, Func<LanternDb, Deal, Task<(Happening? Told, ProblemHttpResult? Wrong)>> work)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await changing.HoldOpen(db, id, user, null);
@@ -31,8 +27,11 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
         if (told is not null)
         {
             deal!.Version++;
+            await db.Log(EventLog.Deal, id, told);
+            // The amount may follow the products.
+            await db.Run(EventLog.Because(new Why(Why.Products)));
             await db.SaveChangesAsync();
-            await DealEditor.AppendActivity(db, deal, kind, told, user.Id(), Now);
+            await db.Run(EventLog.Because(null));
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);

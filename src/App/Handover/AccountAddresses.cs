@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -65,7 +67,7 @@ internal static class AccountAddresses
                             .SetProperty(x => x.Region, written.Region)
                             .SetProperty(x => x.Country, written.Country)
                     );
-                return changed == 0 ? (null, ApiProblems.NotFound("address")) : ($"Changed the {written!.Kind} address", null);
+                return changed == 0 ? (null, ApiProblems.NotFound("address")) : (new AddressChanged("changed", written!.Kind), null);
             }
         );
 
@@ -113,11 +115,11 @@ internal static class AccountAddresses
             clock,
             async db =>
                 await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
-                    ? ($"Dropped a {kind} address", null)
+                    ? (new AddressChanged("dropped", kind), null)
                     : (null, ApiProblems.NotFound("address"))
         );
 
-    private static async Task<(string?, ProblemHttpResult?)> Insert(LanternDb db, Guid id, AddressWrite body)
+    private static async Task<(AddressChanged?, ProblemHttpResult?)> Insert(LanternDb db, Guid id, AddressWrite body)
     {
         var (written, wrong) = Checked(body);
         if (wrong is not null)
@@ -137,7 +139,7 @@ internal static class AccountAddresses
                 Country = written.Country,
             }
         );
-        return ($"Added a {written.Kind} address", null);
+        return (new AddressChanged("added", written.Kind), null);
     }
 
     private static (AddressWrite?, ProblemHttpResult?) Checked(AddressWrite body)
@@ -165,7 +167,7 @@ internal static class AccountAddresses
         LanternDb db,
         DealQueries deals,
         TimeProvider clock,
-        Func<LanternDb, Task<(string? Told, ProblemHttpResult? Wrong)>> work
+        Func<LanternDb, Task<(AddressChanged? Told, ProblemHttpResult? Wrong)>> work
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -174,7 +176,8 @@ internal static class AccountAddresses
         var (told, wrong) = await work(db);
         if (wrong is not null)
             return wrong;
-        await AccountEndpoints.AppendActivity(db, id, told!, user, clock);
+        await db.Log(EventLog.Account, id, told!);
+        await db.Run($"select nextval('people_change')");
         await transaction.CommitAsync();
         return TypedResults.Ok((await AccountEndpoints.Sheet(db, id, user, deals))!);
     }

@@ -1,9 +1,11 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -144,7 +146,7 @@ public static class AccountEndpoints
                 """
             ),
             (await DealQueries.Tags(db, "account_id", id)).ToList(),
-            await LeadQueries.StoryOf(db, "account_id", id, (user.Id(), user.May(Act.SetUp)))
+            await deals.Stories.Of(db, EventLog.Account, id, (user.Id(), user.May(Act.SetUp)))
         );
     }
 
@@ -199,9 +201,9 @@ public static class AccountEndpoints
             $"""
             insert into account (id, name, household, company_key, domain, country, owner_id, created_at, facts)
               values ({id}, {name}, {body.Household}, nullif({key}, ''), {facts.GetValueOrDefault("website")}, {country}, {person}, {now}, {Json.Write(facts)}::jsonb);
-            insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', 'Made by hand', {person});
             """
         );
+        await db.Log(EventLog.Account, id, new Made());
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await transaction.CommitAsync();
         return TypedResults.Created($"/api/accounts/{id}", (await Sheet(db, id, user, deals))!);
@@ -225,6 +227,7 @@ public static class AccountEndpoints
         if (await Wrong(db, id, body, user, workspace) is { } wrong)
             return wrong;
         string? name = body.Name is null ? null : FieldReader.Clean(body.Name);
+        await db.Log(EventLog.Account, id, FactsChanged.Of(Changes(id, body, await db.Accounts.AsNoTracking().SingleAsync(a => a.Id == id))));
         await db.Run(
             $"""
             update account set name = coalesce({name}, name), household = coalesce({body.Household}, household), kinds = coalesce({body.Kinds}, kinds), segments = coalesce({body.Segments}, segments),
@@ -235,7 +238,7 @@ public static class AccountEndpoints
             """
         );
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
-        await AppendActivity(db, id, await Words(db, id, body, workspace), user, clock);
+        await db.Run($"select nextval('people_change')");
         await transaction.CommitAsync();
         return TypedResults.Ok((await Sheet(db, id, user, deals))!);
     }
@@ -269,29 +272,23 @@ public static class AccountEndpoints
 
     private static string? Unknown(string[]? keys, string list, Workspace workspace) => keys?.FirstOrDefault(k => workspace.Value(list, k) is null);
 
-    private static async Task<string> Words(LanternDb db, Guid id, AccountChange body, Workspace workspace)
+    private static List<ChangedFact> Changes(Guid id, AccountChange body, Account held)
     {
-        string Names(string list, string[] keys) => keys.Length == 0 ? "none" : string.Join(", ", keys.Select(k => workspace.Value(list, k)!.Label.ToLowerInvariant()));
-        var words = new List<string>();
+        var changes = new List<ChangedFact>();
         if (body.Name is not null)
-            words.Add($"name to {FieldReader.Clean(body.Name)}");
+            changes.Add(new ChangedFact("name", held.Name, FieldReader.Clean(body.Name)));
         if (body.Household is { } household)
-            words.Add(household ? "to a household" : "to an organisation");
+            changes.Add(new ChangedFact("household", held.Household ? "true" : "false", household ? "true" : "false"));
         if (body.Kinds is not null)
-            words.Add($"kinds to {Names(PickList.Kinds, body.Kinds)}");
+            changes.Add(new ChangedFact("kinds", string.Join(' ', held.Kinds), string.Join(' ', body.Kinds)));
         if (body.Segments is not null)
-            words.Add($"segments to {Names(PickList.Segments, body.Segments)}");
+            changes.Add(new ChangedFact("segments", string.Join(' ', held.Segments), string.Join(' ', body.Segments)));
         if (body.Parent is { } parent)
-            words.Add(parent == id ? "to stand by itself" : $"to a branch of {await db.Set<Account>().Where(x => x.Id == parent).Select(x => x.Name).SingleAsync()}");
+            changes.Add(new ChangedFact("parent", $"{held.ParentId}", parent == id ? null : $"{parent}"));
         if (body.Owner is { } owner)
-            words.Add($"owner to {await Person.NameOf(db, owner)}");
-        return $"Changed {string.Join(", ", words)}";
+            changes.Add(new ChangedFact("owner", $"{held.OwnerId}", $"{owner}"));
+        return changes;
     }
-
-    internal static Task AppendActivity(LanternDb db, Guid id, string text, ClaimsPrincipal user, TimeProvider clock) =>
-        db.Run(
-            $"insert into story_entry (id, account_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {clock.UtcNow()}, 'edited', {text}, {user.Id()}); select nextval('people_change')"
-        );
 
     private sealed record Owned(Guid? OwnerId);
 

@@ -2,8 +2,10 @@ using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -131,7 +133,7 @@ public static class ContactEndpoints
                 $"select l.id, l.number, {LeadRecord.NameSql:sql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = {id} and h.taken_back_at is null order by h.at desc"
             ),
             (await DealQueries.Tags(db, "contact_id", id)).ToList(),
-            await LeadQueries.StoryOf(db, "contact_id", id, (user.Id(), user.May(Act.SetUp)))
+            await new Stories(workspace).Of(db, EventLog.Contact, id, (user.Id(), user.May(Act.SetUp)))
         );
     }
 
@@ -183,7 +185,7 @@ public static class ContactEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (body.ReportsTo is not null)
             await RecordTree.Lock(db, "contact");
-        var held = await db.Row<HeldContact>($"select name, owner_id, account_id from contact where id = {id} for update");
+        var held = await db.Row<HeldContact>($"select name, owner_id, account_id, kind, reports_to from contact where id = {id} for update");
         if (held is null)
             return ApiProblems.NotFound("contact");
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
@@ -193,11 +195,10 @@ public static class ContactEndpoints
         var now = clock.UtcNow();
         if (body.Account is { } account && account != held.AccountId)
             await MoveTo(db, id, held.AccountId, account, DateOnly.FromDateTime(now));
-        var words = await Words(db, id, body, workspace);
+        await db.Log(EventLog.Contact, id, FactsChanged.Of(Changes(id, body, held)));
         await db.Run(
             $"""
-            update contact set kind = coalesce({body.Kind}, kind), reports_to = case when {body.ReportsTo}::uuid is null then reports_to else nullif({body.ReportsTo}, {id}) end, owner_id = coalesce({body.Owner}, owner_id) where id = {id};
-            insert into story_entry (id, contact_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', {words}, {user.Id()});
+            update contact set kind = coalesce({body.Kind}, kind), reports_to = case when {body.ReportsTo}::uuid is null then reports_to else nullif({body.ReportsTo}, {id}) end, owner_id = coalesce({body.Owner}, owner_id) where id = {id}
             """
         );
         await transaction.CommitAsync();
@@ -230,21 +231,21 @@ public static class ContactEndpoints
             """
         );
 
-    private static async Task<string> Words(LanternDb db, Guid id, ContactChange body, Workspace workspace)
+    private static List<ChangedFact> Changes(Guid id, ContactChange body, HeldContact held)
     {
-        var words = new List<string>();
+        var changes = new List<ChangedFact>();
         if (body.Kind is { } kind)
-            words.Add(kind.Length == 0 ? "kind to none" : $"kind to {workspace.Value(PickList.Kinds, kind)!.Label.ToLowerInvariant()}");
+            changes.Add(new ChangedFact("kind", held.Kind, kind.Length == 0 ? null : kind));
         if (body.ReportsTo is { } boss)
-            words.Add(boss == id ? "to report to nobody" : $"to report to {await db.Set<Contact>().Where(x => x.Id == boss).Select(x => x.Name).SingleAsync()}");
+            changes.Add(new ChangedFact("reports_to", $"{held.ReportsTo}", boss == id ? null : $"{boss}"));
         if (body.Account is { } account)
-            words.Add($"account to {await db.Set<Account>().Where(x => x.Id == account).Select(x => x.Name).SingleAsync()}");
+            changes.Add(new ChangedFact("account", $"{held.AccountId}", $"{account}"));
         if (body.Owner is { } owner)
-            words.Add($"owner to {await Person.NameOf(db, owner)}");
-        return $"Changed {string.Join(", ", words)}";
+            changes.Add(new ChangedFact("owner", $"{held.OwnerId}", $"{owner}"));
+        return changes;
     }
 
-    private sealed record HeldContact(string Name, Guid? OwnerId, Guid? AccountId);
+    private sealed record HeldContact(string Name, Guid? OwnerId, Guid? AccountId, string Kind, Guid? ReportsTo);
 
     private sealed record Head
     {

@@ -301,8 +301,8 @@ public static class HandoverEndpoints
         );
     }
 
-    private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db) =>
-        await HandoverUndo.Look(db, id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
+    private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db, HandoverUndo undo) =>
+        await undo.Look(db, id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
 
     private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {

@@ -92,7 +92,7 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
         writing.Join(order.Role);
         if (owner is { } to && to != person)
             writing.Notify(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
-        await writing.Close($"Handed over as {name}");
+        await writing.Close(name);
         foreach (var along in order.Along)
             await TakeAlong(db, along, done, look.Sheet.Makes, name, owner, now, marks);
         return null;
@@ -180,7 +180,7 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
         await writing.Account(null);
         await writing.Contact();
         writing.Join(along.Role);
-        await writing.Close($"Handed over along with {dealName}");
+        await writing.Close(dealName, along: true);
     }
 
     // The account that is the same beyond doubt, where the order neither names one nor says that it is another one; only its blanks are filled.

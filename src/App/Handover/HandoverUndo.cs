@@ -1,7 +1,9 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -20,12 +22,12 @@ public sealed record TakeBackLook(string DealName, IReadOnlyList<DoneSince> Sinc
 /// Takes a handover back: removes what it made, gives back what it changed where nobody changed it since, and the lead is as before. Where somebody
 /// worked with what it made, that can be kept instead: only the lead comes back then.
 /// </summary>
-public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
+public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvider clock)
 {
     private const int MostTold = 50;
 
     /// <summary>Null when the lead is not handed over.</summary>
-    public static async Task<TakeBackLook?> Look(LanternDb db, Guid lead)
+    public async Task<TakeBackLook?> Look(LanternDb db, Guid lead)
     {
         if (await Open(db, lead, hold: false) is not { } done)
             return null;
@@ -80,8 +82,8 @@ public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
             """
         );
 
-    // Whoever touches a record leaves a line in its story; a task of the deal's own is seen by itself.
-    private static async Task<List<DoneSince>> Since(LanternDb db, List<HandoverRow> all)
+    // Work on a record leaves a line in its story; a task of the deal's own is seen by itself.
+    private async Task<List<DoneSince>> Since(LanternDb db, List<HandoverRow> all)
     {
         var since = new List<DoneSince>();
         foreach (var done in all)
@@ -89,11 +91,19 @@ public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
         return [.. since.Distinct().OrderBy(s => s.At).Take(MostTold)];
     }
 
-    private static async Task<List<DoneSince>> Since(LanternDb db, HandoverRow done) =>
+    private async Task<List<DoneSince>> Since(LanternDb db, HandoverRow done)
+    {
+        var made = new[] { (done.MadeDeal, done.DealId), (done.MadeContact, done.ContactId), (done.MadeAccount, done.AccountId ?? default) };
+        var told = await stories.Since(db, [.. made.Where(m => m.Item1).Select(m => m.Item2)], done.At);
+        var written = await Written(db, done);
+        return [.. written.Concat(told.Select(t => new DoneSince(t.At, t.Text, t.By))).OrderBy(s => s.At).Take(MostTold)];
+    }
+
+    private static async Task<List<DoneSince>> Written(LanternDb db, HandoverRow done) =>
         await db.Rows<DoneSince>(
             $"""
             select s.at, s.text, p.display_name as by from story_entry s left join person p on p.id = s.person_id
-              where s.at > {done.At} and s.removed_at is null and s.kind not in ('handed_over', 'taken_back')
+              where s.at > {done.At} and s.removed_at is null
                 and (({done.MadeDeal} and s.deal_id = {done.DealId}) or ({done.MadeContact} and s.contact_id = {done.ContactId}) or ({done.MadeAccount} and s.account_id = {done.AccountId}))
             union all select t.due_at, 'the task ' || t.subject, p.display_name from task t join person p on p.id = t.owner_id where {done.MadeDeal} and t.deal_id = {done.DealId} and t.lead_id is null
             order by 1 limit {MostTold}
@@ -106,16 +116,15 @@ public sealed class HandoverUndo(Workspace workspace, TimeProvider clock)
         if (!keep)
             await Remove(db, done, changes);
         var state = Before(changes, "state") ?? Core.Leads.LeadState.Qualified;
-        string words = keep ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back";
         await db.Run(
             $"""
             update handover set taken_back_at = {now}, key = null where id = {done.Id};
             update deal set lead_id = null where id = {done.DealId} and lead_id = {done.LeadId};
             update lead set state = {state}, wake_at = {Before(changes, "wake_at")}::timestamptz, clock_due_at = {Before(changes, "clock_due_at")}::timestamptz,
               version = version + 1 where id = {done.LeadId};
-            insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {now}, 'taken_back', {words}, {by});
             """
         );
+        await db.Log(EventLog.Lead, done.LeadId, new HandoverUndone(keep));
         await FollowUps.Refresh(db, [done.LeadId]);
         await DuplicateDetectionWorker.Ask(db, "lead", [done.LeadId]);
     }

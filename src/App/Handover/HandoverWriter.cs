@@ -1,9 +1,11 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Matching;
@@ -161,13 +163,14 @@ internal sealed class HandoverWriter(
 
     /// <summary>Sends what is made, counts what arrived, writes the handover down, and closes the lead: its story and tasks go along.</summary>
     /// <exception cref="InvalidOperationException">A fact neither arrived nor was left by a choice. Nothing may be kept then.</exception>
-    public async Task Close(string words)
+    /// <param name="deal">Name of the deal.</param>
+    /// <param name="along">True where the lead went along with another.</param>
+    public async Task Close(string deal, bool along = false)
     {
         var carried = HandoverPlanner.Count(lead, sheet, await Written(), take, drop);
         if (!carried.IsWhole)
             throw new InvalidOperationException($"of {carried.Known} facts of a lead {carried.Found} arrived and {carried.Left.Length} were left on purpose");
         var dropped = carried.Left.Where(l => l.How == Settled.Dropped).Select(l => l.Label.ToLowerInvariant()).ToList();
-        var said = $"{words}: {carried.Found} of {carried.Known} facts carried{(dropped.Count == 0 ? "" : $"; left behind on purpose: {string.Join(", ", dropped)}")}";
         List<SqlText> closing =
         [
             $"""
@@ -176,12 +179,12 @@ internal sealed class HandoverWriter(
                     {Json.Write(_changes)}::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
                       cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = {done.LeadId}),
                     {Json.Write(carried)}::jsonb, {done.At}, {done.PersonId});
-                insert into story_entry (id, lead_id, at, kind, text, person_id) values (gen_random_uuid(), {done.LeadId}, {done.At}, 'handed_over', {said}, {done.PersonId});
                 update story_entry set contact_id = {done.ContactId}, account_id = {done.AccountId}, deal_id = {done.DealId} where lead_id = {done.LeadId};
                 update task set deal_id = {done.DealId}, contact_id = {done.ContactId} where lead_id = {done.LeadId};
                 delete from duplicate where state = 'open' and (a = {done.LeadId} or b = {done.LeadId});
                 update lead set state = 'handed_over', wake_at = null, clock_due_at = null, last_touch_at = {done.At}, version = version + 1 where id = {done.LeadId}
                 """,
+            EventLog.Sql(EventLog.Lead, [done.LeadId], new HandedOver(done.DealId, done.ContactId, done.AccountId, carried.Found, carried.Known, [.. dropped], along, deal)),
         ];
         if (_notice is { } notice)
             closing.Add(Rerouter.NoticeSql(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));

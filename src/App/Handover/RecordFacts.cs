@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -84,7 +86,7 @@ public static class RecordFacts
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
             return ApiProblems.Stale();
         var known = FieldsOf(kind, facts, workspace.Catalogue).ToDictionary(f => f.Key);
-        var words = new List<string>();
+        var changes = new List<ChangedFact>();
         foreach (var (key, written) in body.Facts)
         {
             if (!known.TryGetValue(key, out var field))
@@ -95,17 +97,17 @@ public static class RecordFacts
             var stored = read.Value.IsKnown ? read.Value.ToString() : null;
             if (stored == facts.GetValueOrDefault(key))
                 continue;
+            changes.Add(new ChangedFact(key, facts.GetValueOrDefault(key), stored));
             if (stored is null)
                 facts.Remove(key);
             else
                 facts[key] = stored;
-            words.Add($"{field.Label.ToLowerInvariant()} to {(stored is null ? "blank" : field.Show(stored))}");
         }
         if (Nameless(kind, facts))
             return ApiProblems.Invalid("no-name", kind == TargetRecord.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
-        if (words.Count > 0)
+        if (changes.Count > 0)
         {
-            await Write(db, kind, table, id, facts, $"Changed {string.Join(", ", words)}", user.Id(), clock.UtcNow());
+            await Write(db, kind, table, id, facts, changes);
             if (kind == TargetRecord.Contact)
                 await MatchKeys.WriteContacts(db, [id], workspace.Catalogue);
         }
@@ -118,17 +120,13 @@ public static class RecordFacts
 
     private static readonly string[] Keys = ["first_name", "last_name", "company", "email", "phone"];
 
-    private static async Task Write(LanternDb db, TargetRecord kind, string table, Guid id, Dictionary<string, string> facts, string words, Guid person, DateTime now)
+    private static async Task Write(LanternDb db, TargetRecord kind, string table, Guid id, Dictionary<string, string> facts, List<ChangedFact> changes)
     {
         await WriteFacts(db, table, id, facts);
         if (kind != TargetRecord.Deal)
             await DuplicateDetectionWorker.Ask(db, table, [id]);
-        await db.Run(
-            $"""
-            insert into story_entry (id, {table:sql}_id, at, kind, text, person_id) values (gen_random_uuid(), {id}, {now}, 'edited', {words}, {person});
-            select nextval('people_change');
-            """
-        );
+        await db.Log(table, id, FactsChanged.Of(changes));
+        await db.Run($"select nextval('people_change')");
     }
 
     /// <summary>Writes the facts of a contact, account or deal, and the columns that follow them.</summary>

@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -187,6 +189,7 @@ public static class RowEndpoints
             return ApiProblems.NotFound("import");
         var headings = Json.Read<SiftPlan>(import.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
         var name = $"{Path.GetFileNameWithoutExtension(import.File)}-{outcome ?? "all"}.csv";
+        await db.Log(EventLog.Import, id, new Exported($"rows of {import.File}"));
         return TypedResults.Stream(stream => WriteRows(stream, databases, id, outcome, headings), "text/csv; charset=utf-8", name);
     }
 

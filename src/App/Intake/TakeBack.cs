@@ -1,7 +1,9 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
@@ -21,6 +23,7 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
     /// <summary>Takes back what is left to take back and marks the import taken back.</summary>
     public async Task Run(LanternDb db, Guid id, DateTime now, CancellationToken cancel)
     {
+        using var acting = Acting.Through(Acting.Import, id);
         var import = await db.Set<Import>().AsNoTracking().Where(x => x.Id == id).SingleAsync();
         var before = import.Through > 0 ? import.Through : int.MaxValue;
         // What was given back once is people's to change; a second time concerns only what the first one left.
@@ -78,6 +81,7 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
             delete from campaign_response where lead_id = any({ids}) and import_id = {import.Id};
             """
         );
+        await db.Log(EventLog.Lead, ids, new ImportTakenBack());
         await merger.Rescore(db, leads.Values, await LeadStore.EventsOf(db, ids), now);
         await LeadBulkUpdate.Write(db, [.. leads.Values]);
         await Mark(db, import.Id, left);
@@ -112,12 +116,14 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
+        // Routing is no work of a person.
+        var worked = db.Set<EventRow>().Where(e => (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
         var left = await db
             .Leads.Where(l =>
                 ids.Contains(l.Id)
                 && (
                     l.State == LeadState.HandedOver
-                    || (!import.Force && (l.State != LeadState.New || db.Story.Any(s => s.LeadId == l.Id && s.ImportId != import.Id && s.Kind != "routed")))
+                    || (!import.Force && (l.State != LeadState.New || db.Story.Any(s => s.LeadId == l.Id && s.ImportId != import.Id) || worked.Any(e => e.Record == l.Id)))
                 )
             )
             .Select(l => new { l.Id, l.State })

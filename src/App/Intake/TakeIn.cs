@@ -1,9 +1,11 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Matching;
@@ -23,6 +25,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     /// <summary>Takes in what is left to take in and marks the import taken.</summary>
     public async Task Run(LanternDb db, Guid id, CancellationToken cancel)
     {
+        using var acting = Acting.Through(Acting.Import, id);
         var job = await Begin(db, id);
         // Without a transaction of the caller's, the next batch is read on a connection of its own while this one is written.
         await using var ahead = await databases.Open(cancel);
@@ -243,7 +246,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     }
 
     // What a column of notes says is a note of whoever takes the list in.
-    private static Task KeepNotes(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
+    private static async Task KeepNotes(LanternDb db, Job job, List<Row> rows, CancellationToken cancel)
     {
         List<StoryEntry> notes =
         [
@@ -259,7 +262,10 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
                     ImportId = job.Import.Id,
                 }),
         ];
-        return notes.Count == 0 ? Task.CompletedTask : AdmissionBatch.StoryTable.Write(db, notes, cancel);
+        if (notes.Count == 0)
+            return;
+        await AdmissionBatch.StoryTable.Write(db, notes, cancel);
+        await EventLog.Table.Write(db, notes.Select(n => EventLog.Row(EventLog.Lead, n.LeadId!.Value, new Noted(n.Id, n.Kind), job.Now, job.Import.Id)), cancel);
     }
 
     private IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>

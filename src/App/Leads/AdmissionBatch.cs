@@ -1,8 +1,10 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
@@ -92,7 +94,7 @@ public sealed class AdmissionBatch
 
     private readonly List<LeadRow> _leads = [];
     private readonly List<LeadEventRow> _events = [];
-    private readonly List<StoryEntry> _story = [];
+    private readonly List<EventRow> _log = [];
     private readonly List<TaskRow> _tasks = [];
     private readonly List<RoutingDecisionRow> _decisions = [];
     private readonly List<OutboxRow> _outbox = [];
@@ -110,36 +112,19 @@ public sealed class AdmissionBatch
         _keys.AddRange(MatchKeys.Of(lead.Id, lead.Identity));
         foreach (var e in newcomer.Events)
             _events.Add(EventOf(lead.Id, e, newcomer.Import));
-        _story.Add(
-            new StoryEntry
-            {
-                Id = Guid.CreateVersion7(),
-                LeadId = lead.Id,
-                At = newcomer.At,
-                Kind = "came_in",
-                Text = newcomer.CameIn,
-                ImportId = newcomer.Import,
-            }
-        );
+        _log.Add(EventLog.Row(EventLog.Lead, lead.Id, new CameIn(newcomer.CameIn), newcomer.At, newcomer.Import));
     }
 
-    /// <summary>Event and story line of something that came in about a lead we have.</summary>
-    public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string words)
+    /// <summary>Logs that something came in about a lead we have, with what it did.</summary>
+    /// <param name="fields">Keys of the fields it filled or changed.</param>
+    public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string how, string[] fields)
     {
         if (happened is { } deed)
             _events.Add(EventOf(lead, deed, terms.Import, terms.Entry));
-        _story.Add(
-            new StoryEntry
-            {
-                Id = Guid.CreateVersion7(),
-                LeadId = lead,
-                At = terms.Now,
-                Kind = "added",
-                Text = words,
-                ImportId = terms.Import,
-                Entry = terms.Entry,
-            }
-        );
+        var row = EventLog.Row(EventLog.Lead, lead, new CameInAgain(how, fields), terms.Now, terms.Import);
+        if (terms.Entry is { } entry)
+            (row.Cause, row.CauseId) = (Acting.Entry, entry);
+        _log.Add(row);
     }
 
     private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import, Guid? entry = null) =>
@@ -160,7 +145,7 @@ public sealed class AdmissionBatch
     {
         await WriteSome(LeadTable, _leads);
         await WriteSome(EventTable, _events);
-        await WriteSome(StoryTable, _story);
+        await WriteSome(EventLog.Table, _log);
         await WriteSome(TaskTable, _tasks);
         await WriteSome(DecisionTable, _decisions);
         await WriteSome(OutboxTable, _outbox);

@@ -39,7 +39,7 @@ public sealed class ArrivalMerger(Workspace workspace)
                 continue;
             if (addition.Happened is { } happened)
                 (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(happened);
-            batch.AddTo(addition.Lead, addition.Happened, terms, $"{addition.Words}. Added: {Words(changes)}");
+            batch.AddTo(addition.Lead, addition.Happened, terms, addition.Words, [.. changes.Select(c => c.Field)]);
         }
         await Rescore(db, leads.Values, events, terms.Now);
         await LeadBulkUpdate.Write(db, [.. leads.Values]);
@@ -87,7 +87,4 @@ public sealed class ArrivalMerger(Workspace workspace)
             lead.Scores = live.Score(lead.Facts, known, now);
         }
     }
-
-    private string Words(List<KeptChange> changes) =>
-        changes.Count == 0 ? "nothing we did not know" : string.Join(", ", changes.Select(c => workspace.Catalogue[c.Field].Label.ToLowerInvariant()));
 }

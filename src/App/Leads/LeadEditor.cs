@@ -1,5 +1,7 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using Microsoft.EntityFrameworkCore;
@@ -17,11 +19,9 @@ public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, Company
         if (filled.Count == 0)
             return [];
         await LeadStore.Write(db, id, [.. filled.Select(f => (f, facts[f.Ordinal]))], CompanyDirectory.From, now, workspace.Catalogue);
-        var labels = filled.Select(f => f.Label).ToList();
-        var text = $"Filled from the company directory: {string.Join(", ", labels).ToLowerInvariant()}";
-        await LeadEndpoints.AppendActivity(db, id, "edited", text, person, now);
+        await db.Log(EventLog.Lead, id, new FactsFilled([.. filled.Select(f => f.Key)]));
         await rescore.Run(db, id, now);
-        return labels;
+        return [.. filled.Select(f => f.Label)];
     }
 
     /// <summary>In the caller's transaction, with the lead locked. Gives what is wrong, with its field; null when it is done.</summary>
@@ -34,6 +34,7 @@ public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, Company
         if (problem is not null)
             return problem;
         var changes = asked.Keys.Select(k => (Field: workspace.Catalogue[k], Value: facts[k])).Where(c => current[c.Field.Ordinal] != c.Value).ToList();
+        var told = changes.ConvertAll(c => EventLog.Change(c.Field, current[c.Field.Ordinal], c.Value));
         foreach (var (field, value) in changes)
             current[field.Key] = value;
         if (RowReader.WhyUnfit(current) is { } unfit)
@@ -41,10 +42,7 @@ public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, Company
         if (changes.Count == 0)
             return null;
         await LeadStore.Write(db, id, changes, by, now, workspace.Catalogue);
-        var text =
-            (person is null ? $"{by}: changed " : "Changed ")
-            + string.Join(", ", changes.Select(c => $"{c.Field.Label.ToLowerInvariant()} to {(c.Value.IsKnown ? c.Field.Show(c.Value.ToString()) : "blank")}"));
-        await LeadEndpoints.AppendActivity(db, id, "edited", text, person, now);
+        await db.Log(EventLog.Lead, id, FactsChanged.Of(told, person is null ? by : null));
         await rescore.Run(db, id, now);
         return null;
     }

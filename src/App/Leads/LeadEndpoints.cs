@@ -2,11 +2,13 @@ using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
@@ -180,13 +182,12 @@ public static class LeadEndpoints
             return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now);
+        await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now, new Why(Why.ByHand));
         if (to is not null && to.Id != user.Id())
         {
             var name = await db.One<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = {id}""");
             await Rerouter.Notice(db, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
         }
-        await AppendActivity(db, id, "routed", to is null ? "Put back to wait for an owner" : $"Given to {to.DisplayName} by hand", user, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
@@ -204,14 +205,23 @@ public static class LeadEndpoints
         return version is { } v && v != found.Version ? ApiProblems.Stale() : null;
     }
 
-    /// <summary>Writes a line into the lead's story.</summary>
+    /// <summary>Writes what somebody typed into the lead's story.</summary>
+    /// <param name="kind">note, call, call_missed, mail, message or meeting.</param>
     /// <param name="detail">JSON; see <see cref="StoryEntry.Detail"/>.</param>
     public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, ClaimsPrincipal user, DateTime now, string? detail = null) =>
         AppendActivity(db, lead, kind, text, user.Id(), now, detail);
 
     /// <param name="person">Who did it; null for the program itself.</param>
-    public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null) =>
-        db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values (gen_random_uuid(), {lead}, {now}, {kind}, {text}, {person}, {detail}::jsonb)");
+    public static Task AppendActivity(LanternDb db, Guid lead, string kind, string text, Guid? person, DateTime now, string? detail = null)
+    {
+        var id = Guid.CreateVersion7();
+        return db.Run(
+            SqlText.Joined([
+                $"insert into story_entry (id, lead_id, at, kind, text, person_id, detail) values ({id}, {lead}, {now}, {kind}, {text}, {person}, {detail}::jsonb)",
+                EventLog.Sql(EventLog.Lead, [lead], new Noted(id, kind, kind is "call" or "call_missed" && detail is not null ? Json.Read<CallDetail>(detail).Outcome : null)),
+            ])
+        );
+    }
 
     private sealed record LockedLead(int Version, string State, Guid? Owner);
 }

@@ -1,4 +1,6 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Leads.Bulk;
 
 namespace DapperLantern.App.Leads;
@@ -13,14 +15,15 @@ internal sealed record LeadMove(string? State, DateTime? Wakes, string? Reason, 
 {
     public static LeadMove Of(BulkAct act) => new(act.State, act.WakeAt?.UtcDateTime, act.Reason);
 
-    /// <summary>Gives the number of leads put in the state.</summary>
-    public Task<int> Write(LanternDb db, Guid[] ids, DateTime now) =>
+    public Task Write(LanternDb db, Guid[] ids, DateTime now, Why why) =>
         db.Run(
             $"""
+            {EventLog.Because(why):sql};
             update lead set state = {State}, version = version + 1, last_touch_at = {now}, clock_due_at = case when {State} = 'new' then clock_due_at end,
               wake_at = case when {State} = 'on_hold' then {Wakes}::timestamptz end, state_reason = case when {State} = 'disqualified' then {Reason}::text end,
               lost_to = case when {State} = 'disqualified' then {LostTo}::text end, qualified_because = case when {State} = 'qualified' then {Because}::text end
-            where id = any({ids})
+            where id = any({ids});
+            {EventLog.Because(null):sql};
             """
         );
 }

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Qualifying;
@@ -15,7 +16,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Reading one lead whole.</summary>
-public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, TimeProvider clock)
+public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Stories stories, TimeProvider clock)
 {
     /// <summary>The clock as it stands; null when none runs.</summary>
     public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)
@@ -64,7 +65,7 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, TimePr
             Score(score),
             await Trace(db, id),
             Qualifying(row, record, now),
-            await StoryOf(db, "lead_id", id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
+            await stories.Of(db, EventLog.Lead, id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
             await TasksOf(db, "lead_id", id),
             await Became(db, id),
             await MeetingEndpoints.Of(db, id),
@@ -153,47 +154,6 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, TimePr
             )
             .FirstOrDefaultAsync();
         return found is { } f ? new TraceView(f.At, f.Number, Json.Read<List<TraceLine>>(f.Trace)) : null;
-    }
-
-    /// <summary>A record's story, pinned entries first, then newest first. <paramref name="column"/> is one of ours: lead_id, deal_id, account_id or contact_id.</summary>
-    /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
-    public static async Task<List<StoryView>> StoryOf(LanternDb db, string column, Guid id, (Guid Id, bool All)? reader = null) => (
-            await db.Rows<StoryLine>(
-                $"""
-                select s.id, s.at, s.kind, s.text, s.person_id, s.pinned, s.edited_at, s.detail::text as detail, p.display_name as by
-                from story_entry s left join person p on p.id = s.person_id where s.{column:sql} = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit 200
-                """
-            )
-        ).Select(s => s.ToView(reader)).ToList();
-
-    private sealed record StoryLine
-    {
-        public Guid Id { get; init; }
-        public DateTime At { get; init; }
-        public string Kind { get; init; } = "";
-        public string Text { get; init; } = "";
-        public Guid? PersonId { get; init; }
-        public bool Pinned { get; init; }
-        public DateTime? EditedAt { get; init; }
-        public string? Detail { get; init; }
-        public string? By { get; init; }
-
-        public StoryView ToView((Guid Id, bool All)? reader)
-        {
-            var isNote = Kind is "note" or "call" or "call_missed";
-            var call = Kind is "call" or "call_missed" && Detail is not null ? Json.Read<CallDetail>(Detail) : null;
-            return new StoryView(
-                Id,
-                At,
-                Kind,
-                Text,
-                By,
-                Pinned,
-                EditedAt,
-                call is null ? null : new CallView(CallOutcome.LabelOf(call.Outcome) ?? call.Outcome, call.Incoming, call.Minutes),
-                isNote && reader is { } who && (who.All || PersonId == who.Id)
-            );
-        }
     }
 
     /// <summary>A record's next steps, open ones first, then those due first. <paramref name="column"/> is one of ours: lead_id or deal_id.</summary>

@@ -1,4 +1,6 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+using DapperLantern.Core.Events;
 using Npgsql;
 
 namespace DapperLantern.App.Leads;
@@ -27,6 +29,7 @@ public sealed class OnHoldWorker(LanternDbFactory databases, TimeProvider clock,
     public static async Task<int> Wake(LanternDb db, DateTime now)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.Run(EventLog.Because(new Why(Why.Woke)));
         var woken = (
             await db.Rows<Guid>(
                 $"""
@@ -37,7 +40,7 @@ public sealed class OnHoldWorker(LanternDbFactory databases, TimeProvider clock,
         ).ToArray();
         await db.Run(
             $"""
-            insert into story_entry (id, lead_id, at, kind, text) select gen_random_uuid(), id, {now}, 'state', 'Woke as planned; state is now in work' from unnest({woken}) id;
+            {EventLog.Because(null):sql};
             insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), l.id, l.owner_id, 'Take up again', {now} + interval '1 day' from lead l
               where l.id = any({woken}) and l.owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null);
             insert into outbox (id, kind, person_id, subject, text, created_at, tries)

@@ -1,6 +1,8 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads;
@@ -25,7 +27,8 @@ public static class OwnerAssigner
     public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {NoticeText.At(due)}.{(message.Length > 0 ? $"\n\n{message}" : "")}";
 
     /// <summary>In the caller's transaction, with the leads locked.</summary>
-    public static async Task<OwnersAssigned> Give(LanternDb db, IReadOnlyList<OwnerAssignment> givings, DateTime now)
+    /// <param name="why">Why, for the story; null where something else tells it.</param>
+    public static async Task<OwnersAssigned> Give(LanternDb db, IReadOnlyList<OwnerAssignment> givings, DateTime now, Why? why = null)
     {
         if (givings.Count == 0)
             return new OwnersAssigned(Array.Empty<TaskOwner>().ToLookup(_ => Guid.Empty), new Dictionary<Guid, Guid>());
@@ -49,12 +52,14 @@ public static class OwnerAssigner
         var dues = givings.Select(g => g.Due).ToArray();
         await db.Run(
             $"""
+            {EventLog.Because(why):sql};
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then {now} end, clock_due_at = case when l.state = 'new' then x.due end,
               clock_warned_at = null, clock_ran_out_at = null
               from unnest({ids}, {owners}, {dues}) x(id, owner, due) where l.id = x.id;
             update task t set owner_id = x.owner from unnest({ids}, {owners}) x(id, owner) where t.lead_id = x.id and t.done_at is null and x.owner is not null;
             insert into task (id, lead_id, owner_id, subject, due_at, urgent)
               select x.made, x.id, x.owner, x.task, x.due, x.urgent from unnest({first}, {ids}, {owners}, {dues}, {tasks}, {urgents}) x(made, id, owner, due, task, urgent) where x.made is not null;
+            {EventLog.Because(null):sql};
             """
         );
         await FollowUps.Refresh(db, ids);

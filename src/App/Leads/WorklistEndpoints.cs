@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -125,6 +127,7 @@ public static class WorklistEndpoints
         var across = view!.Columns.Count == 0 ? [view.Measure] : view.Columns.Select(c => c.Label).ToList();
         var cells = view.Cells.ToDictionary(c => (c.Row, c.Column), c => c.Value);
         var lines = view.Rows.Select((r, i) => across.Select((_, j) => (object?)FieldValue.Of((decimal?)cells.GetValueOrDefault((i, j)))).Prepend(r.Label).ToArray());
+        await db.Log(new Exported("counts of leads"));
         await TableFile.Send(answer, "counts", format, [heading, .. across], lines.ToAsyncEnumerable(), null, cancel);
         return TypedResults.Empty;
     }
@@ -173,6 +176,7 @@ public static class WorklistEndpoints
             condition = new AllOf([LeadAsk.Condition(within, workspace.Catalogue, user).Item1, condition!]);
         }
         var zone = format == TableFile.Xlsx ? LeadAsk.ZoneOf(user.Zone()) : null;
+        await db.Log(new Exported("leads"));
         await TableFile.Send(answer, "leads", format, export.Headings(zone), export.Rows(db, condition!, cancel), zone, cancel);
         return TypedResults.Empty;
     }

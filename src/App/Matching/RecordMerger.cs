@@ -2,8 +2,10 @@ using System.Text.Json;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
@@ -61,6 +63,8 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
             await KeepStricterWord(db, keep, go, taken, added, person, now);
             changes.AddRange(await TakeStanding(db, keep, go));
         }
+        foreach (var tie in RecordRegistry.TiesTo(kind).Where(t => t.Merge == Fate.Goes))
+            gone[tie.Table] = await Out(db, tie, go.Id);
         var moved = await Move(db, kind, go.Id, keep.Id);
         changes.AddRange(await TakeFacts(db, kind, keep, go, taken));
         var (a, b) = DuplicateDetectionWorker.InOrder(keep.Id, go.Id);
@@ -70,21 +74,21 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
         await db.Run($"delete from {kind:sql} where id = {go.Id}");
         await Keys(db, go.Id, keys);
         var id = await Remember(db, kind, keep.Id, go.Id, gone, changes, moved, added, person, now);
-        await AppendActivity(
-            db,
-            kind,
-            keep.Id,
-            $"Merged with {go.Name}, {char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}{(taken.Count == 0 ? "" : $". Taken from there: {Labels(taken.Select(t => t.Field))}")}",
-            person,
-            now,
-            added
-        );
+        await db.Log(kind, keep.Id, new Merged(go.Id, [.. taken.Select(t => t.Field.Key)], go.Name, $"{char.ToLowerInvariant(go.Line[0])}{go.Line[1..]}"));
         await db.Set<MergeRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Added, Json.Write(added)));
         await Settle(db, kind, keep.Id, now);
         return id;
     }
 
-    private static string Labels(IEnumerable<FieldDefinition> fields) => string.Join(", ", fields.Select(f => f.Label.ToLowerInvariant()));
+    // Rows that go with the record are kept with it.
+    private static async Task<JsonElement> Out(LanternDb db, RecordTie tie, Guid id) =>
+        JsonSerializer.Deserialize<JsonElement>(
+            await db.One<string>(
+                $"""
+                with gone as (delete from {tie.Table:sql} where {tie.Column:sql} = {id} returning *) select coalesce(jsonb_agg(to_jsonb(gone)), '[]')::text as "Value" from gone
+                """
+            )
+        );
 
     private static async Task<JsonElement> Row(LanternDb db, string table, Guid id) =>
         JsonSerializer.Deserialize<JsonElement>(await db.One<string>($"""select to_jsonb(t)::text as "Value" from {table:sql} t where t.id = {id}"""));
@@ -247,14 +251,6 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
             """
         );
         return id;
-    }
-
-    private static async Task AppendActivity(LanternDb db, string kind, Guid record, string text, Guid person, DateTime now, Dictionary<string, List<Guid>>? added = null)
-    {
-        var id = Guid.CreateVersion7();
-        await db.Run($"insert into story_entry (id, {kind:sql}_id, at, kind, text, person_id) values ({id}, {record}, {now}, 'merged', {text}, {person})");
-        if (added is not null)
-            added["story_entry"] = [id];
     }
 
     // Scores, next step and doubts follow from what the record is now.

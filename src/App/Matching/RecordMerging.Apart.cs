@@ -1,8 +1,10 @@
 using System.Text.Json;
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Matching;
@@ -26,6 +28,9 @@ public sealed partial class RecordMerger
             var column = RecordRegistry.TiesTo(kind).Single(t => t.Merge == Fate.Moves && t.Table == table).Column;
             await db.Run($"update {table:sql} set {column:sql} = {merge.GoneId} where id = any({ids.ToArray()})");
         }
+        foreach (var tie in RecordRegistry.TiesTo(kind).Where(t => t.Merge == Fate.Goes))
+            if (gone.TryGetValue(tie.Table, out var rows))
+                await KeptRows.PutBack(db, tie.Table, [.. rows.EnumerateArray()]);
         if (gone.TryGetValue("lead_tag", out var tags))
             await TagsBack(db, merge, tags);
         var left = await ChangesBack(db, kind, merge);
@@ -39,9 +44,9 @@ public sealed partial class RecordMerger
             """
         );
         await KeysBack(db, kind, merge.GoneId);
-        foreach (var record in new[] { merge.KeptId, merge.GoneId })
+        foreach (var (record, other) in new[] { (merge.KeptId, merge.GoneId), (merge.GoneId, merge.KeptId) })
         {
-            await AppendActivity(db, kind, record, "Taken apart again: these are two", person, now);
+            await db.Log(kind, record, new TakenApart(other));
             await Settle(db, kind, record, now);
         }
         return new ApartResult(merge.KeptId, merge.GoneId, left);

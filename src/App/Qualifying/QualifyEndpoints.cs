@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
@@ -62,7 +64,7 @@ public static class QualifyEndpoints
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
             return wrong;
         var (findings, now, by) = (Read(lead.Qualification), clock.UtcNow(), await Person.NameOf(db, user.Id()));
-        var told = new List<string>();
+        var told = new List<AnswerFound>();
         foreach (var question in pipeline.Questions.Where(q => body.Findings.ContainsKey(q.Key)))
         {
             var said = body.Findings[question.Key];
@@ -70,7 +72,7 @@ public static class QualifyEndpoints
             if (findings.Of(question.Key).Says(finding))
                 continue;
             findings[question.Key] = finding;
-            told.Add($"{question.Label.ToLowerInvariant()} {finding.Certainty.ToString().ToLowerInvariant()}{(finding.Evidence.Length > 0 ? $" ({finding.Evidence})" : "")}");
+            told.Add(new AnswerFound(question.Label.ToLowerInvariant(), finding.Certainty.ToString().ToLowerInvariant(), finding.Evidence));
         }
         var answers = Json.Write(findings);
         await db
@@ -82,7 +84,7 @@ public static class QualifyEndpoints
                     .SetProperty(x => x.LastTouchAt, x => told.Count > 0 ? now : x.LastTouchAt)
             );
         if (told.Count > 0)
-            await LeadEndpoints.AppendActivity(db, id, "found", $"Found out: {string.Join("; ", told)}", user, now);
+            await db.Log(EventLog.Lead, id, new FoundOut([.. told.Select(t => t.Question)], [.. told]));
         await rescore.Run(db, id, now);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
@@ -137,26 +139,14 @@ public static class QualifyEndpoints
         if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
             return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
         var before = (await db.Database.SqlQueryRaw<string>($"select {StandingBefore} as \"Value\" from lead where id = {{0}}", id).ToListAsync()).Single();
-        await new LeadMove(body.State, wakes, body.Reason, competitor?.Key, missing.Count > 0 ? because : null).Write(db, [id], now);
-        var more = body.State switch
-        {
-            LeadState.OnHold => $", until {wakes:d MMMM yyyy}",
-            LeadState.Disqualified => $": {reasons.Single(r => r.Key == body.Reason).Label.ToLowerInvariant()}{(competitor is null ? "" : $", {competitor.Label} got it")}",
-            LeadState.Qualified when missing.Count > 0 => $", as an exception: {because} (not met: {string.Join(" ", missing)})",
-            _ when lead.State == LeadState.Disqualified => ", opened again",
-            _ => "",
-        };
+        await new LeadMove(body.State, wakes, body.Reason, competitor?.Key, missing.Count > 0 ? because : null).Write(
+            db,
+            [id],
+            now,
+            new Why(Why.ByHand, missing.Count > 0 ? [.. missing] : null, Before: asked ? null : before)
+        );
         if (asked)
             await rerouter.Run(db, [id], RoutingMoment.Qualified, again: true, now);
-        await LeadEndpoints.AppendActivity(
-            db,
-            id,
-            "state",
-            $"State is now {LeadState.Choices.Single(c => c.Key == body.State).Label.ToLowerInvariant()}{more}",
-            user,
-            now,
-            asked ? null : before
-        );
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
@@ -173,23 +163,30 @@ public static class QualifyEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
+        var last = await db.Row<LastMove>(
+            $"select e.id, e.personal->'why'->>'before' as before from event e where e.record = {id} and e.kind = 'state' order by e.at desc, e.id desc limit 1"
+        );
+        if (last?.Before is not { } before)
+            return ChangedSince();
+        await db.Run(EventLog.Because(new Why(Why.Undone, Undoes: last.Id)));
         var undone = await db.Run(
             $"""
-            with last as (select id, detail from story_entry where lead_id = {id} and kind = 'state' order by at desc, id desc limit 1),
-            back as (
               update lead l set version = l.version + 1, state = d->>'state', state_reason = d->>'state_reason', wake_at = (d->>'wake_at')::timestamptz, lost_to = d->>'lost_to',
                 qualified_because = d->>'qualified_because', clock_started_at = (d->>'clock_started_at')::timestamptz, clock_due_at = (d->>'clock_due_at')::timestamptz,
                 clock_warned_at = (d->>'clock_warned_at')::timestamptz, last_touch_at = (d->>'last_touch_at')::timestamptz,
                 answered_at = (d->>'answered_at')::timestamptz, answered_in_time = (d->>'answered_in_time')::boolean
-              from (select detail::jsonb as d from last where detail is not null) x where l.id = {id} and l.version = (d->>'version')::int returning l.id)
-            delete from story_entry s using last, back where s.id = last.id
+              from (select {before}::jsonb as d) x where l.id = {id} and l.version = (d->>'version')::int
             """
         );
         if (undone == 0)
-            return ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
+            return ChangedSince();
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
+
+    private static ProblemHttpResult ChangedSince() => ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
+
+    private sealed record LastMove(long Id, string? Before);
 
     private static async Task<IReadOnlyList<string>> Missing(LanternDb db, Guid id, string? pipeline, Workspace workspace, DateTime now) =>
         (workspace.Pipeline(pipeline) ?? workspace.Pipeline(null)) is { } asks

@@ -1,9 +1,11 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
+using DapperLantern.App.Events;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 
@@ -54,6 +56,7 @@ public sealed class Erasure(Workspace workspace, TimeProvider clock)
                 Counts = Json.Write(counts),
             }
         );
+        await db.Log(new Erased(counts));
         await db.Run($"select nextval('people_change')");
         return counts;
     }
@@ -138,6 +141,8 @@ public sealed class Erasure(Workspace workspace, TimeProvider clock)
                 delete from request_key where position(convert_to({word}, 'UTF8') in body) > 0;
                 """
             );
+        string[] words = [.. trail.Emails, .. trail.Numbers, .. trail.Names.Where(n => n.Length >= ShortestName && n.Contains(' ', StringComparison.Ordinal))];
+        await db.Run($"select event_blank({(Guid[])[.. trail.Leads, .. trail.Contacts]}, {words}, {Mark})");
         // What names are guessed from; a word that others have stays.
         await db.Run(
             $"""

@@ -1,8 +1,10 @@
 using System.Security.Claims;
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Rights;
@@ -58,6 +60,8 @@ public static class RightsEndpoints
         if (trail is null)
             return wrong!;
         var all = await PersonRecords.Give(db, trail, clock.UtcNow());
+        foreach (var lead in trail.Leads)
+            await db.Log(EventLog.Lead, lead, new Exported("all we have about a person"));
         return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(all, Json.Readable), "application/json", "person.json");
     }
 

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -55,15 +56,11 @@ public static class HandEndpoints
             return ApiProblems.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
         var now = clock.UtcNow();
         var router = (await workspace.Rules(db)).Router;
-        string words;
+        var why = new Why(Why.GivenBack, Reason: reason);
         if (router.AskedAt(RoutingMoment.GivenBack))
-            words = (await rerouter.Run(db, [id], RoutingMoment.GivenBack, again: false, now))[0].Words;
+            await rerouter.Run(db, [id], RoutingMoment.GivenBack, again: false, now, why: why);
         else
-        {
-            await OwnerAssigner.Give(db, [new OwnerAssignment(id, null, null)], now);
-            words = "waits on the Desk";
-        }
-        await LeadEndpoints.AppendActivity(db, id, "routed", $"Given back: {reason}; {words}", user, now);
+            await OwnerAssigner.Give(db, [new OwnerAssignment(id, null, null)], now, why);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
@@ -93,8 +90,7 @@ public static class HandEndpoints
         var now = clock.UtcNow();
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = workspace.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
-        await OwnerAssigner.Give(db, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now);
-        await LeadEndpoints.AppendActivity(db, id, "routed", "Taken by hand", user, now);
+        await OwnerAssigner.Give(db, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now, new Why(Why.Taken));
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }

@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
@@ -10,8 +11,7 @@ namespace DapperLantern.App.Routing;
 
 /// <summary>A lead that was looked at by the rules again.</summary>
 /// <param name="Before">Who had it; null for nobody.</param>
-/// <param name="Words">Where it went, to stand in the story.</param>
-public sealed record RerouteResult(Guid Lead, Guid? Before, Guid? Owner, OwnersAssigned Given, string Words);
+public sealed record RerouteResult(Guid Lead, Guid? Before, Guid? Owner, OwnersAssigned Given);
 
 /// <summary>Asks the live sheet about leads that are already kept: as they are given back, as their time runs out, on clearing the bar, or when somebody wants it.</summary>
 public sealed class Rerouter(Workspace workspace)
@@ -20,7 +20,8 @@ public sealed class Rerouter(Workspace workspace)
     /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>
     /// <param name="again">True to let the present owner get it again.</param>
     /// <param name="quiet">True when the new owners are not told of each lead by itself.</param>
-    public async Task<List<RerouteResult>> Run(LanternDb db, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false)
+    /// <param name="why">Why they are looked at, for the story of those that change hands.</param>
+    public async Task<List<RerouteResult>> Run(LanternDb db, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false, Why? why = null)
     {
         var rules = await workspace.Rules(db);
         var desk = await RoutingContext.Open(db, now);
@@ -32,13 +33,14 @@ public sealed class Rerouter(Workspace workspace)
         var given = await OwnerAssigner.Give(
             db,
             [.. taken.Where(t => t.Moves).Select(t => new OwnerAssignment(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent))],
-            now
+            now,
+            why
         );
         await Save(db, taken, rules, moment, now);
         foreach (var lead in taken.Where(t => t.Moves && !quiet))
             if (lead.Decision.Owner is { } owner)
                 await Notice(db, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", OwnerAssigner.Words(lead.Due, lead.Decision.Message), now);
-        return taken.ConvertAll(t => new RerouteResult(t.Lead, t.Before, t.Decision.Owner, given, t.Words(desk)));
+        return taken.ConvertAll(t => new RerouteResult(t.Lead, t.Before, t.Decision.Owner, given));
     }
 
     /// <summary>Who is to have what comes of a lead, such as its deal; null to leave it with the lead's owner. In the caller's transaction, under <see cref="Admission.Lock"/>.</summary>
@@ -108,11 +110,6 @@ public sealed class Rerouter(Workspace workspace)
     private sealed record Taken(Guid Lead, RecordValues Facts, RoutingDecision Decision, Guid? Before, DateTime? Due)
     {
         public bool Moves => Decision.Owner != Before;
-
-        public string Words(RoutingContext desk) =>
-            Decision.Owner is not { } owner ? "waits on the Desk"
-            : owner == Before ? $"stays with {desk.Reps[owner].Name}"
-            : $"given to {desk.Reps[owner].Name}";
     }
 
     /// <summary>Writes a message to one of us, sent once the transaction holds.</summary>

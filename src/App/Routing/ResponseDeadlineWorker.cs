@@ -1,7 +1,8 @@
-using System.Diagnostics;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Routing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -27,7 +28,7 @@ public sealed class ResponseDeadlineWorker(
     {
         using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
         // A warning reads every clock that runs; while that are very many, it takes a twentieth of the time at most.
-        var (watch, resting) = (Stopwatch.StartNew(), TimeSpan.Zero);
+        var (watch, resting) = (System.Diagnostics.Stopwatch.StartNew(), TimeSpan.Zero);
         while (await timer.WaitForNextTickAsync(stop))
             try
             {
@@ -140,9 +141,7 @@ public sealed class ResponseDeadlineWorker(
         await Admission.Lock(db);
         var leads = (await db.Rows<Guid>(Waiting(Batch))).ToArray();
         leads = [.. await db.Rows<Guid>($"""select id as "Value" from lead where id = any({leads}) order by id for update""")];
-        foreach (var lead in await new Rerouter(workspace).Run(db, leads, RoutingMoment.Cleared, again: true, now))
-            if (lead.Owner != lead.Before)
-                await AppendActivity(db, lead.Lead, $"Cleared the bar; {lead.Words}", now);
+        await new Rerouter(workspace).Run(db, leads, RoutingMoment.Cleared, again: true, now, why: new Why(Why.Cleared));
         await transaction.CommitAsync(cancel);
         return leads.Length;
     }
@@ -152,12 +151,7 @@ public sealed class ResponseDeadlineWorker(
         var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Rows<Guid>($"""select id as "Value" from person where role = 'Manager' and here""") : [lead.Owner];
         foreach (var person in who)
             await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
-        await AppendActivity(
-            db,
-            lead.Id,
-            terms.OnExpiry == ClockTerms.TellManager ? "The time to answer ran out; the manager was told" : "The time to answer ran out; its owner was reminded",
-            now
-        );
+        await db.Log(EventLog.Lead, lead.Id, new ClockMissed(terms.OnExpiry == ClockTerms.TellManager));
     }
 
     // To the next in turn, but not for ever: then it waits where the coordinator sees it.
@@ -165,17 +159,13 @@ public sealed class ResponseDeadlineWorker(
     {
         if (lead.Passes >= terms.PassAtMost)
         {
-            await OwnerAssigner.Give(db, [new OwnerAssignment(lead.Id, null, null)], now);
-            await AppendActivity(db, lead.Id, $"The time to answer ran out {lead.Passes + 1} times; it waits on the Desk", now);
+            await OwnerAssigner.Give(db, [new OwnerAssignment(lead.Id, null, null)], now, new Why(Why.ClockRanOut, Times: lead.Passes + 1));
             return;
         }
-        var gone = (await new Rerouter(workspace).Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now))[0];
+        await new Rerouter(workspace).Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now, why: new Why(Why.ClockRanOut));
         await db.Set<Lead>().Where(x => x.Id == lead.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockPasses, x => x.ClockPasses + 1));
         await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
-        await AppendActivity(db, lead.Id, $"The time to answer ran out; {gone.Words}", now);
     }
-
-    private static Task AppendActivity(LanternDb db, Guid lead, string text, DateTime now) => LeadEndpoints.AppendActivity(db, lead, "routed", text, (Guid?)null, now);
 
     private sealed record LateLead
     {

@@ -34,6 +34,7 @@ public enum Act
     SettleDuplicates,
     KeepLists,
     ExceptQualifying,
+    SeeLog,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -62,6 +63,7 @@ public static class Permissions
         [Act.SettleDuplicates] = [.. Leads, Role.Manager],
         [Act.KeepLists] = [.. Leads, Role.Manager],
         [Act.ExceptQualifying] = [.. Leads, Role.Manager],
+        [Act.SeeLog] = [Role.Administrator],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 

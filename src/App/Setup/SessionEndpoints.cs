@@ -1,7 +1,9 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
@@ -75,6 +77,7 @@ public static class SessionEndpoints
         if (!await guard.Check(person, password))
         {
             await guard.Failed(db, tried);
+            await db.Log(EventLog.Person, person?.Id, new SignInFailed(name, tried.Address));
             return WrongSignIn;
         }
         var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32));
@@ -147,12 +150,14 @@ public static class SessionEndpoints
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
         {
             await guard.Failed(db, tried);
+            await db.Log(EventLog.Person, person.Id, new SignInFailed(person.UserName, tried.Address));
             return ApiProblems.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
         }
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
             return ApiProblems.Invalid("password-unfit", why, "new");
         person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
         await users.UpdateSecurityStampAsync(person);
+        await db.Log(EventLog.Person, person.Id, new PasswordChanged());
         await sessions.EndAll(db, person.Id, "password", but: user.Session());
         return TypedResults.NoContent();
     }

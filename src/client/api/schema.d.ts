@@ -1677,6 +1677,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: {
+            parameters: {
+                query?: {
+                    person?: string;
+                    record?: string;
+                    group?: string;
+                    from?: string;
+                    to?: string;
+                };
+                header?: never;
+                path: {
+                    format: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/numbers": {
         parameters: {
             query?: never;
@@ -8782,6 +8824,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Entries of the log, newest first: by person, record, group and time */
+        get: {
+            parameters: {
+                query?: {
+                    person?: string;
+                    record?: string;
+                    group?: string;
+                    from?: string;
+                    to?: string;
+                    after?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** By what the log can be narrowed */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogChoices"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/merge-rules": {
         parameters: {
             query?: never;
@@ -9126,7 +9247,7 @@ export interface components {
             story: components["schemas"]["StoryView"][];
         };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog";
         AddressCopy: {
             kind: string;
             /** Format: uuid */
@@ -10871,6 +10992,39 @@ export interface components {
             headingRow: number;
             doubt?: null | components["schemas"]["EncodingDoubt"];
             sheets?: null | components["schemas"]["SheetName"][];
+        };
+        LogChange: {
+            what: string;
+            from: null | string;
+            to: null | string;
+        };
+        LogChoices: {
+            groups: components["schemas"]["ChoiceView"][];
+            people: components["schemas"]["LogPerson"][];
+        };
+        LogLine: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            text: string;
+            by: null | string;
+            cause: string;
+            recordKind: null | string;
+            /** Format: uuid */
+            record: null | string;
+            recordName: null | string;
+            changes: components["schemas"]["LogChange"][];
+        };
+        LogPage: {
+            lines: components["schemas"]["LogLine"][];
+            next: null | string;
+        };
+        LogPerson: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         ManagedSource: {
             key: string;

@@ -25,10 +25,11 @@ const setups = [
   ["templates", "Templates", "setUp"],
   ["sent", "What was sent", "setUp"],
   ["access", "Access for other systems", "setUp"],
+  ["log", "The log", "seeLog"],
 ] as const;
 
 /** Those the signed-in person may see. */
 export function useSetups() {
-  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons") };
+  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons"), seeLog: useMay("seeLog") };
   return setups.filter(([, , act]) => may[act]).map(([key, label]) => ({ key, label, path: `/setup/${key}` }));
 }

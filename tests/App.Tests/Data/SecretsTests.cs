@@ -32,6 +32,9 @@ public sealed class SecretsTests(ServerFixture fixture) : IClassFixture<ServerFi
     [InlineData("select pg_read_file('/etc/hostname')", "42501")]
     [InlineData("copy lead to program 'cat'", "42501")]
     [InlineData("drop function person_key(text)", "42501")]
+    [InlineData("update event set said = '{}'", "42501")]
+    [InlineData("delete from event", "42501")]
+    [InlineData("truncate event", "42501")]
     public async Task TheProgramsRoleOnlyReadsAndWritesRows(string statement, string refusal)
     {
         await using var working = await Server.Services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();

@@ -59,7 +59,17 @@ public sealed class DemoTests(ServerFixture fixture) : IClassFixture<ServerFixtu
 
     [Theory]
     [InlineData("lead l where not exists (select 1 from lead_event e where e.lead_id = l.id)")]
-    [InlineData("lead l where not exists (select 1 from story_entry s where s.lead_id = l.id and s.kind = 'came_in')")]
+    [InlineData("lead l where not exists (select 1 from event e where e.record = l.id and e.kind = 'came_in' and e.at = l.created_at)")]
+    [InlineData("event where at > now() or cause = 'unknown'")]
+    [InlineData(
+        "lead l where not exists (select 1 from lead_span s where s.lead_id = l.id and s.until is null and s.state = l.state and s.owner_id is not distinct from l.owner_id)"
+    )]
+    [InlineData("deal d where not exists (select 1 from deal_span s where s.deal_id = d.id and s.until is null and s.stage_key = d.stage_key and s.amount = d.amount)")]
+    [InlineData("lead_span s where s.until is not null and not exists (select 1 from lead_span n where n.lead_id = s.lead_id and n.since = s.until)")]
+    [InlineData("lead l where l.state = 'handed_over' and not exists (select 1 from event e where e.record = l.id and e.kind = 'handed')")]
+    [InlineData(
+        "deal d join stage g on g.pipeline_key = d.pipeline_key and g.key = d.stage_key where g.counts = 'won' and not exists (select 1 from event e where e.record = d.id and e.kind = 'won' and e.at = d.closed_at)"
+    )]
     [InlineData("lead l where not exists (select 1 from routing_decision d where d.lead_id = l.id)")]
     [InlineData("lead where state = 'handed_over' and not exists (select 1 from handover h where h.lead_id = lead.id)")]
     [InlineData("lead where last_touch_at < created_at or last_touch_at > now()")]

@@ -815,6 +815,140 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("stage", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Events.DealSpan", b =>
+                {
+                    b.Property<Guid>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<DateTime>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<decimal>("Amount")
+                        .HasColumnType("numeric")
+                        .HasColumnName("amount");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("currency");
+
+                    b.Property<DateOnly>("ExpectedClose")
+                        .HasColumnType("date")
+                        .HasColumnName("expected_close");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("owner_id");
+
+                    b.Property<string>("PipelineKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("pipeline_key");
+
+                    b.Property<string>("StageKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("stage_key");
+
+                    b.Property<DateTime?>("Until")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("until");
+
+                    b.HasKey("DealId", "Since")
+                        .HasName("pk_deal_span");
+
+                    b.ToTable("deal_span", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Events.EventRow", b =>
+                {
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<Guid?>("ById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("by_id");
+
+                    b.Property<string>("Cause")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("cause");
+
+                    b.Property<Guid?>("CauseId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("cause_id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Personal")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("personal");
+
+                    b.Property<Guid?>("Record")
+                        .HasColumnType("uuid")
+                        .HasColumnName("record");
+
+                    b.Property<string>("RecordKind")
+                        .HasColumnType("text")
+                        .HasColumnName("record_kind");
+
+                    b.Property<string>("Said")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("said");
+
+                    b.HasKey("At", "Id")
+                        .HasName("pk_event");
+
+                    b.ToTable("event", null, t =>
+                        {
+                            t.ExcludeFromMigrations();
+                        });
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Events.LeadSpan", b =>
+                {
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<DateTime>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("owner_id");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<DateTime?>("Until")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("until");
+
+                    b.HasKey("LeadId", "Since")
+                        .HasName("pk_lead_span");
+
+
+                    b.ToTable("lead_span", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Handover.Account", b =>
                 {
                     b.Property<Guid>("Id")
@@ -3902,6 +4036,16 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_price_product_product_key");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Events.DealSpan", b =>
+                {
+                    b.HasOne("DapperLantern.App.Deals.Deal", null)
+                        .WithMany()
+                        .HasForeignKey("DealId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_deal_span_deal_deal_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Handover.Account", b =>

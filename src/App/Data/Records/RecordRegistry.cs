@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
@@ -24,6 +25,7 @@ public static class RecordRegistry
         .. DealTables.All,
         .. RightsTables.All,
         .. SetupTables.All,
+        .. EventTables.All,
     ];
 
     /// <summary>The columns by which rows belong to records of a kind, in the order of their tables.</summary>

@@ -1,7 +1,9 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -39,7 +41,7 @@ public sealed class Backfill(Workspace workspace, ArrivalMerger merger, TimeProv
         var (_, values, _) = await Read(db, form, field);
         var leads = await LeadStore.LoadMany(db, [.. values.Keys], workspace.Catalogue, clock.UtcNow());
         var filled = leads.Values.Where(l => Fillable(l, field)).Select(l => new Backfilled(l.Id, values[l.Id].ToString())).ToList();
-        await Write(db, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, $"{field.Label} filled from an earlier post", person);
+        await Write(db, leads, filled.Select(f => (f.Lead, values[f.Lead])), field, "Filled from an earlier post");
         var done = new BackfillDone(Guid.CreateVersion7(), filled.Count);
         await db.Insert(
             new BackfillRow
@@ -65,18 +67,20 @@ public sealed class Backfill(Workspace workspace, ArrivalMerger merger, TimeProv
         var filled = Json.Read<List<Backfilled>>(row.Changes);
         var leads = await LeadStore.LoadMany(db, [.. filled.Select(f => f.Lead)], workspace.Catalogue, clock.UtcNow());
         var same = filled.Where(f => leads.TryGetValue(f.Lead, out var lead) && lead.Facts[field.Ordinal] == FieldValue.Parse(field.Type, f.After));
-        await Write(db, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, $"{field.Label} emptied again: the filling from earlier posts was undone", person);
+        await Write(db, leads, same.Select(f => (f.Lead, FieldValue.Unknown)), field, "The filling from earlier posts was undone");
         await db.Set<BackfillRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.UndoneAt, clock.UtcNow()));
         return true;
     }
 
-    private async Task Write(LanternDb db, Dictionary<Guid, KnownLead> leads, IEnumerable<(Guid Lead, FieldValue Value)> values, FieldDefinition field, string words, Guid person)
+    private async Task Write(LanternDb db, Dictionary<Guid, KnownLead> leads, IEnumerable<(Guid Lead, FieldValue Value)> values, FieldDefinition field, string source)
     {
         var now = clock.UtcNow();
         var changed = new List<KnownLead>();
+        var told = new List<(Guid, Happening)>();
         foreach (var (id, value) in values)
         {
             var lead = leads[id];
+            told.Add((id, FactsChanged.Of([EventLog.Change(field, lead.Facts[field.Ordinal], value)], source)));
             (lead.Facts[field.Ordinal], lead.Changed) = (value, true);
             if (value.IsKnown)
                 lead.Provenance[field.Key] = new Provenance("an earlier post", now);
@@ -87,7 +91,7 @@ public sealed class Backfill(Workspace workspace, ArrivalMerger merger, TimeProv
         var ids = changed.Select(l => l.Id).ToArray();
         await merger.Rescore(db, changed, await LeadStore.EventsOf(db, ids), now);
         await LeadBulkUpdate.Write(db, changed);
-        await db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, {now}, 'edited', {words}, {person} from unnest({ids}) l");
+        await db.Log(EventLog.Lead, told);
     }
 
     // Newest first, so that the first value that can be read is the newest.

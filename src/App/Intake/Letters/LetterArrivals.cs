@@ -1,7 +1,9 @@
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
@@ -131,7 +133,7 @@ public sealed class LetterArrivals(LanternDbFactory databases, Workspace workspa
         await SingleArrival.Save(db, [raw], cancel);
         await ArrivalFileRow.Table.Write(db, files, cancel);
         if (lead is not null)
-            await LeadEndpoints.AppendActivity(db, lead.Value, "mail_note", raw.Reason, (Guid?)null, raw.At);
+            await db.Log(EventLog.Lead, lead.Value, new LetterCame(kind, raw.Reason));
         await transaction.CommitAsync(cancel);
         return new LetterResult(fileName, kind, raw.State, lead, false);
     }

@@ -1,7 +1,9 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -95,7 +97,7 @@ public static class FileEndpoints
                 }
             );
         }
-        await LeadEndpoints.AppendActivity(db, id, "file", $"Added {string.Join(", ", files.Select(f => f.NameOr("file")))}", user, now);
+        await db.Log(EventLog.Lead, id, new FilesChanged("added", [.. files.Select(f => f.NameOr("file"))]));
         await LeadLive.Changed(db, id);
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
@@ -111,7 +113,7 @@ public static class FileEndpoints
         if (file.Removed is null == removed is null)
             return TypedResults.NoContent();
         await db.Set<LeadFileRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, removed));
-        await LeadEndpoints.AppendActivity(db, file.Lead, "file", $"{(removed is null ? "Brought back" : "Removed")} {file.Name}", user, clock.UtcNow());
+        await db.Log(EventLog.Lead, file.Lead, new FilesChanged(removed is null ? "back" : "removed", [file.Name]));
         await LeadLive.Changed(db, file.Lead);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

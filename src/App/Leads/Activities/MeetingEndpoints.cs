@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -129,7 +131,7 @@ public static class MeetingEndpoints
         );
         if (await Book(db, meeting, body) is { } taken)
             return taken;
-        await LeadEndpoints.AppendActivity(db, id, "meeting", $"Meeting planned for {body.StartsAt.ToUniversalTime():d MMMM yyyy}: {body.Subject.Trim()}", user, clock.UtcNow());
+        await db.Log(EventLog.Lead, id, new MeetingPlanned(meeting, body.StartsAt.ToUniversalTime(), body.Subject.Trim()));
         await Settle(db, id);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
@@ -217,7 +219,8 @@ public static class MeetingEndpoints
             );
         if (await Book(db, id, body) is { } taken)
             return taken;
-        await Settle(db, meeting!.LeadId);
+        await db.Log(EventLog.Lead, meeting!.LeadId, new MeetingChanged(id, body.StartsAt.ToUniversalTime(), body.Subject.Trim()));
+        await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -255,7 +258,7 @@ public static class MeetingEndpoints
         await db.Run(
             $"update meeting set cancelled_at = coalesce(cancelled_at, {clock.UtcNow()}), version = version + 1 where id = {id}; delete from booking where meeting_id = {id}"
         );
-        await LeadEndpoints.AppendActivity(db, meeting!.LeadId, "meeting", $"Meeting called off: {meeting.Subject}", user, clock.UtcNow());
+        await db.Log(EventLog.Lead, meeting!.LeadId, new MeetingCalledOff(id, meeting.Subject));
         await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

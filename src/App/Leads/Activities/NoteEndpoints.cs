@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -32,14 +34,20 @@ public static class NoteEndpoints
             user,
             db,
             byWriter: text is not null,
-            db =>
-                db.Run(
+            async (db, note) =>
+            {
+                if (text is not null && text != note.Text)
+                    await db.Log(note.Kind(), note.Record(), new NoteChanged(id, note.Text, text));
+                if (body.Pinned is { } pinned)
+                    await db.Log(note.Kind(), note.Record(), new NotePinned(id, pinned));
+                await db.Run(
                     $"""
                     update story_entry set pinned = coalesce({body.Pinned}, pinned), edited_at = case when {text}::text is null or {text} = text then edited_at else {clock.UtcNow()} end,
                       was = case when {text}::text is null or {text} = text then was else was || jsonb_build_object('text', text, 'until', {clock.UtcNow()}::timestamptz) end, text = coalesce({text}, text)
                     where id = {id}
                     """
-                )
+                );
+            }
         );
     }
 
@@ -49,18 +57,34 @@ public static class NoteEndpoints
             user,
             db,
             byWriter: true,
-            db => db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, x => x.RemovedAt ?? clock.UtcNow()))
+            async (db, note) =>
+            {
+                await db.Log(note.Kind(), note.Record(), new NoteRemoved(id, Back: false));
+                await db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, x => x.RemovedAt ?? clock.UtcNow()));
+            }
         );
 
     private static Task<Results<NoContent, ProblemHttpResult>> Restore(Guid id, ClaimsPrincipal user, LanternDb db) =>
-        With(id, user, db, byWriter: true, db => db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, (DateTime?)null)));
+        With(
+            id,
+            user,
+            db,
+            byWriter: true,
+            async (db, note) =>
+            {
+                await db.Log(note.Kind(), note.Record(), new NoteRemoved(id, Back: true));
+                await db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, (DateTime?)null));
+            }
+        );
 
     // Who wrote it may change it, and who sets up; everybody who works the lead may pin it.
-    private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<LanternDb, Task> write)
+    private static async Task<Results<NoContent, ProblemHttpResult>> With(Guid id, ClaimsPrincipal user, LanternDb db, bool byWriter, Func<LanternDb, LockedNote, Task> write)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var found = await db.Row<LockedNote>($"select lead_id as lead, person_id as person, kind from story_entry where id = {id} for update");
-        if (found is not { Kind: "note" or "call" or "call_missed" } entry)
+        var found = await db.Row<LockedNote>(
+            $"select lead_id as lead, deal_id as deal, account_id as account, contact_id as contact, person_id as person, kind as what, text from story_entry where id = {id} for update"
+        );
+        if (found is not { What: "note" or "call" or "call_missed" } entry)
             return ApiProblems.NotFound("note");
         if (byWriter && entry.Person != user.Id() && !user.May(Act.SetUp))
             return ApiProblems.NotYours();
@@ -70,10 +94,20 @@ public static class NoteEndpoints
                 return no;
             await LeadLive.Changed(db, lead);
         }
-        await write(db);
+        await write(db, entry);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
-    private sealed record LockedNote(Guid? Lead, Guid? Person, string Kind);
+    private sealed record LockedNote(Guid? Lead, Guid? Deal, Guid? Account, Guid? Contact, Guid? Person, string What, string Text)
+    {
+        /// <summary>The kind of record whose story it stands in.</summary>
+        public string Kind() =>
+            Lead is not null ? EventLog.Lead
+            : Deal is not null ? EventLog.Deal
+            : Account is not null ? EventLog.Account
+            : EventLog.Contact;
+
+        public Guid Record() => Lead ?? Deal ?? Account ?? Contact!.Value;
+    }
 }

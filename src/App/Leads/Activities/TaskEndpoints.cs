@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
@@ -62,6 +64,7 @@ public static class TaskEndpoints
         await db.Run(
             $"insert into task (id, lead_id, owner_id, subject, due_at, repeat) select id, {lead}, owner, subject, due, repeat from unnest({tasks.Select(t => t.Id).ToArray()}, {owners}, {subjects}, {tasks.Select(t => t.Due).ToArray()}, {repeats}) t(id, owner, subject, due, repeat)"
         );
+        await db.Log(EventLog.Lead, [.. tasks.Select(t => (lead, (Happening)new TaskPlanned(t.Id, t.Due, t.Owner, t.Subject)))]);
         await FollowUps.Refresh(db, [lead]);
         await LeadLive.Changed(db, lead);
     }
@@ -123,6 +126,11 @@ public static class TaskEndpoints
         return (task, null);
     }
 
+    private static Task Log(LanternDb db, TaskRow task, Happening happening) =>
+        task.LeadId is { } lead ? db.Log(EventLog.Lead, lead, happening)
+        : task.DealId is { } deal ? db.Log(EventLog.Deal, deal, happening)
+        : db.Log(EventLog.Contact, task.ContactId!.Value, happening);
+
     private static async Task Settle(LanternDb db, TaskRow task)
     {
         if (task.LeadId is not { } lead)
@@ -145,6 +153,7 @@ public static class TaskEndpoints
                     .SetProperty(x => x.OwnerId, (body.Owner ?? task!.OwnerId))
                     .SetProperty(x => x.Repeat, body.Repeat)
             );
+        await Log(db, task!, new TaskChanged(id, body.DueAt.ToUniversalTime(), body.Owner ?? task!.OwnerId, body.Subject.Trim()));
         await Settle(db, task!);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -157,7 +166,8 @@ public static class TaskEndpoints
         if (no is not null)
             return no;
         await db.Set<TaskRow>().Where(x => x.Id == id).ExecuteDeleteAsync();
-        await Settle(db, task!);
+        await Log(db, task!, new TaskRemoved(id, task!.Subject));
+        await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
@@ -188,6 +198,7 @@ public static class TaskEndpoints
                     Repeat = task.Repeat,
                 }
             );
+        await Log(db, task, new Core.Events.TaskDone(id, true, task.Subject));
         await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.Ok(new TaskDone(next));
@@ -208,7 +219,8 @@ public static class TaskEndpoints
             return no;
         await db.Tasks.Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
         await db.Tasks.Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
-        await Settle(db, task!);
+        await Log(db, task!, new Core.Events.TaskDone(id, false, task!.Subject));
+        await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -1,10 +1,14 @@
+using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
 using DapperLantern.Core.Matching;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Bulk;
 
@@ -50,6 +54,7 @@ public sealed class BulkBatch(Workspace workspace, ArrivalMerger merger)
     /// <summary>Writes a field of leads that were read locked, with the scores and keys that follow.</summary>
     public async Task WriteFacts(LanternDb db, IReadOnlyList<(KnownLead Lead, FieldValue Value, Provenance? From)> puts, FieldDefinition field, DateTime now)
     {
+        await db.Log(EventLog.Lead, [.. puts.Select(p => (p.Lead.Id, (Happening)FactsChanged.Of([EventLog.Change(field, p.Lead.Facts[field.Ordinal], p.Value)])))]);
         foreach (var (lead, value, from) in puts)
         {
             (lead.Facts[field.Ordinal], lead.Changed) = (value, true);
@@ -68,18 +73,23 @@ public sealed class BulkBatch(Workspace workspace, ArrivalMerger merger)
         await db.Run($"select nextval('people_change')");
     }
 
-    /// <summary>The same line in the story of each.</summary>
-    public static Task AppendActivity(LanternDb db, Guid[] ids, string kind, string text, Guid person, DateTime now) =>
-        db.Run($"insert into story_entry (id, lead_id, at, kind, text, person_id) select gen_random_uuid(), l, {now}, {kind}, {text}, {person} from unnest({ids}) l");
-
-    /// <summary>The kind of story line an act makes.</summary>
-    public static string StoryKind(BulkAct act) =>
-        act.Kind switch
+    /// <summary>Logs what an act did to each lead, or that it was taken back. Changes of state and owner log themselves, a handover tells itself.</summary>
+    public static async Task Log(LanternDb db, BulkAct act, Guid[] ids, bool back)
+    {
+        switch (act.Kind)
         {
-            BulkAct.Give => "routed",
-            BulkAct.Move => "state",
-            _ => "edited",
-        };
+            case BulkAct.Tag or BulkAct.Untag:
+                var name = await db.Set<TagRow>().Where(t => t.Key == act.Key).Select(t => t.Name).SingleOrDefaultAsync();
+                await db.Log(EventLog.Lead, ids, new Tagged(act.Key!, name ?? act.Key!, act.Kind == BulkAct.Tag != back));
+                break;
+            case BulkAct.Campaign:
+                await db.Log(EventLog.Lead, ids, new ResponseEntered(act.Key!, act.Response!));
+                break;
+            case BulkAct.Remove:
+                await db.Log(EventLog.Lead, ids, back ? new PutBack() : new Removed());
+                break;
+        }
+    }
 
     private sealed record Row
     {

@@ -1,8 +1,10 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
@@ -34,6 +36,8 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
         var edit = await db.Entity<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'doing' for update");
         if (edit is null)
             return false;
+        using var acting = Acting.Through(Acting.Bulk, id, edit.PersonId);
+        await db.TellActing();
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = await db.Set<BulkLeadRow>().AsNoTracking().Where(x => x.BulkId == id && x.Outcome == null).OrderBy(x => x.Position).Take(BatchOf(act)).ToListAsync();
         if (rows.Count == 0)
@@ -98,9 +102,7 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
             BulkAct.HandOver => await HandOver(db, edit, act, changed, refused),
             _ => await Mark(db, edit, act, ids, now, cancel),
         };
-        // A handover tells its story itself.
-        if (act.Kind is not (BulkAct.Remove or BulkAct.HandOver))
-            await BulkBatch.AppendActivity(db, ids, BulkBatch.StoryKind(act), edit.Leads > 1 ? $"{edit.Words}, with {edit.Leads - 1} more" : edit.Words, edit.PersonId, now);
+        await BulkBatch.Log(db, act, ids, back: false);
         return kept;
     }
 
@@ -157,7 +159,7 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
 
     private async Task<Dictionary<Guid, BulkKept>> Move(LanternDb db, BulkAct act, List<BulkFound> leads, DateTime now)
     {
-        await LeadMove.Of(act).Write(db, [.. leads.Select(l => l.Known.Id)], now);
+        await LeadMove.Of(act).Write(db, [.. leads.Select(l => l.Known.Id)], now, new Why(Why.ByHand));
         if (act.State == LeadState.Qualified && (await workspace.Rules(db)).Router.AskedAt(RoutingMoment.Qualified))
             await rerouter.Run(db, [.. leads.Select(l => l.Known.Id)], RoutingMoment.Qualified, again: true, now);
         return leads.ToDictionary(

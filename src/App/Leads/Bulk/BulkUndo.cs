@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -21,6 +22,8 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
         var edit = await db.Entity<BulkEdit>($"select * from bulk_edit where id = {id} and state = 'undoing' for update");
         if (edit is null)
             return false;
+        using var acting = Acting.Through(Acting.BulkUndo, id, edit.PersonId);
+        await db.TellActing();
         var act = Json.Read<BulkAct>(edit.Act);
         var rows = await db.Entities<BulkLeadRow>(
             $"select * from bulk_lead where bulk_id = {id} and outcome = 'changed' and restored is null order by position {(act.Kind == BulkAct.HandOver ? "desc" : ""):sql} limit {BulkExecutor.BatchOf(act)}"
@@ -46,9 +49,7 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
         if (back.Count > 0)
         {
             await Restore(db, edit, act, field, back, now);
-            // A handover tells its story itself.
-            if (act.Kind != BulkAct.HandOver)
-                await BulkBatch.AppendActivity(db, [.. back.Select(b => b.Id)], BulkBatch.StoryKind(act), $"Taken back: {edit.Words}", edit.PersonId, now);
+            await BulkBatch.Log(db, act, [.. back.Select(b => b.Id)], back: true);
         }
         var positions = rows.Select(r => r.Position).ToArray();
         await db.Run(

@@ -1,7 +1,10 @@
+using System.Globalization;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
@@ -14,7 +17,8 @@ namespace DapperLantern.App.Setup.Demo;
 public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names, DateTime now, int seed)
 {
     private readonly Random _random = new(seed + 1);
-    private readonly List<(DemoLead Lead, Guid? Owner)> _handedOver = [];
+    private readonly Random _handovers = new(seed + 2);
+    private readonly List<(DemoLead Lead, Guid? Owner, DateTime At)> _handedOver = [];
     private readonly Dictionary<string, Account> _accounts = [];
 
     /// <summary>Moves a chunk of admitted leads to where they stand today, before the next chunk is routed.</summary>
@@ -23,25 +27,55 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         var ids = leads.Select(l => l.Id).ToArray();
         var owners = await db.Set<Lead>().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.OwnerId }).ToDictionaryAsync(o => o.Id, o => o.OwnerId);
         var states = leads.Select(l => State(l, owners[l.Id])).ToArray();
-        var touched = leads.Select((l, i) => states[i] == LeadState.New ? l.At : Touch(l)).ToArray();
+        var touched = leads
+            .Select(
+                (l, i) =>
+                    states[i] == LeadState.New ? l.At
+                    : states[i] == LeadState.HandedOver ? Handover(l)
+                    : Touch(l)
+            )
+            .ToArray();
         for (var i = 0; i < leads.Length; i++)
             if (states[i] != LeadState.New)
-                AppendActivity(leads[i], states[i], owners[leads[i].Id], touched[i]);
+                AppendActivity(leads[i], owners[leads[i].Id], touched[i]);
         var again = now.AddDays(2);
         await db.Run(
+            SqlText.Joined([EventLog.Because(new Why(Why.ByHand)), .. leads.Select((l, i) => Move(l.Id, owners[l.Id], states[i], touched[i])), Now, EventLog.Because(null)])
+        );
+        await db.Run(
             $"""
-            update lead l set state = x.state, last_touch_at = x.touched, clock_due_at = case when x.state = 'new' then clock_due_at end,
-              wake_at = case when x.state = 'on_hold' then {now} + (l.number * 7 % 150 + 3) * interval '1 day' end,
-              state_reason = case when x.state = 'disqualified' then (array['no_match', 'went_silent', 'too_dear', 'went_silent', 'chose_another', 'budget_moved', 'declined'])[l.number % 7 + 1] end,
-              qualification = case when x.state in ('qualified', 'handed_over') then {Json.Write(Findings)}::jsonb else qualification end
-              from unnest({ids}, {states}, {touched}) as x(id, state, touched) where l.id = x.id;
             update task t set done_at = l.last_touch_at from lead l
               where l.id = t.lead_id and l.id = any({ids}) and (l.state in ('handed_over', 'disqualified', 'on_hold') or (l.state = 'in_work' and l.number % 4 = 0));
             update task t set subject = 'Call again', due_at = {again} from lead l where l.id = t.lead_id and l.id = any({ids}) and t.done_at is null and l.state in ('in_work', 'qualified');
             """
         );
         await FollowUps.Refresh(db, ids);
-        _handedOver.AddRange(leads.Where((_, i) => states[i] == LeadState.HandedOver).Select(l => (l, owners[l.Id])));
+        _handedOver.AddRange(leads.Zip(states, touched).Where(l => l.Second == LeadState.HandedOver).Select(l => (l.First, owners[l.First.Id], l.Third)));
+    }
+
+    // Each change stands in the log at its own time, by the lead's owner.
+    private SqlText Move(Guid lead, Guid? owner, string state, DateTime at) =>
+        $"""
+            {Then(at, owner):sql};
+            update lead l set state = {state}, last_touch_at = {at}, clock_due_at = case when {state} = 'new' then clock_due_at end,
+              wake_at = case when {state} = 'on_hold' then {now} + (l.number * 7 % 150 + 3) * interval '1 day' end,
+              state_reason = case when {state} = 'disqualified' then (array['no_match', 'went_silent', 'too_dear', 'went_silent', 'chose_another', 'budget_moved', 'declined'])[l.number % 7 + 1] end,
+              qualification = case when {state} in ('qualified', 'handed_over') then {Json.Write(Findings)}::jsonb else qualification end
+              where l.id = {lead}
+            """;
+
+    private static SqlText Then(DateTime at, Guid? by)
+    {
+        var (moment, person, cause) = (at.AddTicks(-(at.Ticks % 10)).ToString("O", CultureInfo.InvariantCulture), by?.ToString() ?? "", by is null ? Acting.System : Acting.Person);
+        return $"select set_config('lantern.at', {moment}, true), set_config('lantern.by', {person}, true), set_config('lantern.cause', {cause}, true)";
+    }
+
+    private SqlText Now => Then(now, null);
+
+    private DateTime Handover(DemoLead lead)
+    {
+        var at = lead.At.AddDays(4 + _handovers.NextDouble() * 16);
+        return at < now ? at : now.AddDays(-1);
     }
 
     private static Findings Findings { get; } =
@@ -83,19 +117,11 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         return touch < now ? touch : now.AddHours(-_random.NextDouble() * 6);
     }
 
-    private void AppendActivity(DemoLead lead, string state, Guid? person, DateTime at)
+    private void AppendActivity(DemoLead lead, Guid? person, DateTime at)
     {
         Add(lead, at.AddMinutes(-20), "call", names.Notes[_random.Next(names.Notes.Length)], person);
         if (_random.Next(2) == 0)
             Add(lead, at.AddMinutes(-10), "note", names.Notes[_random.Next(names.Notes.Length)], person);
-        if (state != LeadState.InWork)
-            Add(
-                lead,
-                at,
-                state == LeadState.HandedOver ? "handed_over" : "state",
-                state == LeadState.HandedOver ? "Handed over" : $"State is now {LeadState.Choices.Single(c => c.Key == state).Label.ToLowerInvariant()}",
-                person
-            );
     }
 
     private void Add(DemoLead lead, DateTime at, string kind, string text, Guid? person) =>
@@ -114,12 +140,32 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
     /// <summary>Adds what the handed-over leads became.</summary>
     public async Task AddDeals()
     {
-        foreach (var (lead, owner) in _handedOver)
-            AddDeal(lead, owner);
+        var deals = _handedOver.ConvertAll(h => AddDeal(h.Lead, h.Owner, h.At));
         var accounts = _accounts.Values.ToList();
         for (var i = 0; i < 110; i++)
             AddColleague(accounts[_random.Next(accounts.Count)], i);
+        // A deal begins in the first stage of its pipeline, and moves on when its time has come.
+        var became = deals.ConvertAll(d => (Deal: d, d.StageKey, d.ClosedAt, d.LostReason));
+        foreach (var deal in deals)
+            (deal.StageKey, deal.ClosedAt, deal.LostReason) = (setup.Pipelines.First(p => p.Key == deal.PipelineKey).Stages.First(s => s.Counts == "open").Key, null, null);
         await db.SaveChangesAsync();
+        foreach (var part in became.OrderBy(b => b.ClosedAt ?? b.Deal.StageSince).Chunk(100))
+            await db.Run(
+                SqlText.Joined(
+                    part.Select<(Deal Deal, string StageKey, DateTime? ClosedAt, string? LostReason), SqlText>(b =>
+                        $"{Then(b.ClosedAt ?? b.Deal.StageSince, b.Deal.OwnerId):sql}; update deal set stage_key = {b.StageKey}, closed_at = {b.ClosedAt}, lost_reason = {b.LostReason} where id = {b.Deal.Id}"
+                    )
+                )
+            );
+        foreach (var part in deals.Zip(_handedOver, (deal, handed) => (deal, handed.Lead)).Chunk(100))
+            await db.Run(SqlText.Joined(part.SelectMany(d => Handed(d.deal, d.Lead))));
+        await db.Run(Now);
+        await db.Run(
+            $"""
+            insert into event (at, kind, record_kind, record, by_id, cause, said)
+              select s.at, 'noted', 'lead', s.lead_id, s.person_id, 'person', jsonb_build_object('entry', s.id, 'what', s.kind) from story_entry s where s.lead_id is not null
+            """
+        );
         await db.Run(
             $"""
             insert into deal_person (id, deal_id, contact_id, role, at)
@@ -145,10 +191,19 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
         );
     }
 
-    private void AddDeal(DemoLead lead, Guid? owner)
+    private static SqlText[] Handed(Deal deal, DemoLead lead)
     {
-        var at = lead.At.AddDays(4 + _random.NextDouble() * 16);
-        at = at < now ? at : now.AddDays(-1);
+        using var acting = Acting.As(new Acting(deal.OwnerId, Acting.Person));
+        var facts = lead.Facts.Known().Count();
+        return
+        [
+            Then(deal.CreatedAt, deal.OwnerId),
+            EventLog.Sql(EventLog.Lead, [lead.Id], new HandedOver(deal.Id, deal.ContactId, deal.AccountId, facts, facts, [], false, deal.Name)),
+        ];
+    }
+
+    private Deal AddDeal(DemoLead lead, Guid? owner, DateTime at)
+    {
         var account = lead.Facts["company"].IsKnown ? AccountOf(lead, owner, at) : null;
         var contact = MakeContact(lead, account, owner, at);
         var deal = MakeDeal(lead, account, contact, owner, at);
@@ -168,6 +223,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 PersonId = owner ?? Guid.Empty,
             }
         );
+        return deal;
     }
 
     private Account AccountOf(DemoLead lead, Guid? owner, DateTime at)
@@ -246,7 +302,7 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
                 {
                     "account" => lead.Facts.Text("company") ?? LeadRecord.NameOf(lead.Facts),
                     "product" => lead.Facts.Text("interest"),
-                    "month" => closes.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture),
+                    "month" => closes.ToString("MMMM yyyy", CultureInfo.InvariantCulture),
                     _ => null,
                 }
         );

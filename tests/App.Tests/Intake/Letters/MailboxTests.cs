@@ -254,7 +254,7 @@ public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<Se
         // Machines change nothing but the story.
         (
             await Scalar<string>(
-                "select string_agg(s.text, ' ' order by s.text) from story_entry s join lead l on l.id = s.lead_id where l.email = 'anders.lindqvist@vattervikhamn.example' and s.kind = 'mail_note'"
+                "select string_agg(e.personal->>'words', ' ' order by e.personal->>'words') from event e join lead l on l.id = e.record where l.email = 'anders.lindqvist@vattervikhamn.example' and e.kind = 'letter'"
             )
         ).ShouldBe("A letter did not arrive at anders.lindqvist@vattervikhamn.example. Automatic answer: Automatic reply: Site survey");
         (await Scalar<int>("select count(*)::int from lead where email like '%cheap-floats%'")).ShouldBe(0);

@@ -371,9 +371,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         twice.Select(a => a.Read<BulkEditView>().Id).Distinct().Count().ShouldBe(1);
         await Ended(ingrid, twice[0]);
         await using var connection = await fixture.Server.Connect();
-        (
-            await connection.QuerySingleAsync<int>("select count(*)::int from story_entry where lead_id = @id and text like 'Department to Water quality%'", new { id = ids[0] })
-        ).ShouldBe(1);
+        (await connection.QuerySingleAsync<int>("select count(*)::int from event where record = @id and kind = 'fact' and cause = 'bulk'", new { id = ids[0] })).ShouldBe(1);
     }
 
     [Fact]
@@ -472,7 +470,8 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         await using var connection = await fixture.Server.Connect();
         (
             await connection.QuerySingleAsync<int>(
-                "select count(*)::int from (select lead_id from story_entry where text like 'Department to Estuary watch%' group by 1 having count(*) > 1) x"
+                "select count(*)::int from (select record from event where cause = 'bulk' and cause_id = @Id group by 1 having count(*) > 1) x",
+                new { done.Id }
             )
         ).ShouldBe(0);
         (await connection.QuerySingleAsync<int>("select count(*)::int from bulk_lead where bulk_id = @Id and outcome is null", new { done.Id })).ShouldBe(0);

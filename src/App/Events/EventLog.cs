@@ -1,0 +1,173 @@
+using System.Collections.Concurrent;
+using System.Reflection;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using DapperLantern.App.Data;
+using DapperLantern.Core.Events;
+using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Events;
+
+/// <summary>The one place that adds to the log. Changes of a lead's state and owner, and of a deal's stage, owner, amount and close, add themselves: the database sees to them.</summary>
+internal static class EventLog
+{
+    public const string Lead = "lead";
+    public const string Deal = "deal";
+    public const string Account = "account";
+    public const string Contact = "contact";
+    public const string Person = "person";
+    public const string Import = "import";
+
+    /// <summary>Adds an event of one record, in the caller's transaction, or in one of its own where there is none.</summary>
+    /// <param name="record">Null where it concerns no record.</param>
+    public static Task Log(this LanternDb db, string recordKind, Guid? record, Happening happening) => record is { } id ? db.Log(recordKind, [id], happening) : db.Log(happening);
+
+    /// <summary>Adds the same event of each record.</summary>
+    public static Task Log(this LanternDb db, string recordKind, Guid[] records, Happening happening) =>
+        records.Length == 0 ? Task.CompletedTask : Add(db, Sql(recordKind, records, happening));
+
+    /// <summary>Adds an event that concerns no record.</summary>
+    public static Task Log(this LanternDb db, Happening happening)
+    {
+        var (said, personal) = Parts(happening);
+        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
+        return Add(
+            db,
+            $"insert into event (at, kind, by_id, cause, cause_id, said, personal) values (log_at(), {happening.Kind}, {by}, {cause}, {causeId}, {said}::jsonb, {personal}::jsonb)"
+        );
+    }
+
+    // The moment of an event is that of its transaction.
+    private static async Task Add(LanternDb db, SqlText statement)
+    {
+        if (db.Database.CurrentTransaction is not null)
+        {
+            await db.Run(statement);
+            return;
+        }
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.Run(statement);
+        await transaction.CommitAsync();
+    }
+
+    /// <summary>Adds an event to each of several records, each with its own words.</summary>
+    public static Task Log(this LanternDb db, string recordKind, IReadOnlyCollection<(Guid Record, Happening Happening)> events)
+    {
+        if (events.Count == 0)
+            return Task.CompletedTask;
+        var parts = events.Select(e => Parts(e.Happening)).ToList();
+        var (records, kinds) = (events.Select(e => e.Record).ToArray(), events.Select(e => e.Happening.Kind).ToArray());
+        var (said, personal) = (parts.Select(p => p.Said).ToArray(), parts.Select(p => p.Personal).ToArray());
+        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
+        return Add(
+            db,
+            $"""
+            insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal)
+              select log_at(), x.kind, {recordKind}, x.record, {by}, {cause}, {causeId}, x.said::jsonb, x.personal::jsonb from unnest({kinds}, {records}, {said}, {personal}) x(kind, record, said, personal)
+            """
+        );
+    }
+
+    /// <summary>The statement that adds an event of records.</summary>
+    public static SqlText Sql(string recordKind, Guid[] records, Happening happening)
+    {
+        var (said, personal) = Parts(happening);
+        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
+        return $"""
+            insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal)
+              select log_at(), {happening.Kind}, {recordKind}, r, {by}, {cause}, {causeId}, {said}::jsonb, {personal}::jsonb from unnest({records}) r
+            """;
+    }
+
+    /// <summary>Tells the transaction that is open who acts now, where that became known only in it.</summary>
+    public static Task TellActing(this LanternDb db)
+    {
+        var (by, cause, causeId) = ($"{Acting.Current.By}", Acting.Current.Cause, $"{Acting.Current.CauseId}");
+        return db.Run($"select set_config('lantern.by', {by}, true), set_config('lantern.cause', {cause}, true), set_config('lantern.cause_id', {causeId}, true)");
+    }
+
+    /// <summary>Says why what follows in this transaction is done, for the events that the database writes; null ends it.</summary>
+    public static SqlText Because(Why? why)
+    {
+        var (said, personal) = why is null ? ("", null) : Split(why);
+        return $"select set_config('lantern.why', {(why is null ? "" : $$"""{"why":{{said}}}""")}, true), set_config('lantern.why_personal', {(personal is null ? "" : $$"""{"why":{{personal}}}""")}, true)";
+    }
+
+    /// <summary>What an event says as JSON, and apart from it what is personal; null for nothing.</summary>
+    public static (string Said, string? Personal) Parts(Happening happening) => Split(happening);
+
+    /// <summary>An event as it was added; null for a kind that this program does not know.</summary>
+    public static Happening? Read(string kind, string said, string? personal)
+    {
+        if (Happening.TypeOf(kind) is not { } type)
+            return null;
+        var whole = JsonNode.Parse(said)!.AsObject();
+        if (personal is not null)
+            Lay(whole, JsonNode.Parse(personal)!.AsObject());
+        return (Happening?)whole.Deserialize(type, Json.Options);
+    }
+
+    private static void Lay(JsonObject below, JsonObject above)
+    {
+        foreach (var (key, value) in above)
+            if (value is JsonObject inner && below[key] is JsonObject held)
+                Lay(held, inner);
+            else
+                below[key] = value?.DeepClone();
+    }
+
+    private static readonly ConcurrentDictionary<Type, string[]> PersonalOf = [];
+
+    private static (string Said, string? Personal) Split(object value)
+    {
+        var type = value.GetType();
+        var apart = PersonalOf.GetOrAdd(
+            type,
+            t => [.. t.GetProperties().Where(p => p.GetCustomAttribute<PersonalAttribute>() is not null).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))]
+        );
+        var whole = JsonSerializer.SerializeToNode(value, type, Json.Options)!.AsObject();
+        foreach (var empty in whole.Where(p => p.Value is null).Select(p => p.Key).ToList())
+            whole.Remove(empty);
+        var personal = new JsonObject();
+        foreach (var key in apart)
+            if (whole.Remove(key, out var kept))
+                personal[key] = kept;
+        return (whole.ToJsonString(Json.Options), personal.Count == 0 ? null : personal.ToJsonString(Json.Options));
+    }
+
+    /// <summary>How rows of the log are written in bulk, with the moment and the cause of each.</summary>
+    public static BulkTable<EventRow> Table { get; } =
+        new BulkTable<EventRow>("event")
+            .Moment("at", e => e.At)
+            .Text("kind", e => e.Kind)
+            .Text("record_kind", e => e.RecordKind)
+            .Uuid("record", e => e.Record)
+            .Uuid("by_id", e => e.ById)
+            .Text("cause", e => e.Cause)
+            .Uuid("cause_id", e => e.CauseId)
+            .Json("said", e => e.Said)
+            .Json("personal", e => e.Personal);
+
+    /// <summary>A row for <see cref="Table"/>, of whoever acts now.</summary>
+    public static EventRow Row(string recordKind, Guid record, Happening happening, DateTime at, Guid? import = null)
+    {
+        var (said, personal) = Parts(happening);
+        return new EventRow
+        {
+            At = at,
+            Kind = happening.Kind,
+            RecordKind = recordKind,
+            Record = record,
+            ById = Acting.Current.By,
+            Cause = import is null ? Acting.Current.Cause : Acting.Import,
+            CauseId = import ?? Acting.Current.CauseId,
+            Said = said,
+            Personal = personal,
+        };
+    }
+
+    /// <summary>Changes of a catalogue record as the log keeps them.</summary>
+    public static ChangedFact Change(FieldDefinition field, FieldValue before, FieldValue after) =>
+        new(field.Key, before.IsKnown ? before.ToString() : null, after.IsKnown ? after.ToString() : null);
+}

@@ -1,0 +1,269 @@
+using System.Text.Json.Nodes;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads.Activities;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Events;
+
+/// <summary>
+/// Tells the story of a record: what people wrote about it, and what happened to it by the log, in words made as it is read. A contact, account or deal tells what its leads were told
+/// before the handover, too; a record tells what those that were merged into it were told.
+/// </summary>
+public sealed class Stories(Workspace workspace)
+{
+    private const int Most = 200;
+
+    // Kinds that have no line in any story: they are for the audit and for those who listen.
+    private static readonly string[] Silent =
+    [
+        "noted",
+        "note_changed",
+        "note_pinned",
+        "note_removed",
+        "task_changed",
+        "task_done",
+        "task_removed",
+        "meeting_changed",
+        "removed",
+        "back",
+        "exported",
+    ];
+
+    /// <summary>Pinned entries first, then the newest first.</summary>
+    /// <param name="kind">lead, deal, account or contact.</param>
+    /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
+    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, (Guid Id, bool All)? reader = null)
+    {
+        var written = await db.Rows<WrittenLine>(
+            $"""
+            select s.id, s.at, s.kind, s.text, s.person_id, s.pinned, s.edited_at, s.detail::text as detail, p.display_name as by
+            from story_entry s left join person p on p.id = s.person_id where s.{kind:sql}_id = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit {Most}
+            """
+        );
+        var told = await Told(db, With(kind, id), since: null);
+        return [.. written.Select(s => s.ToView(reader)).Concat(told.Select(t => t.ToView())).OrderByDescending(s => s.Pinned).ThenByDescending(s => s.At).Take(Most)];
+    }
+
+    /// <summary>What happened to one record alone since a moment, oldest first.</summary>
+    internal async Task<List<(DateTime At, string Text, string? By, string Kind)>> Since(LanternDb db, Guid[] records, DateTime since)
+    {
+        var told = await Told(db, $"select r as id from unnest({records}) r", since);
+        return [.. told.Select(t => (t.At, t.Text, t.By, t.Kind)).Reverse()];
+    }
+
+    // The records whose events a record tells.
+    private static SqlText With(string kind, Guid id)
+    {
+        SqlText own = $"select {id}::uuid as id union all select gone_id from record_merge where now_id = {id} and apart_at is null";
+        if (kind == EventLog.Lead)
+            return own;
+        // A handover taken back is told only where what it made is kept.
+        SqlText leads =
+            $"select h.lead_id from handover h where h.{kind:sql}_id = {id} and (h.taken_back_at is null or (h.made_deal and exists (select 1 from deal d where d.id = h.deal_id)))";
+        SqlText whole = $"{own:sql} union all ({leads:sql} order by h.at desc limit {Most})";
+        if (kind != EventLog.Deal)
+            whole = $"{whole:sql} union all (select d.id from deal d where d.{kind:sql}_id = {id} order by d.created_at desc limit {Most})";
+        return $"with r as ({whole:sql}) select id from r union all select m.gone_id from record_merge m join r on r.id = m.now_id where m.apart_at is null and m.now_id <> {id}";
+    }
+
+    private async Task<List<ToldLine>> Told(LanternDb db, SqlText records, DateTime? since)
+    {
+        var rows = await db.Rows<Row>(
+            $"""
+            select e.id, e.at, e.kind, e.record_kind, e.record, e.cause, e.cause_id, e.said::text as said, e.personal::text as personal, p.display_name as by, b.words as many_words, b.leads
+            from event e left join person p on p.id = e.by_id left join bulk_edit b on e.cause in ('bulk', 'bulk_undo') and b.id = e.cause_id
+            where e.record = any(array(select id from ({records:sql}) x)) and e.kind <> all({Silent}) and ({since}::timestamptz is null or e.at > {since}) order by e.at desc, e.id desc limit {Most}
+            """
+        );
+        if (rows.Count == 0)
+            return [];
+        var names = await EventNames.Of(db, workspace, rows.SelectMany(r => EventNames.Ids(r.Said).Concat(EventNames.Ids(r.Personal))));
+        var events = rows.Select(r => (Row: r, Happening: EventLog.Read(r.Kind, r.Said, r.Personal))).ToList();
+        var hidden = Hidden(events);
+        return
+        [
+            .. Joined(
+                events
+                    .Where(e => e.Happening is not null && !hidden.Contains(e.Row.Id))
+                    .Select(e => (e.Row, Line: EventWords.Of(e.Happening!, e.Row.RecordKind, e.Row.Many(), names)))
+                    .Where(e => e.Line is not null)
+                    .Select(e => new ToldLine(e.Row.Id, e.Row.At, e.Line!.Kind, e.Line.Text, e.Row.By, e.Row.Record))
+            ),
+        ];
+    }
+
+    // What was taken back tells nothing, and taking it back neither; the log has both.
+    private static HashSet<long> Hidden(List<(Row Row, Happening? Happening)> events)
+    {
+        var hidden = new HashSet<long>();
+        foreach (var (row, happening) in events)
+            switch (happening)
+            {
+                case StateChanged { Why: { How: Why.Undone, Undoes: { } undone } }:
+                    hidden.UnionWith([row.Id, undone]);
+                    break;
+                case ImportTakenBack:
+                    hidden.UnionWith(
+                        events.Where(e => e.Row.Record == row.Record && e.Row.CauseId == row.CauseId && e.Happening is CameInAgain && e.Row.Id < row.Id).Select(e => e.Row.Id)
+                    );
+                    break;
+                case TakenApart apart:
+                    hidden.UnionWith(events.Where(e => e.Happening is Merged merged && merged.Gone == apart.Other && e.Row.Id < row.Id).Select(e => e.Row.Id));
+                    break;
+            }
+        return hidden;
+    }
+
+    // What was done in one act stands in one line: newest first come in, with the last of an act before its first.
+    private static IEnumerable<ToldLine> Joined(IEnumerable<ToldLine> lines)
+    {
+        ToldLine? act = null;
+        foreach (var line in lines)
+            if (
+                act is not null
+                && act.Record == line.Record
+                && act.At == line.At
+                && act.Kind == line.Kind
+                && act.By == line.By
+                && line.Kind is "deal" or "edited" or "routed" or "state"
+            )
+            {
+                if (act!.Text != line.Text)
+                    act = act with { Text = $"{line.Text}; {act.Text}" };
+            }
+            else
+            {
+                if (act is not null)
+                    yield return act;
+                act = line;
+            }
+        if (act is not null)
+            yield return act;
+    }
+
+    private sealed record ToldLine(long Id, DateTime At, string Kind, string Text, string? By, Guid? Record)
+    {
+        public StoryView ToView()
+        {
+            Span<byte> id = stackalloc byte[16];
+            BitConverter.TryWriteBytes(id[8..], Id);
+            return new StoryView(new Guid(id), At, Kind, Text, By, false, null, null, false);
+        }
+    }
+
+    private sealed record Row
+    {
+        public long Id { get; init; }
+        public DateTime At { get; init; }
+        public string Kind { get; init; } = "";
+        public string? RecordKind { get; init; }
+        public Guid? Record { get; init; }
+        public string Cause { get; init; } = "";
+        public Guid? CauseId { get; init; }
+        public string Said { get; init; } = "{}";
+        public string? Personal { get; init; }
+        public string? By { get; init; }
+        public string? ManyWords { get; init; }
+        public int? Leads { get; init; }
+
+        /// <summary>The words of the change to many that this was part of; null for none.</summary>
+        public string? Many() =>
+            ManyWords is null ? null
+            : Cause == Acting.BulkUndo ? $"Taken back: {ManyWords}"
+            : Leads > 1 ? $"{ManyWords}, with {Leads - 1} more"
+            : ManyWords;
+    }
+
+    private sealed record WrittenLine
+    {
+        public Guid Id { get; init; }
+        public DateTime At { get; init; }
+        public string Kind { get; init; } = "";
+        public string Text { get; init; } = "";
+        public Guid? PersonId { get; init; }
+        public bool Pinned { get; init; }
+        public DateTime? EditedAt { get; init; }
+        public string? Detail { get; init; }
+        public string? By { get; init; }
+
+        public StoryView ToView((Guid Id, bool All)? reader)
+        {
+            var isNote = Kind is "note" or "call" or "call_missed";
+            var call = Kind is "call" or "call_missed" && Detail is not null ? Json.Read<CallDetail>(Detail) : null;
+            return new StoryView(
+                Id,
+                At,
+                Kind,
+                Text,
+                By,
+                Pinned,
+                EditedAt,
+                call is null ? null : new CallView(CallOutcome.LabelOf(call.Outcome) ?? call.Outcome, call.Incoming, call.Minutes),
+                isNote && reader is { } who && (who.All || PersonId == who.Id)
+            );
+        }
+    }
+}
+
+/// <summary>Names of persons and records that events refer to, read at once; labels by the workspace.</summary>
+internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> people, Dictionary<Guid, string> records) : IEventNames
+{
+    public static async Task<EventNames> Of(LanternDb db, Workspace workspace, IEnumerable<Guid> ids)
+    {
+        var asked = ids.Distinct().ToArray();
+        if (asked.Length == 0)
+            return new EventNames(workspace, [], []);
+        var found = await db.Rows<Named>(
+            $"""
+            select id, display_name as name, true as is_person from person where id = any({asked})
+            union all select id, name, false from account where id = any({asked})
+            union all select id, name, false from contact where id = any({asked})
+            union all select id, name, false from deal where id = any({asked})
+            """
+        );
+        return new EventNames(workspace, found.Where(f => f.IsPerson).ToDictionary(f => f.Id, f => f.Name), found.Where(f => !f.IsPerson).ToDictionary(f => f.Id, f => f.Name));
+    }
+
+    /// <summary>Ids that stand in JSON; none in null.</summary>
+    public static IEnumerable<Guid> Ids(string? json) => json is null ? [] : Ids(JsonNode.Parse(json));
+
+    private static IEnumerable<Guid> Ids(JsonNode? node) =>
+        node switch
+        {
+            JsonObject o => o.SelectMany(p => Ids(p.Value)),
+            JsonArray a => a.SelectMany(Ids),
+            JsonValue v when v.TryGetValue<string>(out var text) && Guid.TryParse(text, out var id) => [id],
+            _ => [],
+        };
+
+    public string Person(Guid id) => people.GetValueOrDefault(id, "somebody");
+
+    public string Record(Guid id) => records.GetValueOrDefault(id, "one that is gone");
+
+    public string Entry(EventList list, string key) => workspace.Value(KeyOf(list), key)?.Label ?? key;
+
+    public string Stage(string pipeline, string stage) => workspace.Pipeline(pipeline)?.Stage(stage)?.Name ?? stage;
+
+    public string Product(string key) => workspace.Products.FirstOrDefault(p => p.Key == key)?.Name ?? key;
+
+    public FieldDefinition? Field(string key) => workspace.Catalogue.Find(key);
+
+    private static string KeyOf(EventList list) =>
+        list switch
+        {
+            EventList.Reasons => PickList.Reasons,
+            EventList.LostReasons => PickList.LostReasons,
+            EventList.Competitors => PickList.Competitors,
+            EventList.Kinds => PickList.Kinds,
+            EventList.Segments => PickList.Segments,
+            EventList.Roles => PickList.Roles,
+            _ => throw new ArgumentOutOfRangeException(nameof(list), list, null),
+        };
+
+    private sealed record Named(Guid Id, string Name, bool IsPerson);
+}
