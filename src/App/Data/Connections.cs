@@ -29,7 +29,7 @@ internal static class Connections
         AddPlanned(services, ArrivalCapture.Source, " -c plan_cache_mode=force_generic_plan");
         // So does what is done to many, a few statements for each of thousands.
         AddPlanned(services, BulkRunner.Source, "");
-        services.AddDbContext<LanternDb>((s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>()));
+        services.AddDbContext<LanternDb>((s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>(), alone: true));
         services.AddSingleton<LanternDbFactory>();
         services.AddSingleton(s => Secrets.Of(s.GetRequiredService<IConfiguration>()));
         services.AddSingleton(s => new PersonHash(PersonKey(s)));

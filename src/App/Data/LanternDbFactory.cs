@@ -6,7 +6,7 @@ namespace DapperLantern.App.Data;
 /// <summary>Opens contexts where no request brings one: for background work, and for a second connection beside the caller's.</summary>
 public sealed class LanternDbFactory(NpgsqlDataSource source, TimeProvider clock) : IDbContextFactory<LanternDb>
 {
-    private readonly DbContextOptions<LanternDb> _options = LanternDb.On(new DbContextOptionsBuilder<LanternDb>(), source, clock).Options;
+    private readonly DbContextOptions<LanternDb> _options = LanternDb.On(new DbContextOptionsBuilder<LanternDb>(), source, clock, alone: false).Options;
 
     public LanternDb CreateDbContext() => new(_options);
 

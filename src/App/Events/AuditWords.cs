@@ -38,6 +38,9 @@ internal static class AuditWords
         ),
     ];
 
+    /// <summary>Groups whose events concern no lead.</summary>
+    public static IReadOnlySet<string> BesideLeads { get; } = new HashSet<string> { "signin", "rights", "setup", "exported", "deal" };
+
     /// <summary>What happened, in one line.</summary>
     /// <param name="of">See <see cref="EventWords.Of"/>.</param>
     public static string Of(Happening happening, string? recordKind, string? of, IEventNames names) =>

@@ -60,8 +60,9 @@ public static class RightsEndpoints
         if (trail is null)
             return wrong!;
         var all = await PersonRecords.Give(db, trail, clock.UtcNow());
-        foreach (var lead in trail.Leads)
-            await db.Log(EventLog.Lead, lead, new Exported("all we have about a person"));
+        // By itself, and with each of their leads.
+        await db.Log(new Exported("all we have about a person"));
+        await db.Log(EventLog.Lead, trail.Leads, new Exported("all we have about a person"));
         return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(all, Json.Readable), "application/json", "person.json");
     }
 

@@ -15,6 +15,8 @@ begin
   select jsonb_object_agg(k, before->k) filter (where before->k is not null and before->k <> 'null'), jsonb_object_agg(k, since->k) filter (where since->k is not null and since->k <> 'null')
     into was, becomes from (select jsonb_object_keys(before || since) as k) x where before->k is distinct from since->k and not (tg_op = 'UPDATE' and k = any(array['id', 'key']));
   if was is null and becomes is null then return null; end if;
+  -- What the program keeps there for itself is no set-up.
+  if tg_table_name = 'setup_entry' and log_by() is null then return null; end if;
   if tg_table_name = 'person' then
     about := 'person';
     if tg_op <> 'UPDATE' or becomes ?| array['role', 'here'] then what := 'rights'; end if;
@@ -55,7 +57,7 @@ create or replace trigger team_logged after insert or update or delete on team f
 create or replace function session_logged() returns trigger language plpgsql as $$
 begin
   insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal) values (log_at(), case when tg_op = 'INSERT' then 'signin' else 'signout' end, 'person', new.person_id,
-    coalesce(log_by(), new.person_id), log_cause(), log_cause_id(), jsonb_strip_nulls(jsonb_build_object('because', new.ended_because)), jsonb_build_object('address', new.address, 'device', new.agent));
+    coalesce(log_by(), new.person_id), case when tg_op = 'INSERT' then 'person' else log_cause() end, log_cause_id(), jsonb_strip_nulls(jsonb_build_object('because', new.ended_because)), jsonb_build_object('address', new.address, 'device', new.agent));
   return null;
 end $$;
 

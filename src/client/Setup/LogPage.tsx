@@ -24,6 +24,16 @@ const Filters = styled.div`
 `;
 
 const Rows = styled(Table)`
+  table-layout: fixed;
+  th:nth-child(1) {
+    width: 120px;
+  }
+  th:nth-child(2) {
+    width: 190px;
+  }
+  th:nth-child(4) {
+    width: 230px;
+  }
   time {
     ${small}
     white-space: nowrap;
@@ -175,8 +185,8 @@ function Line({ line, timeZone }: { line: Schema["LogLine"]; timeZone: string })
         </time>
       </td>
       <td>
-        {line.by ?? "nobody of us"}
-        <small>{line.cause}</small>
+        {line.by ?? line.cause}
+        {line.by && <small>{line.cause}</small>}
       </td>
       <td>
         {line.text}

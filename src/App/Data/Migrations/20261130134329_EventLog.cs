@@ -60,6 +60,7 @@ namespace DapperLantern.App.Data.Migrations
                   id bigint not null default nextval('event_id'), at timestamptz not null, kind text not null, record_kind text, record uuid, by_id uuid,
                   cause text not null, cause_id uuid, said jsonb not null default '{}', personal jsonb, primary key (at, id)) partition by range (at);
                 create index ix_event_record on event (record, at desc) where record is not null;
+                create index ix_event_beside_leads on event (at desc, id desc) where record_kind is distinct from 'lead';
                 create index ix_event_by on event (by_id, at desc) where by_id is not null;
                 """
             );
