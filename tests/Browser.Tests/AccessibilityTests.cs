@@ -90,6 +90,29 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     }
 
     [Theory]
+    [InlineData(1280)]
+    [InlineData(390)]
+    public void AnAdministratorNarrowsTheLogAndFollowsARecord(int width)
+    {
+        using var admin = new Browser(fixture.Server.Address, width);
+        admin.SignIn("Samir Haddow").Go("/setup/log");
+        admin.See("Signed in");
+        Barriers(admin).ShouldBeEmpty();
+        admin.Choose("About", "Deals");
+        admin.SeeNot("Signed in");
+        admin.See("Won");
+        admin.Click(OpenQA.Selenium.By.XPath("(//a[normalize-space()='its log'])[1]"));
+        admin.See("Only what concerns ");
+        Barriers(admin).ShouldBeEmpty();
+        admin.Script<bool>("return document.documentElement.scrollWidth <= window.innerWidth").ShouldBeTrue();
+        admin.ClickButton("Show everything");
+        admin.SeeNot("Only what concerns ");
+        // What the server does not give to others, their menu does not offer.
+        _browser.Go("/setup/log");
+        _browser.See("Your role may not do this.");
+    }
+
+    [Theory]
     [InlineData(1024)]
     [InlineData(1920)]
     public void NoViewIsWiderThanItsWindow(int width)
