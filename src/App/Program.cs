@@ -4,6 +4,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Desk;
+using DapperLantern.App.Due;
 using DapperLantern.App.Events;
 using DapperLantern.App.Fields;
 using DapperLantern.App.Handover;
@@ -171,7 +172,9 @@ public static class Program
         builder.Services.AddSingleton<OutcomeReports>();
         builder.Services.AddSingleton<RescoreRunner>();
         builder.Services.AddHostedService(s => s.GetRequiredService<RescoreRunner>());
-        builder.Services.AddHostedService<OnHoldWorker>();
+        builder.Services.AddSingleton<IDueWork, LeadWaker>();
+        builder.Services.AddSingleton<IDueWork, ClockRunOut>();
+        builder.Services.AddHostedService<DueWorker>();
         builder.Services.AddHostedService<OutboxSender>();
         builder.Services.AddHostedService<ConfigurationWatcher>();
         builder.Services.AddScoped<Backfill>();
@@ -349,6 +352,7 @@ public static class Program
         api.MapDuplicates();
         api.MapOdds();
         api.MapLog();
+        api.MapDue();
         MergeRules.Map(api);
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
         app.MapMachines();

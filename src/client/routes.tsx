@@ -45,6 +45,7 @@ export const router = createBrowserRouter([
       { path: "setup/sent", lazy: async () => ({ Component: (await import("./Setup/SentPage")).SentPage }) },
       { path: "setup/sessions", lazy: async () => ({ Component: (await import("./Setup/SessionsPage")).SessionsPage }) },
       { path: "setup/access", lazy: async () => ({ Component: (await import("./Setup/TokensPage")).TokensPage }) },
+      { path: "setup/failed", lazy: async () => ({ Component: (await import("./Setup/FailedPage")).FailedPage }) },
       { path: "setup/log", lazy: async () => ({ Component: (await import("./Setup/LogPage")).LogPage }) },
       { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },
     ],

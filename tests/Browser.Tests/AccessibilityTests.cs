@@ -107,6 +107,9 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
         admin.Script<bool>("return document.documentElement.scrollWidth <= window.innerWidth").ShouldBeTrue();
         admin.ClickButton("Show everything");
         admin.SeeNot("Only what concerns ");
+        admin.Go("/setup/failed");
+        admin.See("Nothing failed.");
+        Barriers(admin).ShouldBeEmpty();
         // What the server does not give to others, their menu does not offer.
         _browser.Go("/setup/log");
         _browser.See("Your role may not do this.");

@@ -40,7 +40,7 @@ public sealed record Acting(Guid? By, string Cause, Guid? CauseId = null)
     /// <summary>Who acts now.</summary>
     public static Acting Current => Ambient.Value ?? new Acting(null, System);
 
-    /// <summary>Name of background work, by its type: <c>on_hold</c> of OnHoldWorker.</summary>
+    /// <summary>Name of background work, by its type: <c>response_deadline</c> of ResponseDeadlineWorker.</summary>
     public static string Work(Type worker) =>
         JsonNamingPolicy.SnakeCaseLower.ConvertName(worker.Name.Replace("Worker", "", StringComparison.Ordinal).Replace("Runner", "", StringComparison.Ordinal));
 

@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Due;
 using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
@@ -108,6 +109,7 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
         builder.MapHandoverRows();
         MapMatching(builder);
         builder.MapEventRows();
+        builder.MapDueRows();
     }
 
     private static void MapStory(ModelBuilder builder) =>

@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Desk;
 
-/// <param name="Kind">lead, import, arrival, duplicate or task: where the link goes.</param>
+/// <param name="Kind">lead, import, arrival, duplicate, message or failed: where the link goes.</param>
 public sealed record DeskItem(string Kind, Guid Id, string Title, string Line, DateTime At);
 
 /// <summary>Decisions of one kind that wait.</summary>
@@ -94,6 +94,14 @@ public static class DeskEndpoints
             Act.SetUp,
             _ =>
                 $"select 'message' as kind, o.id, o.subject as title, coalesce(p.display_name, o.to_email, '') || ': ' || coalesce(o.problem, '') as line, o.given_up_at as at, count(*) over ()::int as count from outbox o left join person p on p.id = o.person_id where o.given_up_at is not null and o.sent_at is null order by o.given_up_at limit 6"
+        ),
+        (
+            "failed",
+            "Work that failed",
+            "What follows by itself did not: nobody does it until you let it be tried again, or leave it out.",
+            Act.SeeLog,
+            _ =>
+                $"select 'failed' as kind, d.key as id, case d.kind when 'wake' then 'Wake a lead' when 'clock' then 'Time to answer ran out' else d.kind end as title, coalesce(d.problem, '') as line, d.given_up_at as at, count(*) over ()::int as count from due d where d.given_up_at is not null order by d.given_up_at limit 6"
         ),
         ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, _ => Rows),
         (

@@ -34,6 +34,7 @@ internal static class AuditWords
                 "meeting_off",
                 "file",
                 "letter",
+                "failed_work",
             ]
         ),
     ];
@@ -87,6 +88,7 @@ internal static class AuditWords
             SignInFailed e => $"Sign-in failed: {e.Name}{From(e.Address)}",
             PasswordChanged => "Took another password",
             Exported e => $"Exported {e.What}",
+            FailedWorkSettled e => $"{(e.Again ? "To be tried again" : "Left out")}: {e.Work}",
             Published e => $"Published {Words(e.Key)}",
             SetupChanged e => $"{Table(e.What)} {e.Key} {e.Done}",
             _ => happening.Kind,

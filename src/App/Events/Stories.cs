@@ -32,6 +32,7 @@ public sealed class Stories(Workspace workspace)
         "removed",
         "back",
         "exported",
+        "failed_work",
     ];
 
     /// <summary>Pinned entries first, then the newest first.</summary>

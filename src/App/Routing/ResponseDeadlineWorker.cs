@@ -11,8 +11,8 @@ using Npgsql;
 namespace DapperLantern.App.Routing;
 
 /// <summary>
-/// Watches the time to answer: warns its owner, and once it has run out does what the live sheet says. Any number of processes do it beside each other; a lead is
-/// warned of, and passed on, once.
+/// Watches the time to answer: warns its owner, and asks the sheet about leads that have cleared the bar. Any number of processes do it beside each other; a lead is warned of once. What
+/// happens when the time has run out is <see cref="ClockRunOut"/>.
 /// </summary>
 public sealed class ResponseDeadlineWorker(
     LanternDbFactory databases,
@@ -34,7 +34,6 @@ public sealed class ResponseDeadlineWorker(
             {
                 await using var db = await databases.Open(stop);
                 var now = clock.UtcNow();
-                while (await RunOut(db, now, stop) == Batch) { }
                 if (watch.Elapsed >= resting)
                 {
                     var began = watch.Elapsed;
@@ -98,30 +97,6 @@ public sealed class ResponseDeadlineWorker(
 
     private sealed record DueLead(Guid Id, Guid Owner, DateTime Due, string Name);
 
-    /// <summary>Does with leads whose time has run out what the sheet says, at most a batch. Gives how many.</summary>
-    public async Task<int> RunOut(LanternDb db, DateTime now, CancellationToken cancel = default)
-    {
-        var workspace = configuration.Current;
-        var terms = (await workspace.Rules(db)).Router.Sheet.Clock;
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        if (terms.OnExpiry == ClockTerms.PassOn && await db.Set<Lead>().AnyAsync(x => x.State == "new" && x.OwnerId != null && x.ClockDueAt <= now && x.ClockRanOutAt == null))
-            await Admission.Lock(db);
-        var late = await db.Rows<LateLead>(
-            $"""
-            select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql:sql} as name from lead
-             where state = 'new' and owner_id is not null and clock_due_at <= {now} and clock_ran_out_at is null
-             order by clock_due_at limit {Batch} for update skip locked
-            """
-        );
-        if (late.Count == 0)
-            return 0;
-        await db.Set<Lead>().Where(x => late.Select(l => l.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockRanOutAt, now));
-        foreach (var lead in late)
-            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, workspace, lead, terms, now) : Remind(db, lead, terms, now));
-        await transaction.CommitAsync(cancel);
-        return late.Count;
-    }
-
     /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
     public async Task<int> Cleared(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
@@ -144,34 +119,5 @@ public sealed class ResponseDeadlineWorker(
         await new Rerouter(workspace).Run(db, leads, RoutingMoment.Cleared, again: true, now, why: new Why(Why.Cleared));
         await transaction.CommitAsync(cancel);
         return leads.Length;
-    }
-
-    private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
-    {
-        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Rows<Guid>($"""select id as "Value" from person where role = 'Manager' and here""") : [lead.Owner];
-        foreach (var person in who)
-            await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
-        await db.Log(EventLog.Lead, lead.Id, new ClockMissed(terms.OnExpiry == ClockTerms.TellManager));
-    }
-
-    // To the next in turn, but not for ever: then it waits where the coordinator sees it.
-    private async Task PassOn(LanternDb db, Workspace workspace, LateLead lead, ClockTerms terms, DateTime now)
-    {
-        if (lead.Passes >= terms.PassAtMost)
-        {
-            await OwnerAssigner.Give(db, [new OwnerAssignment(lead.Id, null, null)], now, new Why(Why.ClockRanOut, Times: lead.Passes + 1));
-            return;
-        }
-        await new Rerouter(workspace).Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now, why: new Why(Why.ClockRanOut));
-        await db.Set<Lead>().Where(x => x.Id == lead.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockPasses, x => x.ClockPasses + 1));
-        await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
-    }
-
-    private sealed record LateLead
-    {
-        public Guid Id { get; init; }
-        public Guid Owner { get; init; }
-        public int Passes { get; init; }
-        public string Name { get; init; } = "";
     }
 }

@@ -71,7 +71,8 @@ public static class CellText
             TestOperator.Before => $"? < date and time({Quoted(test.Values[0])})",
             TestOperator.WithinDays => $"? in [now() - duration({Quoted($"P{test.Values[0]}D")})..now()]",
             TestOperator.OlderThanDays => $"? < now() - duration({Quoted($"P{test.Values[0]}D")})",
-            _ => "? < now()",
+            TestOperator.Past => "? < now()",
+            _ => throw new InvalidOperationException($"no text for {test.Operator}"),
         };
 
     private static string Each(Test test, Func<string, string> one) => test.Values.Length == 1 ? one(test.Values[0]) : $"({string.Join(" or ", test.Values.Select(one))})";

@@ -48,7 +48,8 @@ public static class ConditionCheck
             TestOperator.In => type != FieldType.Date,
             TestOperator.Contains or TestOperator.StartsWith or TestOperator.BeginsBetween => type is not (FieldType.Number or FieldType.Money or FieldType.Date),
             TestOperator.AtLeast or TestOperator.AtMost or TestOperator.Between => type is FieldType.Number or FieldType.Money,
-            _ => type == FieldType.Date,
+            TestOperator.WithinDays or TestOperator.OlderThanDays or TestOperator.Past or TestOperator.Since or TestOperator.Before => type == FieldType.Date,
+            _ => throw new InvalidOperationException($"it is not said which fields {test} fits"),
         };
 
     /// <summary>True for operators whose value is a number of days, whatever the field holds.</summary>
@@ -60,6 +61,15 @@ public static class ConditionCheck
         {
             TestOperator.Known or TestOperator.Past => 0,
             TestOperator.Between or TestOperator.BeginsBetween => 2,
-            _ => 1,
+            TestOperator.In
+            or TestOperator.Contains
+            or TestOperator.StartsWith
+            or TestOperator.AtLeast
+            or TestOperator.AtMost
+            or TestOperator.WithinDays
+            or TestOperator.OlderThanDays
+            or TestOperator.Since
+            or TestOperator.Before => 1,
+            _ => throw new InvalidOperationException($"it is not said how many values {test} takes"),
         };
 }

@@ -64,7 +64,8 @@ public static class ConditionWords
             TestOperator.Since => $"{label} is {values} or later",
             TestOperator.Before => $"{label} is before {values}",
             TestOperator.OlderThanDays => $"{label} is over {values} days ago",
-            _ => $"{label} is past",
+            TestOperator.Past => $"{label} is past",
+            _ => throw new InvalidOperationException($"no words for {test.Operator}"),
         };
     }
 

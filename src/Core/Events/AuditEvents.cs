@@ -26,6 +26,11 @@ public sealed record PasswordChanged : Happening;
 [EventKind("exported")]
 public sealed record Exported(string What, int? Rows = null) : Happening;
 
+/// <summary>Work of the program that had failed was tried again, or left out, by hand.</summary>
+/// <param name="Work">What was to be done, in words.</param>
+[EventKind("failed_work")]
+public sealed record FailedWorkSettled(string Work, bool Again) : Happening;
+
 /// <summary>Something of the set-up changed. Written by the database with the change.</summary>
 /// <param name="What">The table: tag, source, pipeline and so on.</param>
 /// <param name="Key">Key or name of the entry.</param>

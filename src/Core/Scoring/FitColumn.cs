@@ -161,7 +161,8 @@ internal abstract class FitColumn(FieldCriteria asking)
                 TestOperator.In => numbers.Select(n => (n, n)),
                 TestOperator.AtLeast => [(numbers[0], decimal.MaxValue)],
                 TestOperator.AtMost => [(decimal.MinValue, numbers[0])],
-                _ => numbers[0] <= numbers[1] ? [(numbers[0], numbers[1])] : [],
+                TestOperator.Between => numbers[0] <= numbers[1] ? [(numbers[0], numbers[1])] : [],
+                _ => throw new InvalidOperationException($"no range for {test.Operator}"),
             };
         }
     }

@@ -98,7 +98,17 @@ internal static class LineOverlap
                 TestOperator.AtMost => [new(decimal.MinValue, numbers[0].Number)],
                 TestOperator.Between when numbers.Count > 1 => [new(numbers[0].Number, numbers[1].Number)],
                 TestOperator.In => [.. numbers.Select(n => new Interval(n.Number, n.Number))],
-                _ => null,
+                TestOperator.Between
+                or TestOperator.Contains
+                or TestOperator.StartsWith
+                or TestOperator.BeginsBetween
+                or TestOperator.Known
+                or TestOperator.WithinDays
+                or TestOperator.OlderThanDays
+                or TestOperator.Past
+                or TestOperator.Since
+                or TestOperator.Before => null,
+                _ => throw new InvalidOperationException($"it is not said what {test.Operator} takes of the numbers"),
             };
         }
     }

@@ -76,7 +76,7 @@ const more: Record<string, string> = {
   idle: "/leads?state=in_work&order=-last_touch_at",
 };
 
-const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "duplicate" ? `/leads/duplicates/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "import" ? `/intake/${item.id}` : item.kind === "message" ? "/setup/sent" : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
+const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "duplicate" ? `/leads/duplicates/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "import" ? `/intake/${item.id}` : item.kind === "message" ? "/setup/sent" : item.kind === "failed" ? "/setup/failed" : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
 
 /** The first screen: what waits for a person, dearest delay first. */
 export function DeskPage() {

@@ -127,7 +127,9 @@ export function LogPage() {
               <h1>The log</h1>
               <p>Who changed what and when. It is only ever added to: nobody can change it here or take an entry out.</p>
             </div>
-            <Files at="log" query={asked.toString()} name="log" />
+            <span>
+              <Files at="log" query={asked.toString()} name="log" />
+            </span>
           </Head>
           <Filters>
             <ChoiceBox label="Who" value={person} options={[anybody, ...(choices.data?.people ?? []).map((p) => ({ key: p.id, label: p.name }))]} onChange={setPerson} />

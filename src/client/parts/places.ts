@@ -25,6 +25,7 @@ const setups = [
   ["templates", "Templates", "setUp"],
   ["sent", "What was sent", "setUp"],
   ["access", "Access for other systems", "setUp"],
+  ["failed", "Work that failed", "seeLog"],
   ["log", "The log", "seeLog"],
 ] as const;
 

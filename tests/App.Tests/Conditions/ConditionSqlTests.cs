@@ -29,6 +29,8 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
     private static readonly Gen<Condition> AnyTest = Gen.OneOf(
         Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst(TestOperator.In, TestOperator.Contains, TestOperator.StartsWith), Gen.OneOfConst(Texts).Array[1, 3])
             .Select((f, o, v) => Condition.Where(f, o, v)),
+        Gen.Select(Gen.OneOfConst(TextFields), Gen.OneOfConst("", "a", "Fj", "fjordnæ", "L", "laks", "5", "50%", "æ", "ß", "x", "Å").Array[2])
+            .Select((f, v) => Condition.Where(f, TestOperator.BeginsBetween, v)),
         Gen.Select(Gen.OneOfConst(NumberFields), Gen.OneOfConst(TestOperator.In, TestOperator.AtLeast, TestOperator.AtMost, TestOperator.Between), Gen.Int[0, 8].Array[2])
             .Select((f, o, v) => Condition.Where(f, o, [.. v.Select(n => $"{n}")])),
         Gen.Select(Gen.OneOfConst(MomentFields), Gen.OneOfConst(TestOperator.WithinDays, TestOperator.OlderThanDays, TestOperator.Past), Gen.Int[0, 5])
@@ -61,6 +63,22 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
             iter: 1500,
             threads: 1
         );
+    }
+
+    /// <summary>An operator that is not drawn is not compared.</summary>
+    [Fact]
+    public void EveryOperatorIsDrawn()
+    {
+        var drawn = new HashSet<TestOperator>();
+        AnyTest.Sample(
+            t =>
+            {
+                drawn.Add(((Test)t).Operator);
+            },
+            iter: 2000,
+            threads: 1
+        );
+        drawn.ShouldBe(Enum.GetValues<TestOperator>(), ignoreOrder: true);
     }
 
     private static HashSet<Guid> InSql(NpgsqlConnection connection, Condition condition, FieldCatalogue catalogue)

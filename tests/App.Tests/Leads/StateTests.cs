@@ -1,4 +1,5 @@
 using Dapper;
+using DapperLantern.App.Due;
 using DapperLantern.App.Leads;
 using DapperLantern.Tests.Shared;
 
@@ -9,7 +10,7 @@ public sealed class StateTests(ServerFixture fixture) : IClassFixture<ServerFixt
     private async Task<LeadSheet> Some(TestClient who, string where = "state = 'in_work' and owner_id is not null")
     {
         await using var connection = await fixture.Server.Connect();
-        return await who.Read<LeadSheet>($"/api/leads/{await connection.QueryFirstAsync<Guid>($"select id from lead where {where} order by random() limit 1")}");
+        return await who.Read<LeadSheet>($"/api/leads/{await connection.QueryFirstAsync<Guid>($"select id from lead where {where} order by number limit 1")}");
     }
 
     [Fact]
@@ -30,7 +31,7 @@ public sealed class StateTests(ServerFixture fixture) : IClassFixture<ServerFixt
         // Two processes at once wake it once.
         await using var other = await fixture.Server.Connect();
         var then = DateTime.UtcNow.AddDays(3);
-        await Task.WhenAll(OnHoldWorker.Wake(connection.Over(), then), OnHoldWorker.Wake(other.Over(), then));
+        await Task.WhenAll(DueSteps.Step(connection.Over(), new LeadWaker(), then), DueSteps.Step(other.Over(), new LeadWaker(), then));
         var woken = await ingrid.Read<LeadSheet>($"/api/leads/{lead.Id}");
         (woken.State, woken.WakeAt).ShouldBe(("in_work", null));
         woken.Story.Count(s => s.Text.StartsWith("Woke as planned", StringComparison.Ordinal)).ShouldBe(1);

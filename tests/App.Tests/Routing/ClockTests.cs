@@ -1,5 +1,6 @@
 using System.Net;
 using Dapper;
+using DapperLantern.App.Due;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Routing;
@@ -19,6 +20,8 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
 
     public async ValueTask DisposeAsync() => await _connection.DisposeAsync();
 
+    private IDueWork RanOut => fixture.Server.Services.GetServices<IDueWork>().Single(w => w.Kind == "clock");
+
     private ResponseDeadlineWorker Watch => fixture.Server.Services.GetRequiredService<ResponseDeadlineWorker>();
 
     private async Task<(Guid Id, Guid? Owner)> Lead(string name, string country = "Portugal") => await Now(await _ingrid.MakeLead(name, country));
@@ -30,7 +33,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
     private async Task RunOutFor(Guid id)
     {
         var due = (await Due(id))!.Value;
-        while (await Watch.RunOut(_connection.Over(), due.AddSeconds(1)) > 0) { }
+        while (await DueSteps.Step(_connection.Over(), RanOut, due.AddSeconds(1)) > 0) { }
     }
 
     private Task<int> Count(string sql, Guid id) => _connection.QuerySingleAsync<int>($"select count(*)::int from {sql}", new { id });
@@ -69,7 +72,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
                 .Select(async _ =>
                 {
                     await using var connection = await fixture.Server.Connect();
-                    await Watch.RunOut(connection.Over(), late);
+                    await DueSteps.Step(connection.Over(), RanOut, late);
                 })
         );
         (await _connection.QuerySingleAsync<int>("select count(*)::int from routing_decision where lead_id = any(@leads)", new { leads })).ShouldBe(12);

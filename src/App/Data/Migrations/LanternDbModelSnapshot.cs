@@ -815,6 +815,48 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("stage", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Due.DueRow", b =>
+                {
+                    b.Property<string>("Kind")
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<Guid>("Key")
+                        .HasColumnType("uuid")
+                        .HasColumnName("key");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<DateTime?>("GivenUpAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("given_up_at");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text")
+                        .HasColumnName("problem");
+
+                    b.Property<int>("Tries")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(0)
+                        .HasColumnName("tries");
+
+                    b.HasKey("Kind", "Key")
+                        .HasName("pk_due");
+
+                    b.HasIndex("GivenUpAt")
+                        .HasDatabaseName("ix_due_given_up_at")
+                        .HasFilter("given_up_at is not null");
+
+                    b.HasIndex("Kind", "At")
+                        .HasDatabaseName("ix_due_kind_at")
+                        .HasFilter("given_up_at is null");
+
+                    b.ToTable("due", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Events.DealSpan", b =>
                 {
                     b.Property<Guid>("DealId")
@@ -944,7 +986,6 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasKey("LeadId", "Since")
                         .HasName("pk_lead_span");
-
 
                     b.ToTable("lead_span", (string)null);
                 });

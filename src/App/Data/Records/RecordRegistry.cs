@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Due;
 using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
@@ -26,6 +27,7 @@ public static class RecordRegistry
         .. RightsTables.All,
         .. SetupTables.All,
         .. EventTables.All,
+        .. DueTables.All,
     ];
 
     /// <summary>The columns by which rows belong to records of a kind, in the order of their tables.</summary>

@@ -1,0 +1,102 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Due;
+
+/// <summary>Work that is done for records when their time has come.</summary>
+public interface IDueWork
+{
+    /// <summary>Its name in the table.</summary>
+    string Kind { get; }
+
+    /// <summary>How many are done in one transaction at most.</summary>
+    int Batch { get; }
+
+    /// <summary>
+    /// Does it for those of the records that are still due and that no other process works on, in a transaction of its own. The record is locked and asked again: another process may have
+    /// been before. What is done is due no more by what is written.
+    /// </summary>
+    /// <returns>For how many it was done.</returns>
+    Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel);
+}
+
+/// <summary>Takes what is due, in small steps. What fails is tried again after a pause that grows, alone, so that it holds nothing else up; in the end it is given up and waits for an administrator.</summary>
+internal static class DueSteps
+{
+    private const int MostTries = 8;
+    private const int LongestProblem = 500;
+    private static readonly TimeSpan FirstPause = TimeSpan.FromMinutes(1);
+    private static readonly TimeSpan LongestPause = TimeSpan.FromHours(6);
+
+    /// <summary>One step. Gives for how many it was done.</summary>
+    public static async Task<int> Step(LanternDb db, IDueWork work, DateTime now, CancellationToken cancel = default)
+    {
+        var (kind, most) = (work.Kind, work.Batch);
+        // Not locked: a record is changed under its own lock, by which its row here changes; held the other way round two would wait for each other.
+        Guid[] keys = [.. await db.Rows<Guid>($"""select key as "Value" from due where kind = {kind} and at <= {now} and given_up_at is null order by at limit {most}""", cancel)];
+        if (keys.Length == 0)
+            return 0;
+        try
+        {
+            return await work.Do(db, keys, now, cancel);
+        }
+        catch (Exception e) when (IsOfTheWork(e) && keys.Length > 1)
+        {
+            db.ChangeTracker.Clear();
+        }
+        catch (Exception e) when (IsOfTheWork(e))
+        {
+            await Failed(db, work, keys[0], e, now);
+            return 0;
+        }
+        var done = 0;
+        foreach (var key in keys)
+            try
+            {
+                done += await work.Do(db, [key], now, cancel);
+            }
+            catch (Exception e) when (IsOfTheWork(e))
+            {
+                await Failed(db, work, key, e, now);
+            }
+        return done;
+    }
+
+    // A database that is away, a set-up that has just changed, or a stop is no fault of the record.
+    private static bool IsOfTheWork(Exception e) => e is not (OperationCanceledException or SnapshotBehindException) && !Outage.IsOutage(e);
+
+    private static async Task Failed(LanternDb db, IDueWork work, Guid key, Exception why, DateTime now)
+    {
+        db.ChangeTracker.Clear();
+        var (kind, problem) = (work.Kind, why.Message.Length > LongestProblem ? why.Message[..LongestProblem] : why.Message);
+        var tries = await db.Row<int?>($"""select tries as "Value" from due where kind = {kind} and key = {key}""");
+        if (tries is not { } before)
+            return;
+        var next = now + Pause(before);
+        await db.Run(
+            $"update due set tries = tries + 1, problem = {problem}, at = {next}, given_up_at = case when tries + 1 >= {MostTries} then {now}::timestamptz end where kind = {kind} and key = {key}"
+        );
+    }
+
+    /// <summary>How long is waited after so many failures before this one.</summary>
+    public static TimeSpan Pause(int before) =>
+        FirstPause.TotalMinutes * Math.Pow(2, before) is var minutes && minutes < LongestPause.TotalMinutes ? TimeSpan.FromMinutes(minutes) : LongestPause;
+}
+
+/// <summary>Looks every few seconds for what is due.</summary>
+public sealed class DueWorker(LanternDbFactory databases, IEnumerable<IDueWork> works, IConfiguration settings, TimeProvider clock, ILogger<DueWorker> log) : LastingService(log)
+{
+    protected override async Task Work(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
+        while (await timer.WaitForNextTickAsync(stop))
+            foreach (var work in works)
+            {
+                using var acting = Acting.As(new Acting(null, work.Kind));
+                await using var db = await databases.Open(stop);
+                while (await DueSteps.Step(db, work, clock.UtcNow(), stop) == work.Batch) { }
+                Tell(null);
+            }
+    }
+}
