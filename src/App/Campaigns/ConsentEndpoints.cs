@@ -121,7 +121,7 @@ public static class ConsentEndpoints
         foreach (var row in rows)
             row.State = body.State;
         await ConsentRow.Save(db, rows, cancel);
-        await db.Log(EventLog.Lead, id, new ConsentSaid(body.State, body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn", [purpose.Label]));
+        await db.Log(EventLog.Lead, id, new ConsentChanged(body.State, body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn", [purpose.Label]));
         if (body.State == ConsentRow.Withdrawn)
         {
             db.Events.Add(

@@ -72,7 +72,7 @@ internal static class AuditWords
             NoteRemoved e => e.Back ? "Brought a note back" : "Removed a note",
             TaskPlanned e => $"Planned: {e.Subject}",
             TaskChanged e => $"Changed the task: {e.Subject}",
-            TaskDone e => e.Done ? $"Done: {e.Subject}" : $"Open again: {e.Subject}",
+            TaskFinished e => e.Done ? $"Done: {e.Subject}" : $"Open again: {e.Subject}",
             TaskRemoved e => $"Deleted the task: {e.Subject}",
             MeetingChanged e => $"Changed the meeting: {e.Subject}",
             Made => "Made",

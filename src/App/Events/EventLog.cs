@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -118,6 +119,7 @@ internal static class EventLog
     }
 
     private static readonly ConcurrentDictionary<Type, string[]> PersonalOf = [];
+    private static readonly JsonSerializerOptions Sparse = new(Json.Options) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
     private static (string Said, string? Personal) Split(object value)
     {
@@ -126,9 +128,10 @@ internal static class EventLog
             type,
             t => [.. t.GetProperties().Where(p => p.GetCustomAttribute<PersonalAttribute>() is not null).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))]
         );
-        var whole = JsonSerializer.SerializeToNode(value, type, Json.Options)!.AsObject();
-        foreach (var empty in whole.Where(p => p.Value is null).Select(p => p.Key).ToList())
-            whole.Remove(empty);
+        // Most say nothing personal, and there may be millions of them.
+        if (apart.Length == 0)
+            return (JsonSerializer.Serialize(value, type, Sparse), null);
+        var whole = JsonSerializer.SerializeToNode(value, type, Sparse)!.AsObject();
         var personal = new JsonObject();
         foreach (var key in apart)
             if (whole.Remove(key, out var kept))
@@ -149,9 +152,11 @@ internal static class EventLog
             .Json("said", e => e.Said)
             .Json("personal", e => e.Personal);
 
-    /// <summary>A row for <see cref="Table"/>, of whoever acts now.</summary>
-    public static EventRow Row(string recordKind, Guid record, Happening happening, DateTime at, Guid? import = null)
+    /// <summary>A row for <see cref="Table"/>.</summary>
+    /// <param name="by">Null for who acts now.</param>
+    public static EventRow Row(string recordKind, Guid record, Happening happening, DateTime at, Guid? import = null, Acting? by = null)
     {
+        var acting = by ?? Acting.Current;
         var (said, personal) = Parts(happening);
         return new EventRow
         {
@@ -159,9 +164,9 @@ internal static class EventLog
             Kind = happening.Kind,
             RecordKind = recordKind,
             Record = record,
-            ById = Acting.Current.By,
-            Cause = import is null ? Acting.Current.Cause : Acting.Import,
-            CauseId = import ?? Acting.Current.CauseId,
+            ById = acting.By,
+            Cause = import is null ? acting.Cause : Acting.Import,
+            CauseId = import ?? acting.CauseId,
             Said = said,
             Personal = personal,
         };

@@ -40,6 +40,9 @@ public sealed record NewArrival(SingleArrival Raw, RecordValues Facts, IReadOnly
 
     /// <summary>Who typed it; null for what came by itself.</summary>
     public Guid? By { get; init; }
+
+    /// <summary>Who acts: of the request in which it came.</summary>
+    public Acting Acting { get; init; } = Acting.Current;
     public FollowUp? FollowUp { get; init; }
 
     /// <summary>Mails that go out with it.</summary>

@@ -137,7 +137,8 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
                 null,
                 d.Raw.At,
                 d.Arriving.Happened,
-                $"{d.Arriving.Words}. {d.Raw.Reason}".TrimEnd()
+                $"{d.Arriving.Words}. {d.Raw.Reason}".TrimEnd(),
+                d.Arriving.Acting
             ))
             .ToList();
         var desk = await RoutingContext.Open(db, newcomers[^1].At);
@@ -150,7 +151,9 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var now = clock.UtcNow();
         var nothing = new RecordValues(workspace.Catalogue);
         var additions = adds.SelectMany(d =>
-            d.Arriving.Happened.Select((e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail))
+            d.Arriving.Happened.Select(
+                (e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail, d.Arriving.Acting)
+            )
         );
         await merger.Add(db, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
         await TellOwners(db, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
@@ -218,7 +221,8 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         if (mails.Count > 0)
             await AdmissionBatch.OutboxTable.Write(db, mails, cancel);
         foreach (var d in taken)
-            await CompleteOne(db, d, now);
+            using (Acting.As(d.Arriving.Acting))
+                await CompleteOne(db, d, now);
         // What admission planned stands with the lead already; only what a person planned beside it is new.
         await FollowUps.Refresh(db, [.. taken.Where(d => d.Arriving.FollowUp is not null).Select(d => d.Raw.LeadId!.Value).Distinct()]);
     }

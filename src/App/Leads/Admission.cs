@@ -13,7 +13,18 @@ namespace DapperLantern.App.Leads;
 /// <param name="Facts">Catalogue values; source and campaign are set from the arguments beside it.</param>
 /// <param name="Events">What the lead did, the arrival itself included.</param>
 /// <param name="CameIn">The first line of the story.</param>
-public sealed record Newcomer(Guid Id, RecordValues Facts, string Source, string? Campaign, Guid? Import, DateTime At, IReadOnlyList<LeadEvent> Events, string CameIn);
+/// <param name="Acting">By whom it came in; null for who acts now.</param>
+public sealed record Newcomer(
+    Guid Id,
+    RecordValues Facts,
+    string Source,
+    string? Campaign,
+    Guid? Import,
+    DateTime At,
+    IReadOnlyList<LeadEvent> Events,
+    string CameIn,
+    Acting? Acting = null
+);
 
 /// <summary>What holds for a batch of newcomers beside themselves.</summary>
 /// <param name="Owner">A person who gets them all, in place of the rules.</param>

@@ -112,16 +112,16 @@ public sealed class AdmissionBatch
         _keys.AddRange(MatchKeys.Of(lead.Id, lead.Identity));
         foreach (var e in newcomer.Events)
             _events.Add(EventOf(lead.Id, e, newcomer.Import));
-        _log.Add(EventLog.Row(EventLog.Lead, lead.Id, new CameIn(newcomer.CameIn), newcomer.At, newcomer.Import));
+        _log.Add(EventLog.Row(EventLog.Lead, lead.Id, new CameIn(newcomer.CameIn), newcomer.At, newcomer.Import, newcomer.Acting));
     }
 
     /// <summary>Logs that something came in about a lead we have, with what it did.</summary>
     /// <param name="fields">Keys of the fields it filled or changed.</param>
-    public void AddTo(Guid lead, LeadEvent? happened, MergeTerms terms, string how, string[] fields)
+    public void AddTo(Addition addition, MergeTerms terms, string[] fields)
     {
-        if (happened is { } deed)
-            _events.Add(EventOf(lead, deed, terms.Import, terms.Entry));
-        var row = EventLog.Row(EventLog.Lead, lead, new CameInAgain(how, fields), terms.Now, terms.Import);
+        if (addition.Happened is { } deed)
+            _events.Add(EventOf(addition.Lead, deed, terms.Import, terms.Entry));
+        var row = EventLog.Row(EventLog.Lead, addition.Lead, new CameInAgain(addition.Words, fields), terms.Now, terms.Import, addition.Acting);
         if (terms.Entry is { } entry)
             (row.Cause, row.CauseId) = (Acting.Entry, entry);
         _log.Add(row);

@@ -10,7 +10,8 @@ namespace DapperLantern.App.Leads;
 /// <summary>Something that came in about a lead we have.</summary>
 /// <param name="Happened">What the lead did; null for what was done to it.</param>
 /// <param name="Words">The line of the story, without what it added.</param>
-public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words);
+/// <param name="Acting">By whom it came in; null for who acts now.</param>
+public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words, Acting? Acting = null);
 
 /// <summary>How additions come together with what is known.</summary>
 /// <param name="From">Key of the source, for the provenance of what is written.</param>
@@ -39,7 +40,7 @@ public sealed class ArrivalMerger(Workspace workspace)
                 continue;
             if (addition.Happened is { } happened)
                 (events.TryGetValue(addition.Lead, out var list) ? list : events[addition.Lead] = []).Add(happened);
-            batch.AddTo(addition.Lead, addition.Happened, terms, addition.Words, [.. changes.Select(c => c.Field)]);
+            batch.AddTo(addition, terms, [.. changes.Select(c => c.Field)]);
         }
         await Rescore(db, leads.Values, events, terms.Now);
         await LeadBulkUpdate.Write(db, [.. leads.Values]);

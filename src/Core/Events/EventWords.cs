@@ -73,7 +73,7 @@ public static class EventWords
                 "found",
                 $"Found out: {(e.Answers is { } answers ? string.Join("; ", answers.Select(a => $"{a.Question} {a.Certainty}{(a.Evidence.Length > 0 ? $" ({a.Evidence})" : "")}")) : string.Join("; ", e.Questions))}"
             ),
-            ConsentSaid e => new("consent", $"{e.How}: {string.Join(", ", e.Purposes)}"),
+            ConsentChanged e => new("consent", $"{e.How}: {string.Join(", ", e.Purposes)}"),
             LetterCame e => new("mail_note", e.Words ?? "A letter"),
             Merged e => new(
                 "merged",

@@ -76,7 +76,7 @@ public sealed record ResponseEntered(string Campaign, string Response) : Happeni
 /// <param name="How">"Consent given", "Consent withdrawn", "Confirmed by email", "Withdrew consent".</param>
 /// <param name="Purposes">Names of the purposes.</param>
 [EventKind("consent")]
-public sealed record ConsentSaid(string State, string How, string[] Purposes) : Happening;
+public sealed record ConsentChanged(string State, string How, string[] Purposes) : Happening;
 
 /// <summary>A letter came that is no answer of a person: it did not arrive, was answered by a machine, or is one of ours.</summary>
 [EventKind("letter")]

@@ -29,7 +29,7 @@ public sealed record TaskChanged(Guid Task, DateTimeOffset Due, Guid Owner, [pro
 
 /// <summary>A task was done, or set open again.</summary>
 [EventKind("task_done")]
-public sealed record TaskDone(Guid Task, bool Done, [property: Personal] string? Subject = null) : Happening;
+public sealed record TaskFinished(Guid Task, bool Done, [property: Personal] string? Subject = null) : Happening;
 
 /// <summary>A task was deleted.</summary>
 [EventKind("task_removed")]

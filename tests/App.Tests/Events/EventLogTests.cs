@@ -46,7 +46,7 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
         var version = (await _ingrid.Read<LeadSheet>($"/api/leads/{lead}")).Version;
         (await _ingrid.Put($"/api/leads/{lead}/state", new { state = "disqualified", reason = "went_silent" }, version)).Status.ShouldBe(HttpStatusCode.OK);
         var log = await Log(lead);
-        log[0].Kind.ShouldBe("came_in");
+        (log[0].Kind, log[0].By, log[0].Cause).ShouldBe(("came_in", "ingrid.brekke", "person"));
         var owner = log.Single(e => e.Kind == "owner");
         (owner.By, owner.Cause, owner.Says.GetProperty("to").GetGuid()).ShouldBe(("ingrid.brekke", "person", sten));
         owner.Says.GetProperty("why").GetProperty("how").GetString().ShouldBe("by_hand");
@@ -242,6 +242,25 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
                 new { admin }
             )
         ).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task WhatAVisitorPostsIsLoggedAsTheirs()
+    {
+        using var http = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new Uri(fixture.Server.Address) };
+        var post = await http.PostAsync(
+            "/f/site-survey",
+            new FormUrlEncodedContent([
+                new("last_name", "Visitante"),
+                new("email", "v@visitante.example"),
+                new("country", "PT"),
+                new("consent.answer", "yes"),
+                new("_t", fixture.Server.SealOfPage()),
+            ])
+        );
+        post.StatusCode.ShouldBe(HttpStatusCode.SeeOther);
+        var lead = await _connection.QuerySingleAsync<Guid>("select id from lead where email = 'v@visitante.example'");
+        (await Log(lead, "came_in")).Select(e => (e.By, e.Cause)).ShouldBe([(null, "visitor")]);
     }
 
     [Fact]

@@ -198,7 +198,7 @@ public static class TaskEndpoints
                     Repeat = task.Repeat,
                 }
             );
-        await Log(db, task, new Core.Events.TaskDone(id, true, task.Subject));
+        await Log(db, task, new TaskFinished(id, true, task.Subject));
         await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.Ok(new TaskDone(next));
@@ -219,7 +219,7 @@ public static class TaskEndpoints
             return no;
         await db.Tasks.Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
         await db.Tasks.Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
-        await Log(db, task!, new Core.Events.TaskDone(id, false, task!.Subject));
+        await Log(db, task!, new TaskFinished(id, false, task!.Subject));
         await Settle(db, task);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

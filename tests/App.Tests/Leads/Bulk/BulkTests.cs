@@ -371,7 +371,12 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         twice.Select(a => a.Read<BulkEditView>().Id).Distinct().Count().ShouldBe(1);
         await Ended(ingrid, twice[0]);
         await using var connection = await fixture.Server.Connect();
-        (await connection.QuerySingleAsync<int>("select count(*)::int from event where record = @id and kind = 'fact' and cause = 'bulk'", new { id = ids[0] })).ShouldBe(1);
+        (
+            await connection.QuerySingleAsync<int>(
+                "select count(*)::int from event where record = @id and kind = 'fact' and cause = 'bulk' and cause_id = @bulk",
+                new { id = ids[0], bulk = twice[0].Read<BulkEditView>().Id }
+            )
+        ).ShouldBe(1);
     }
 
     [Fact]
