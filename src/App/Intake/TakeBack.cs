@@ -116,8 +116,9 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
-        // Routing is no work of a person.
-        var worked = db.Set<EventRow>().Where(e => (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
+        // Routing is no work of a person. Nothing happened to these leads before the import, give or take what clocks differ: only its months are looked at.
+        var since = import.CreatedAt.AddDays(-1);
+        var worked = db.Set<EventRow>().Where(e => e.At >= since && (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
         var left = await db
             .Leads.Where(l =>
                 ids.Contains(l.Id)
