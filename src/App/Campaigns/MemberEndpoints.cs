@@ -96,11 +96,11 @@ public static class MemberEndpoints
             );
         var entry = Guid.CreateVersion7();
         var at = body.At?.UtcDateTime ?? now;
+        using var acting = Acting.Through(Acting.Entry, entry);
         await Save(db, key, response, leads, at, entry, user.Id(), cancel);
         if (response.IsTheirs)
             await Score(db, merger, workspace, (key, name), response, leads, at, entry, now, cancel);
-        using (Acting.Through(Acting.Entry, entry))
-            await db.Log(EventLog.Lead, leads, new ResponseEntered(key, response.Key));
+        await db.Log(EventLog.Lead, leads, new ResponseEntered(key, response.Key));
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ResponsesRecorded(entry, leads.Length));
     }

@@ -144,37 +144,27 @@ public static class TagEndpoints
             ? ApiProblems.Conflict("not-merged", "This tag is not merged.")
             : TypedResults.NoContent();
 
-    private static Task<Results<NoContent, ProblemHttpResult>> Put(Guid id, string key, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+    private static Task<Results<NoContent, ProblemHttpResult>> Put(Guid id, string key, ClaimsPrincipal user, LanternDb db) =>
         OnLead(
             id,
             key,
             user,
             db,
-            clock,
             () => db.Run($"insert into lead_tag (lead_id, tag_key) select {id}, coalesce(merged_into, key) from tag where key = {key} and not retired on conflict do nothing"),
             on: true
         );
 
-    private static Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, string key, ClaimsPrincipal user, LanternDb db, TimeProvider clock) =>
+    private static Task<Results<NoContent, ProblemHttpResult>> Remove(Guid id, string key, ClaimsPrincipal user, LanternDb db) =>
         OnLead(
             id,
             key,
             user,
             db,
-            clock,
             () => db.Set<LeadTagRow>().Where(l => l.LeadId == id && db.Set<TagRow>().Any(t => t.Key == l.TagKey && (t.Key == key || t.MergedInto == key))).ExecuteDeleteAsync(),
             on: false
         );
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> OnLead(
-        Guid id,
-        string key,
-        ClaimsPrincipal user,
-        LanternDb db,
-        TimeProvider clock,
-        Func<Task<int>> change,
-        bool on
-    )
+    private static async Task<Results<NoContent, ProblemHttpResult>> OnLead(Guid id, string key, ClaimsPrincipal user, LanternDb db, Func<Task<int>> change, bool on)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)

@@ -23,9 +23,6 @@ public sealed record Acting(Guid? By, string Cause, Guid? CauseId = null)
     /// <summary>Responses to a campaign that were recorded by hand at once.</summary>
     public const string Entry = "entry";
 
-    /// <summary>A field is filled from earlier posts to a form, or emptied again.</summary>
-    public const string Backfill = "backfill";
-
     /// <summary>A change to many leads.</summary>
     public const string Bulk = "bulk";
 

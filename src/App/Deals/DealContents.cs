@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
@@ -98,7 +99,10 @@ public static class DealContents
                 await db.Run(DealTerms.Put(deal.Id, body.Products));
                 var total = body.Products.Sum(p => p.Quantity * p.Price);
                 if (body.AmountFollows)
+                {
                     deal.Amount = total;
+                    await db.Run(EventLog.Because(new Why(Why.Products)));
+                }
                 return (new DealProductsChanged([.. body.Products.Select(p => new DealProduct(p.Product, p.Quantity, p.Price))]), null);
             }
         );

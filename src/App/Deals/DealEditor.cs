@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;

@@ -28,10 +28,7 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
         {
             deal!.Version++;
             await db.Log(EventLog.Deal, id, told);
-            // The amount may follow the products.
-            await db.Run(EventLog.Because(new Why(Why.Products)));
             await db.SaveChangesAsync();
-            await db.Run(EventLog.Because(null));
         }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);

@@ -6,20 +6,20 @@ declare
 begin
   if (old.pipeline_key, old.stage_key) is distinct from (new.pipeline_key, new.stage_key) then
     select counts into way from stage where pipeline_key = new.pipeline_key and key = new.stage_key;
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said) values (moment, case when way in ('won', 'lost') then way else 'stage' end, 'deal', new.id, log_by(), log_cause(), log_cause_id(),
+    perform log_event(case when way in ('won', 'lost') then way else 'stage' end, 'deal', new.id,
       jsonb_strip_nulls(jsonb_build_object('pipeline', new.pipeline_key, 'from', old.stage_key, 'to', new.stage_key, 'reason', new.lost_reason, 'lostTo', new.lost_to,
         'opened', case when old.closed_at is not null and new.closed_at is null then true end, 'amount', new.amount, 'currency', new.currency)) || log_why());
   end if;
   if old.expected_close is distinct from new.expected_close then
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said) values (moment, 'close', 'deal', new.id, log_by(), log_cause(), log_cause_id(),
+    perform log_event('close', 'deal', new.id,
       jsonb_strip_nulls(jsonb_build_object('from', old.expected_close, 'to', new.expected_close)) || log_why());
   end if;
   if (old.amount, old.currency) is distinct from (new.amount, new.currency) then
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said) values (moment, 'amount', 'deal', new.id, log_by(), log_cause(), log_cause_id(),
+    perform log_event('amount', 'deal', new.id,
       jsonb_build_object('from', old.amount, 'fromCurrency', old.currency, 'to', new.amount, 'currency', new.currency) || log_why());
   end if;
   if old.owner_id is distinct from new.owner_id then
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said) values (moment, 'owner', 'deal', new.id, log_by(), log_cause(), log_cause_id(),
+    perform log_event('owner', 'deal', new.id,
       jsonb_strip_nulls(jsonb_build_object('from', old.owner_id, 'to', new.owner_id)) || log_why());
   end if;
   update deal_span set pipeline_key = new.pipeline_key, stage_key = new.stage_key, owner_id = new.owner_id, amount = new.amount, currency = new.currency, expected_close = new.expected_close

@@ -35,21 +35,16 @@ internal static class DueSteps
         var (kind, most) = (work.Kind, work.Batch);
         // Not locked: a record is changed under its own lock, by which its row here changes; held the other way round two would wait for each other.
         Guid[] keys = [.. await db.Rows<Guid>($"""select key as "Value" from due where kind = {kind} and at <= {now} and given_up_at is null order by at limit {most}""", cancel)];
-        if (keys.Length == 0)
-            return 0;
-        try
-        {
-            return await work.Do(db, keys, now, cancel);
-        }
-        catch (Exception e) when (IsOfTheWork(e) && keys.Length > 1)
-        {
-            db.ChangeTracker.Clear();
-        }
-        catch (Exception e) when (IsOfTheWork(e))
-        {
-            await Failed(db, work, keys[0], e, now);
-            return 0;
-        }
+        if (keys.Length > 1)
+            try
+            {
+                return await work.Do(db, keys, now, cancel);
+            }
+            catch (Exception e) when (IsOfTheWork(e))
+            {
+                // Not all of them: each by itself, then.
+                db.ChangeTracker.Clear();
+            }
         var done = 0;
         foreach (var key in keys)
             try

@@ -32,12 +32,15 @@ internal static class EventLog
     public static Task Log(this LanternDb db, Happening happening)
     {
         var (said, personal) = Parts(happening);
-        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
-        return Add(
-            db,
-            $"insert into event (at, kind, by_id, cause, cause_id, said, personal) values (log_at(), {happening.Kind}, {by}, {cause}, {causeId}, {said}::jsonb, {personal}::jsonb)"
-        );
+        return Add(db, Insert(null, $"select {happening.Kind}, null::uuid, {said}, {personal}"));
     }
+
+    /// <summary>Adds an event of the record that something belongs to: of the first that is there.</summary>
+    public static Task Log(this LanternDb db, Guid? lead, Guid? deal, Guid? account, Guid? contact, Happening happening) =>
+        lead is not null ? db.Log(Lead, lead, happening)
+        : deal is not null ? db.Log(Deal, deal, happening)
+        : account is not null ? db.Log(Account, account, happening)
+        : db.Log(Contact, contact, happening);
 
     // The moment of an event is that of its transaction.
     private static async Task Add(LanternDb db, SqlText statement)
@@ -60,54 +63,54 @@ internal static class EventLog
         var parts = events.Select(e => Parts(e.Happening)).ToList();
         var (records, kinds) = (events.Select(e => e.Record).ToArray(), events.Select(e => e.Happening.Kind).ToArray());
         var (said, personal) = (parts.Select(p => p.Said).ToArray(), parts.Select(p => p.Personal).ToArray());
-        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
-        return Add(
-            db,
-            $"""
-            insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal)
-              select log_at(), x.kind, {recordKind}, x.record, {by}, {cause}, {causeId}, x.said::jsonb, x.personal::jsonb from unnest({kinds}, {records}, {said}, {personal}) x(kind, record, said, personal)
-            """
-        );
+        return Add(db, Insert(recordKind, $"select * from unnest({kinds}, {records}, {said}, {personal})"));
     }
 
-    /// <summary>The statement that adds an event of records.</summary>
+    /// <summary>The statement that adds the same event of records.</summary>
     public static SqlText Sql(string recordKind, Guid[] records, Happening happening)
     {
         var (said, personal) = Parts(happening);
-        var (by, cause, causeId) = (Acting.Current.By, Acting.Current.Cause, Acting.Current.CauseId);
+        return Insert(recordKind, $"select {happening.Kind}, r, {said}, {personal} from unnest({records}) r");
+    }
+
+    // The rows have the kind, the record, what is said, and what of it is personal.
+    private static SqlText Insert(string? recordKind, SqlText rows)
+    {
+        var acting = Acting.Current;
         return $"""
             insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal)
-              select log_at(), {happening.Kind}, {recordKind}, r, {by}, {cause}, {causeId}, {said}::jsonb, {personal}::jsonb from unnest({records}) r
+              select log_at(), x.kind, {recordKind}, x.record, {acting.By}, {acting.Cause}, {acting.CauseId}, x.said::jsonb, x.personal::jsonb from ({rows:sql}) x(kind, record, said, personal)
             """;
     }
 
     /// <summary>Tells the transaction that is open who acts now, where that became known only in it.</summary>
-    public static Task TellActing(this LanternDb db)
+    public static Task TellActing(this LanternDb db) => db.Run(Telling(Acting.Current));
+
+    /// <summary>The statement that tells a transaction who acts from now on.</summary>
+    public static SqlText Telling(Acting acting)
     {
-        var (by, cause, causeId) = ($"{Acting.Current.By}", Acting.Current.Cause, $"{Acting.Current.CauseId}");
-        return db.Run($"select set_config('lantern.by', {by}, true), set_config('lantern.cause', {cause}, true), set_config('lantern.cause_id', {causeId}, true)");
+        var (by, causeId) = ($"{acting.By}", $"{acting.CauseId}");
+        return $"select set_config('lantern.by', {by}, true), set_config('lantern.cause', {acting.Cause}, true), set_config('lantern.cause_id', {causeId}, true)";
     }
 
     /// <summary>Says why what follows in this transaction is done, for the events that the database writes; null ends it.</summary>
     public static SqlText Because(Why? why)
     {
-        var (said, personal) = why is null ? ("", null) : Split(why);
+        var (said, personal) = why is null ? ("", null) : Parts(why);
         return $"select set_config('lantern.why', {(why is null ? "" : $$"""{"why":{{said}}}""")}, true), set_config('lantern.why_personal', {(personal is null ? "" : $$"""{"why":{{personal}}}""")}, true)";
     }
 
-    /// <summary>What an event says as JSON, and apart from it what is personal; null for nothing.</summary>
-    public static (string Said, string? Personal) Parts(Happening happening) => Split(happening);
-
-    /// <summary>An event as it was added; null for a kind that this program does not know.</summary>
-    public static Happening? Read(string kind, string said, string? personal)
+    /// <summary>What an event says, together with what of it is personal.</summary>
+    public static JsonObject Whole(string said, string? personal)
     {
-        if (Happening.TypeOf(kind) is not { } type)
-            return null;
         var whole = JsonNode.Parse(said)!.AsObject();
         if (personal is not null)
             Lay(whole, JsonNode.Parse(personal)!.AsObject());
-        return (Happening?)whole.Deserialize(type, Json.Options);
+        return whole;
     }
+
+    /// <summary>An event by what it says; null for a kind that this program does not know.</summary>
+    public static Happening? Read(string kind, JsonObject whole) => Happening.TypeOf(kind) is { } type ? (Happening?)whole.Deserialize(type, Json.Options) : null;
 
     private static void Lay(JsonObject below, JsonObject above)
     {
@@ -121,7 +124,8 @@ internal static class EventLog
     private static readonly ConcurrentDictionary<Type, string[]> PersonalOf = [];
     private static readonly JsonSerializerOptions Sparse = new(Json.Options) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
-    private static (string Said, string? Personal) Split(object value)
+    /// <summary>What an event, or the reason for a change, says as JSON, and apart from it what is personal; null for nothing.</summary>
+    public static (string Said, string? Personal) Parts(object value)
     {
         var type = value.GetType();
         var apart = PersonalOf.GetOrAdd(
@@ -154,7 +158,7 @@ internal static class EventLog
 
     /// <summary>A row for <see cref="Table"/>.</summary>
     /// <param name="by">Null for who acts now.</param>
-    public static EventRow Row(string recordKind, Guid record, Happening happening, DateTime at, Guid? import = null, Acting? by = null)
+    public static EventRow Row(string recordKind, Guid record, Happening happening, DateTime at, Acting? by = null)
     {
         var acting = by ?? Acting.Current;
         var (said, personal) = Parts(happening);
@@ -165,8 +169,8 @@ internal static class EventLog
             RecordKind = recordKind,
             Record = record,
             ById = acting.By,
-            Cause = import is null ? acting.Cause : Acting.Import,
-            CauseId = import ?? acting.CauseId,
+            Cause = acting.Cause,
+            CauseId = acting.CauseId,
             Said = said,
             Personal = personal,
         };

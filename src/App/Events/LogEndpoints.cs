@@ -47,6 +47,7 @@ public static class LogEndpoints
 {
     private const int PageSize = 100;
     private const int MostExported = 1_000_000;
+    private const int AtOnce = 1000;
 
     public static void MapLog(this IEndpointRouteBuilder api)
     {
@@ -72,9 +73,9 @@ public static class LogEndpoints
             return wrong;
         if (Cursor(after) is not { } begin)
             return ApiProblems.Invalid("page-unknown", "This page is not there; begin with the first.", "after");
-        var rows = await Rows(db, ask, begin, PageSize + 1);
-        var lines = await Lines(db, workspace, [.. rows.Take(PageSize)]);
-        return TypedResults.Ok(new LogPage(lines, rows.Count > PageSize ? $"{lines[^1].At.Ticks}-{lines[^1].Id}" : null));
+        var found = await Lines(db, workspace, ask, begin, PageSize + 1);
+        List<LogLine> lines = [.. found.Take(PageSize)];
+        return TypedResults.Ok(new LogPage(lines, found.Count > PageSize ? $"{lines[^1].At.Ticks}-{lines[^1].Id}" : null));
     }
 
     private static async Task<Ok<LogChoices>> Choices(LanternDb db) =>
@@ -120,8 +121,8 @@ public static class LogEndpoints
         var begin = (DateTime.MaxValue, long.MaxValue);
         for (var sent = 0; sent < MostExported; )
         {
-            var rows = await Rows(db, ask, begin, 1000);
-            foreach (var line in await Lines(db, workspace, rows))
+            var lines = await Lines(db, workspace, ask, begin, AtOnce);
+            foreach (var line in lines)
             {
                 cancel.ThrowIfCancellationRequested();
                 yield return
@@ -137,10 +138,10 @@ public static class LogEndpoints
                     string.Join("; ", line.Changes.Select(c => $"{c.What}: {c.To}")),
                 ];
             }
-            if (rows.Count < 1000)
+            if (lines.Count < AtOnce)
                 yield break;
-            begin = (rows[^1].At, rows[^1].Id);
-            sent += rows.Count;
+            begin = (lines[^1].At, lines[^1].Id);
+            sent += lines.Count;
         }
     }
 
@@ -159,7 +160,7 @@ public static class LogEndpoints
             : null;
     }
 
-    private static Task<List<Row>> Rows(LanternDb db, LogAsk ask, (DateTime At, long Id) begin, int most)
+    private static SqlText Where(LogAsk ask, (DateTime At, long Id) begin)
     {
         var kinds = ask.Group is null ? null : AuditWords.Groups.First(g => g.Key == ask.Group).Kinds;
         var (from, to) = (ask.From?.UtcDateTime, ask.To?.UtcDateTime);
@@ -179,46 +180,38 @@ public static class LogEndpoints
             where = $"{where:sql} and e.at >= {since}";
         if (to is { } until)
             where = $"{where:sql} and e.at < {until}";
-        return db.Rows<Row>(
-            $"""
-            select e.id, e.at, e.kind, e.record_kind, e.record, e.cause, e.said::text as said, e.personal::text as personal, p.display_name as by, b.words as many
-            from (select * from event e where {where:sql} order by e.at desc, e.id desc limit {most}) e
-            left join person p on p.id = e.by_id left join bulk_edit b on e.cause in ('bulk', 'bulk_undo') and b.id = e.cause_id order by e.at desc, e.id desc
-            """
-        );
+        return where;
     }
 
-    private static async Task<List<LogLine>> Lines(LanternDb db, Workspace workspace, List<Row> rows)
+    private static async Task<List<LogLine>> Lines(LanternDb db, Workspace workspace, LogAsk ask, (DateTime At, long Id) begin, int most)
     {
-        if (rows.Count == 0)
-            return [];
-        var names = await EventNames.Of(db, workspace, rows.SelectMany(r => EventNames.Ids(r.Said).Concat(EventNames.Ids(r.Personal))));
-        var asked = rows.Where(r => r.Record is not null).Select(r => r.Record!.Value).Distinct().ToArray();
+        var logged = await LoggedEvents.Read(db, workspace, Where(ask, begin), most, withRecords: true);
+        var asked = logged.All.Select(e => e.Row.Record).OfType<Guid>().Distinct().ToArray();
+        // Beside those that the words of events name.
         var found = await db.Rows<Named>(
             $"""
             select id, {LeadRecord.NameSql:sql} as name from lead where id = any({asked})
-            union all select id, name from deal where id = any({asked}) union all select id, name from account where id = any({asked}) union all select id, name from contact where id = any({asked})
-            union all select id, display_name from person where id = any({asked}) union all select id, name from access_token where id = any({asked})
-            union all select id, kind || ' ' || number from edition where id = any({asked}) union all select id, file_name from import where id = any({asked})
+            union all select id, name from access_token where id = any({asked})
+            union all select id, kind || ' ' || number from edition where id = any({asked})
+            union all select id, file_name from import where id = any({asked})
             """
         );
-        var records = found.ToDictionary(f => f.Id, f => f.Name);
-        return rows.ConvertAll(r =>
-        {
-            var happening = EventLog.Read(r.Kind, r.Said, r.Personal);
-            return new LogLine(
-                r.Id,
-                r.At,
-                r.Kind,
-                happening is null ? r.Kind : AuditWords.Of(happening, r.RecordKind, r.Many, names),
-                r.By,
-                CauseWords(r.Cause),
-                r.RecordKind,
-                r.Record,
-                r.Record is { } id ? records.GetValueOrDefault(id) : null,
-                happening is null ? [] : AuditWords.Changes(happening, names)
-            );
-        });
+        var others = found.ToDictionary(f => f.Id, f => f.Name);
+        return
+        [
+            .. logged.All.Select(e => new LogLine(
+                e.Row.Id,
+                e.Row.At,
+                e.Row.Kind,
+                e.Happening is null ? e.Row.Kind : AuditWords.Of(e.Happening, e.Row.RecordKind, e.Row.ManyWords, logged.Names),
+                e.Row.By,
+                CauseWords(e.Row.Cause),
+                e.Row.RecordKind,
+                e.Row.Record,
+                e.Row.Record is { } id ? others.GetValueOrDefault(id) ?? logged.Names.Find(id) : null,
+                e.Happening is null ? [] : AuditWords.Changes(e.Happening, logged.Names)
+            )),
+        ];
     }
 
     private static string CauseWords(string cause) =>
@@ -231,24 +224,9 @@ public static class LogEndpoints
             Acting.Bulk => "a change to many",
             Acting.BulkUndo => "a change to many, taken back",
             Acting.Entry => "responses recorded at once",
-            Acting.Backfill => "filled from earlier posts",
             Acting.System => "the program",
             _ => $"the program: {cause.Replace('_', ' ')}",
         };
-
-    private sealed record Row
-    {
-        public long Id { get; init; }
-        public DateTime At { get; init; }
-        public string Kind { get; init; } = "";
-        public string? RecordKind { get; init; }
-        public Guid? Record { get; init; }
-        public string Cause { get; init; } = "";
-        public string Said { get; init; } = "{}";
-        public string? Personal { get; init; }
-        public string? By { get; init; }
-        public string? Many { get; init; }
-    }
 
     private sealed record Named(Guid Id, string Name);
 }

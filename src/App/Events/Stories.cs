@@ -50,11 +50,11 @@ public sealed class Stories(Workspace workspace)
         return [.. written.Select(s => s.ToView(reader)).Concat(told.Select(t => t.ToView())).OrderByDescending(s => s.Pinned).ThenByDescending(s => s.At).Take(Most)];
     }
 
-    /// <summary>What happened to one record alone since a moment, oldest first.</summary>
-    internal async Task<List<(DateTime At, string Text, string? By, string Kind)>> Since(LanternDb db, Guid[] records, DateTime since)
+    /// <summary>What happened to these records alone since a moment, oldest first.</summary>
+    internal async Task<List<(DateTime At, string Text, string? By)>> Since(LanternDb db, Guid[] records, DateTime since)
     {
         var told = await Told(db, $"select r as id from unnest({records}) r", since);
-        return [.. told.Select(t => (t.At, t.Text, t.By, t.Kind)).Reverse()];
+        return [.. told.Select(t => (t.At, t.Text, t.By)).Reverse()];
     }
 
     // The records whose events a record tells.
@@ -74,24 +74,19 @@ public sealed class Stories(Workspace workspace)
 
     private async Task<List<ToldLine>> Told(LanternDb db, SqlText records, DateTime? since)
     {
-        var rows = await db.Rows<Row>(
-            $"""
-            select e.id, e.at, e.kind, e.record_kind, e.record, e.cause, e.cause_id, e.said::text as said, e.personal::text as personal, p.display_name as by, b.words as many_words, b.leads
-            from event e left join person p on p.id = e.by_id left join bulk_edit b on e.cause in ('bulk', 'bulk_undo') and b.id = e.cause_id
-            where e.record = any(array(select id from ({records:sql}) x)) and e.kind <> all({Silent}) and ({since}::timestamptz is null or e.at > {since}) order by e.at desc, e.id desc limit {Most}
-            """
+        var logged = await LoggedEvents.Read(
+            db,
+            workspace,
+            $"e.record = any(array(select id from ({records:sql}) x)) and e.kind <> all({Silent}) and ({since}::timestamptz is null or e.at > {since})",
+            Most
         );
-        if (rows.Count == 0)
-            return [];
-        var names = await EventNames.Of(db, workspace, rows.SelectMany(r => EventNames.Ids(r.Said).Concat(EventNames.Ids(r.Personal))));
-        var events = rows.Select(r => (Row: r, Happening: EventLog.Read(r.Kind, r.Said, r.Personal))).ToList();
-        var hidden = Hidden(events);
+        var hidden = Hidden(logged.All);
         return
         [
             .. Joined(
-                events
-                    .Where(e => e.Happening is not null && !hidden.Contains(e.Row.Id))
-                    .Select(e => (e.Row, Line: EventWords.Of(e.Happening!, e.Row.RecordKind, e.Row.Many(), names)))
+                logged
+                    .All.Where(e => e.Happening is not null && !hidden.Contains(e.Row.Id))
+                    .Select(e => (e.Row, Line: EventWords.Of(e.Happening!, e.Row.RecordKind, e.Row.Many(), logged.Names)))
                     .Where(e => e.Line is not null)
                     .Select(e => new ToldLine(e.Row.Id, e.Row.At, e.Line!.Kind, e.Line.Text, e.Row.By, e.Row.Record))
             ),
@@ -99,7 +94,7 @@ public sealed class Stories(Workspace workspace)
     }
 
     // What was taken back tells nothing, and taking it back neither; the log has both.
-    private static HashSet<long> Hidden(List<(Row Row, Happening? Happening)> events)
+    private static HashSet<long> Hidden(IReadOnlyList<LoggedEvent> events)
     {
         var hidden = new HashSet<long>();
         foreach (var (row, happening) in events)
@@ -125,16 +120,9 @@ public sealed class Stories(Workspace workspace)
     {
         ToldLine? act = null;
         foreach (var line in lines)
-            if (
-                act is not null
-                && act.Record == line.Record
-                && act.At == line.At
-                && act.Kind == line.Kind
-                && act.By == line.By
-                && line.Kind is "deal" or "edited" or "routed" or "state"
-            )
+            if (act is not null && act.IsOneWith(line))
             {
-                if (act!.Text != line.Text)
+                if (act.Text != line.Text)
                     act = act with { Text = $"{line.Text}; {act.Text}" };
             }
             else
@@ -149,35 +137,14 @@ public sealed class Stories(Workspace workspace)
 
     private sealed record ToldLine(long Id, DateTime At, string Kind, string Text, string? By, Guid? Record)
     {
+        public bool IsOneWith(ToldLine other) => (Record, At, Kind, By) == (other.Record, other.At, other.Kind, other.By) && Kind is "deal" or "edited" or "routed" or "state";
+
         public StoryView ToView()
         {
             Span<byte> id = stackalloc byte[16];
             BitConverter.TryWriteBytes(id[8..], Id);
             return new StoryView(new Guid(id), At, Kind, Text, By, false, null, null, false);
         }
-    }
-
-    private sealed record Row
-    {
-        public long Id { get; init; }
-        public DateTime At { get; init; }
-        public string Kind { get; init; } = "";
-        public string? RecordKind { get; init; }
-        public Guid? Record { get; init; }
-        public string Cause { get; init; } = "";
-        public Guid? CauseId { get; init; }
-        public string Said { get; init; } = "{}";
-        public string? Personal { get; init; }
-        public string? By { get; init; }
-        public string? ManyWords { get; init; }
-        public int? Leads { get; init; }
-
-        /// <summary>The words of the change to many that this was part of; null for none.</summary>
-        public string? Many() =>
-            ManyWords is null ? null
-            : Cause == Acting.BulkUndo ? $"Taken back: {ManyWords}"
-            : Leads > 1 ? $"{ManyWords}, with {Leads - 1} more"
-            : ManyWords;
     }
 
     private sealed record WrittenLine
@@ -230,10 +197,8 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
         return new EventNames(workspace, found.Where(f => f.IsPerson).ToDictionary(f => f.Id, f => f.Name), found.Where(f => !f.IsPerson).ToDictionary(f => f.Id, f => f.Name));
     }
 
-    /// <summary>Ids that stand in JSON; none in null.</summary>
-    public static IEnumerable<Guid> Ids(string? json) => json is null ? [] : Ids(JsonNode.Parse(json));
-
-    private static IEnumerable<Guid> Ids(JsonNode? node) =>
+    /// <summary>Ids that stand in JSON.</summary>
+    public static IEnumerable<Guid> Ids(JsonNode? node) =>
         node switch
         {
             JsonObject o => o.SelectMany(p => Ids(p.Value)),
@@ -241,6 +206,9 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
             JsonValue v when v.TryGetValue<string>(out var text) && Guid.TryParse(text, out var id) => [id],
             _ => [],
         };
+
+    /// <summary>Name of a person, account, contact or deal; null for others.</summary>
+    public string? Find(Guid id) => people.GetValueOrDefault(id) ?? records.GetValueOrDefault(id);
 
     public string Person(Guid id) => people.GetValueOrDefault(id, "somebody");
 

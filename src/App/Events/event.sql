@@ -22,6 +22,13 @@ create or replace function log_cause_id() returns uuid language sql stable as $$
 create or replace function log_why() returns jsonb language sql stable as $$ select coalesce(nullif(current_setting('lantern.why', true), '')::jsonb, '{}') $$;
 create or replace function log_why_personal() returns jsonb language sql stable as $$ select coalesce(nullif(current_setting('lantern.why_personal', true), '')::jsonb, '{}') $$;
 
+-- Adds an event of whoever acts: the one way of triggers that look at a row at a time.
+create or replace function log_event(what text, kind_of text, about uuid, said jsonb, personal jsonb default null) returns void language plpgsql as $$
+begin
+  insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal)
+    values (log_at(), what, kind_of, about, log_by(), log_cause(), log_cause_id(), said, nullif(jsonb_strip_nulls(personal), '{}'));
+end $$;
+
 create or replace function event_stays() returns trigger language plpgsql as $$
 begin
   if tg_op = 'DELETE' or coalesce(current_setting('lantern.blanking', true), '') <> 'yes' then
@@ -49,6 +56,6 @@ begin
     end if;
   end loop;
   perform set_config('lantern.blanking', '', true);
-  insert into event (at, kind, by_id, cause, cause_id, said) values (log_at(), 'blanked', log_by(), log_cause(), log_cause_id(), jsonb_build_object('events', n));
+  perform log_event('blanked', null, null, jsonb_build_object('events', n));
   return n;
 end $$;

@@ -28,14 +28,8 @@ internal static class AccountAddresses
         work.MapDelete("/{id:guid}/addresses/{address:guid}", DropAddress).WithSummary("Drop an address");
     }
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(
-        Guid id,
-        AddressWrite body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        TimeProvider clock
-    ) => WithAddress(id, user, db, deals, clock, db => Insert(db, id, body));
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(Guid id, AddressWrite body, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
+        WithAddress(id, user, db, deals, db => Insert(db, id, body));
 
     private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> ChangeAddress(
         Guid id,
@@ -43,15 +37,13 @@ internal static class AccountAddresses
         AddressWrite body,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals,
-        TimeProvider clock
+        DealQueries deals
     ) =>
         WithAddress(
             id,
             user,
             db,
             deals,
-            clock,
             async db =>
             {
                 var (written, wrong) = Checked(body);
@@ -71,20 +63,12 @@ internal static class AccountAddresses
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(
-        Guid id,
-        AddressCopy body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        TimeProvider clock
-    ) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(Guid id, AddressCopy body, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
         WithAddress(
             id,
             user,
             db,
             deals,
-            clock,
             async db =>
             {
                 var from = body.From is { } other
@@ -99,20 +83,12 @@ internal static class AccountAddresses
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(
-        Guid id,
-        Guid address,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        TimeProvider clock
-    ) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(Guid id, Guid address, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
         WithAddress(
             id,
             user,
             db,
             deals,
-            clock,
             async db =>
                 await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
                     ? (new AddressChanged("dropped", kind), null)
@@ -166,7 +142,6 @@ internal static class AccountAddresses
         ClaimsPrincipal user,
         LanternDb db,
         DealQueries deals,
-        TimeProvider clock,
         Func<LanternDb, Task<(AddressChanged? Told, ProblemHttpResult? Wrong)>> work
     )
     {

@@ -215,8 +215,7 @@ public static class AccountEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         DealQueries deals,
-        Workspace workspace,
-        TimeProvider clock
+        Workspace workspace
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();

@@ -57,7 +57,7 @@ public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvi
             );
         var now = clock.UtcNow();
         foreach (var one in all)
-            await Back(db, one, since.Count > 0, by, now);
+            await Back(db, one, since.Count > 0, now);
         return null;
     }
 
@@ -110,7 +110,7 @@ public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvi
             """
         );
 
-    private async Task Back(LanternDb db, HandoverRow done, bool keep, Guid by, DateTime now)
+    private async Task Back(LanternDb db, HandoverRow done, bool keep, DateTime now)
     {
         var changes = Json.Read<List<RecordFactChange>>(done.Changes);
         if (!keep)

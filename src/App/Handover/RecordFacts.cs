@@ -37,8 +37,7 @@ public static class RecordFacts
                 .WithSummary($"The facts of a {table}");
             api.MapPatch(
                     $"/{path}/{{id:guid}}/facts",
-                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Workspace workspace, TimeProvider clock) =>
-                        Change(kind, table, id, body, user, db, workspace, clock)
+                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Workspace workspace) => Change(kind, table, id, body, user, db, workspace)
                 )
                 .Requires(Act.WorkDeals)
                 .WithTags("Deals")
@@ -72,8 +71,7 @@ public static class RecordFacts
         RecordChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        Workspace workspace,
-        TimeProvider clock
+        Workspace workspace
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();

@@ -265,7 +265,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
         if (notes.Count == 0)
             return;
         await AdmissionBatch.StoryTable.Write(db, notes, cancel);
-        await EventLog.Table.Write(db, notes.Select(n => EventLog.Row(EventLog.Lead, n.LeadId!.Value, new Noted(n.Id, n.Kind), job.Now, job.Import.Id)), cancel);
+        await EventLog.Table.Write(db, notes.Select(n => EventLog.Row(EventLog.Lead, n.LeadId!.Value, new Noted(n.Id, n.Kind), job.Now)), cancel);
     }
 
     private IEnumerable<ConsentRow> Consents(Job job, Row row, ConsentGiven consent) =>

@@ -112,7 +112,7 @@ public sealed class AdmissionBatch
         _keys.AddRange(MatchKeys.Of(lead.Id, lead.Identity));
         foreach (var e in newcomer.Events)
             _events.Add(EventOf(lead.Id, e, newcomer.Import));
-        _log.Add(EventLog.Row(EventLog.Lead, lead.Id, new CameIn(newcomer.CameIn), newcomer.At, newcomer.Import, newcomer.Acting));
+        _log.Add(EventLog.Row(EventLog.Lead, lead.Id, new CameIn(newcomer.CameIn), newcomer.At, newcomer.Acting));
     }
 
     /// <summary>Logs that something came in about a lead we have, with what it did.</summary>
@@ -121,10 +121,7 @@ public sealed class AdmissionBatch
     {
         if (addition.Happened is { } deed)
             _events.Add(EventOf(addition.Lead, deed, terms.Import, terms.Entry));
-        var row = EventLog.Row(EventLog.Lead, addition.Lead, new CameInAgain(addition.Words, fields), terms.Now, terms.Import, addition.Acting);
-        if (terms.Entry is { } entry)
-            (row.Cause, row.CauseId) = (Acting.Entry, entry);
-        _log.Add(row);
+        _log.Add(EventLog.Row(EventLog.Lead, addition.Lead, new CameInAgain(addition.Words, fields), terms.Now, addition.Acting));
     }
 
     private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import, Guid? entry = null) =>

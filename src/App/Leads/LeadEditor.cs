@@ -12,7 +12,7 @@ namespace DapperLantern.App.Leads;
 public sealed class LeadEditor(Workspace workspace, LeadRescore rescore, CompanyDirectory directory)
 {
     /// <summary>Looks the company up and fills blanks, in the caller's transaction, with the lead locked. Gives the labels of what was filled.</summary>
-    public async Task<IReadOnlyList<string>> LookUp(LanternDb db, Guid id, Guid person, DateTime now)
+    public async Task<IReadOnlyList<string>> LookUp(LanternDb db, Guid id, DateTime now)
     {
         var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var filled = directory.Fill(facts).Select(k => workspace.Catalogue[k]).ToList();

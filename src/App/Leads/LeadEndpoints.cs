@@ -101,7 +101,7 @@ public static class LeadEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, null) is { } no)
             return no;
-        var filled = await editing.LookUp(db, id, user.Id(), clock.UtcNow());
+        var filled = await editing.LookUp(db, id, clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(new FilledView(filled));
     }

@@ -3,13 +3,12 @@ create or replace function lead_logged() returns trigger language plpgsql as $$
 declare moment timestamptz := log_at();
 begin
   if old.state is distinct from new.state then
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal) values (moment, 'state', 'lead', new.id, log_by(), log_cause(), log_cause_id(),
+    perform log_event('state', 'lead', new.id,
       jsonb_strip_nulls(jsonb_build_object('from', old.state, 'to', new.state, 'reason', new.state_reason, 'wake', new.wake_at, 'lostTo', new.lost_to)) || log_why(),
-      nullif(jsonb_strip_nulls(jsonb_build_object('because', new.qualified_because)) || log_why_personal(), '{}'));
+      jsonb_build_object('because', new.qualified_because) || log_why_personal());
   end if;
   if old.owner_id is distinct from new.owner_id then
-    insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal) values (moment, 'owner', 'lead', new.id, log_by(), log_cause(), log_cause_id(),
-      jsonb_strip_nulls(jsonb_build_object('from', old.owner_id, 'to', new.owner_id)) || log_why(), nullif(log_why_personal(), '{}'));
+    perform log_event('owner', 'lead', new.id, jsonb_strip_nulls(jsonb_build_object('from', old.owner_id, 'to', new.owner_id)) || log_why(), log_why_personal());
   end if;
   update lead_span set state = new.state, owner_id = new.owner_id where lead_id = new.id and until is null and since >= moment;
   if not found then

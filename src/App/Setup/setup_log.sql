@@ -9,6 +9,8 @@ declare
   row_is jsonb := case when tg_op = 'DELETE' then before else since end;
   was jsonb;
   becomes jsonb;
+  changed jsonb;
+  personal boolean;
   what text := 'setup';
   about text;
 begin
@@ -26,10 +28,12 @@ begin
     about := 'edition';
     if becomes->>'state' = 'live' then what := 'published'; end if;
   end if;
-  insert into event (at, kind, record_kind, record, by_id, cause, cause_id, said, personal) values (log_at(), what, about, case when about is not null then (row_is->>'id')::uuid end, log_by(), log_cause(), log_cause_id(),
+  changed := jsonb_build_object('from', was, 'to', becomes);
+  personal := tg_table_name in ('person', 'barred', 'absence');
+  perform log_event(what, about, case when about is not null then (row_is->>'id')::uuid end,
     jsonb_build_object('what', tg_table_name, 'key', coalesce(row_is->>'key', row_is->>'name', row_is->>'display_name', row_is->>'kind', row_is->>'id', ''), 'done', case tg_op when 'INSERT' then 'added' when 'UPDATE' then 'changed' else 'removed' end)
-      || case when tg_table_name in ('person', 'barred', 'absence') then '{}' else jsonb_strip_nulls(jsonb_build_object('from', was, 'to', becomes)) end,
-    case when tg_table_name in ('person', 'barred', 'absence') then nullif(jsonb_strip_nulls(jsonb_build_object('from', was, 'to', becomes)), '{}') end);
+      || case when personal then '{}' else jsonb_strip_nulls(changed) end,
+    case when personal then changed end);
   return null;
 end $$;
 

@@ -24,12 +24,14 @@ public abstract record Happening
         .Where(t => t.GetCustomAttribute<EventKindAttribute>() is not null)
         .ToFrozenDictionary(t => t.GetCustomAttribute<EventKindAttribute>()!.Key);
 
+    private static readonly FrozenDictionary<Type, string> Keys = Types.ToFrozenDictionary(t => t.Value, t => t.Key);
+
     /// <summary>Keys of all kinds.</summary>
     public static ImmutableArray<string> Kinds { get; } = [.. Types.Keys.Order(StringComparer.Ordinal)];
 
     /// <summary>Key of the kind of this event.</summary>
     [JsonIgnore]
-    public string Kind => GetType().GetCustomAttribute<EventKindAttribute>()!.Key;
+    public string Kind => Keys[GetType()];
 
     /// <summary>The type of a kind; null for an unknown key.</summary>
     public static Type? TypeOf(string kind) => Types.GetValueOrDefault(kind);

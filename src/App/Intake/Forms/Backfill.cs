@@ -59,7 +59,7 @@ public sealed class Backfill(Workspace workspace, ArrivalMerger merger, TimeProv
     }
 
     /// <summary>Empties again what still holds the value filled in. False when there is nothing to undo.</summary>
-    public async Task<bool> Undo(LanternDb db, Guid id, Guid person)
+    public async Task<bool> Undo(LanternDb db, Guid id)
     {
         var row = await db.Entity<BackfillRow>($"select * from backfill where id = {id} and undone_at is null for update");
         if (row is null || workspace.Catalogue.Find(row.Field) is not { } field)
@@ -154,11 +154,11 @@ public static class BackfillEndpoints
         return TypedResults.Ok(done);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, ClaimsPrincipal user, LanternDb db, Backfill backfill)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, LanternDb db, Backfill backfill)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        if (!await backfill.Undo(db, id, user.Id()))
+        if (!await backfill.Undo(db, id))
             return ApiProblems.Conflict("undone", "This was undone already.");
         await transaction.CommitAsync();
         return TypedResults.NoContent();

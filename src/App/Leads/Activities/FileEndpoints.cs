@@ -33,10 +33,9 @@ public static class FileEndpoints
             .WithMetadata(new RequestSizeLimitAttribute((long)Largest * MostAtOnce + 65536))
             .WithMetadata(new RequestFormLimitsAttribute { MultipartBodyLengthLimit = (long)Largest * MostAtOnce + 65536 })
             .WithSummary("Add files to a lead");
-        work.MapDelete("/files/{id:guid}", (Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Mark(id, user, db, clock, clock.UtcNow()))
+        work.MapDelete("/files/{id:guid}", (Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Mark(id, user, db, clock.UtcNow()))
             .WithSummary("Remove a file somebody added");
-        work.MapPost("/files/{id:guid}/restore", (Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock) => Mark(id, user, db, clock, null))
-            .WithSummary("Bring a removed file back");
+        work.MapPost("/files/{id:guid}/restore", (Guid id, ClaimsPrincipal user, LanternDb db) => Mark(id, user, db, null)).WithSummary("Bring a removed file back");
     }
 
     private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db) =>
@@ -103,7 +102,7 @@ public static class FileEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, TimeProvider clock, DateTime? removed)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Mark(Guid id, ClaimsPrincipal user, LanternDb db, DateTime? removed)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await db.Row<LockedFile>($"select lead_id as lead, name, removed_at as removed from lead_file where id = {id} for update") is not { } file)

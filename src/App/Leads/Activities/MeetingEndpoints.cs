@@ -99,14 +99,7 @@ public static class MeetingEndpoints
         ];
     }
 
-    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Plan(
-        Guid id,
-        MeetingWrite body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        LeadQueries queries,
-        TimeProvider clock
-    )
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Plan(Guid id, MeetingWrite body, ClaimsPrincipal user, LanternDb db, LeadQueries queries)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)

@@ -37,9 +37,9 @@ public static class NoteEndpoints
             async (db, note) =>
             {
                 if (text is not null && text != note.Text)
-                    await db.Log(note.Kind(), note.Record(), new NoteChanged(id, note.Text, text));
+                    await note.Log(db, new NoteChanged(id, note.Text, text));
                 if (body.Pinned is { } pinned)
-                    await db.Log(note.Kind(), note.Record(), new NotePinned(id, pinned));
+                    await note.Log(db, new NotePinned(id, pinned));
                 await db.Run(
                     $"""
                     update story_entry set pinned = coalesce({body.Pinned}, pinned), edited_at = case when {text}::text is null or {text} = text then edited_at else {clock.UtcNow()} end,
@@ -59,7 +59,7 @@ public static class NoteEndpoints
             byWriter: true,
             async (db, note) =>
             {
-                await db.Log(note.Kind(), note.Record(), new NoteRemoved(id, Back: false));
+                await note.Log(db, new NoteRemoved(id, Back: false));
                 await db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, x => x.RemovedAt ?? clock.UtcNow()));
             }
         );
@@ -72,7 +72,7 @@ public static class NoteEndpoints
             byWriter: true,
             async (db, note) =>
             {
-                await db.Log(note.Kind(), note.Record(), new NoteRemoved(id, Back: true));
+                await note.Log(db, new NoteRemoved(id, Back: true));
                 await db.Set<StoryEntry>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, (DateTime?)null));
             }
         );
@@ -82,9 +82,9 @@ public static class NoteEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var found = await db.Row<LockedNote>(
-            $"select lead_id as lead, deal_id as deal, account_id as account, contact_id as contact, person_id as person, kind as what, text from story_entry where id = {id} for update"
+            $"select lead_id as lead, deal_id as deal, account_id as account, contact_id as contact, person_id as person, kind, text from story_entry where id = {id} for update"
         );
-        if (found is not { What: "note" or "call" or "call_missed" } entry)
+        if (found is not { Kind: "note" or "call" or "call_missed" } entry)
             return ApiProblems.NotFound("note");
         if (byWriter && entry.Person != user.Id() && !user.May(Act.SetUp))
             return ApiProblems.NotYours();
@@ -99,15 +99,8 @@ public static class NoteEndpoints
         return TypedResults.NoContent();
     }
 
-    private sealed record LockedNote(Guid? Lead, Guid? Deal, Guid? Account, Guid? Contact, Guid? Person, string What, string Text)
+    private sealed record LockedNote(Guid? Lead, Guid? Deal, Guid? Account, Guid? Contact, Guid? Person, string Kind, string Text)
     {
-        /// <summary>The kind of record whose story it stands in.</summary>
-        public string Kind() =>
-            Lead is not null ? EventLog.Lead
-            : Deal is not null ? EventLog.Deal
-            : Account is not null ? EventLog.Account
-            : EventLog.Contact;
-
-        public Guid Record() => Lead ?? Deal ?? Account ?? Contact!.Value;
+        public Task Log(LanternDb db, Happening happening) => db.Log(Lead, Deal, Account, Contact, happening);
     }
 }

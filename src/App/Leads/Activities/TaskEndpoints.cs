@@ -126,10 +126,7 @@ public static class TaskEndpoints
         return (task, null);
     }
 
-    private static Task Log(LanternDb db, TaskRow task, Happening happening) =>
-        task.LeadId is { } lead ? db.Log(EventLog.Lead, lead, happening)
-        : task.DealId is { } deal ? db.Log(EventLog.Deal, deal, happening)
-        : db.Log(EventLog.Contact, task.ContactId!.Value, happening);
+    private static Task Log(LanternDb db, TaskRow task, Happening happening) => db.Log(task.LeadId, task.DealId, null, task.ContactId, happening);
 
     private static async Task Settle(LanternDb db, TaskRow task)
     {

@@ -66,8 +66,8 @@ public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names,
 
     private static SqlText Then(DateTime at, Guid? by)
     {
-        var (moment, person, cause) = (at.AddTicks(-(at.Ticks % 10)).ToString("O", CultureInfo.InvariantCulture), by?.ToString() ?? "", by is null ? Acting.System : Acting.Person);
-        return $"select set_config('lantern.at', {moment}, true), set_config('lantern.by', {person}, true), set_config('lantern.cause', {cause}, true)";
+        var moment = at.AddTicks(-(at.Ticks % 10)).ToString("O", CultureInfo.InvariantCulture);
+        return $"select set_config('lantern.at', {moment}, true); {EventLog.Telling(new Acting(by, by is null ? Acting.System : Acting.Person)):sql}";
     }
 
     private SqlText Now => Then(now, null);
