@@ -29,7 +29,10 @@ public static class Program
         if (what is "all" or "intake")
             await IntakeBench.Run(app, Number(1, 100_000), Number(2, 100_000));
         if (what is "all" or "worklist")
+        {
             await WorklistBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
+            await ScopeBench.Run(app);
+        }
         if (what is "all" or "search")
             await SearchBench.Run(app, what == "all" ? 100_000 : Number(1, 1_000_000));
         if (what is "all" or "matching")
@@ -83,5 +86,6 @@ public static class Program
             "--SignIn:PerMinute=100000000",
             "--Http:CallsPerMinute=100000000",
             "--Reading:PeoplePerHour=100000000",
+            "--Upkeep:Runs=false",
         ]);
 }

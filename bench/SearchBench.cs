@@ -1,5 +1,6 @@
 using Dapper;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Search;
 using DapperLantern.Core.Search;
 using DapperLantern.Tests.Shared;
@@ -57,7 +58,7 @@ internal static class SearchBench
         var (ours, plain, found) = (new List<double>(), new List<double>(), 0);
         for (var i = 0; i < Warm + Turns; i++)
         {
-            var taken = await Measure.Time(async () => found = (await queries.Find(connection.Over(), ask, true)).Hits.Count);
+            var taken = await Measure.Time(async () => found = (await queries.Find(connection.Over(), ask, RecordScope.Everything, true)).Hits.Count);
             var limit = await Measure.Time(async () =>
                 await connection.QueryAsync<Guid>("select id from lead where search_words(first_name, last_name, company, email) @@ @bare::tsquery limit 12", new { bare })
             );

@@ -25,6 +25,7 @@ using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.Demo;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.App.Upkeep;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.Features;
@@ -52,9 +53,17 @@ public static class Program
             Environment.ExitCode = await ScoreFile.Run(asked, Console.Out, Console.Error);
             return;
         }
-        await using var app = Build(args);
-        await Prepare(app);
-        await app.RunAsync();
+        try
+        {
+            await using var app = Build(args);
+            await Prepare(app);
+            await app.RunAsync();
+        }
+        catch (SettingsException e)
+        {
+            await Console.Error.WriteLineAsync(e.Message);
+            Environment.ExitCode = 2;
+        }
     }
 
     /// <summary>Wires the application without starting it.</summary>
@@ -63,6 +72,7 @@ public static class Program
         Intake.Lists.TextEncoding.Register();
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         Secrets.AddFile(builder.Configuration);
+        builder.AddSettings();
         builder.Host.UseSerilog((context, log) => log.ReadFrom.Configuration(context.Configuration).WriteTo.Console());
         builder.WebHost.ConfigureKestrel(o =>
         {
@@ -73,6 +83,7 @@ public static class Program
         builder.Services.AddData();
         builder.AddSignIn();
         AddCapabilities(builder);
+        builder.AddUpkeep();
         AddHttp(builder);
         var app = builder.Build();
         Use(app);
@@ -85,8 +96,8 @@ public static class Program
         await DatabaseStart.Wait(app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>(), app.Logger);
         await using var scope = app.Services.CreateAsyncScope();
         await DatabaseStart.Migrate(app.Services);
-        if (app.Configuration.GetValue<bool>("Demo:Enabled"))
-            await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(app.Configuration["Demo:Folder"] ?? "demo");
+        if (app.Services.GetRequiredService<DemoSettings>() is { Enabled: true } demo)
+            await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(demo.Folder);
         var configuration = app.Services.GetRequiredService<WorkspaceConfiguration>();
         var workspace = await configuration.Load();
         await using var db = await scope.ServiceProvider.GetRequiredService<LanternDbFactory>().Open();
@@ -99,7 +110,6 @@ public static class Program
 
     private static void AddCapabilities(WebApplicationBuilder builder)
     {
-        builder.Services.Configure<DemoOptions>(builder.Configuration.GetSection("Demo"));
         builder.Services.AddSingleton<WorkspaceConfiguration>();
         // Taken once for each request and each piece of background work.
         builder.Services.AddScoped(s => s.GetRequiredService<WorkspaceConfiguration>().Current);
@@ -127,7 +137,6 @@ public static class Program
         builder.Services.AddHostedService<MailboxPoller>();
         builder.Services.AddScoped<LeadEditor>();
         builder.Services.AddScoped<Stories>();
-        builder.Services.AddHostedService<EventMonths>();
         builder.Services.AddScoped<LeadQueries>();
         builder.Services.AddSingleton<SearchQueries>();
         builder.Services.AddHostedService<SearchWords>();
@@ -158,6 +167,13 @@ public static class Program
         builder.Services.AddHostedService(s => s.GetRequiredService<DuplicateDetectionWorker>());
         builder.Services.AddScoped<Erasure>();
         builder.Services.AddSingleton<ContactReadLimit>();
+        builder.Services.AddSingleton<RecordScopes>();
+        builder.Services.AddScoped<Viewer>();
+        builder.Services.AddSingleton<DeskCounts>();
+        // Of the person whose request it is; of everything for work that no request begins.
+        builder.Services.AddScoped(s =>
+            s.GetRequiredService<Viewer>().User is { } user ? s.GetRequiredService<RecordScopes>().Of(user, s.GetRequiredService<Workspace>()) : RecordScope.Everything
+        );
         builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddSingleton<EngagementDecayWorker>();
         builder.Services.AddHostedService(s => s.GetRequiredService<EngagementDecayWorker>());
@@ -218,9 +234,8 @@ public static class Program
         );
         // A body that does not bind is told with its place, see Boundary.
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-        // Work that breaks is begun again; nothing of it ends the host.
+        // Work that breaks is begun again by its base; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
-        builder.Services.AddHostedService<RepeatedRequests.ExpiryWorker>();
         builder.Services.AddSingleton<DatabasePulse>();
         builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
         builder.AddProxy();
@@ -233,7 +248,7 @@ public static class Program
         builder.Services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         builder.Services.AddRateLimiter(o =>
         {
-            var signIns = builder.Configuration.GetValue("SignIn:PerMinute", 60);
+            var signIns = Settings.Read<SignInSettings>(builder.Configuration).PerMinute;
             o.RejectionStatusCode = 429;
             o.AddPolicy(
                 "sign-in",
@@ -244,7 +259,7 @@ public static class Program
                     )
             );
             // An office sends from one address; a machine is slowed down.
-            var posts = builder.Configuration.GetValue("Forms:PostsPerMinute", 60);
+            var posts = Settings.Read<PublicFormSettings>(builder.Configuration).PostsPerMinute;
             o.AddPolicy(
                 PublicForms.RateLimit,
                 http =>
@@ -258,7 +273,7 @@ public static class Program
                         }
                     )
             );
-            var calls = builder.Configuration.GetValue("Http:CallsPerMinute", 600);
+            var calls = Settings.Read<HttpSettings>(builder.Configuration).CallsPerMinute;
             o.AddPolicy(
                 MachineEndpoints.RateLimit,
                 http =>
@@ -289,7 +304,7 @@ public static class Program
             }
         );
         app.UseStatusCodePages();
-        if (app.Configuration.IsBehindTls())
+        if (app.Services.GetRequiredService<PublicSettings>().IsBehindTls)
             app.UseHsts();
         app.UseResponseCompression();
         app.UseSecurityHeaders();
@@ -302,6 +317,9 @@ public static class Program
         app.UseAuthorization();
         // Other programs are signed in by what they may do.
         app.UseActing();
+        app.UseViewer();
+        app.UseDeskFreshness();
+        app.UseReadBound();
         app.UseRateLimiter();
         app.UseRepeatedRequests();
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);

@@ -157,6 +157,10 @@ public sealed class TestServer : IAsyncDisposable
             "--SignIn:PerMinute=100000",
             // Clocks that run out by the hour of the day are looked at when a test says so, not while another compares what stands.
             "--Clocks:LookSeconds=86400",
+            // Work by the calendar is done when a test says so.
+            "--Upkeep:Runs=false",
+            // What a test writes by itself is seen at once.
+            "--Desk:SharedSeconds=0",
             // What an answer says is not decided by how long it took.
             "--Patience=20",
             .. settings,

@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Fields;
@@ -47,13 +48,13 @@ public static class CampaignEndpoints
         api.MapMembers();
     }
 
-    private static async Task<Ok<CampaignsView>> List(LanternDb db, TimeProvider clock)
+    private static async Task<Ok<CampaignsView>> List(LanternDb db, RecordScope scope, TimeProvider clock)
     {
         Role[] roles = [Role.Marketer, Role.Coordinator, Role.Manager, Role.Administrator];
         var owners = await db.Users.Where(p => roles.Contains(p.Role)).OrderBy(p => p.DisplayName).Select(p => new { p.Id, p.DisplayName }).ToListAsync();
         return TypedResults.Ok(
             new CampaignsView(
-                await CampaignQueries.List(db, Today(clock)),
+                await CampaignQueries.List(db, scope, Today(clock)),
                 [.. CampaignKind.All.Select(k => new ChoiceView(k.Key, k.Label))],
                 [.. CampaignResponse.All.Select(r => new ChoiceView(r.Key, r.Label))],
                 [.. owners.Select(o => new ChoiceView(o.Id.ToString(), o.DisplayName))]
@@ -63,8 +64,8 @@ public static class CampaignEndpoints
 
     internal static DateOnly Today(TimeProvider clock) => DateOnly.FromDateTime(clock.UtcNow());
 
-    private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, TimeProvider clock) =>
-        await CampaignQueries.Open(db, key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
+    private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, RecordScope scope, TimeProvider clock) =>
+        await CampaignQueries.Open(db, scope, key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration configuration)
     {

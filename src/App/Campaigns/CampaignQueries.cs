@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Campaigns;
 using Microsoft.EntityFrameworkCore;
 
@@ -80,7 +81,7 @@ public static class CampaignQueries
 
     /// <summary>All campaigns, or one: those that run first, the retired last.</summary>
     // One statement: each count over all responses is one pass, where a sub-query for each campaign would be as many.
-    public static Task<List<CampaignListItem>> List(LanternDb db, DateOnly today, string? key = null) =>
+    public static Task<List<CampaignListItem>> List(LanternDb db, RecordScope scope, DateOnly today, string? key = null) =>
         db.Rows<CampaignListItem>(
             $"""
             with said as (
@@ -89,10 +90,13 @@ public static class CampaignQueries
             brought as (select distinct campaign_key, lead_id from campaign_response where not known and ({key}::text is null or campaign_key = {key})),
             fresh as (
               select r.campaign_key, count(*)::int as fresh, (count(*) filter (where l.state = 'handed_over'))::int as handed_over
-              from brought r join lead l on l.id = r.lead_id group by 1),
+              from brought r join lead l on l.id = r.lead_id and {scope.Sees("lead", "l"):sql} group by 1),
             won as (
               select r.campaign_key, count(*)::int as won, sum(d.amount) filter (where d.currency = c.currency) as amount
-              from brought r join deal d on d.lead_id = r.lead_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
+              from brought r join deal d on d.lead_id = r.lead_id and {scope.Sees(
+                "deal",
+                "d"
+            ):sql} join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
                 join campaign c on c.key = r.campaign_key group by 1),
             spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
             select c.key, c.name, c.kind,
@@ -106,7 +110,7 @@ public static class CampaignQueries
         );
 
     /// <summary>A campaign whole; null when there is none.</summary>
-    public static async Task<CampaignSheet?> Open(LanternDb db, string key, DateOnly today)
+    public static async Task<CampaignSheet?> Open(LanternDb db, RecordScope scope, string key, DateOnly today)
     {
         var kept = await (
             from c in db.Set<CampaignRow>()
@@ -124,7 +128,7 @@ public static class CampaignQueries
         ).SingleOrDefaultAsync();
         if (kept is null)
             return null;
-        var item = (await List(db, today, key))[0];
+        var item = (await List(db, scope, today, key))[0];
         var costs = await (
             from k in db.Set<CampaignCostRow>()
             join p in db.Users on k.PersonId equals p.Id into people
@@ -151,9 +155,11 @@ public static class CampaignQueries
 
     /// <summary>Members in the order of their ids.</summary>
     /// <param name="response">Only who gave it; null for all.</param>
-    public static async Task<MemberPage> Members(LanternDb db, string key, string? response, bool? known, Guid? after)
+    public static async Task<MemberPage> Members(LanternDb db, RecordScope scope, string key, string? response, bool? known, Guid? after)
     {
         var responses = db.Set<CampaignResponseRow>().Where(r => r.CampaignKey == key);
+        if (!scope.SeesAll("lead"))
+            responses = responses.Where(r => scope.Of<Lead>(db).Any(l => l.Id == r.LeadId));
         if (response is not null)
             responses = responses.Where(r => r.Response == response);
         if (known is { } was)
@@ -164,8 +170,8 @@ public static class CampaignQueries
         var leads = await responses.Select(r => r.LeadId).Distinct().OrderBy(l => l).Take(PageSize).ToArrayAsync();
         var people = await db.Rows<MemberRow>(
             $"""
-            select id as lead, number, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, 'No name') as name, company, state
-            from lead where id = any({leads}) order by id
+            select l.id as lead, l.number, {scope.LeadName("l"):sql} as name, l.company, l.state
+            from lead l where l.id = any({leads}) and {scope.Sees("lead", "l"):sql} order by l.id
             """
         );
         var said = (

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Events;
@@ -50,9 +51,9 @@ public static class ConsentEndpoints
         group.MapDelete("/{id:guid}", Unbar).WithSummary("Bar no longer");
     }
 
-    private static async Task<Results<Ok<LeadContextView>, ProblemHttpResult>> Around(Guid id, LanternDb db, Workspace workspace)
+    private static async Task<Results<Ok<LeadContextView>, ProblemHttpResult>> Around(Guid id, LanternDb db, RecordScope scope, Workspace workspace)
     {
-        if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
+        if (await LeadStore.Load(db, id, workspace.Catalogue, scope: scope) is not { } facts)
             return ApiProblems.NotFound("lead");
         var tags = await (
             from l in db.Set<LeadTagRow>()

@@ -3,6 +3,7 @@ using System.Text;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
@@ -50,13 +51,13 @@ public static class MemberEndpoints
         run.MapDelete("/responses/{entry:guid}", TakeBack).TakesTurns().WithSummary("Take back what was recorded at once");
     }
 
-    private static async Task<Results<Ok<MemberPage>, ProblemHttpResult>> Members(string key, string? response, bool? known, Guid? after, LanternDb db)
+    private static async Task<Results<Ok<MemberPage>, ProblemHttpResult>> Members(string key, string? response, bool? known, Guid? after, LanternDb db, RecordScope scope)
     {
         if (!await Exists(db, key))
             return ApiProblems.NotFound("campaign");
         return response is not null && CampaignResponse.Find(response) is null
             ? ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
-            : TypedResults.Ok(await CampaignQueries.Members(db, key, response, known, after));
+            : TypedResults.Ok(await CampaignQueries.Members(db, scope, key, response, known, after));
     }
 
     private static Task<bool> Exists(LanternDb db, string key) => db.Set<CampaignRow>().AnyAsync(c => c.Key == key);
@@ -66,6 +67,7 @@ public static class MemberEndpoints
         ResponseOrder body,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         Workspace workspace,
         ArrivalMerger merger,
         TimeProvider clock,
@@ -85,7 +87,7 @@ public static class MemberEndpoints
         if (await db.Set<CampaignRow>().Where(c => c.Key == key).Select(c => c.Name).SingleOrDefaultAsync(cancel) is not { } name)
             return ApiProblems.NotFound("campaign");
         await Admission.Lock(db);
-        var (leads, wrong) = await ForWhom(db, key, body, workspace, user, now);
+        var (leads, wrong) = await ForWhom(db, scope, key, body, workspace, user, now);
         if (wrong is not null)
             return wrong;
         if (response.IsTheirs && leads.Length > MostScored)
@@ -108,6 +110,7 @@ public static class MemberEndpoints
     // Those the order names who have not given this response to this campaign yet.
     private static async Task<(Guid[] Leads, ProblemHttpResult? Wrong)> ForWhom(
         LanternDb db,
+        RecordScope scope,
         string key,
         ResponseOrder body,
         Workspace workspace,
@@ -117,12 +120,15 @@ public static class MemberEndpoints
     {
         if (body.Where is null)
         {
-            var may = body.Purpose is null ? null : await Writable(db, workspace.Hashes, key, body.Of!, body.Purpose);
+            var may = body.Purpose is null ? null : await Writable(db, scope, workspace.Hashes, key, body.Of!, body.Purpose);
             var given = db.Set<CampaignResponseRow>().Where(r => r.CampaignKey == key);
             var (asked, of) = (body.Leads?.ToArray() ?? [], body.Of);
-            var named = db.Leads.Where(l =>
-                !given.Any(r => r.Response == body.Response && r.LeadId == l.Id) && (asked.Contains(l.Id) || given.Any(r => r.LeadId == l.Id && (of == "any" || r.Response == of)))
-            );
+            var named = scope
+                .Of<Lead>(db)
+                .Where(l =>
+                    !given.Any(r => r.Response == body.Response && r.LeadId == l.Id)
+                    && (asked.Contains(l.Id) || given.Any(r => r.LeadId == l.Id && (of == "any" || r.Response == of)))
+                );
             if (may is not null)
                 named = named.Where(l => may.Contains(l.Id));
             return (await named.OrderBy(l => l.Id).Select(l => l.Id).ToArrayAsync(), null);
@@ -130,7 +136,7 @@ public static class MemberEndpoints
         var (where, problem) = LeadAsk.Condition(body.Where, workspace.Catalogue, user);
         if (problem is not null)
             return ([], ApiProblems.Invalid(problem.Code, problem.Words, "where"));
-        var sql = new ConditionSql(workspace.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now, scope);
         var leads = await db.Rows<Guid>(
             $"""
             select l.id as "Value" from lead l where {sql.Part(sql.Write(where!)):sql}
@@ -140,10 +146,10 @@ public static class MemberEndpoints
         return ([.. leads], null);
     }
 
-    private static async Task<Guid[]> Writable(LanternDb db, PersonHash hashes, string key, string of, string purpose)
+    private static async Task<Guid[]> Writable(LanternDb db, RecordScope scope, PersonHash hashes, string key, string of, string purpose)
     {
         var may = new List<Guid>();
-        await foreach (var member in ContactPermission.Be(db, hashes, WithResponse(db, key, of == "any" ? null : of), purpose))
+        await foreach (var member in ContactPermission.Be(db, hashes, WithResponse(db, scope, key, of == "any" ? null : of), purpose))
             if (member.Why is null)
                 may.Add(member.Id);
         return [.. may];
@@ -223,12 +229,19 @@ public static class MemberEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(string key, string purpose, string? response, LanternDb db, Workspace workspace)
+    private static async Task<Results<Ok<AddressCount>, ProblemHttpResult>> Count(
+        string key,
+        string purpose,
+        string? response,
+        LanternDb db,
+        RecordScope scope,
+        Workspace workspace
+    )
     {
         if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
             return no;
         var (may, address, barred, consent) = (0, 0, 0, 0);
-        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, key, response), purpose))
+        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, scope, key, response), purpose))
             _ = member.Why switch
             {
                 null => may++,
@@ -245,14 +258,15 @@ public static class MemberEndpoints
         : null;
 
     // Leads that gave a response to a campaign; with any, where none is named.
-    private static IQueryable<Lead> WithResponse(LanternDb db, string key, string? response) =>
-        db.Leads.Where(l => db.Set<CampaignResponseRow>().Any(r => r.LeadId == l.Id && r.CampaignKey == key && (response == null || r.Response == response)));
+    private static IQueryable<Lead> WithResponse(LanternDb db, RecordScope scope, string key, string? response) =>
+        scope.Of<Lead>(db).Where(l => db.Set<CampaignResponseRow>().Any(r => r.LeadId == l.Id && r.CampaignKey == key && (response == null || r.Response == response)));
 
     private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> Addresses(
         string key,
         string purpose,
         string? response,
         LanternDb db,
+        RecordScope scope,
         Workspace workspace,
         HttpResponse answer,
         CancellationToken cancel
@@ -266,7 +280,7 @@ public static class MemberEndpoints
         await using var text = new StreamWriter(answer.Body, new UTF8Encoding(true));
         string[] fields = ["first_name", "last_name", "email", "company", "country", "language"];
         await text.WriteAsync(Csv.Line(["Number", .. fields.Select(f => workspace.Catalogue[f].Label)]));
-        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, key, response), purpose, cancel))
+        await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, scope, key, response), purpose, cancel))
             if (member.Why is null)
                 await text.WriteAsync(
                     Csv.Line([

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection;
 
 namespace DapperLantern.App.Campaigns;
@@ -13,7 +14,7 @@ namespace DapperLantern.App.Campaigns;
 public sealed record LinkToken(string Language, Guid? Ask = null, byte[]? Person = null, DateTime? Until = null, bool Keyed = false);
 
 /// <summary>The addresses that mails to people outside name. Sealed, so that nobody can make one up. <c>Public:Address</c> is where this workspace is reached.</summary>
-public sealed class PublicLinks(IDataProtectionProvider protection, IConfiguration configuration, PersonHash hashes, TimeProvider clock)
+public sealed class PublicLinks(IDataProtectionProvider protection, PublicSettings settings, PersonHash hashes, TimeProvider clock)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("public-link");
 
@@ -21,7 +22,7 @@ public sealed class PublicLinks(IDataProtectionProvider protection, IConfigurati
     public static readonly TimeSpan ConfirmHolds = TimeSpan.FromDays(14);
 
     /// <summary>Without a slash at the end.</summary>
-    public string Address { get; } = (configuration["Public:Address"] ?? "http://127.0.0.1:5080").TrimEnd('/');
+    public string Address { get; } = settings.Address.TrimEnd('/');
 
     public string Form(string key) => $"{Address}/f/{key}";
 

@@ -8,7 +8,7 @@ namespace DapperLantern.App.Data;
 /// Gives signs to whoever watches something that has an id, in whichever process it was told of (NOTIFY with the id). A sign says only that something happened: who gets one reads
 /// anew, with their own rights.
 /// </summary>
-public abstract class ChangeFeed(NpgsqlDataSource source, string channel, IHostApplicationLifetime life, ILogger log) : LastingService(log)
+public abstract class ChangeFeed(NpgsqlDataSource source, string channel, IHostApplicationLifetime life, ILogger log) : Worker(log)
 {
     private readonly Lock _gate = new();
     private readonly Dictionary<Guid, HashSet<ChannelWriter<bool>>> _watched = [];

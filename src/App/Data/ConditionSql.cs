@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -13,36 +14,53 @@ namespace DapperLantern.App.Data;
 /// <summary>
 /// The SQL reading of the condition language over the table <c>lead</c> under the alias <c>l</c>. Values only ever travel as
 /// parameters; column names come from the catalogue. Gives the same answer as <see cref="ConditionPredicate"/> (held by a test).
+/// Contact data that is not shown to the reader is unknown to the condition, too.
 /// </summary>
-public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
+/// <param name="scope">What the reader sees.</param>
+public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now, RecordScope scope)
 {
     private const string Owner = "owner";
 
     private readonly List<NpgsqlParameter> _parameters = [];
     private string? _day;
     private string? _now;
+    private string? _seen;
+    private string? _shown;
 
     public IReadOnlyList<NpgsqlParameter> Parameters => _parameters;
 
-    /// <returns>A boolean expression that is never null.</returns>
+    /// <returns>A boolean expression that is never null: that the reader sees the lead, and the condition holds of it.</returns>
     /// <exception cref="KeyNotFoundException">A field is not in the catalogue; run <see cref="ConditionCheck"/> first.</exception>
-    public string Write(Condition condition) =>
+    public string Write(Condition condition) => $"({Sees} and {Clause(condition)})";
+
+    /// <summary>That the reader sees the lead.</summary>
+    public string Sees => _seen ??= Take(scope.Sees("lead", "l"));
+
+    /// <summary>That contact data of the lead is shown to the reader.</summary>
+    public string ShowsContactData => _shown ??= Take(scope.ShowsContactData("lead", "l"));
+
+    private bool Hides(FieldDefinition field) => scope.HidesContactData && RecordScope.IsContactData(field);
+
+    private string Clause(Condition condition) =>
         condition switch
         {
             AllOf { Parts.Length: 0 } => "true",
             AnyOf { Parts.Length: 0 } => "false",
-            AllOf all => $"({string.Join(" and ", all.Parts.Select(Write))})",
-            AnyOf any => $"({string.Join(" or ", any.Parts.Select(Write))})",
+            AllOf all => $"({string.Join(" and ", all.Parts.Select(Clause))})",
+            AnyOf any => $"({string.Join(" or ", any.Parts.Select(Clause))})",
             // Said the way an index over what is missing is found by.
-            Not { Part: Test { Operator: TestOperator.Known } test } when Asked(test) is { Many: false } field => $"({Stored(field)} is null)",
-            Not not => $"(not {Write(not.Part)})",
+            Not { Part: Test { Operator: TestOperator.Known } test } when Asked(test) is { Many: false } field && !Hides(field) => $"({Stored(field)} is null)",
+            Not not => $"(not {Clause(not.Part)})",
+            Test test when Hides(Asked(test)) => $"({ShowsContactData} and {WriteTest(test, Asked(test))})",
             Test test => WriteTest(test, Asked(test)),
             _ => throw new InvalidOperationException($"no SQL for {condition.GetType().Name}"),
         };
 
-    /// <summary>The SQL expression of a field.</summary>
+    /// <summary>The SQL expression of a field as the reader sees it: null where it is kept from them.</summary>
     /// <exception cref="ArgumentException">The field has many values a lead.</exception>
-    public string Column(FieldDefinition field) =>
+    public string Column(FieldDefinition field) => Hides(field) ? $"(case when {ShowsContactData} then {Kept(field)} end)" : Kept(field);
+
+    private string Kept(FieldDefinition field) =>
         field.Origin switch
         {
             FieldOrigin.Finding => $"({LeadRecord.Finding(field with { Key = Safe(field.Key) })})",
@@ -74,6 +92,9 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
         return $"@{name}";
     }
 
+    // A part with parameters of its own, as text with parameters of ours.
+    private string Take(SqlText part) => part.Text(Parameter);
+
     /// <summary>Text made here as part of a statement, with its parameters. It may be taken into several.</summary>
     internal SqlText Part(string text)
     {
@@ -96,7 +117,7 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
     private FieldDefinition Asked(Test test) => catalogue.Asked(test.Field) ?? throw new KeyNotFoundException(test.Field);
 
     // As it is kept, so that its index is used: the owner is shown as text and kept as a key.
-    private string Stored(FieldDefinition field) => field.Key == Owner ? "l.owner_id" : Column(field);
+    private string Stored(FieldDefinition field) => field.Key == Owner ? "l.owner_id" : Kept(field);
 
     private string WriteTest(Test test, FieldDefinition field)
     {
@@ -111,7 +132,7 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
             var (rows, value) = RelatedLeadFields.Rows(field);
             return $"exists (select 1 from {rows} and {value} is not null and {Holds(test, field, value)})";
         }
-        var column = Column(field);
+        var column = Kept(field);
         // A sub-query is asked once, and no index is lost by it.
         return field.Origin == FieldOrigin.Related && test.Operator != TestOperator.Known
             ? $"coalesce({Holds(test, field, column)}, false)"
@@ -153,9 +174,9 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now)
         var (least, sure, reached) = Engaged((int)score);
         return
         [
-            $"l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})",
-            $"l.band >= {sure} and l.look_again_at <= {Now} and {reached}",
-            $"l.band >= {least} and l.band < {sure} and {reached}",
+            $"{Sees} and l.band >= {sure} and (l.look_again_at is null or l.look_again_at > {Now})",
+            $"{Sees} and l.band >= {sure} and l.look_again_at <= {Now} and {reached}",
+            $"{Sees} and l.band >= {least} and l.band < {sure} and {reached}",
         ];
     }
 

@@ -53,6 +53,15 @@ internal static class Connections
             }
         );
 
+    /// <summary>How the scheduler connects: few connections of its own, as the role that works.</summary>
+    /// <exception cref="InvalidOperationException">It is not set.</exception>
+    public static string ForScheduler(IConfiguration configuration) =>
+        new NpgsqlConnectionStringBuilder(configuration.GetConnectionString(Working) ?? throw new InvalidOperationException($"ConnectionStrings:{Working} is not set"))
+        {
+            MaxPoolSize = 4,
+            ApplicationName = "lantern-scheduler",
+        }.ConnectionString;
+
     private static byte[] PersonKey(IServiceProvider services) => services.GetRequiredService<Secrets>().For("person-hash");
 
     /// <summary>How a role connects.</summary>

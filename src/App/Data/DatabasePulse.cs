@@ -7,9 +7,9 @@ namespace DapperLantern.App.Data;
 /// Asks the database every half a second whether it answers. While it does not, requests are answered at once with 503, also those that wait for it: nobody waits for a
 /// time-out to learn what is known.
 /// </summary>
-public sealed class DatabasePulse(IServiceProvider services, Patience patience, ILogger<DatabasePulse> log) : LastingService(log)
+public sealed class DatabasePulse(IServiceProvider services, Patience patience, ILogger<DatabasePulse> log) : Worker(log)
 {
-    private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(500);
+    private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(500);
     private readonly TimeSpan _longest = patience.For(TimeSpan.FromSeconds(2));
 
     // One failure may be a full machine; the second is an answer.
@@ -33,7 +33,7 @@ public sealed class DatabasePulse(IServiceProvider services, Patience patience, 
         NpgsqlConnection? connection = null;
         try
         {
-            for (; ; await Task.Delay(Every, stop))
+            for (; ; await Task.Delay(Pause, stop))
             {
                 if (await Beat(own.ConnectionString, connection, stop) is { } alive)
                 {

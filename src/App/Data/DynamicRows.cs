@@ -38,6 +38,6 @@ internal static class DynamicRows
             batch.BatchCommands.Add(statement.ForBatch());
         if (db.Database.GetCommandTimeout() is { } seconds)
             batch.Timeout = seconds;
-        return await batch.ExecuteReaderAsync(cancel);
+        return await batch.ExecuteReaderAsync(cancel.CanBeCanceled ? cancel : db.Aborted);
     }
 }

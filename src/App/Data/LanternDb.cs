@@ -33,6 +33,9 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
     public LanternDb(DbContextOptions<LanternDb> options)
         : base(options) => Database.AutoTransactionBehavior = AutoTransactionBehavior.Always;
 
+    /// <summary>Cancelled when nobody waits any more for what is read; never, where acts are done.</summary>
+    public CancellationToken Aborted { get; set; }
+
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
     public DbSet<Lead> Leads => Set<Lead>();
     public DbSet<Deal> Deals => Set<Deal>();
@@ -50,7 +53,7 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
     internal static TBuilder On<TBuilder>(TBuilder options, NpgsqlDataSource source, TimeProvider clock, bool alone)
         where TBuilder : DbContextOptionsBuilder
     {
-        options.UseNpgsql(source).UseSnakeCaseNamingConvention().AddInterceptors(new ActingInterceptor(clock));
+        options.UseNpgsql(source).UseSnakeCaseNamingConvention().AddInterceptors(new ActingInterceptor(clock), new AbortInterceptor());
         if (alone)
             options.AddInterceptors(new ActingAloneInterceptor(clock));
         return options;
@@ -63,6 +66,7 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
         {
             p.ToTable("person");
             p.Property(x => x.Role).HasConversion<string>();
+            p.HasOne<Person>().WithMany().HasForeignKey(x => x.ManagerId).OnDelete(DeleteBehavior.SetNull);
             p.HasIndex(x => x.CalendarHash).IsUnique().HasFilter("calendar_hash is not null");
         });
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claim");
@@ -382,6 +386,18 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
             }
         );
         Map<ContactReadRow>(builder, "contact_reading", r => r.HasKey(x => new { x.PersonId, x.Hour }));
+        Map<RecordShareRow>(
+            builder,
+            "record_share",
+            s =>
+            {
+                s.HasIndex(x => new { x.PersonId, x.LeadId }).HasFilter("lead_id is not null");
+                s.HasIndex(x => new { x.PersonId, x.ContactId }).HasFilter("contact_id is not null");
+                s.HasIndex(x => new { x.PersonId, x.AccountId }).HasFilter("account_id is not null");
+                s.HasIndex(x => new { x.PersonId, x.DealId }).HasFilter("deal_id is not null");
+                s.HasIndex(x => x.LeadId).HasFilter("lead_id is not null");
+            }
+        );
         Map<ErasureRow>(builder, "erasure", e => e.Property(x => x.Counts).HasColumnType("jsonb"));
         Map<OutboxRow>(
             builder,

@@ -30,7 +30,9 @@ public static class RepeatedRequests
 
     // One that was begun so long ago and not answered was cut off; it may be done again.
     private static readonly TimeSpan CutOff = TimeSpan.FromSeconds(60);
-    private static readonly TimeSpan Kept = TimeSpan.FromDays(1);
+
+    /// <summary>How long an answer is kept.</summary>
+    public static readonly TimeSpan Kept = TimeSpan.FromDays(1);
 
     /// <summary>Must stand behind sign-in.</summary>
     public static void UseRepeatedRequests(this WebApplication app) =>
@@ -141,20 +143,5 @@ public static class RepeatedRequests
             await db.Set<RequestKeyRow>()
                 .Where(x => x.Key == key)
                 .ExecuteUpdateAsync(s => s.SetProperty(x => x.Status, answer.StatusCode).SetProperty(x => x.Type, answer.ContentType).SetProperty(x => x.Body, body.ToArray()));
-    }
-
-    /// <summary>Forgets answers once they are no longer kept.</summary>
-    public sealed class ExpiryWorker(LanternDbFactory databases, TimeProvider clock, ILogger<ExpiryWorker> log) : LastingService(log)
-    {
-        protected override async Task Work(CancellationToken stop)
-        {
-            using var timer = new PeriodicTimer(TimeSpan.FromHours(1));
-            do
-            {
-                await using var db = await databases.Open(stop);
-                await db.Set<RequestKeyRow>().Where(x => x.At < (clock.UtcNow() - Kept)).ExecuteDeleteAsync();
-                Tell(null);
-            } while (await timer.WaitForNextTickAsync(stop));
-        }
     }
 }

@@ -47,6 +47,19 @@ internal sealed class SqlText(int literalLength, int formattedCount)
         return all;
     }
 
+    /// <summary>Parts with a text of ours between them.</summary>
+    public static SqlText Joined(IEnumerable<SqlText> parts, string between)
+    {
+        var all = new SqlText(0, 0);
+        foreach (var part in parts)
+        {
+            if (all._pieces.Count > 0)
+                all.AppendLiteral(between);
+            all.Take(part);
+        }
+        return all;
+    }
+
     /// <summary>The statement as the context takes it: a numbered place for each parameter, braces of the text doubled.</summary>
     internal FormattableString ForContext()
     {
@@ -62,6 +75,10 @@ internal sealed class SqlText(int literalLength, int formattedCount)
             }
         return FormattableStringFactory.Create(format.ToString(), [.. values]);
     }
+
+    /// <summary>The statement as text, with the names that its values are given. None of them is null.</summary>
+    internal string Text(Func<object, NpgsqlDbType, string> nameOf) =>
+        string.Concat(_pieces.Select(p => p.Value is null ? p.Text : nameOf(p.Value.Value!, TypeOf(p.Value.Value!.GetType()))));
 
     /// <summary>The statement as one of several that are sent together.</summary>
     internal NpgsqlBatchCommand ForBatch()
@@ -88,17 +105,7 @@ internal sealed class SqlText(int literalLength, int formattedCount)
     }
 
     /// <summary>Parts with a comma between them.</summary>
-    internal static SqlText List(IEnumerable<SqlText> parts)
-    {
-        var all = new SqlText(0, 0);
-        foreach (var part in parts)
-        {
-            if (all._pieces.Count > 0)
-                all.AppendLiteral(", ");
-            all.Take(part);
-        }
-        return all;
-    }
+    internal static SqlText List(IEnumerable<SqlText> parts) => Joined(parts, ", ");
 
     // A null has no type of its own, and the server cannot always tell one from its place.
     private static NpgsqlDbType TypeOf(Type type) =>

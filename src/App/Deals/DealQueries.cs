@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Qualifying;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
@@ -11,14 +12,16 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>Reading deals.</summary>
-public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvider clock)
+public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories stories, TimeProvider clock)
 {
     public Stories Stories { get; } = stories;
 
     // Over the aliases d, c, s, a, p.
     private SqlText Select =>
         $"""
-            select d.id, d.version, d.name, a.name as account_name, c.name as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
+            select d.id, d.version, d.name, a.name as account_name, {scope.ContactName(
+                "c"
+            ):sql} as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
               d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < {Today} and s.counts = 'open') as late,
               coalesce(s.counts = 'open' and d.stage_since < {clock.UtcNow()} - make_interval(days => s.days), false) as slow
             from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
@@ -27,8 +30,13 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
 
     private DateOnly Today => DateOnly.FromDateTime(clock.UtcNow());
 
-    /// <summary>Deals a condition over the select's aliases holds of.</summary>
-    internal Task<List<DealItem>> Rows(LanternDb db, SqlText where) => db.Rows<DealItem>($"{Select:sql} where {where:sql}");
+    /// <summary>Deals that the reader sees and a condition over the select's aliases holds of.</summary>
+    /// <param name="order">What follows the condition; null for nothing.</param>
+    internal Task<List<DealItem>> Rows(LanternDb db, SqlText where, SqlText? order = null)
+    {
+        SqlText none = $"";
+        return db.Rows<DealItem>($"{Select:sql} where {scope.Sees("deal", "d"):sql} and {where:sql} {order ?? none:sql}");
+    }
 
     /// <summary>One deal with everything its page shows; null when there is none.</summary>
     public async Task<DealSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)
@@ -37,8 +45,12 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
             return null;
         var more = await db.One<More>(
             $"""
-            select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked
-            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = {id}
+            select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked,
+              {scope.ShowsContactData("deal", "d"):sql} as shows_contact_data
+            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = {id} and {scope.Sees(
+                "deal",
+                "d"
+            ):sql}
             """
         );
         var pipeline = workspace.Pipeline(more.Pipeline)!;
@@ -66,7 +78,7 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
             await LeadQueries.TasksOf(db, "deal_id", id),
             Findings(more),
             await Tags(db, "deal_id", id),
-            await Stories.Of(db, EventLog.Deal, id, user is null ? null : (user.Id(), user.May(Act.SetUp)))
+            await Stories.Of(db, EventLog.Deal, id, more.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp)))
         );
     }
 
@@ -92,34 +104,26 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
 
     private async Task<List<DealPersonView>> People(LanternDb db, DealItem deal)
     {
-        var rows = await (
-            from x in db.Set<DealPersonRow>()
-            where x.DealId == deal.Id
-            join c in db.Contacts on x.ContactId equals c.Id
-            join a in db.Accounts on c.AccountId equals a.Id into at
-            from a in at.DefaultIfEmpty()
-            orderby x.ContactId != deal.ContactId, x.At, x.Id
-            select new
-            {
-                x.Id,
-                Contact = c.Id,
-                c.Name,
-                c.Email,
-                Account = (string?)a.Name,
-                x.Role,
-            }
-        ).ToListAsync();
-        var people = rows.Select(r => new DealPersonView(
-                r.Id,
-                r.Contact,
-                r.Name,
-                r.Email,
-                r.Account,
-                r.Role,
-                r.Role.Length == 0 ? null : Named(PickList.Roles, r.Role),
-                r.Contact == deal.ContactId
-            ))
-            .ToList();
+        var rows = await db.Rows<OnDeal>(
+            $"""
+            select x.id, c.id as contact, {scope.ContactName("c"):sql} as name, case when {scope.ShowsContactData(
+                "contact",
+                "c"
+            ):sql} then c.email end as email, a.name as account, x.role
+            from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id
+            where x.deal_id = {deal.Id} order by x.contact_id <> {deal.ContactId}, x.at, x.id
+            """
+        );
+        var people = rows.ConvertAll(r => new DealPersonView(
+            r.Id,
+            r.Contact,
+            r.Name,
+            r.Email,
+            r.Account,
+            r.Role,
+            r.Role.Length == 0 ? null : Named(PickList.Roles, r.Role),
+            r.Contact == deal.ContactId
+        ));
         // Deals from before people had parts show whom they were made for.
         if (people.All(p => p.ContactId != deal.ContactId))
             people.Insert(0, new DealPersonView(Guid.Empty, deal.ContactId, deal.ContactName, null, deal.AccountName, "", null, true));
@@ -160,6 +164,8 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
         ];
     }
 
+    private sealed record OnDeal(Guid Id, Guid Contact, string Name, string? Email, string? Account, string Role);
+
     private sealed record More
     {
         public string Pipeline { get; init; } = "";
@@ -169,5 +175,6 @@ public sealed class DealQueries(Workspace workspace, Stories stories, TimeProvid
         public string? LostTo { get; init; }
         public string? Qualification { get; init; }
         public string? Asked { get; init; }
+        public bool ShowsContactData { get; init; }
     }
 }

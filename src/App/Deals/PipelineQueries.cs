@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
@@ -7,7 +8,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Deals;
 
 /// <summary>The deals of a pipeline: what they come to, those that stand by themselves in its lanes, and all of them as rows.</summary>
-public sealed class PipelineQueries(Workspace workspace, DealQueries deals, TimeProvider clock)
+public sealed class PipelineQueries(Workspace workspace, DealQueries deals, RecordScope scope, TimeProvider clock)
 {
     /// <summary>A lane of more deals shows the dearest of each week and counts the others.</summary>
     public const int FullLane = 60;
@@ -26,14 +27,16 @@ public sealed class PipelineQueries(Workspace workspace, DealQueries deals, Time
 
     private const string WithStage = "from deal d join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key";
 
+    private SqlText Sees => scope.Sees("deal", "d");
+
     // Of each stage and week, -1 for what is late, the deals that stand by themselves and how many there are.
-    private static SqlText ByWeek(string pipeline, DateOnly today, string[] full) =>
+    private SqlText ByWeek(string pipeline, DateOnly today, string[] full) =>
         $"""
             select r.stage, r.week, count(*)::int as deals, coalesce(array_agg(r.id) filter (where r.place <= {EachWeek} or r.stage <> all({full})), array[]::uuid[]) as shown from (
               select d.id, d.stage_key as stage, w.week, row_number() over (partition by s.position, w.week order by d.amount desc, d.id) as place
               {WithStage:sql}
                 cross join lateral (select case when d.expected_close < {today} then -1 else least({Weeks}, (d.expected_close - {today}) / 7) end as week) w
-              where d.pipeline_key = {pipeline} and s.counts = 'open') r
+              where d.pipeline_key = {pipeline} and s.counts = 'open' and {Sees:sql}) r
             group by 1, 2
             """;
 
@@ -46,15 +49,16 @@ public sealed class PipelineQueries(Workspace workspace, DealQueries deals, Time
             $"""
             select d.stage_key as stage, d.currency, coalesce(d.probability, s.probability) as probability, count(*)::int as deals, sum(d.amount) as amount,
               (count(*) filter (where d.expected_close < {today}))::int as late
-            {WithStage:sql} where d.pipeline_key = {pipeline.Key} and s.counts = 'open' group by 1, 2, 3
+            {WithStage:sql} where d.pipeline_key = {pipeline.Key} and s.counts = 'open' and {Sees:sql} group by 1, 2, 3
             """
         );
         var full = sums.GroupBy(s => s.Stage).Where(g => g.Sum(s => s.Deals) > FullLane).Select(g => g.Key).ToArray();
         var weeks = await db.Rows<StageWeek>(ByWeek(pipeline.Key, today, full));
         var ids = weeks.SelectMany(w => w.Shown).ToArray();
-        var shown = await deals.Rows(db, $"d.id = any({ids}) order by d.expected_close, d.id");
-        var lately = await db
-            .Deals.Where(d => d.PipelineKey == pipeline.Key && d.ClosedAt > since)
+        var shown = await deals.Rows(db, $"d.id = any({ids})", $"order by d.expected_close, d.id");
+        var lately = await scope
+            .Of<Deal>(db)
+            .Where(d => d.PipelineKey == pipeline.Key && d.ClosedAt > since)
             .GroupBy(d => d.StageKey)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count);
@@ -84,11 +88,11 @@ public sealed class PipelineQueries(Workspace workspace, DealQueries deals, Time
         SqlText lately = $"s.counts <> 'open' and d.closed_at > {since}";
         SqlText open = $"s.counts = 'open'";
         var state = closed ? lately : open;
-        SqlText which = $"{WithStage:sql} where d.pipeline_key = {pipeline.Key} and ({stage}::text is null or d.stage_key = {stage}) and {state:sql}";
+        SqlText which = $"{WithStage:sql} where d.pipeline_key = {pipeline.Key} and ({stage}::text is null or d.stage_key = {stage}) and {state:sql} and {Sees:sql}";
         var all = await db.One<int>($"""select count(*)::int as "Value" {which:sql}""");
         // Sorted by themselves first: what else a row shows is read for those few alone.
-        var order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close")}, d.id";
-        var some = await deals.Rows(db, $"d.id in (select d.id {which:sql} {order:sql} offset {from} limit {most}) {order:sql}");
+        SqlText order = $"order by {(closed ? "d.closed_at desc" : "d.expected_close"):sql}, d.id";
+        var some = await deals.Rows(db, $"d.id in (select d.id {which:sql} {order:sql} offset {from} limit {most})", order);
         return new DealRows(all, [.. some]);
     }
 

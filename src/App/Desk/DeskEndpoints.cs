@@ -1,11 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
-using DapperLantern.App.Deals;
-using DapperLantern.App.Leads;
-using DapperLantern.App.Scoring;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Desk;
 
@@ -22,141 +19,9 @@ public sealed record DeskView(IReadOnlyList<DeskGroup> Groups, int Total);
 /// <summary>What waits at each stop of the line.</summary>
 public sealed record LineView(int Desk, int Intake, int Leads, int Scoring, int Routing, int Handover, int Deals, int Reports);
 
+/// <summary>The Desk over HTTP.</summary>
 public static class DeskEndpoints
 {
-    private const int Shown = 6;
-
-    // A lead in work that nobody touched for so long wants a decision.
-    private const int SilentDays = 30;
-
-    /// <summary>The groups: key, title, cost of delay, statement. Each statement gives kind, id, title, line, at, count over all.</summary>
-    private static readonly (string Key, string Title, string Delay, Act Needs, Func<DeskAsk, SqlText> Sql)[] Groups =
-    [
-        (
-            "clock",
-            "Clocks running out",
-            "An answer within the promised time is what the customer remembers.",
-            Act.SeeLeads,
-            a =>
-                Lead(
-                    $"concat_ws(', ', p.display_name, s.name)",
-                    $"l.clock_due_at",
-                    $"l.clock_due_at < {a.Now.AddHours(3)} and l.state = 'new' and {a.IsMine:sql}",
-                    $"l.clock_due_at"
-                )
-        ),
-        (
-            "unrouted",
-            "Without a rule",
-            "Nobody answers these until you give them to somebody.",
-            Act.GiveLeads,
-            a => Lead($"'@' || coalesce(l.country, '') || '@' || s.name", $"l.created_at", $"l.owner_id is null and l.state in ('new', 'in_work')", $"l.created_at")
-        ),
-        (
-            "qualified",
-            "Qualified, to hand over",
-            "A qualified lead that waits looks elsewhere.",
-            Act.HandOver,
-            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'qualified' and {a.IsMine:sql}", $"l.last_touch_at")
-        ),
-        (
-            "cleared",
-            "Cleared the bar",
-            "Both scores say these are worth a call today.",
-            Act.SeeLeads,
-            a =>
-                Lead(
-                    $"'fit ' || l.fit || ', engagement ' || engagement_at(l.decay, {a.Day}) || coalesce(', ' || p.display_name, '')",
-                    $"l.last_touch_at",
-                    $"l.next_move = 'hand_over' and {EngagementDecaySql.StillAt($"{a.Now}"):sql} and l.state in ('new', 'in_work') and {a.IsMine:sql}",
-                    $"l.band desc, engagement_at(l.decay, {a.Day}) desc"
-                )
-        ),
-        (
-            "woke",
-            "Came back to life",
-            "Silent for months, then a sign: worth more than a fresh name.",
-            Act.SeeLeads,
-            a =>
-                Lead(
-                    $"'a sign after ' || l.silent_days || ' silent days'",
-                    $"l.last_sign_at",
-                    $"l.silent_days >= 90 and l.last_sign_at > {a.Now.AddDays(-7)} and l.state in ('new', 'in_work', 'on_hold', 'disqualified') and {a.IsMine:sql}",
-                    $"l.last_sign_at desc"
-                )
-        ),
-        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, _ => Duplicates),
-        ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, _ => Arrivals),
-        (
-            "unsent",
-            "Messages that could not be sent",
-            "Whoever should have had these does not know it.",
-            Act.SetUp,
-            _ =>
-                $"select 'message' as kind, o.id, o.subject as title, coalesce(p.display_name, o.to_email, '') || ': ' || coalesce(o.problem, '') as line, o.given_up_at as at, count(*) over ()::int as count from outbox o left join person p on p.id = o.person_id where o.given_up_at is not null and o.sent_at is null order by o.given_up_at limit 6"
-        ),
-        (
-            "failed",
-            "Work that failed",
-            "What follows by itself did not: nobody does it until you let it be tried again, or leave it out.",
-            Act.SeeLog,
-            _ =>
-                $"select 'failed' as kind, d.key as id, case d.kind when 'wake' then 'Wake a lead' when 'clock' then 'Time to answer ran out' else d.kind end as title, coalesce(d.problem, '') as line, d.given_up_at as at, count(*) over ()::int as count from due d where d.given_up_at is not null order by d.given_up_at limit 6"
-        ),
-        ("mend", "Rows to mend", "People in these rows are not reached until the row is mended.", Act.RunIntake, _ => Rows),
-        (
-            "sieve",
-            "Imports in the sieve",
-            "Nothing of these is taken in yet.",
-            Act.RunIntake,
-            _ =>
-                $"select 'import' as kind, d.id, d.file_name as title, d.rows_read || ' rows read, ' || d.rows_new || ' would be new' as line, d.created_at as at, count(*) over ()::int as count from import d where d.state = 'sifted' order by d.created_at limit 6"
-        ),
-        (
-            "undecided",
-            "Undecided and silent",
-            "In work for weeks without a word or a decision: qualify them, put them on hold, or let them go.",
-            Act.SeeLeads,
-            a =>
-                Lead(
-                    $"concat_ws(', ', l.company, p.display_name)",
-                    $"l.last_touch_at",
-                    $"l.state = 'in_work' and l.last_touch_at < {a.Now.AddDays(-SilentDays)} and {a.IsMine:sql}",
-                    $"l.last_touch_at"
-                )
-        ),
-        (
-            "idle",
-            "No next step",
-            "In work, and nobody has anything planned.",
-            Act.SeeLeads,
-            a => Lead($"concat_ws(', ', l.company, p.display_name)", $"l.last_touch_at", $"l.state = 'in_work' and l.next_step_at is null and {a.IsMine:sql}", $"l.last_touch_at")
-        ),
-    ];
-
-    private static SqlText Rows =>
-        $"""
-            select 'import' as kind, d.id, d.file_name as title, d.rows_mend || ' of ' || d.rows_read || ' rows to mend' as line, d.created_at as at, (sum(d.rows_mend) over ())::int as count
-            from import d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
-            """;
-
-    private static SqlText Duplicates =>
-        $"""
-            select 'duplicate' as kind, t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name) as title,
-              case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
-                where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), '') as line,
-              t.found_at as at, (select count(*)::int from duplicate where state = 'open') as count
-            from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
-            left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
-            """;
-
-    private static SqlText Arrivals =>
-        $"""
-            select 'arrival' as kind, a.id, coalesce(nullif(trim(concat_ws(' ', a.raw->>'first_name', a.raw->>'last_name')), ''), a.raw->>'company', a.raw->>'from', a.raw->>'email', s.name) as title,
-              s.name || ': ' || (select string_agg(r->>'words', ' ') from jsonb_array_elements(a.reasons) r) as line, a.at, count(*) over ()::int as count
-            from single_arrival a join source s on s.key = a.source where a.state = 'waiting' order by a.at limit 6
-            """;
-
     public static void MapDesk(this IEndpointRouteBuilder api)
     {
         var group = api.MapGroup("").Requires(Act.SeeDesk).WithTags("Desk");
@@ -164,49 +29,13 @@ public static class DeskEndpoints
         group.MapGet("/line", Line).WithSummary("What waits at each stop");
     }
 
-    private static SqlText Lead(SqlText line, SqlText at, SqlText where, SqlText order) =>
-        $"""
-            select 'lead' as kind, l.id, {LeadRecord.NameSqlOfL:sql} as title, {line:sql} as line, {at:sql} as at, count(*) over ()::int as count
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {where:sql} order by {order:sql} limit {Shown}
-            """;
+    private static async Task<Ok<DeskView>> Waiting(ClaimsPrincipal user, RecordScope scope, DeskCounts counts) => TypedResults.Ok((await counts.Of(user, scope)).View);
 
-    /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>
-    private sealed record DeskAsk(Guid? Mine, DateTime Now)
+    private static async Task<Ok<LineView>> Line(ClaimsPrincipal user, RecordScope scope, DeskCounts counts)
     {
-        public double Day => Core.Scoring.EngagementDecay.DayOf(Now.ToInstant());
-
-        public SqlText IsMine => $"({Mine}::uuid is null or l.owner_id = {Mine})";
-    }
-
-    private sealed record DeskRow(string Kind, Guid Id, string Title, string Line, DateTime At, int Count);
-
-    private static async Task<Ok<DeskView>> Waiting(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
-    {
-        var groups = new List<DeskGroup>();
-        var ask = new DeskAsk(Permissions.OwnOnly(user.Role()) ? user.Id() : null, clock.UtcNow());
-        foreach (var group in Groups.Where(g => user.May(g.Needs)))
-        {
-            var rows = await db.Rows<DeskRow>(group.Sql(ask));
-            if (rows.Count > 0)
-                groups.Add(new DeskGroup(group.Key, group.Title, rows[0].Count, group.Delay, [.. rows.Select(r => new DeskItem(r.Kind, r.Id, r.Title, Words(r.Line), r.At))]));
-        }
-        return TypedResults.Ok(new DeskView(groups, groups.Sum(g => g.Count)));
-    }
-
-    // "@NO@Price guide" carries a country's code; its name is ours, not the database's.
-    private static string Words(string line) => line.Split('@', 3) is ["", var code, var source] ? $"{Core.Fields.Countries.NameOf(code) ?? "country not known"}, {source}" : line;
-
-    private static async Task<Ok<LineView>> Line(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
-    {
-        var desk = await Waiting(db, user, clock);
-        var groups = desk.Value!.Groups.ToDictionary(g => g.Key, g => g.Count);
-        var today = DateOnly.FromDateTime(clock.UtcNow());
-        var late = user.May(Act.SeeDeals)
-            ? await db.Deals.CountAsync(d => d.ExpectedClose < today && db.Set<StageRow>().Any(s => s.PipelineKey == d.PipelineKey && s.Key == d.StageKey && s.Counts == "open"))
-            : 0;
+        var (desk, late) = await counts.Of(user, scope);
+        var groups = desk.Groups.ToDictionary(g => g.Key, g => g.Count);
         int Of(string key) => groups.GetValueOrDefault(key);
-        return TypedResults.Ok(
-            new LineView(desk.Value.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock") + Of("duplicates"), 0, Of("unrouted"), Of("qualified"), late, 0)
-        );
+        return TypedResults.Ok(new LineView(desk.Total, Of("mend") + Of("sieve") + Of("waiting"), Of("clock") + Of("duplicates"), 0, Of("unrouted"), Of("qualified"), late, 0));
     }
 }

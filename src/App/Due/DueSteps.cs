@@ -80,18 +80,20 @@ internal static class DueSteps
 }
 
 /// <summary>Looks every few seconds for what is due.</summary>
-public sealed class DueWorker(LanternDbFactory databases, IEnumerable<IDueWork> works, IConfiguration settings, TimeProvider clock, ILogger<DueWorker> log) : LastingService(log)
+public sealed class DueWorker(LanternDbFactory databases, IEnumerable<IDueWork> works, ClockSettings settings, TimeProvider clock, ILogger<DueWorker> log) : Worker(log)
 {
-    protected override async Task Work(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
-        while (await timer.WaitForNextTickAsync(stop))
-            foreach (var work in works)
+    protected override Task Work(CancellationToken stop) =>
+        Every(
+            settings.Look,
+            async cancel =>
             {
-                using var acting = Acting.As(new Acting(null, work.Kind));
-                await using var db = await databases.Open(stop);
-                while (await DueSteps.Step(db, work, clock.UtcNow(), stop) == work.Batch) { }
-                Tell(null);
-            }
-    }
+                foreach (var work in works)
+                {
+                    using var acting = Acting.As(new Acting(null, work.Kind));
+                    await using var db = await databases.Open(cancel);
+                    while (await DueSteps.Step(db, work, clock.UtcNow(), cancel) == work.Batch && !stop.IsCancellationRequested) { }
+                }
+            },
+            stop
+        );
 }

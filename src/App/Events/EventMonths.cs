@@ -3,22 +3,11 @@ using DapperLantern.App.Data;
 namespace DapperLantern.App.Events;
 
 /// <summary>The parts of the log, one for each month. They are made ahead of time, since an event without its month cannot be added.</summary>
-public sealed class EventMonths(LanternDbFactory databases, TimeProvider clock, ILogger<EventMonths> log) : LastingService(log)
+public static class EventMonths
 {
     // What is loaded may be from so long ago; nothing is logged later than now.
     private const int Back = 24;
     private const int Ahead = 13;
-    private static readonly TimeSpan LookAgain = TimeSpan.FromHours(12);
-
-    protected override async Task Work(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(LookAgain);
-        while (await timer.WaitForNextTickAsync(stop))
-        {
-            await using var db = await databases.Open(stop);
-            await Make(db, clock.UtcNow());
-        }
-    }
 
     /// <summary>Makes the months around a moment that are not there yet.</summary>
     public static Task Make(LanternDb db, DateTime now)

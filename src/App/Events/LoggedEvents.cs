@@ -10,7 +10,8 @@ internal sealed record LoggedEvents(IReadOnlyList<LoggedEvent> All, EventNames N
     /// <summary>Newest first.</summary>
     /// <param name="where">SQL over the alias e.</param>
     /// <param name="withRecords">True to read the names of the records that the entries are of, too.</param>
-    public static async Task<LoggedEvents> Read(LanternDb db, Workspace workspace, SqlText where, int most, bool withRecords = false)
+    /// <param name="showsContactData">False to leave addresses and numbers out of their words.</param>
+    public static async Task<LoggedEvents> Read(LanternDb db, Workspace workspace, SqlText where, int most, bool withRecords = false, bool showsContactData = true)
     {
         var rows = await db.Rows<LoggedRow>(
             $"""
@@ -21,7 +22,7 @@ internal sealed record LoggedEvents(IReadOnlyList<LoggedEvent> All, EventNames N
         );
         var whole = rows.ConvertAll(r => EventLog.Whole(r.Said, r.Personal));
         var ids = whole.SelectMany(EventNames.Ids);
-        var names = await EventNames.Of(db, workspace, withRecords ? ids.Concat(rows.Select(r => r.Record).OfType<Guid>()) : ids);
+        var names = await EventNames.Of(db, workspace, withRecords ? ids.Concat(rows.Select(r => r.Record).OfType<Guid>()) : ids, showsContactData);
         return new LoggedEvents([.. rows.Zip(whole, (r, w) => new LoggedEvent(r, EventLog.Read(r.Kind, w)))], names);
     }
 }

@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -14,7 +15,7 @@ namespace DapperLantern.App.Events;
 /// Tells the story of a record: what people wrote about it, and what happened to it by the log, in words made as it is read. A contact, account or deal tells what its leads were told
 /// before the handover, too; a record tells what those that were merged into it were told.
 /// </summary>
-public sealed class Stories(Workspace workspace)
+public sealed class Stories(Workspace workspace, RecordScope scope)
 {
     private const int Most = 200;
 
@@ -37,8 +38,9 @@ public sealed class Stories(Workspace workspace)
 
     /// <summary>Pinned entries first, then the newest first.</summary>
     /// <param name="kind">lead, deal, account or contact.</param>
-    /// <param name="reader">Who reads, to tell what they may correct; null for nobody.</param>
-    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, (Guid Id, bool All)? reader = null)
+    /// <param name="showsContactData">False to leave addresses and numbers out.</param>
+    /// <param name="reader">The reader, to tell what they may correct; null for nobody.</param>
+    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, bool showsContactData, (Guid Id, bool All)? reader = null)
     {
         var written = await db.Rows<WrittenLine>(
             $"""
@@ -46,39 +48,40 @@ public sealed class Stories(Workspace workspace)
             from story_entry s left join person p on p.id = s.person_id where s.{kind:sql}_id = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit {Most}
             """
         );
-        var told = await Told(db, With(kind, id), since: null);
+        var told = await Told(db, With(kind, id), since: null, showsContactData);
         return [.. written.Select(s => s.ToView(reader)).Concat(told.Select(t => t.ToView())).OrderByDescending(s => s.Pinned).ThenByDescending(s => s.At).Take(Most)];
     }
 
     /// <summary>What happened to these records alone since a moment, oldest first.</summary>
     internal async Task<List<(DateTime At, string Text, string? By)>> Since(LanternDb db, Guid[] records, DateTime since)
     {
-        var told = await Told(db, $"select r as id from unnest({records}) r", since);
+        var told = await Told(db, $"select r as id from unnest({records}) r", since, showsContactData: true);
         return [.. told.Select(t => (t.At, t.Text, t.By)).Reverse()];
     }
 
     // The records whose events a record tells.
-    private static SqlText With(string kind, Guid id)
+    private SqlText With(string kind, Guid id)
     {
         SqlText own = $"select {id}::uuid as id union all select gone_id from record_merge where now_id = {id} and apart_at is null";
         if (kind == EventLog.Lead)
             return own;
         // A handover taken back is told only where what it made is kept.
         SqlText leads =
-            $"select h.lead_id from handover h where h.{kind:sql}_id = {id} and (h.taken_back_at is null or (h.made_deal and exists (select 1 from deal d where d.id = h.deal_id)))";
+            $"select h.lead_id from handover h where h.{kind:sql}_id = {id} and (h.taken_back_at is null or (h.made_deal and exists (select 1 /*told deal d*/ from deal d where d.id = h.deal_id))) and {scope.SeesTied("lead", "h.lead_id"):sql}";
         SqlText whole = $"{own:sql} union all ({leads:sql} order by h.at desc limit {Most})";
         if (kind != EventLog.Deal)
-            whole = $"{whole:sql} union all (select d.id from deal d where d.{kind:sql}_id = {id} order by d.created_at desc limit {Most})";
+            whole = $"{whole:sql} union all (select d.id from deal d where d.{kind:sql}_id = {id} and {scope.Sees("deal", "d"):sql} order by d.created_at desc limit {Most})";
         return $"with r as ({whole:sql}) select id from r union all select m.gone_id from record_merge m join r on r.id = m.now_id where m.apart_at is null and m.now_id <> {id}";
     }
 
-    private async Task<List<ToldLine>> Told(LanternDb db, SqlText records, DateTime? since)
+    private async Task<List<ToldLine>> Told(LanternDb db, SqlText records, DateTime? since, bool showsContactData)
     {
         var logged = await LoggedEvents.Read(
             db,
             workspace,
             $"e.record = any(array(select id from ({records:sql}) x)) and e.kind <> all({Silent}) and ({since}::timestamptz is null or e.at > {since})",
-            Most
+            Most,
+            showsContactData: showsContactData
         );
         var hidden = Hidden(logged.All);
         return
@@ -179,22 +182,27 @@ public sealed class Stories(Workspace workspace)
 }
 
 /// <summary>Names of persons and records that events refer to, read at once; labels by the workspace.</summary>
-internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> people, Dictionary<Guid, string> records) : IEventNames
+internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> people, Dictionary<Guid, string> records, bool showsContactData) : IEventNames
 {
-    public static async Task<EventNames> Of(LanternDb db, Workspace workspace, IEnumerable<Guid> ids)
+    public static async Task<EventNames> Of(LanternDb db, Workspace workspace, IEnumerable<Guid> ids, bool showsContactData)
     {
         var asked = ids.Distinct().ToArray();
         if (asked.Length == 0)
-            return new EventNames(workspace, [], []);
+            return new EventNames(workspace, [], [], showsContactData);
         var found = await db.Rows<Named>(
             $"""
             select id, display_name as name, true as is_person from person where id = any({asked})
             union all select id, name, false from account where id = any({asked})
-            union all select id, name, false from contact where id = any({asked})
-            union all select id, name, false from deal where id = any({asked})
+            union all select id, case when not {showsContactData} and name in (coalesce(email, ''), coalesce(phone, '')) then {RecordScope.Nameless} else name end, false from contact where id = any({asked})
+            union all select id, name, false from deal where id = any({asked}) {RecordScope.Unscoped("names that lines of a story that is seen refer to"):sql}
             """
         );
-        return new EventNames(workspace, found.Where(f => f.IsPerson).ToDictionary(f => f.Id, f => f.Name), found.Where(f => !f.IsPerson).ToDictionary(f => f.Id, f => f.Name));
+        return new EventNames(
+            workspace,
+            found.Where(f => f.IsPerson).ToDictionary(f => f.Id, f => f.Name),
+            found.Where(f => !f.IsPerson).ToDictionary(f => f.Id, f => f.Name),
+            showsContactData
+        );
     }
 
     /// <summary>Ids that stand in JSON.</summary>
@@ -221,6 +229,12 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
     public string Product(string key) => workspace.Products.FirstOrDefault(p => p.Key == key)?.Name ?? key;
 
     public FieldDefinition? Field(string key) => workspace.Catalogue.Find(key);
+
+    public bool Shows(FieldDefinition field) => showsContactData || !RecordScope.IsContactData(field);
+
+    public string? Name(string? name) => showsContactData || name is null || !IsContactData(name) ? name : null;
+
+    private static bool IsContactData(string name) => name.Contains('@', StringComparison.Ordinal) || name.StartsWith('+');
 
     private static string KeyOf(EventList list) =>
         list switch

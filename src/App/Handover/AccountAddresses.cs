@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -28,8 +29,14 @@ internal static class AccountAddresses
         work.MapDelete("/{id:guid}/addresses/{address:guid}", DropAddress).WithSummary("Drop an address");
     }
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(Guid id, AddressWrite body, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
-        WithAddress(id, user, db, deals, db => Insert(db, id, body));
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(
+        Guid id,
+        AddressWrite body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        RecordScope scope
+    ) => WithAddress(id, user, db, deals, scope, db => Insert(db, id, body));
 
     private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> ChangeAddress(
         Guid id,
@@ -37,13 +44,15 @@ internal static class AccountAddresses
         AddressWrite body,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals
+        DealQueries deals,
+        RecordScope scope
     ) =>
         WithAddress(
             id,
             user,
             db,
             deals,
+            scope,
             async db =>
             {
                 var (written, wrong) = Checked(body);
@@ -63,12 +72,20 @@ internal static class AccountAddresses
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(Guid id, AddressCopy body, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(
+        Guid id,
+        AddressCopy body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        RecordScope scope
+    ) =>
         WithAddress(
             id,
             user,
             db,
             deals,
+            scope,
             async db =>
             {
                 var from = body.From is { } other
@@ -83,12 +100,20 @@ internal static class AccountAddresses
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(Guid id, Guid address, ClaimsPrincipal user, LanternDb db, DealQueries deals) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(
+        Guid id,
+        Guid address,
+        ClaimsPrincipal user,
+        LanternDb db,
+        DealQueries deals,
+        RecordScope scope
+    ) =>
         WithAddress(
             id,
             user,
             db,
             deals,
+            scope,
             async db =>
                 await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
                     ? (new AddressChanged("dropped", kind), null)
@@ -142,6 +167,7 @@ internal static class AccountAddresses
         ClaimsPrincipal user,
         LanternDb db,
         DealQueries deals,
+        RecordScope scope,
         Func<LanternDb, Task<(AddressChanged? Told, ProblemHttpResult? Wrong)>> work
     )
     {
@@ -154,6 +180,6 @@ internal static class AccountAddresses
         await db.Log(EventLog.Account, id, told!);
         await db.Run($"select nextval('people_change')");
         await transaction.CommitAsync();
-        return TypedResults.Ok((await AccountEndpoints.Sheet(db, id, user, deals))!);
+        return TypedResults.Ok((await AccountEndpoints.Sheet(db, id, user, deals, scope))!);
     }
 }

@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -72,37 +73,42 @@ public static class ContactEndpoints
         api.MapPatch("/contacts/{id:guid}", Change).Requires(Act.WorkDeals).WithTags("Contacts").WithSummary("Change kind, whom it reports to, account, owner");
     }
 
-    // Whose address and number the reader sees in lists: their own and nobody's, everybody's where they may export.
-    private static SqlText Shown(ClaimsPrincipal user) => $"({user.May(Act.ExportLeads)} or c.owner_id is null or c.owner_id = {user.Id()})";
-
-    private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, ClaimsPrincipal user, LanternDb db)
+    private static async Task<Ok<ContactPage>> List(string? q, string? kind, Guid? account, string? after, LanternDb db, RecordScope scope)
     {
         var from = NameCursor.Read(after);
-        var name = from?.Name;
+        // Where a page ended with a name that is kept from the reader, it is looked up anew.
+        var name = from is { Name.Length: 0 } ? await db.Contacts.Where(c => c.Id == from.Id).Select(c => c.Name).SingleOrDefaultAsync() : from?.Name;
         var typed = (q ?? "").Trim().ToLowerInvariant();
-        var (shown, wanted) = (Shown(user), kind ?? "");
+        var (shown, called, wanted) = (scope.ShowsContactData("contact", "c"), scope.ContactName("c"), kind ?? "");
         var rows = await db.Rows<ContactItem>(
             $"""
-            select c.id, c.name, c.facts->>'job_title' as job_title,
+            select c.id, {called:sql} as name, c.facts->>'job_title' as job_title,
               case when {shown:sql} then c.email end as email, case when {shown:sql} then c.phone end as phone, c.kind, c.account_id, a.name as account_name, p.display_name as owner_name
             from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
-            where ({typed} = '' or lower(c.name) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%')) and ({wanted} = '' or c.kind = {wanted}) and ({account}::uuid is null or c.account_id = {account})
+            where {scope.Sees("contact", "c"):sql} and ({typed} = '' or lower({called:sql}) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%'))
+              and ({wanted} = '' or c.kind = {wanted}) and ({account}::uuid is null or c.account_id = {account})
               and ({name}::text is null or (c.name, c.id) > ({name}, {from?.Id}::uuid)) order by c.name, c.id limit {PageSize + 1}
             """
         );
-        var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name, r.Id));
+        var (page, next) = NameCursor.Page(rows, PageSize, r => (r.Name == RecordScope.Nameless ? "" : r.Name, r.Id));
         return TypedResults.Ok(new ContactPage(page, next));
     }
 
-    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, Workspace workspace) =>
-        await Sheet(db, id, user, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, Workspace workspace) =>
+        await Sheet(db, id, user, scope, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
 
-    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, Workspace workspace)
+    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope, Workspace workspace)
     {
         var row = await db.Row<Head>(
             $"""
-            select c.name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, b.name as boss, c.account_id, a.name as account, c.facts::text as facts
-            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = {id}
+            select {scope.ContactName("c"):sql} as name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, {scope.ContactName(
+                "b"
+            ):sql} as boss, c.account_id, a.name as account,
+              c.facts::text as facts, {scope.ShowsContactData("contact", "c"):sql} as shows_contact_data
+            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = {id} and {scope.Sees(
+                "contact",
+                "c"
+            ):sql}
             """
         );
         if (row is null)
@@ -124,26 +130,32 @@ public static class ContactEndpoints
             row.OwnerId,
             row.OwnerName,
             row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
-            await db.Set<Contact>().Where(x => x.ReportsTo == id).OrderBy(x => x.Name).Take(200).Select(x => new ContactRef(x.Id, x.Name)).ToListAsync(),
+            await db.Rows<ContactRef>(
+                $"select c.id, {scope.ContactName("c"):sql} as name from contact c where c.reports_to = {id} and {scope.Sees("contact", "c"):sql} order by c.name limit 200"
+            ),
             accounts,
             [.. workspace.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
             book.IsBarred(keys),
-            await Deals(db, id, workspace),
+            await Deals(db, id, scope, workspace),
             await db.Rows<ContactLead>(
-                $"select l.id, l.number, {LeadRecord.NameSql:sql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = {id} and h.taken_back_at is null order by h.at desc"
+                $"select l.id, l.number, {scope.LeadName("l"):sql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = {id} and h.taken_back_at is null and {scope.Sees("lead", "l"):sql} order by h.at desc"
             ),
             (await DealQueries.Tags(db, "contact_id", id)).ToList(),
-            await new Stories(workspace).Of(db, EventLog.Contact, id, (user.Id(), user.May(Act.SetUp)))
+            await new Stories(workspace, scope).Of(db, EventLog.Contact, id, row.ShowsContactData, (user.Id(), user.May(Act.SetUp)))
         );
     }
 
-    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, Workspace workspace)
+    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, RecordScope scope, Workspace workspace)
     {
         var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
         // A union of ids, so that both indexes are used.
-        var ids = db.Deals.Where(d => d.ContactId == id).Select(d => d.Id).Union(db.Set<DealPersonRow>().Where(p => p.ContactId == id).Select(p => p.DealId));
+        var ids = db
+            .Deals.TagWith("unscoped: their ids only")
+            .Where(d => d.ContactId == id)
+            .Select(d => d.Id)
+            .Union(db.Set<DealPersonRow>().Where(p => p.ContactId == id).Select(p => p.DealId));
         var rows = await (
-            from d in db.Deals
+            from d in scope.Of<Deal>(db)
             where ids.Contains(d.Id)
             join s in db.Set<StageRow>() on new { d.PipelineKey, d.StageKey } equals new { s.PipelineKey, StageKey = s.Key }
             orderby d.ClosedAt != null, d.ExpectedClose
@@ -178,6 +190,7 @@ public static class ContactEndpoints
         ContactChange body,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         Workspace workspace,
         TimeProvider clock
     )
@@ -202,7 +215,7 @@ public static class ContactEndpoints
             """
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(db, id, user, workspace))!);
+        return TypedResults.Ok((await Sheet(db, id, user, scope, workspace))!);
     }
 
     private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, Workspace workspace)
@@ -258,5 +271,6 @@ public static class ContactEndpoints
         public Guid? AccountId { get; init; }
         public string? Account { get; init; }
         public string Facts { get; init; } = "{}";
+        public bool ShowsContactData { get; init; }
     }
 }

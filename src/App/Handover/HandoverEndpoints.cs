@@ -3,8 +3,10 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -97,15 +99,18 @@ public static class HandoverEndpoints
         group.MapPost("/leads/{id}/handover/take-back", TakeBack).TakesTurns().WithSummary("Take a wrong handover back");
     }
 
-    private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, TimeProvider clock)
+    private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, RecordScope scope, TimeProvider clock)
     {
         var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var day = Core.Scoring.EngagementDecay.DayOf(clock.UtcNow().ToInstant());
         var leads = await db.Rows<ReadyLead>(
             $"""
-            select l.id, l.number, {LeadRecord.NameSqlOfL:sql} as name, l.company, p.display_name as owner_name,
+            select l.id, l.number, {scope.LeadName("l"):sql} as name, l.company, p.display_name as owner_name,
               l.fit, l.fit_high, engagement_at(l.decay, {day}) as engagement, l.last_touch_at as since
-            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and ({mine}::uuid is null or l.owner_id = {mine}) order by l.last_touch_at, l.id limit 1000
+            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and ({mine}::uuid is null or l.owner_id = {mine}) and {scope.Sees(
+                "lead",
+                "l"
+            ):sql} order by l.last_touch_at, l.id limit 1000
             """
         );
         return TypedResults.Ok(leads.ToList());
@@ -126,6 +131,8 @@ public static class HandoverEndpoints
         bool? newContact,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
+        LeadQueries leads,
         HandoverLookup desk,
         Rerouter rerouter,
         Workspace workspace,
@@ -133,9 +140,12 @@ public static class HandoverEndpoints
     )
     {
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
+        if (await WhyNotLookedAt(db, id, user, scope) is { } no)
+            return no;
         if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return ApiProblems.NotFound("lead");
-        var head = await db.Set<Lead>()
+        var head = await scope
+            .Of<Lead>(db)
             .Where(x => x.Id == id)
             .Select(x => new
             {
@@ -157,7 +167,7 @@ public static class HandoverEndpoints
                 head.Because,
                 look.Sheet.Makes,
                 look.Sheet.AccountName,
-                look.Sheet.Lines,
+                await Shown(db, look, scope, workspace),
                 look.There.Accounts,
                 look.There.Contacts,
                 (workspace.Pipeline(head.Pipeline) ?? workspace.Pipeline(null))?.Key ?? "",
@@ -165,22 +175,53 @@ public static class HandoverEndpoints
                 [.. Sold(workspace)],
                 HandoverExecutor.RoleOf(look.Lead, workspace),
                 owner is { } whose ? await Person.NameOf(db, whose) : null,
-                head.Company is null ? [] : await Along(db, id, head.Company, user),
+                head.Company is null ? [] : await Along(db, id, head.Company, user, scope),
                 await Counts(db, id, look.Lead),
-                await LeadQueries.Became(db, id)
+                await leads.Became(db, id)
             )
         );
     }
 
-    private static Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user)
+    // Who hands over only what they own looks at nothing else of it: the sheet has all that is known.
+    private static async Task<ProblemHttpResult?> WhyNotLookedAt(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope)
+    {
+        var lead = await scope.Of<Lead>(db).Where(l => l.Id == id).Select(l => new { l.OwnerId }).SingleOrDefaultAsync();
+        return lead is null ? ApiProblems.NotFound("lead")
+            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? ApiProblems.NotYours()
+            : null;
+    }
+
+    // What stands with the contact of somebody else is told to differ, not what it is.
+    private static async Task<IReadOnlyList<LandingLine>> Shown(LanternDb db, HandoverLook look, RecordScope scope, Workspace workspace)
+    {
+        if (!scope.HidesContactData)
+            return look.Sheet.Lines;
+        var shown = (
+            await db.Rows<Guid>(
+                $"""
+                select c.id as "Value" from contact c where c.id = {look.Held.Contact?.Id} and {scope.Sees("contact", "c"):sql} and {scope.ShowsContactData("contact", "c"):sql}
+                union all select a.id from account a where a.id = {look.Held.Account?.Id} and {scope.Sees("account", "a"):sql} and {scope.ShowsContactData("account", "a"):sql}
+                """
+            )
+        ).ToHashSet();
+        bool Hides(LandingLine line) =>
+            line.Existing is not null
+            && (line.On == TargetRecord.Account ? look.Held.Account?.Id : look.Held.Contact?.Id) is { } target
+            && !shown.Contains(target)
+            && workspace.Catalogue.Find(line.Field) is { } field
+            && RecordScope.IsContactData(field);
+        return [.. look.Sheet.Lines.Select(l => Hides(l) ? l with { Existing = "another, of a colleague's" } : l)];
+    }
+
+    private static Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user, RecordScope scope)
     {
         var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         return db.Rows<AlongChoice>(
             $"""
-            select l.id, l.number, {LeadRecord.NameSqlOfL:sql} as name, l.job_title, l.state, p.display_name as owner_name,
+            select l.id, l.number, {scope.LeadName("l"):sql} as name, l.job_title, l.state, p.display_name as owner_name,
               ({own} is null or l.owner_id is not distinct from {own}) as mine
             from lead l left join person p on p.id = l.owner_id
-            where l.company_key = {company} and l.id <> {id} and l.state in ('new', 'in_work', 'on_hold', 'qualified') order by l.number limit 50
+            where l.company_key = {company} and l.id <> {id} and l.state in ('new', 'in_work', 'on_hold', 'qualified') and {scope.Sees("lead", "l"):sql} order by l.number limit 50
             """
         );
     }
@@ -188,7 +229,8 @@ public static class HandoverEndpoints
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
         var counts = await db
-            .Leads.Where(l => l.Id == id)
+            .Leads.TagWith("unscoped: of a lead that was checked")
+            .Where(l => l.Id == id)
             .Select(l => new
             {
                 Story = db.Story.Count(s => s.LeadId == l.Id && s.RemovedAt == null),
@@ -220,6 +262,7 @@ public static class HandoverEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
+        LeadQueries leads,
         HandoverExecutor doing
     )
     {
@@ -230,19 +273,20 @@ public static class HandoverEndpoints
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? $"{user.Id()}/{given}" : null;
         // The same request again, as after a double click or a lost answer, is answered as the first time.
         if (key is not null && await db.Set<HandoverRow>().Where(x => x.Key == key && x.TakenBackAt == null).Select(x => (Guid?)x.LeadId).SingleOrDefaultAsync() == id)
-            return TypedResults.Ok((await LeadQueries.Became(db, id))!);
+            return TypedResults.Ok((await leads.Became(db, id))!);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return no;
         if (await doing.Do(db, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
             return trouble;
         await transaction.CommitAsync();
-        return TypedResults.Ok((await LeadQueries.Became(db, id))!);
+        return TypedResults.Ok((await leads.Became(db, id))!);
     }
 
     private static async Task<Results<Ok<List<ReviewLine>>, ProblemHttpResult>> Review(
         ReviewAsk ask,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         HandoverLookup desk,
         Workspace workspace,
         TimeProvider clock
@@ -251,7 +295,7 @@ public static class HandoverEndpoints
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
             return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
         var heads = (
-            await db.Set<Lead>().Where(x => ask.Leads.ToArray().Contains(x.Id)).Select(x => new ReviewHead(x.Id, x.Number, x.State, x.OwnerId)).ToListAsync()
+            await scope.Of<Lead>(db).Where(x => ask.Leads.ToArray().Contains(x.Id)).Select(x => new ReviewHead(x.Id, x.Number, x.State, x.OwnerId)).ToListAsync()
         ).ToDictionary(h => h.Id);
         var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
         var lines = new List<ReviewLine>();
@@ -301,8 +345,10 @@ public static class HandoverEndpoints
         );
     }
 
-    private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, LanternDb db, HandoverUndo undo) =>
-        await undo.Look(db, id) is { } look ? TypedResults.Ok(look) : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
+    private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, HandoverUndo undo) =>
+        await WhyNotLookedAt(db, id, user, scope) is { } no ? no
+        : await undo.Look(db, id) is { } look ? TypedResults.Ok(look)
+        : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
 
     private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {

@@ -2,6 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -22,7 +23,7 @@ public sealed record TakeBackLook(string DealName, IReadOnlyList<DoneSince> Sinc
 /// Takes a handover back: removes what it made, gives back what it changed where nobody changed it since, and the lead is as before. Where somebody
 /// worked with what it made, that can be kept instead: only the lead comes back then.
 /// </summary>
-public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvider clock)
+public sealed class HandoverUndo(Workspace workspace, RecordScope scope, Stories stories, TimeProvider clock)
 {
     private const int MostTold = 50;
 
@@ -31,10 +32,10 @@ public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvi
     {
         if (await Open(db, lead, hold: false) is not { } done)
             return null;
-        var name = await db.Deals.Where(d => d.Id == done.DealId).Select(d => d.Name).SingleAsync();
+        var name = await db.Deals.TagWith("unscoped: what the lead became").Where(d => d.Id == done.DealId).Select(d => d.Name).SingleAsync();
         var all = await Whole(db, done);
         var ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray();
-        var names = await db.Rows<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = any({ids})""");
+        var names = await db.Rows<string>($"""select {scope.LeadName("l"):sql} as "Value" from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}""");
         return new TakeBackLook(name, await Since(db, all), [.. names], await Stays(db, done));
     }
 
@@ -71,13 +72,15 @@ public sealed class HandoverUndo(Workspace workspace, Stories stories, TimeProvi
             : [done];
 
     // What others use by now stays whatever is taken back.
-    private static async Task<List<string>> Stays(LanternDb db, HandoverRow done) =>
+    private async Task<List<string>> Stays(LanternDb db, HandoverRow done) =>
         await db.Rows<string>(
             $"""
-            select 'the account ' || a.name as "Value" from account a where a.id = {done.AccountId} and {done.MadeAccount}
+            select 'the account ' || a.name as "Value" {RecordScope.Unscoped(
+                "what others use is told by its name"
+            ):sql} from account a where a.id = {done.AccountId} and {done.MadeAccount}
               and (exists (select 1 from deal d where d.account_id = a.id and d.id <> {done.DealId}) or exists (select 1 from contact c where c.account_id = a.id and c.id <> {done.ContactId}
                 and not exists (select 1 from handover h where h.deal_id = {done.DealId} and h.contact_id = c.id and h.made_contact)))
-            union all select 'the contact ' || c.name from contact c where c.id = {done.ContactId} and {done.MadeContact}
+            union all select 'the contact ' || {scope.ContactName("c"):sql} from contact c where c.id = {done.ContactId} and {done.MadeContact}
               and (exists (select 1 from deal d where d.contact_id = c.id and d.id <> {done.DealId}) or exists (select 1 from deal_person p where p.contact_id = c.id and p.deal_id <> {done.DealId}))
             """
         );

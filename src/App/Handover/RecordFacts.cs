@@ -3,6 +3,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -31,13 +32,14 @@ public static class RecordFacts
     {
         foreach (var (path, (kind, table)) in Kinds)
         {
-            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, Workspace workspace) => Open(kind, table, id, db, workspace))
+            api.MapGet($"/{path}/{{id:guid}}/facts", (Guid id, LanternDb db, RecordScope scope, Workspace workspace) => Open(kind, table, id, db, scope, workspace))
                 .Requires(Act.SeeDeals)
                 .WithTags("Deals")
                 .WithSummary($"The facts of a {table}");
             api.MapPatch(
                     $"/{path}/{{id:guid}}/facts",
-                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, Workspace workspace) => Change(kind, table, id, body, user, db, workspace)
+                    (Guid id, RecordChange body, ClaimsPrincipal user, LanternDb db, RecordScope scope, Workspace workspace) =>
+                        Change(kind, table, id, body, user, db, scope, workspace)
                 )
                 .Requires(Act.WorkDeals)
                 .WithTags("Deals")
@@ -45,20 +47,24 @@ public static class RecordFacts
         }
     }
 
-    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, Workspace workspace)
+    private static async Task<Results<Ok<RecordSheet>, ProblemHttpResult>> Open(TargetRecord kind, string table, Guid id, LanternDb db, RecordScope scope, Workspace workspace)
     {
-        var row = await db.Row<NamedFacts>($"select name, facts::text as facts from {table:sql} where id = {id}");
+        var name = table == "contact" ? scope.ContactName("r") : $"r.name";
+        var row = await db.Row<NamedFacts>(
+            $"select {name:sql} as name, r.facts::text as facts, {scope.ShowsContactData(table, "r"):sql} as shows_contact_data from {table:sql} r where r.id = {id} and {scope.Sees(table, "r"):sql}"
+        );
         return row is null
             ? ApiProblems.NotFound(table)
-            : TypedResults.Ok(new RecordSheet(id, row.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Facts), workspace.Catalogue)]));
+            : TypedResults.Ok(new RecordSheet(id, row.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Facts), row.ShowsContactData, workspace.Catalogue)]));
     }
 
-    private sealed record NamedFacts(string Name, string Facts);
+    private sealed record NamedFacts(string Name, string Facts, bool ShowsContactData);
 
     private sealed record OwnedFacts(string Facts, Guid? OwnerId);
 
-    private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
-        FieldsOf(kind, facts, catalogue).Select(f => FactView.Of(f, facts.GetValueOrDefault(f.Key)));
+    private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, bool showsContactData, FieldCatalogue catalogue) =>
+        FieldsOf(kind, facts, catalogue)
+            .Select(f => showsContactData || !RecordScope.IsContactData(f) ? FactView.Of(f, facts.GetValueOrDefault(f.Key)) : FactView.Of(f, null, hidden: true));
 
     // What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.
     private static IEnumerable<FieldDefinition> FieldsOf(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
@@ -71,6 +77,7 @@ public static class RecordFacts
         RecordChange body,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         Workspace workspace
     )
     {
@@ -110,7 +117,7 @@ public static class RecordFacts
                 await MatchKeys.WriteContacts(db, [id], workspace.Catalogue);
         }
         await transaction.CommitAsync();
-        return await Open(kind, table, id, db, workspace);
+        return await Open(kind, table, id, db, scope, workspace);
     }
 
     private static bool Nameless(TargetRecord kind, Dictionary<string, string> facts) =>

@@ -71,8 +71,7 @@ public sealed record Captured(Guid Arrival, string State, Guid? Lead, int Number
 /// so that many at once cost little more than one; each is answered only when its transaction is committed. One that breaks is tried by
 /// itself, so that it breaks nobody else's.
 /// </summary>
-public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] LanternDbFactory databases, IServiceScopeFactory scopes, ILogger<ArrivalCapture> log)
-    : LastingService(log)
+public sealed class ArrivalCapture([FromKeyedServices(ArrivalCapture.Source)] LanternDbFactory databases, IServiceScopeFactory scopes, ILogger<ArrivalCapture> log) : Worker(log)
 {
     /// <summary>Key of the connections it writes by.</summary>
     public const string Source = "capture";

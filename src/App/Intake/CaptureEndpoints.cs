@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -144,14 +145,17 @@ public static class CaptureEndpoints
         return body.Heat is { } heat ? [arrival, new LeadEvent(Heats[heat], now.ToInstant(), $"Seemed {heat} on the telephone")] : [arrival];
     }
 
-    private static async Task<Ok<List<LikeView>>> Alike(
+    private static async Task<Results<Ok<List<LikeView>>, ProblemHttpResult>> Alike(
         string? email,
         string? phone,
         string? firstName,
         string? lastName,
         string? company,
         string? country,
+        ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
+        ContactReadLimit limit,
         Workspace workspace
     )
     {
@@ -166,22 +170,44 @@ public static class CaptureEndpoints
         var namesakes = (await KnownPeople.Namesakes(db, asked.Identity, workspace.Catalogue)).ToList();
         var ofName = namesakes.Select(p => p.Id).ToHashSet();
         var near = people.Near(asked).Concat(await Colleagues(db, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
-        var alike = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
+        var found = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
             .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
-            .Select(p => Like(p.Person, p.Match))
             .Take(MostAlike)
             .ToList();
+        var hidden = await Hidden(db, scope, [.. found.Select(p => p.Person.Id)]);
+        // By an address or number one learns here whose it is: so that a call is not taken twice, and not more often than that takes.
+        var told = found.Where(p => hidden.Contains(p.Person.Id) && SharesContactData(p.Person.Identity, asked.Identity));
+        if (await limit.Count(db, user, [.. told.Select(p => p.Person.Id)]) is { } much)
+            return much;
+        var alike = found.ConvertAll(p => Like(p.Person, p.Match, hidden.Contains(p.Person.Id)));
         if (people.AccountOf(asked) is { } account)
             alike.Add(new LikeView("account", null, account, "same web domain or name", 0, false));
         return TypedResults.Ok(alike);
     }
 
-    private static LikeView Like(KnownPerson person, MatchResult match) =>
+    private static bool SharesContactData(Identity known, Identity asked) =>
+        (asked.Email.Length > 0 && known.Email == asked.Email) || (asked.Phone.Length > 0 && (known.Phone == asked.Phone || known.Mobile == asked.Phone));
+
+    // Those of whom the reader is not shown addresses and numbers.
+    private static async Task<HashSet<Guid>> Hidden(LanternDb db, RecordScope scope, Guid[] people) =>
+        scope.HidesContactData
+            ?
+            [
+                .. await db.Rows<Guid>(
+                    $"""
+                    select l.id as "Value" from lead l where l.id = any({people}) and not ({scope.Sees("lead", "l"):sql} and {scope.ShowsContactData("lead", "l"):sql})
+                    union all select c.id from contact c where c.id = any({people}) and not ({scope.Sees("contact", "c"):sql} and {scope.ShowsContactData("contact", "c"):sql})
+                    """
+                ),
+            ]
+            : [];
+
+    private static LikeView Like(KnownPerson person, MatchResult match, bool hidden) =>
         new(
             person.Kind == KnownKind.Lead ? "lead" : "contact",
             person.Kind == KnownKind.Lead ? person.Id : null,
-            person.Name,
+            hidden && (person.Name.Contains('@', StringComparison.Ordinal) || person.Name.Contains('+', StringComparison.Ordinal)) ? "Somebody without a name" : person.Name,
             string.Join(", ", match.Evidence.Select(e => e.Words)),
             match.Bits,
             match.Same && person.Kind == KnownKind.Lead
@@ -193,7 +219,8 @@ public static class CaptureEndpoints
         if (identity.Company.Length < 3)
             return [];
         var found = await db
-            .Leads.Where(l => l.CompanyKey == identity.Company)
+            .Leads.TagWith("unscoped: whoever takes a call is told that we have them")
+            .Where(l => l.CompanyKey == identity.Company)
             .OrderByDescending(l => l.LastTouchAt)
             .Take(50)
             .Select(l => new

@@ -10,12 +10,13 @@ namespace DapperLantern.App.Intake;
 /// Works on imports in the background: sifts, takes in, takes back. Any number of processes run one; an import is claimed by a lock that
 /// belongs to the database db, so it is free again the moment its process or connection is gone, and whoever claims it goes on behind the last batch that was committed.
 /// </summary>
-public sealed class ImportRunner(LanternDbFactory databases, IServiceScopeFactory scopes, TimeProvider clock, ILogger<ImportRunner> log) : LastingService(log)
+public sealed class ImportRunner(LanternDbFactory databases, IServiceScopeFactory scopes, TimeProvider clock, ILogger<ImportRunner> log) : Worker(log)
 {
     /// <summary>Imports one process works on at once: a small list need not wait for a large one.</summary>
     private const int AtOnce = 2;
 
-    private const int MostTries = 5;
+    /// <summary>After so many failures an import waits for a person.</summary>
+    public const int MostTries = 5;
 
     private readonly SemaphoreSlim _wake = new(0);
     private readonly ConcurrentDictionary<Guid, byte> _mine = [];
@@ -23,10 +24,7 @@ public sealed class ImportRunner(LanternDbFactory databases, IServiceScopeFactor
     /// <summary>Tells this process that there is work.</summary>
     public void Wake() => _wake.Release(AtOnce);
 
-    protected override Task Work(CancellationToken stop) =>
-        Task.WhenAll(
-            Enumerable.Range(0, AtOnce).Select(_ => WorkLoop.Run(() => RunOne(stop), _wake, e => Log.LogWarning(e, "Imports could not be worked on; it is tried again"), stop))
-        );
+    protected override Task Work(CancellationToken stop) => Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => WhileThereIs(_ => RunOne(stop), _wake, stop)));
 
     private async Task<bool> RunOne(CancellationToken cancel)
     {

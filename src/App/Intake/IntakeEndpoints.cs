@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -29,19 +30,19 @@ public static class IntakeEndpoints
         api.MapSources();
     }
 
-    private static async Task<Ok<IntakeView>> Overview(LanternDb db, TimeProvider clock)
+    private static async Task<Ok<IntakeView>> Overview(LanternDb db, RecordScope scope, TimeProvider clock)
     {
         var today = clock.UtcNow().Date;
         var days = (
             await db.Rows<DayOfSource>(
                 $"""
                 select source, ({today}::date - created_at::date) as days_ago, count(*)::int as count, count(*) filter (where next_move = 'hand_over')::int as cleared
-                from lead where created_at > {today.AddDays(-29)} group by 1, 2
+                from lead l where created_at > {today.AddDays(-29)} and {scope.Sees("lead", "l"):sql} group by 1, 2
                 """
             )
         ).ToLookup(d => d.Source);
         var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Channel).ThenBy(x => x.Name).ToListAsync();
-        var costs = (await Costs(db, today.AddDays(-29))).ToDictionary(c => c.Source);
+        var costs = (await Costs(db, scope, today.AddDays(-29))).ToDictionary(c => c.Source);
         var views = sources.Select(s =>
         {
             var (each, currency) = costs.TryGetValue(s.Key, out var cost) ? (cost.Each, cost.Currency) : ((decimal?)null, "");
@@ -50,10 +51,10 @@ public static class IntakeEndpoints
         return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(db, clock.UtcNow())));
     }
 
-    private static Task<List<CostOfSource>> Costs(LanternDb db, DateTime since) =>
+    private static Task<List<CostOfSource>> Costs(LanternDb db, RecordScope scope, DateTime since) =>
         db.Rows<CostOfSource>(
             $"""
-            with came as (select source, campaign, count(*) as leads from lead where created_at > {since} group by 1, 2),
+            with came as (select source, campaign, count(*) as leads from lead l where created_at > {since} and {scope.Sees("lead", "l"):sql} group by 1, 2),
             spent as (select k.campaign_key, sum(k.amount) as amount, min(c.currency) as currency from campaign_cost k join campaign c on c.key = k.campaign_key where k.spent_on > {since}::date group by 1),
             shared as (select campaign, s.amount / sum(came.leads) as each, s.currency from came join spent s on s.campaign_key = came.campaign group by campaign, s.amount, s.currency)
             select came.source, round(sum(came.leads * shared.each) / (select sum(leads) from came a where a.source = came.source), 2) as each, min(shared.currency) as currency

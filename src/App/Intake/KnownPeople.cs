@@ -2,6 +2,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
@@ -87,7 +88,9 @@ public sealed class KnownPeople
         var words = string.Join(" & ", $"{who.First} {who.Last}".Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => $"'{w}'"));
         var ids = await db.Rows<Guid>(
             $"""
-            (select id as "Value" from lead where search_words(first_name, last_name, company, email) @@ {words}::tsquery order by number desc limit {MostOfName})
+            {RecordScope.Unscoped(
+                "whoever brings somebody in is told that we have them"
+            ):sql} (select id as "Value" from lead where search_words(first_name, last_name, company, email) @@ {words}::tsquery order by number desc limit {MostOfName})
             union all (select id from contact where search_words(name, email, null, null) @@ {words}::tsquery limit {MostOfName})
             """
         );
@@ -246,7 +249,7 @@ public sealed class KnownPeople
         var (domains, names) = (Distinct(organisations.Select(o => o.Domain)), Distinct(organisations.Select(o => o.Name)));
         var found = await db.Rows<NamedAccount>(
             $"""
-            select 'd:' || domain as key, name from account where domain = any({domains})
+            {RecordScope.Unscoped("whoever brings somebody in is told that we have them"):sql} select 'd:' || domain as key, name from account where domain = any({domains})
             union all select 'n:' || company_key, name from account where company_key = any({names})
             """
         );

@@ -5,6 +5,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -43,7 +44,7 @@ public static class SingleArrivalEndpoints
         run.MapPost("/wait", (Guid id, LanternDb db) => Move(id, SingleArrival.SetAside, SingleArrival.Waiting, db)).WithSummary("Let what was set aside wait again");
     }
 
-    private static async Task<Ok<List<SingleArrivalView>>> List(LanternDb db, string? state = null, string? form = null, string? channel = null)
+    private static async Task<Ok<List<SingleArrivalView>>> List(LanternDb db, RecordScope scope, string? state = null, string? form = null, string? channel = null)
     {
         var rows = await db.Set<SingleArrival>()
             .AsNoTracking()
@@ -54,11 +55,10 @@ public static class SingleArrivalEndpoints
         var found = rows.ToList();
         var sources = await db.Set<SourceRow>().Select(x => new { x.Key, x.Name }).ToDictionaryAsync(s => s.Key, s => s.Name);
         var ids = found.Select(f => f.LeadId).OfType<Guid>().Distinct().ToArray();
-        var leads = (
-            await db.Rows<LeadName>(
-                $"select id, coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, number::text) as name from lead where id = any({ids})"
-            )
-        ).ToDictionary(l => l.Id, l => l.Name);
+        var leads = (await db.Rows<LeadName>($"select l.id, {scope.LeadName("l"):sql} as name from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}")).ToDictionary(
+            l => l.Id,
+            l => l.Name
+        );
         return TypedResults.Ok(found.Select(f => View(f, sources, leads)).ToList());
     }
 

@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -40,7 +41,9 @@ public static class SourceEndpoints
         var sources = await db.Rows<ManagedSource>(
             $"""
             select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
-            from source s left join form f on f.source = s.key left join (select source, count(*) from lead group by source) l on l.source = s.key
+            from source s left join form f on f.source = s.key {RecordScope.Unscoped(
+                "how often a source is used"
+            ):sql} left join (select source, count(*) from lead group by source) l on l.source = s.key
             order by s.retired, s.channel, s.name
             """
         );

@@ -14,7 +14,7 @@ namespace DapperLantern.App.Leads;
 /// Leads as a table: every field of the catalogue, tags, and how each stands to each purpose of consent. Who is on the list of whom not
 /// to contact goes out without address and numbers. Our own reader gives the values back.
 /// </summary>
-public sealed class LeadExport(Workspace workspace, TimeProvider clock)
+public sealed class LeadExport(Workspace workspace, RecordScope scope, TimeProvider clock)
 {
     private const int Chunk = 2000;
 
@@ -46,7 +46,7 @@ public sealed class LeadExport(Workspace workspace, TimeProvider clock)
     {
         var barred = book.IsBarred(lead.Keys);
         return fields
-            .Select(f => barred && ContactReadLimit.Fields.Contains(f.Key) ? null : Shown(f, lead.Facts[f.Ordinal]))
+            .Select(f => barred && RecordScope.IsContactData(f) ? null : Shown(f, lead.Facts[f.Ordinal]))
             .Prepend($"L-{lead.Number}")
             .Append(string.Join(", ", tags[lead.Id]))
             .Concat(workspace.ConsentPurposes.Select(p => book.StateOf(lead.Keys, p.Key)));
@@ -68,10 +68,10 @@ public sealed class LeadExport(Workspace workspace, TimeProvider clock)
     private async Task<List<Exported>> Page(LanternDb db, Condition where, int after, CancellationToken cancel)
     {
         var now = clock.UtcNow();
-        var sql = new ConditionSql(workspace.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now, scope);
         return await db.Read(
-            $"select {LeadRecord.Columns:sql}, l.id, l.number from lead l where l.number > {after} and {sql.Part(sql.Write(where)):sql} order by l.number limit {Chunk}",
-            row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), workspace.Hashes),
+            $"select {LeadRecord.Columns:sql}, l.id, l.number, {sql.Part(sql.ShowsContactData):sql} as shows_contact_data from lead l where l.number > {after} and {sql.Part(sql.Write(where)):sql} order by l.number limit {Chunk}",
+            row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), (bool)row["shows_contact_data"], workspace.Hashes),
             cancel
         );
     }
@@ -90,6 +90,13 @@ public sealed class LeadExport(Workspace workspace, TimeProvider clock)
 
     private sealed record Exported(Guid Id, int Number, RecordValues Facts, PersonKeys Keys)
     {
-        public static Exported Of(Guid id, int number, RecordValues facts, PersonHash hashes) => new(id, number, facts, PersonKeys.Of(hashes, facts));
+        public static Exported Of(Guid id, int number, RecordValues facts, bool showsContactData, PersonHash hashes)
+        {
+            // The person is known by what is kept from the reader, too.
+            var keys = PersonKeys.Of(hashes, facts);
+            if (!showsContactData)
+                LeadRecord.HideContactData(facts);
+            return new Exported(id, number, facts, keys);
+        }
     }
 }

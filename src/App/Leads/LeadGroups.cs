@@ -1,5 +1,6 @@
 using System.Globalization;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -32,7 +33,7 @@ public sealed record CellView(int Row, int Column, int Count, double? Value);
 public sealed record GroupsView(IReadOnlyList<GroupView> Rows, IReadOnlyList<GroupView> Columns, IReadOnlyList<CellView> Cells, int Total, string Measure);
 
 /// <summary>Grouped counts and pivots over leads.</summary>
-public sealed class LeadGroups(Workspace workspace, TimeProvider clock)
+public sealed class LeadGroups(Workspace workspace, RecordScope scope, TimeProvider clock)
 {
     /// <summary>Most rows and most columns shown; the smallest beyond come together as the rest.</summary>
     public const int MostRows = 200;
@@ -57,7 +58,7 @@ public sealed class LeadGroups(Workspace workspace, TimeProvider clock)
 
     private async Task<List<Found>> Read(LanternDb db, Condition where, Grouping rows, Grouping? columns, Measure measure, string zone)
     {
-        var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
+        var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow(), scope);
         var holds = sql.Write(where);
         var inZone = sql.Parameter(zone, NpgsqlDbType.Text);
         var column = columns is null ? "null::text" : WorklistSql.GroupKey(columns, sql.Column(columns.Field), inZone);

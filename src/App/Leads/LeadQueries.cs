@@ -4,6 +4,7 @@ using DapperLantern.App.Events;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Qualifying;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -16,7 +17,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads;
 
 /// <summary>Reading one lead whole.</summary>
-public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Stories stories, TimeProvider clock)
+public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadRescore rescore, Stories stories, TimeProvider clock)
 {
     /// <summary>The clock as it stands; null when none runs.</summary>
     public static ClockView? Clock(DateTime? started, DateTime? due, WorkingHours? hours, DateTime now)
@@ -34,22 +35,28 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
     public async Task<LeadSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal? user = null)
     {
         var now = clock.UtcNow();
-        if (await LeadStore.Load(db, id, workspace.Catalogue, now) is not { } record)
+        if (await LeadStore.Load(db, id, workspace.Catalogue, now, scope) is not { } record)
             return null;
         var row = await db.One<LeadHead>(
             $"""
             select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
-              s.name as source_name, c.name as campaign_name, p.display_name as owner_name
-            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id}
+              s.name as source_name, c.name as campaign_name, p.display_name as owner_name, {scope.ShowsContactData("lead", "l"):sql} as shows_contact_data
+            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id} and {scope.Sees(
+                "lead",
+                "l"
+            ):sql}
             """
         );
         var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now);
+        var qualifying = Qualifying(row, record, now);
+        if (!row.ShowsContactData)
+            LeadRecord.HideContactData(record);
         var hours = row.OwnerId is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null;
         return new LeadSheet(
             id,
             row.Number,
             row.Version,
-            LeadRecord.NameOf(record),
+            LeadRecord.NameOf(record, row.Number),
             Headline(record),
             row.State,
             row.WakeAt,
@@ -61,11 +68,11 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
             Clock(row.ClockStartedAt, row.ClockDueAt, hours, now),
             row.CreatedAt,
             row.LastTouchAt,
-            await Facts(db, record, row.Provenance),
+            await Facts(db, record, row.Provenance, row.ShowsContactData),
             Score(score),
             await Trace(db, id),
-            Qualifying(row, record, now),
-            await stories.Of(db, EventLog.Lead, id, user is null ? null : (user.Id(), user.May(Act.SetUp))),
+            qualifying,
+            await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp))),
             await TasksOf(db, "lead_id", id),
             await Became(db, id),
             await MeetingEndpoints.Of(db, id),
@@ -80,7 +87,7 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
         return line.Length > 0 ? line : null;
     }
 
-    private async Task<List<FactView>> Facts(LanternDb db, RecordValues record, string provenance)
+    private async Task<List<FactView>> Facts(LanternDb db, RecordValues record, string provenance, bool showsContactData)
     {
         var from = Json.Read<Dictionary<string, Provenance>>(provenance);
         var sources = db.Set<SourceRow>().Select(s => new { s.Key, s.Name });
@@ -95,7 +102,7 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
                     !value.IsKnown ? null
                     : (from.TryGetValue(f.Key, out var said) ? said.From : record.Text("source")) is { } key ? names.GetValueOrDefault(key, key)
                     : null;
-                return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin);
+                return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin, hidden: !showsContactData && RecordScope.IsContactData(f));
             }),
         ];
     }
@@ -162,21 +169,26 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
             $"select t.id, t.subject, t.due_at, t.done_at, t.owner_id, p.display_name as owner, t.repeat, t.urgent from task t join person p on p.id = t.owner_id where t.{column:sql} = {id} order by t.done_at is not null, t.urgent desc, t.due_at"
         );
 
-    private static async Task<List<ColleagueView>> Company(LanternDb db, Guid lead) =>
+    private async Task<List<ColleagueView>> Company(LanternDb db, Guid lead) =>
         await db.Rows<ColleagueView>(
             $"""
-            select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), c.email, c.phone, c.company) as name, c.state, p.display_name as owner, c.interest
+            select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), case when {scope.ShowsContactData(
+                "lead",
+                "c"
+            ):sql} then coalesce(c.email, c.phone) end, c.company) as name, c.state, p.display_name as owner, c.interest
             from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
-            where l.id = {lead} order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
+            where l.id = {lead} and {scope.Sees("lead", "l"):sql} and {scope.Sees("lead", "c"):sql} order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
             """
         );
 
     /// <summary>What the lead became; null when it is not handed over.</summary>
-    public static async Task<BecameView?> Became(LanternDb db, Guid lead)
+    public async Task<BecameView?> Became(LanternDb db, Guid lead)
     {
         var found = await db.Row<BecameRow?>(
             $"""
-            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, c.name as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
+            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, {scope.ContactName(
+                "c"
+            ):sql} as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
             where h.lead_id = {lead} and h.taken_back_at is null
             """
@@ -229,5 +241,6 @@ public sealed class LeadQueries(Workspace workspace, LeadRescore rescore, Storie
         public string SourceName { get; init; } = "";
         public string? CampaignName { get; init; }
         public string? OwnerName { get; init; }
+        public bool ShowsContactData { get; init; }
     }
 }

@@ -1,5 +1,6 @@
 using System.Data.Common;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Qualifying;
@@ -73,13 +74,22 @@ public static class LeadRecord
     /// <summary>The same in SQL over the table itself; empty where nothing is known.</summary>
     public const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '')";
 
-    /// <summary>The same over the alias l; null where nothing is known.</summary>
-    public const string NameSqlOfL = "coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone)";
-
     /// <summary>The name a lead goes by: the person, else the company, else the email address.</summary>
-    public static string NameOf(RecordValues record)
+    public static string NameOf(RecordValues record) => Name(record) ?? "No name";
+
+    /// <summary>The same as a reader sees it; where nothing of it is shown, the lead's number.</summary>
+    public static string NameOf(RecordValues shown, int number) => Name(shown) ?? $"Lead {number}";
+
+    private static string? Name(RecordValues record)
     {
         var person = $"{record.Text("first_name")} {record.Text("last_name")}".Trim();
-        return person.Length > 0 ? person : record.Text("company") ?? record.Text("email") ?? record.Text("phone") ?? "No name";
+        return person.Length > 0 ? person : record.Text("company") ?? record.Text("email") ?? record.Text("phone");
+    }
+
+    /// <summary>Takes out of a record what is kept from its reader.</summary>
+    public static void HideContactData(RecordValues record)
+    {
+        foreach (var field in record.Catalogue.Fields.Where(RecordScope.IsContactData))
+            record[field.Ordinal] = FieldValue.Unknown;
     }
 }

@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Matching;
 using Microsoft.EntityFrameworkCore;
@@ -31,9 +32,11 @@ public static class LeadStore
 {
     /// <summary>The lead's values, or null when there is no such lead.</summary>
     /// <param name="now">The moment its engagement and next move are of; null for as they were kept.</param>
-    public static async Task<RecordValues?> Load(LanternDb db, Guid lead, FieldCatalogue catalogue, DateTime? now = null)
+    /// <param name="scope">What the reader sees; null for an act that has checked the lead.</param>
+    public static async Task<RecordValues?> Load(LanternDb db, Guid lead, FieldCatalogue catalogue, DateTime? now = null, RecordScope? scope = null)
     {
-        var found = await db.Read($"select {LeadRecord.Columns:sql} from lead l where l.id = {lead}", row => LeadRecord.Read(row, catalogue, now));
+        var sees = (scope ?? RecordScope.Everything).Sees("lead", "l");
+        var found = await db.Read($"select {LeadRecord.Columns:sql} from lead l where l.id = {lead} and {sees:sql}", row => LeadRecord.Read(row, catalogue, now));
         return found.SingleOrDefault();
     }
 
@@ -41,7 +44,7 @@ public static class LeadStore
     public static async Task<Dictionary<Guid, KnownLead>> LoadMany(LanternDb db, Guid[] leads, FieldCatalogue catalogue, DateTime? now = null, bool hold = true)
     {
         var found = await db.Read(
-            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l where l.id = any({leads}) {(hold ? "order by l.id for update" : ""):sql}",
+            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l {RecordScope.Unscoped("read to be changed, by an act that checks them"):sql} where l.id = any({leads}) {(hold ? "order by l.id for update" : ""):sql}",
             row => new KnownLead(
                 (Guid)row["id"],
                 LeadRecord.Read(row, catalogue, now),

@@ -48,10 +48,11 @@ public sealed record LeadPage(IReadOnlyList<LeadListItem> Leads, string Sentence
 /// <param name="Value">As people read it; null when unknown.</param>
 /// <param name="From">Where it is from, for people.</param>
 /// <param name="Choices">Null for a field that is not chosen from a list.</param>
-public sealed record FactView(string Key, string Label, string Type, string? Value, string? Stored, string? From, IReadOnlyList<ChoiceView>? Choices)
+/// <param name="Hidden">True where the value, if there is one, is kept from the reader.</param>
+public sealed record FactView(string Key, string Label, string Type, string? Value, string? Stored, string? From, IReadOnlyList<ChoiceView>? Choices, bool Hidden)
 {
     /// <param name="stored">The stored value; null when unknown.</param>
-    public static FactView Of(FieldDefinition field, string? stored, string? from = null) =>
+    public static FactView Of(FieldDefinition field, string? stored, string? from = null, bool hidden = false) =>
         new(
             field.Key,
             field.Label,
@@ -59,7 +60,8 @@ public sealed record FactView(string Key, string Label, string Type, string? Val
             stored is null ? null : field.Show(stored),
             stored,
             from,
-            field.Type is FieldType.Choice or FieldType.YesNo ? [.. field.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : null
+            field.Type is FieldType.Choice or FieldType.YesNo ? [.. field.Choices.Select(c => new ChoiceView(c.Key, c.Label))] : null,
+            hidden
         );
 }
 

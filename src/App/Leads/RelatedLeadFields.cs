@@ -22,9 +22,9 @@ public static class RelatedLeadFields
     private static readonly Dictionary<string, string> One = new()
     {
         ["customer"] = """
-            (case when exists (select 1 from account ga join deal gd on gd.account_id = ga.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
+            (case when exists (select 1 /*told account ga*/ /*told deal gd*/ from account ga join deal gd on gd.account_id = ga.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
                 where ga.company_key = l.company_key and gs.counts = 'won') then 'yes'
-              when exists (select 1 from contact gc join deal gd on gd.contact_id = gc.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
+              when exists (select 1 /*told contact gc*/ from contact gc join deal gd on gd.contact_id = gc.id join stage gs on gs.pipeline_key = gd.pipeline_key and gs.key = gd.stage_key
                 where gc.email = l.email and gs.counts = 'won') then 'yes'
               else 'no' end)
             """,

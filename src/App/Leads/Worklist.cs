@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Data.Common;
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -18,7 +19,7 @@ namespace DapperLantern.App.Leads;
 public sealed record WorklistQuery(Condition Where, ImmutableArray<SortKey> Order, ImmutableArray<FieldDefinition> Columns, Grouping? Group, string Zone);
 
 /// <summary>Reading the worklist by pages.</summary>
-public sealed class Worklist(Workspace workspace, Patience patience, TimeProvider clock)
+public sealed class Worklist(Workspace workspace, RecordScope scope, Patience patience, TimeProvider clock)
 {
     public const int PageSize = 50;
 
@@ -32,7 +33,7 @@ public sealed class Worklist(Workspace workspace, Patience patience, TimeProvide
     {
         // Later pages are as of the moment of the first, so that nobody is met twice or passed over as engagement fades.
         var now = after?.At ?? clock.UtcNow();
-        var sql = new ConditionSql(workspace.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now, scope);
         var holds = sql.Write(query.Where);
         List<SqlText> statements = [PageSql(sql, holds, query, after), Within(patience.For(Counting)), CountSql(query.Where, holds, sql, Most)];
         var (rows, last) = (new List<PageRow>(), (Cursor?)null);
@@ -78,7 +79,7 @@ public sealed class Worklist(Workspace workspace, Patience patience, TimeProvide
         var beyond = after is null ? "" : $"and {WorklistSql.After(sql, order, fields, columns, known, after)}";
         return sql.Part(
             $"""
-            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name,
+            select {LeadRecord.Columns}, l.id, l.number, l.fit_high, l.clock_started_at, l.owner_id, s.name as source_name, p.display_name as owner_name, {sql.ShowsContactData} as shows_contact_data,
               array[{string.Join(", ", columns.Select(c => $"({c})::text"))}] as cursor, {group} as group_key {string.Concat(extra)}
             from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
             where {holds} {beyond} {(IsWarmest(query) ? WarmestBands(holds, beyond) : "")} order by {WorklistSql.OrderBy(order, columns, known)} limit {PageSize}
@@ -112,7 +113,7 @@ public sealed class Worklist(Workspace workspace, Patience patience, TimeProvide
     /// <summary>How many leads a condition holds of.</summary>
     public async Task<LeadCount> Count(LanternDb db, Condition where, bool exactly = false)
     {
-        var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow());
+        var sql = new ConditionSql(workspace.Catalogue, clock.UtcNow(), scope);
         var holds = sql.Write(where);
         LeadCount? count = null;
         try
@@ -160,11 +161,13 @@ public sealed class Worklist(Workspace workspace, Patience patience, TimeProvide
 
     private static LeadListItem Item(DbDataReader row, RecordValues record, WorklistQuery query)
     {
+        if (!(bool)row["shows_contact_data"])
+            LeadRecord.HideContactData(record);
         var group = row["group_key"] as string;
         return new(
             (Guid)row["id"],
             (int)row["number"],
-            LeadRecord.NameOf(record),
+            LeadRecord.NameOf(record, (int)row["number"]),
             record.Text("company"),
             record.Text("interest"),
             record.Text("state")!,

@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
-using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Events;
@@ -74,17 +73,8 @@ public static class WorklistEndpoints
         var cursor = after is null ? null : Cursor.Read(after, query!.Order, workspace.Catalogue);
         if (after is not null && cursor is null)
             return ApiProblems.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
-        var page = await worklist.Page(db, query!, cursor);
-        return TypedResults.Ok(page with { Leads = [.. page.Leads.Select(l => ContactReadLimit.IsOthers(user, l.OwnerId) ? WithoutContact(l) : l)] });
+        return TypedResults.Ok(await worklist.Page(db, query!, cursor));
     }
-
-    // A lead without any name goes by its address or number; where those are not shown, by its own number.
-    private static LeadListItem WithoutContact(LeadListItem lead) =>
-        lead with
-        {
-            Name = lead.Name.Contains('@', StringComparison.Ordinal) || lead.Name.StartsWith('+') ? $"Lead {lead.Number}" : lead.Name,
-            Cells = lead.Cells.ToDictionary(c => c.Key, c => ContactReadLimit.Fields.Contains(c.Key) ? null : c.Value),
-        };
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Workspace workspace)
     {

@@ -22,7 +22,7 @@ public sealed record HuntProgress(int Done, int All, int Due);
 /// somebody waits for what was ordered for many leads.
 /// </summary>
 public sealed class DuplicateDetectionWorker(LanternDbFactory databases, WorkspaceConfiguration configuration, TimeProvider clock, ILogger<DuplicateDetectionWorker> log)
-    : LastingService(log)
+    : Worker(log)
 {
     private const long LockKey = 0x4C414E5457494E;
     private const string Marker = "duplicate-hunt";
@@ -32,20 +32,16 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
 
     private DateTime _counted;
 
-    protected override async Task Work(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(LookAgain);
-        while (await timer.WaitForNextTickAsync(stop))
-            try
+    protected override Task Work(CancellationToken stop) =>
+        Every(
+            LookAgain,
+            async cancel =>
             {
-                await using var db = await databases.Open(stop);
+                await using var db = await databases.Open(cancel);
                 await SessionLock.With(db, LockKey, () => Look(db, stop));
-            }
-            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
-            {
-                Log.LogWarning(e, "Duplicates could not be looked for; it is tried again");
-            }
-    }
+            },
+            stop
+        );
 
     private async Task Look(LanternDb db, CancellationToken stop)
     {
@@ -99,7 +95,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
 
     public static async Task<HuntProgress> Progress(LanternDb db)
     {
-        var last = await db.Leads.MaxAsync(l => (int?)l.Number) ?? 0;
+        var last = await db.Leads.TagWith("unscoped: how far the looking is").MaxAsync(l => (int?)l.Number) ?? 0;
         var due = await db.Set<DuplicateDueRow>().CountAsync();
         return new HuntProgress(Math.Min(await Through(db), last), last, due);
     }

@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -68,16 +69,18 @@ public static class DuplicateEndpoints
         settle.MapPost("/merges/{id}/take-apart", TakeApart).TakesTurns().WithSummary("Take two merged records apart again");
     }
 
-    private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, Workspace workspace)
+    private static async Task<Ok<DuplicateList>> List(string? kind, LanternDb db, RecordScope scope, Workspace workspace)
     {
         var rows = await db.Rows<OpenDuplicate>(
             $"""
-            select t.id, t.kind, coalesce(la.name, ca.name, aa.name) as a, coalesce(lb.name, cb.name, ab.name) as b, t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
-            left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.a and t.kind = 'lead') la on true
-            left join lateral (select coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone) as name from lead where id = t.b and t.kind = 'lead') lb on true
+            select t.id, t.kind, coalesce(case when la.id is not null then {scope.LeadName("la"):sql} end, {scope.ContactName("ca"):sql}, aa.name) as a,
+              coalesce(case when lb.id is not null then {scope.LeadName("lb"):sql} end, {scope.ContactName(
+                "cb"
+            ):sql}, ab.name) as b, t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
+            left join lead la on la.id = t.a and t.kind = 'lead' left join lead lb on lb.id = t.b and t.kind = 'lead'
             left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
             left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
-            where t.state = 'open' and ({kind}::text is null or t.kind = {kind}) order by t.bits desc, t.id limit {Shown}
+            where t.state = 'open' and ({kind}::text is null or t.kind = {kind}) and {SeesBoth(scope):sql} order by t.bits desc, t.id limit {Shown}
             """
         );
         var odds = await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (int?)x.Number).SingleOrDefaultAsync();
@@ -93,13 +96,22 @@ public static class DuplicateEndpoints
         );
     }
 
+    // Who compares two has to see both; over the alias t.
+    private static SqlText SeesBoth(RecordScope scope)
+    {
+        if (RecordScope.Kinds.All(scope.SeesAll))
+            return $"true";
+        SqlText Of(string kind) => $"(t.kind = {kind} and {scope.SeesTied(kind, "t.a"):sql} and {scope.SeesTied(kind, "t.b"):sql})";
+        return $"({Of("lead"):sql} or {Of("contact"):sql} or {Of("account"):sql})";
+    }
+
     private static string WordsOf(string evidence) =>
         string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
 
-    private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, Workspace workspace, RecordMerger merger)
+    private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, RecordScope scope, Workspace workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var duplicate = await db.Set<DuplicateRow>().AsNoTracking().Where(x => x.Id == id).SingleOrDefaultAsync();
+        var duplicate = await db.Entity<DuplicateRow>($"select t.* from duplicate t where t.id = {id} and {SeesBoth(scope):sql}");
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         var (kept, gone) = await Sides(db, duplicate, keep, workspace);

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -15,15 +16,15 @@ public static class ReportEndpoints
     public static void MapReports(this IEndpointRouteBuilder api) =>
         api.MapGet("/reports/sources", Sources).Requires(Act.SeeReports).WithTags("Reports").WithSummary("What comes of each source");
 
-    private static async Task<Ok<SourceReport>> Sources(LanternDb db, TimeProvider clock)
+    private static async Task<Ok<SourceReport>> Sources(LanternDb db, RecordScope scope, TimeProvider clock)
     {
         var since = clock.UtcNow().AddDays(-365);
         var rows = await db.Rows<SourceYield>(
             $"""
             select s.key, s.name, count(l.id)::int as arrived, (count(l.id) filter (where l.state = 'handed_over'))::int as handed_over,
               (count(d.id) filter (where t.counts = 'won'))::int as won
-            from source s left join lead l on l.source = s.key and l.created_at > {since}
-              left join deal d on d.lead_id = l.id left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
+            from source s left join lead l on l.source = s.key and l.created_at > {since} and {scope.Sees("lead", "l"):sql}
+              left join deal d on d.lead_id = l.id and {scope.Sees("deal", "d"):sql} left join stage t on t.pipeline_key = d.pipeline_key and t.key = d.stage_key
             group by s.key, s.name order by arrived desc
             """
         );

@@ -5,7 +5,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Rights;
 
-/// <summary>How many people's contact data somebody read within an hour, of those that are not theirs.</summary>
+/// <summary>How many people somebody asked for by address or number within an hour, of those that are not theirs.</summary>
 public sealed class ContactReadRow
 {
     public Guid PersonId { get; set; }
@@ -19,44 +19,57 @@ public sealed class ContactReadRow
 }
 
 /// <summary>
-/// Contact data of people who are somebody else's, for roles that may not export: lists leave it out; pages and search show it one by one, so that a colleague can be stood in for, and
-/// count it. Beyond the limit of an hour (<c>Reading:PeoplePerHour</c>) nothing more is shown, and the administrators are told once.
+/// Answers that tell whose an address or number is, to a person from whom the contact data is kept: a caller must not be made a lead twice. Each person told of counts once an hour.
+/// Beyond the limit of an hour (<c>Reading:PeoplePerHour</c>) nothing more is told, and the administrators learn of it once.
 /// </summary>
-public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider clock)
+public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider clock)
 {
-    /// <summary>Keys of the fields that are contact data.</summary>
-    public static IReadOnlySet<string> Fields { get; } = new HashSet<string> { "email", "phone", "extension", "mobile" };
+    private const int Remembered = 10_000;
 
-    private readonly int _most = configuration.GetValue("Reading:PeoplePerHour", 120);
+    // Whoever types is answered at each pause; what was told already is not counted again.
+    private readonly HashSet<(Guid Reader, Guid Person, DateTime Hour)> _told = [];
+    private readonly Lock _lock = new();
 
-    /// <summary>Is this somebody else's, for a role that may not export? What nobody owns is everybody's.</summary>
-    public static bool IsOthers(ClaimsPrincipal user, Guid? owner) => owner is { } other && !user.May(Act.ExportLeads) && other != user.Id();
-
-    /// <summary>Counts people whose contact data is about to be shown. Gives the refusal once the hour's limit is passed; null while it is not.</summary>
-    public async Task<ProblemHttpResult?> Count(LanternDb db, ClaimsPrincipal user, int people)
+    /// <summary>Counts people of whom is about to be told. Gives the refusal once the hour's limit is passed; null while it is not.</summary>
+    public async Task<ProblemHttpResult?> Count(LanternDb db, ClaimsPrincipal user, IReadOnlyCollection<Guid> told)
     {
+        var people = New(user.Id(), told);
         if (people == 0)
             return null;
         var now = clock.UtcNow();
-        var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
+        var hour = HourOf(now);
         var me = user.Id();
         var (records, tell) = await db.One<Counted>(
             $"""
             insert into contact_reading as r (person_id, hour, records) values ({me}, {hour}, {people})
             on conflict (person_id, hour) do update set records = r.records + {people},
-              told_at = case when r.told_at is null and r.records + {people} > {_most} then {now} else r.told_at end
+              told_at = case when r.told_at is null and r.records + {people} > {settings.PeoplePerHour} then {now} else r.told_at end
             returning records, coalesce(told_at = {now}, false) as tell
             """
         );
         if (tell)
             await NotifyAdministrators(db, me, records, now);
-        return records > _most
+        return records > settings.PeoplePerHour
             ? ApiProblems.Of(
                 429,
                 "read-much",
-                $"You have looked at {_most} people of your colleagues within this hour; more are shown from the next full hour on. The administrators know."
+                $"You have asked for {settings.PeoplePerHour} people of your colleagues within this hour; more is told from the next full hour on. The administrators know."
             )
             : null;
+    }
+
+    private static DateTime HourOf(DateTime now) => new(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
+
+    private int New(Guid reader, IReadOnlyCollection<Guid> told)
+    {
+        var now = clock.UtcNow();
+        var hour = HourOf(now);
+        lock (_lock)
+        {
+            if (_told.Count > Remembered)
+                _told.RemoveWhere(t => t.Hour != hour);
+            return told.Count(person => _told.Add((reader, person, hour)));
+        }
     }
 
     private static Task NotifyAdministrators(LanternDb db, Guid reader, int records, DateTime now) =>
@@ -64,7 +77,7 @@ public sealed class ContactReadLimit(IConfiguration configuration, TimeProvider 
             $"""
             insert into outbox (id, kind, person_id, subject, text, created_at, tries)
             select gen_random_uuid(), 'read-much', a.id, 'Many people read by ' || p.display_name,
-              p.display_name || ' looked at the contact data of ' || {records} || ' people of colleagues within one hour. More are not shown before the next.', {now}, 0
+              p.display_name || ' asked by address or number for ' || {records} || ' people of colleagues within one hour. More is not told before the next.', {now}, 0
             from person a cross join person p where a.role = 'Administrator' and a.here and p.id = {reader}
             """
         );

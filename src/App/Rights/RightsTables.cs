@@ -5,5 +5,16 @@ namespace DapperLantern.App.Rights;
 /// <summary>The tables of people's rights.</summary>
 internal static class RightsTables
 {
-    public static IReadOnlyList<RecordTable> All { get; } = [new RecordTable("erasure").Tie("person", "person_id"), new RecordTable("contact_reading").Tie("person", "person_id")];
+    public static IReadOnlyList<RecordTable> All { get; } =
+    [
+        new RecordTable("erasure").Tie("person", "person_id"),
+        new RecordTable("contact_reading").Tie("person", "person_id"),
+        new RecordTable("record_share")
+            .OfLead()
+            .Tie("contact", "contact_id", merge: Fate.Moves, erasure: Fate.Goes)
+            .Tie("account", "account_id", merge: Fate.Moves)
+            .Tie("deal", "deal_id")
+            .Tie("person", "person_id")
+            .Give("shares", "colleagues who see them because they were shared"),
+    ];
 }

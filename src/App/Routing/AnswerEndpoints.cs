@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -24,13 +25,15 @@ public static class AnswerEndpoints
             .WithTags("Routing")
             .WithSummary("Median and 90th percentile of the time to answer, and the share kept, by rep, team and source");
 
-    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, Workspace workspace, TimeProvider clock)
+    private static async Task<Ok<AnswerView>> Answers(int? days, LanternDb db, RecordScope scope, Workspace workspace, TimeProvider clock)
     {
         var (asked, now) = (Math.Clamp(days ?? 90, 1, MostDays), clock.UtcNow());
         var leads = await db.Rows<GivenLead>(
             $"""
-            select owner_id as owner, source, clock_started_at as started, answered_at as answered, coalesce(answered_in_time, case when clock_due_at < {now} then false end) as in_time
-              from lead where clock_started_at > {now.AddDays(-asked)} and owner_id is not null and (answered_at is not null or clock_due_at is not null)
+            select l.owner_id as owner, l.source, l.clock_started_at as started, l.answered_at as answered, coalesce(l.answered_in_time, case when l.clock_due_at < {now} then false end) as in_time
+              from lead l where l.clock_started_at > {now.AddDays(
+                -asked
+            )} and l.owner_id is not null and (l.answered_at is not null or l.clock_due_at is not null) and {scope.Sees("lead", "l"):sql}
             """
         );
         var names = await Person.Names(db);

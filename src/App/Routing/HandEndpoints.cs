@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -95,8 +96,10 @@ public static class HandEndpoints
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, Workspace workspace)
+    private static async Task<Results<Ok<List<DecisionView>>, ProblemHttpResult>> Decisions(Guid id, LanternDb db, RecordScope scope, Workspace workspace)
     {
+        if (!await scope.Of<Lead>(db).AnyAsync(l => l.Id == id))
+            return ApiProblems.NotFound("lead");
         var decisions = new List<DecisionView>();
         foreach (var made in await Made(db, id, MostDecisions))
             decisions.Add(new DecisionView(made.At, made.Number, made.Moment, made.Owner, Json.Read<List<TraceLine>>(made.Trace), Verdicts(made, workspace.Catalogue)));
@@ -129,9 +132,9 @@ public static class HandEndpoints
         return record;
     }
 
-    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, Workspace workspace, TimeProvider clock)
+    private static async Task<Results<Ok<WhyNotView>, ProblemHttpResult>> WhyNot(Guid id, Guid person, LanternDb db, RecordScope scope, Workspace workspace, TimeProvider clock)
     {
-        if ((await Made(db, id, 1)).FirstOrDefault() is not { } made)
+        if (!await scope.Of<Lead>(db).AnyAsync(l => l.Id == id) || (await Made(db, id, 1)).FirstOrDefault() is not { } made)
             return ApiProblems.NotFound("routing decision");
         var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         if (desk.Reps.GetValueOrDefault(person) is not { } rep)

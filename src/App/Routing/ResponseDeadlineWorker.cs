@@ -6,7 +6,6 @@ using DapperLantern.Core.Events;
 using DapperLantern.Core.Routing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Npgsql;
 
 namespace DapperLantern.App.Routing;
 
@@ -17,35 +16,31 @@ namespace DapperLantern.App.Routing;
 public sealed class ResponseDeadlineWorker(
     LanternDbFactory databases,
     WorkspaceConfiguration configuration,
-    IConfiguration settings,
+    ClockSettings settings,
     TimeProvider clock,
     ILogger<ResponseDeadlineWorker> log
-) : LastingService(log)
+) : Worker(log)
 {
     private const int Batch = 200;
 
-    protected override async Task Work(CancellationToken stop)
+    protected override Task Work(CancellationToken stop)
     {
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(settings.GetValue("Clocks:LookSeconds", 10)));
         // A warning reads every clock that runs; while that are very many, it takes a twentieth of the time at most.
         var (watch, resting) = (System.Diagnostics.Stopwatch.StartNew(), TimeSpan.Zero);
-        while (await timer.WaitForNextTickAsync(stop))
-            try
+        return Every(settings.Look, Step, stop);
+
+        async Task Step(CancellationToken cancel)
+        {
+            await using var db = await databases.Open(cancel);
+            var now = clock.UtcNow();
+            if (watch.Elapsed >= resting)
             {
-                await using var db = await databases.Open(stop);
-                var now = clock.UtcNow();
-                if (watch.Elapsed >= resting)
-                {
-                    var began = watch.Elapsed;
-                    await Warn(db, now, stop);
-                    resting = watch.Elapsed + 20 * (watch.Elapsed - began);
-                }
-                while (await Cleared(db, now, stop) == Batch) { }
+                var began = watch.Elapsed;
+                await Warn(db, now, cancel);
+                resting = watch.Elapsed + 20 * (watch.Elapsed - began);
             }
-            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
-            {
-                Log.LogWarning(e, "Clocks that run out could not be looked at; it is tried again");
-            }
+            while (await Cleared(db, now, cancel) == Batch && !stop.IsCancellationRequested) { }
+        }
     }
 
     /// <summary>Warns the owners of leads of whose time the sheet's share is gone, a batch a transaction. Gives how many.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
@@ -78,9 +79,10 @@ public static class RoutingEndpoints
     public static void MapRouting(this IEndpointRouteBuilder api) =>
         api.MapGet("/routing", Show).Requires(Act.SeeRouting).WithTags("Routing").WithSummary("The live rule sheet, its draft, the teams and what waits");
 
-    private static async Task<Ok<RoutingView>> Show(LanternDb db, Workspace workspace, TimeProvider clock) => TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
+    private static async Task<Ok<RoutingView>> Show(LanternDb db, RecordScope scope, Workspace workspace, TimeProvider clock) =>
+        TypedResults.Ok(await View(db, scope, workspace, clock.UtcNow()));
 
-    internal static async Task<RoutingView> View(LanternDb db, Workspace workspace, DateTime now)
+    internal static async Task<RoutingView> View(LanternDb db, RecordScope scope, Workspace workspace, DateTime now)
     {
         var live = await workspace.Rules(db);
         var desk = await RoutingContext.Open(db, now, hold: false);
@@ -106,7 +108,7 @@ public static class RoutingEndpoints
             hits.Where(h => h.Rule is null && h.Owned).Sum(h => h.Count),
             hits.Where(h => h.Rule is null && !h.Owned).Sum(h => h.Count),
             await Teams(db, desk, now),
-            await Waiting(db),
+            await Waiting(db, scope),
             Names(desk, workspace)
         );
     }
@@ -116,12 +118,12 @@ public static class RoutingEndpoints
             ? new DraftSheet(d.Number, d.Version, d.Note, SheetWords.Of(Json.Read<RuleSheet>(d.Body), workspace.Catalogue, desk))
             : null;
 
-    private static async Task<List<WaitingLead>> Waiting(LanternDb db)
+    private static async Task<List<WaitingLead>> Waiting(LanternDb db, RecordScope scope)
     {
         var waiting = await db.Rows<WaitingLead>(
             $"""
-            select id, number, {LeadRecord.NameSql:sql} as name, country, created_at as since
-            from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 50
+            select l.id, l.number, {scope.LeadName("l"):sql} as name, l.country, l.created_at as since
+            from lead l where l.owner_id is null and l.state in ('new', 'in_work') and {scope.Sees("lead", "l"):sql} order by l.created_at limit 50
             """
         );
         return [.. waiting.Select(w => w with { Country = w.Country is null ? null : Countries.NameOf(w.Country) })];
@@ -143,7 +145,7 @@ public static class RoutingEndpoints
         var recent = await db.Set<RoutingDecisionRow>()
             .Where(d => d.At > since && d.OwnerId != null)
             .Join(
-                db.Leads,
+                db.Leads.TagWith("unscoped: means of what teams were given"),
                 d => d.LeadId,
                 l => l.Id,
                 (d, l) =>

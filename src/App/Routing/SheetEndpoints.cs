@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -95,7 +96,7 @@ public static class SheetEndpoints
 
     private static async Task<int> Fell(LanternDb db, SheetHole hole, FieldCatalogue catalogue, DateTime now)
     {
-        var sql = new ConditionSql(catalogue, now);
+        var sql = new ConditionSql(catalogue, now, RecordScope.Everything);
         return await db.One<int>($"""select count(*)::int as "Value" from lead l where l.created_at > {now.AddDays(-90)} and {sql.Part(sql.Write(hole.Where)):sql}""");
     }
 
@@ -159,6 +160,7 @@ public static class SheetEndpoints
         HttpRequest request,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         WorkspaceConfiguration configuration,
         TimeProvider clock
     )
@@ -175,13 +177,14 @@ public static class SheetEndpoints
         await Editions.GoLive(db, Edition.Rules, id, user, clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
+        return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
     }
 
     private static async Task<Results<Ok<RoutingView>, ProblemHttpResult>> Back(
         int number,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         WorkspaceConfiguration configuration,
         TimeProvider clock
     )
@@ -192,14 +195,14 @@ public static class SheetEndpoints
             return ApiProblems.NotFound("old edition");
         workspace = await Editions.HoldLive(db, Edition.Rules, configuration);
         if (await Editions.IsLive(db, Edition.Rules, number))
-            return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
+            return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
         // A field, a person or a team may have gone since.
         if (await Unfit(db, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
             return unfit;
         await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user, clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
-        return TypedResults.Ok(await RoutingEndpoints.View(db, workspace, clock.UtcNow()));
+        return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
     }
 
     private static async Task<ProblemHttpResult?> Unfit(LanternDb db, string body, string words, Workspace workspace, TimeProvider clock)

@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
@@ -85,6 +86,7 @@ public static class EditionEndpoints
         WorkspaceConfiguration configuration,
         BatchRescorer rescorer,
         RescoreRunner runner,
+        RecordScope scope,
         ScoreMaps maps,
         TimeProvider clock
     )
@@ -100,7 +102,7 @@ public static class EditionEndpoints
             return ApiProblems.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
         await GoLive(db, id, user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(db, configuration, runner, maps);
+        return await Done(db, scope, configuration, runner, maps);
     }
 
     private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Back(
@@ -110,6 +112,7 @@ public static class EditionEndpoints
         WorkspaceConfiguration configuration,
         BatchRescorer rescorer,
         RescoreRunner runner,
+        RecordScope scope,
         ScoreMaps maps,
         TimeProvider clock
     )
@@ -120,13 +123,13 @@ public static class EditionEndpoints
             return ApiProblems.NotFound("old edition");
         workspace = await Editions.HoldLive(db, Edition.Scoring, configuration);
         if (await Editions.IsLive(db, Edition.Scoring, number))
-            return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
+            return TypedResults.Ok(await ScoringEndpoints.View(db, scope, workspace, maps));
         // A field or a value may have gone since.
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
             return ApiProblems.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
         await GoLive(db, await Editions.Again(db, Edition.Scoring, number), user, rescorer, clock);
         await transaction.CommitAsync();
-        return await Done(db, configuration, runner, maps);
+        return await Done(db, scope, configuration, runner, maps);
     }
 
     private static async Task GoLive(LanternDb db, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
@@ -135,10 +138,16 @@ public static class EditionEndpoints
         await rescorer.Begin(db, edition);
     }
 
-    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(LanternDb db, WorkspaceConfiguration configuration, RescoreRunner runner, ScoreMaps maps)
+    private static async Task<Results<Ok<ScoringView>, ProblemHttpResult>> Done(
+        LanternDb db,
+        RecordScope scope,
+        WorkspaceConfiguration configuration,
+        RescoreRunner runner,
+        ScoreMaps maps
+    )
     {
         var workspace = await configuration.Changed();
         runner.Wake();
-        return TypedResults.Ok(await ScoringEndpoints.View(db, workspace, maps));
+        return TypedResults.Ok(await ScoringEndpoints.View(db, scope, workspace, maps));
     }
 }

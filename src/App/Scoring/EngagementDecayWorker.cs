@@ -1,7 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
-using Npgsql;
 
 namespace DapperLantern.App.Scoring;
 
@@ -9,26 +8,21 @@ namespace DapperLantern.App.Scoring;
 /// Looks again at the leads whose band or next move changes by the passing of time, when it does: a few at a time, never all. Falls are exact without it
 /// (<c>lead.move_until</c>); it makes them known, and lets what wears off rise. Any number of processes do it beside each other.
 /// </summary>
-public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceConfiguration configuration, TimeProvider clock, ILogger<EngagementDecayWorker> log)
-    : LastingService(log)
+public sealed class EngagementDecayWorker(LanternDbFactory databases, WorkspaceConfiguration configuration, TimeProvider clock, ILogger<EngagementDecayWorker> log) : Worker(log)
 {
     private const int Batch = 1000;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
 
-    protected override async Task Work(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(Pause);
-        while (await timer.WaitForNextTickAsync(stop))
-            try
+    protected override Task Work(CancellationToken stop) =>
+        Every(
+            Pause,
+            async cancel =>
             {
-                await using var db = await databases.Open(stop);
-                while (await Look(db, clock.UtcNow(), stop) == Batch) { }
-            }
-            catch (Exception e) when (e is NpgsqlException or InvalidOperationException)
-            {
-                Log.LogWarning(e, "Leads whose engagement fell could not be looked at; it is tried again");
-            }
-    }
+                await using var db = await databases.Open(cancel);
+                while (await Look(db, clock.UtcNow(), cancel) == Batch && !stop.IsCancellationRequested) { }
+            },
+            stop
+        );
 
     /// <summary>Looks at those that are due, at most a batch. Gives how many.</summary>
     public async Task<int> Look(LanternDb db, DateTime now, CancellationToken cancel = default)

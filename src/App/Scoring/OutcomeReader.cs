@@ -1,6 +1,7 @@
 using System.Data.Common;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring.Outcomes;
@@ -24,7 +25,7 @@ public sealed class OutcomeReader(Workspace workspace, TimeProvider clock)
     {
         var decided = await db.Rows<Decided>(
             $"""
-            select * from (
+            {RecordScope.Unscoped("the model is held against all that was decided"):sql} select * from (
               select h.lead_id as lead, h.at, s.counts = 'won' as won from handover h join deal d on d.id = h.deal_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
                 where h.taken_back_at is null and s.counts in ('won', 'lost')
               union all
@@ -43,7 +44,7 @@ public sealed class OutcomeReader(Workspace workspace, TimeProvider clock)
         var leads = new Dictionary<Guid, (RecordValues Facts, Dictionary<string, Provenance> From)>();
         var ids = decided.Select(d => d.Lead).ToArray();
         var rows = db.Stream(
-            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l where l.id = any({ids})",
+            $"select {LeadRecord.Columns:sql}, l.id, l.provenance::text as provenance from lead l where l.id = any({ids}) {RecordScope.Unscoped("the model is held against all that was decided"):sql}",
             row => (Id: (Guid)row["id"], Facts: LeadRecord.Read(row, workspace.Catalogue, null), From: (string)row["provenance"]),
             cancel
         );

@@ -8,7 +8,7 @@ namespace DapperLantern.App.Scoring;
 /// Works off runs of rescoring, one process at a time, going on behind the last batch that was committed. Where the live model asks how long ago something was, a run is begun each day.
 /// </summary>
 public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfiguration configuration, IServiceScopeFactory scopes, TimeProvider clock, ILogger<RescoreRunner> log)
-    : LastingService(log)
+    : Worker(log)
 {
     private const int MostTries = 5;
     private readonly SemaphoreSlim _wake = new(0);
@@ -17,16 +17,15 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
     public void Wake() => _wake.Release();
 
     protected override Task Work(CancellationToken stop) =>
-        WorkLoop.Run(
-            async () =>
+        WhileThereIs(
+            async cancel =>
             {
-                await using var db = await databases.Open(stop);
+                await using var db = await databases.Open(cancel);
                 await Daily(db);
                 await RunOne(db, stop);
                 return false;
             },
             _wake,
-            e => Log.LogWarning(e, "Leads could not be scored anew; it is tried again"),
             stop
         );
 

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
 
@@ -24,8 +25,10 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
     // Counting takes a twentieth of one core at most, however often the map is looked at.
     private TimeSpan Fresh => _took * 20 < LongestFresh ? _took * 20 : LongestFresh;
 
-    public async Task<ScoreMapCounts> Of(LanternDb db)
+    public async Task<ScoreMapCounts> Of(LanternDb db, RecordScope scope)
     {
+        if (!scope.SeesAll("lead"))
+            return await Count(db, scope);
         var edition = (await configuration.Current.Model(db)).Edition;
         if (_took < patience.For(Quick) || _last is not { } last || _edition != edition)
             return await Count(db, edition);
@@ -40,17 +43,24 @@ public sealed class ScoreMaps(LanternDbFactory databases, WorkspaceConfiguration
 
     private async Task<ScoreMapCounts> Count(LanternDb db, Guid edition)
     {
-        var (now, watch) = (clock.UtcNow(), Stopwatch.StartNew());
+        var watch = Stopwatch.StartNew();
+        var counts = await Count(db, RecordScope.Everything);
+        (_took, _edition) = (watch.Elapsed, edition);
+        return _last = counts;
+    }
+
+    private async Task<ScoreMapCounts> Count(LanternDb db, RecordScope scope)
+    {
+        var now = clock.UtcNow();
         var day = EngagementDecay.DayOf(now.ToInstant());
         var counted = await db.Rows<CountedCell>(
             $"""
             select least(l.fit / 5, 19) as fit, least(case when l.look_again_at <= {now} then engagement_at(l.decay, {day}) / 5 else l.band end, 19) as band,
               {EngagementDecaySql.MoveAt($"{now}"):sql} as move, count(*)::int as leads
-            from lead l where {ScoringStream.Open:sql} group by 1, 2, 3
+            from lead l where {ScoringStream.Open:sql} and {scope.Sees("lead", "l"):sql} group by 1, 2, 3
             """
         );
-        (_took, _edition) = (watch.Elapsed, edition);
-        return _last = new ScoreMapCounts(
+        return new ScoreMapCounts(
             now,
             [.. counted.GroupBy(c => (c.Fit, c.Band)).OrderBy(g => g.Key).Select(g => new MapCell(g.Key.Fit * 5, g.Key.Band * 5, g.Sum(c => c.Leads)))],
             counted.GroupBy(c => c.Move).ToDictionary(g => g.Key, g => g.Sum(c => c.Leads))

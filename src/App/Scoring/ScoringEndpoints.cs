@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
@@ -63,13 +64,14 @@ public static class ScoringEndpoints
         api.MapGet("/scoring/run", Progress).Requires(Act.SeeScoring).WithTags("Scoring").WithSummary("How far all leads are scored by the live edition");
     }
 
-    private static async Task<Ok<ScoringView>> Show(LanternDb db, Workspace workspace, ScoreMaps maps) => TypedResults.Ok(await View(db, workspace, maps));
+    private static async Task<Ok<ScoringView>> Show(LanternDb db, RecordScope scope, Workspace workspace, ScoreMaps maps) =>
+        TypedResults.Ok(await View(db, scope, workspace, maps));
 
-    internal static async Task<ScoringView> View(LanternDb db, Workspace workspace, ScoreMaps maps)
+    internal static async Task<ScoringView> View(LanternDb db, RecordScope scope, Workspace workspace, ScoreMaps maps)
     {
         var live = await workspace.Model(db);
         var (at, by) = await Editions.Published(db, live.Edition);
-        var map = await maps.Of(db);
+        var map = await maps.Of(db, scope);
         return new ScoringView(
             live.Number,
             at,

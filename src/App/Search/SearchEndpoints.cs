@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Search;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -17,8 +18,8 @@ public static class SearchEndpoints
             .WithTags("Search")
             .WithSummary("Leads, contacts, accounts, deals and notes by words, numbers of leads or telephone numbers");
 
-    private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, SearchQueries queries) =>
+    private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, RecordScope scope, SearchQueries queries) =>
         text.Length > LongestText
             ? ApiProblems.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
-            : TypedResults.Ok(await queries.Find(db, SearchAsk.Read(text), user.May(Act.SeeDeals)));
+            : TypedResults.Ok(await queries.Find(db, SearchAsk.Read(text), scope, user.May(Act.SeeDeals)));
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Data.Common;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Search;
@@ -31,24 +32,26 @@ public sealed class SearchQueries
     private const int Few = 3;
     private const int MostMeant = 3;
 
-    /// <param name="deals">True for who may see accounts, contacts and deals.</param>
-    public async Task<SearchView> Find(LanternDb db, SearchAsk ask, bool deals)
+    /// <param name="scope">What the reader sees; contact data that is kept from them finds nothing.</param>
+    /// <param name="deals">True where the reader may see accounts, contacts and deals.</param>
+    public async Task<SearchView> Find(LanternDb db, SearchAsk ask, RecordScope scope, bool deals)
     {
         if (ask.IsEmpty)
             return new SearchView([], []);
         // A whole address is somebody's; its words are many people's.
-        if (ask.Email is not null && await LookByMail(db, ask, deals) is { Count: > 0 } known)
+        if (ask.Email is not null && await LookByMail(db, ask, scope, deals) is { Count: > 0 } known)
             return new SearchView(Best(known), []);
-        var plain = await Look(db, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], deals);
+        var plain = await Look(db, ask, [.. ask.Words.Select(w => ImmutableArray<string>.Empty)], scope, deals);
         if (plain.Count == 0 && ask.Digits is { } digits)
-            return new SearchView(Best(await LookByMiddle(db, ask, digits, deals)), []);
+            return new SearchView(Best(await LookByMiddle(db, ask, digits, scope, deals)), []);
         if (plain.Count >= Few || ask.Digits is not null)
             return new SearchView(Best(plain), []);
         var meant = await Meant(db, ask);
         if (meant.All(m => m.IsEmpty))
             return new SearchView(Best(plain), []);
-        var more = await Look(db, ask, meant, deals);
-        return new SearchView(Best([.. plain, .. more]), [.. meant.SelectMany(m => m)]);
+        var more = await Look(db, ask, meant, scope, deals);
+        // Words stand in addresses, too: what found nothing is not told.
+        return new SearchView(Best([.. plain, .. more]), more.Count == 0 ? [] : [.. meant.SelectMany(m => m)]);
     }
 
     private static List<SearchHit> Best(List<(SearchHit Hit, double Rank)> found) =>
@@ -62,43 +65,50 @@ public sealed class SearchQueries
                 .Select(f => f.Hit),
         ];
 
-    private static Task<List<(SearchHit, double)>> LookByMail(LanternDb db, SearchAsk ask, bool deals) =>
-        LookBy(db, ask, $"l.email = {ask.Email}", deals ? (SqlText)$"c.email = {ask.Email}" : null);
+    private static Task<List<(SearchHit, double)>> LookByMail(LanternDb db, SearchAsk ask, RecordScope scope, bool deals) =>
+        LookBy(db, ask, scope, $"l.email = {ask.Email}", deals ? (SqlText)$"c.email = {ask.Email}" : null);
 
     // Digits that stand anywhere in a number: somebody read them off a display, or left the end away.
-    private static Task<List<(SearchHit, double)>> LookByMiddle(LanternDb db, SearchAsk ask, string digits, bool deals) =>
-        LookBy(db, ask, $"coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || {digits} || '%'", deals ? (SqlText)$"c.phone like '%' || {digits} || '%'" : null);
+    private static Task<List<(SearchHit, double)>> LookByMiddle(LanternDb db, SearchAsk ask, string digits, RecordScope scope, bool deals) =>
+        LookBy(
+            db,
+            ask,
+            scope,
+            $"coalesce(l.phone, '') || ' ' || coalesce(l.mobile, '') like '%' || {digits} || '%'",
+            deals ? (SqlText)$"c.phone like '%' || {digits} || '%'" : null
+        );
 
-    // Leads, and contacts where a condition is given.
-    private static Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, SqlText leads, SqlText? contacts)
+    // By contact data: leads, and contacts where a condition is given.
+    private static Task<List<(SearchHit, double)>> LookBy(LanternDb db, SearchAsk ask, RecordScope scope, SqlText leads, SqlText? contacts)
     {
-        List<SqlText> statements = [$"{LeadColumns:sql} from lead l where {leads:sql} limit {Most}"];
+        List<SqlText> statements = [$"{LeadColumns(scope):sql} and {scope.ShowsContactData("lead", "l"):sql} and {leads:sql} limit {Most}"];
         if (contacts is not null)
-            statements.Add($"{ContactColumns:sql} where {contacts:sql} limit {Most}");
+            statements.Add($"{ContactColumns(scope):sql} and {scope.ShowsContactData("contact", "c"):sql} and {contacts:sql} limit {Most}");
         return Read(db, statements, ask);
     }
 
-    private static Task<List<(SearchHit, double)>> Look(LanternDb db, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, bool deals)
+    private static Task<List<(SearchHit, double)>> Look(LanternDb db, SearchAsk ask, IReadOnlyList<ImmutableArray<string>> meant, RecordScope scope, bool deals)
     {
         var words = QueryOf(ask, meant);
-        List<SqlText> statements = [LeadsByWords(words), NotesByWords(words)];
+        List<SqlText> statements = [LeadsByWords(words, scope), NotesByWords(words, scope)];
         if (ask.Number is { } number)
-            statements.Add($"{LeadColumns:sql} from lead l where l.number = {number}");
+            statements.Add($"{LeadColumns(scope):sql} and l.number = {number}");
         if (ask.Digits is { } digits)
-            statements.AddRange(ByPhone(digits, ask.IsInternational, deals));
+            statements.AddRange(ByPhone(digits, ask.IsInternational, scope, deals));
         if (deals)
-            statements.AddRange(ContactsByWords(words), AccountsByWords(words), DealsByWords(words));
+            statements.AddRange(ContactsByWords(words, scope), AccountsByWords(words, scope), DealsByWords(words, scope));
         return Read(db, statements, ask);
     }
 
-    private static IEnumerable<SqlText> ByPhone(string number, bool international, bool deals)
+    private static IEnumerable<SqlText> ByPhone(string number, bool international, RecordScope scope, bool deals)
     {
+        var shown = scope.ShowsContactData("lead", "l");
         foreach (var column in new[] { "phone", "mobile" })
             yield return international
-                ? (SqlText)$"{LeadColumns:sql} from lead l where l.{column:sql} >= '+' || {number} and l.{column:sql} < '+' || {number} || ':' limit {Most}"
-                : $"{LeadColumns:sql} from lead l where reverse(l.{column:sql}) like reverse({number}) || '%' limit {Most}";
+                ? (SqlText)$"{LeadColumns(scope):sql} and {shown:sql} and l.{column:sql} >= '+' || {number} and l.{column:sql} < '+' || {number} || ':' limit {Most}"
+                : $"{LeadColumns(scope):sql} and {shown:sql} and reverse(l.{column:sql}) like reverse({number}) || '%' limit {Most}";
         if (deals)
-            yield return $"{ContactColumns:sql} where reverse(c.phone) like reverse({number}) || '%' limit {Most}";
+            yield return $"{ContactColumns(scope):sql} and {scope.ShowsContactData("contact", "c"):sql} and reverse(c.phone) like reverse({number}) || '%' limit {Most}";
     }
 
     // Every word must be there: as it is, as a beginning, or as one that may be meant. Words are letters and digits only, so nothing in them is an operator.
@@ -120,39 +130,65 @@ public sealed class SearchQueries
     }
 
     // Columns of every statement: kind, id, where it opens, its id, title, detail, and the texts it was searched by.
-    private const string LeadColumns = """
-        select 'lead', l.id, 'lead', l.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, 'No name'),
-          concat_ws(' · ', l.number::text, nullif(l.company, ''), l.city, l.state), concat_ws(' ', l.first_name, l.last_name), l.company, l.email, l.number::text
-        """;
+    // Each ends within its condition.
+    private static SqlText LeadColumns(RecordScope scope) =>
+        $"""
+            select 'lead', l.id, 'lead', l.id, {scope.LeadName("l"):sql},
+              concat_ws(' · ', l.number::text, nullif(l.company, ''), l.city, l.state), concat_ws(' ', l.first_name, l.last_name), l.company,
+              case when {scope.ShowsContactData("lead", "l"):sql} then l.email end, l.number::text from lead l where {scope.Sees("lead", "l"):sql}
+            """;
 
-    private static SqlText LeadsByWords(string words) =>
-        $"{LeadColumns:sql} from lead l where search_words(l.first_name, l.last_name, l.company, l.email) @@ {words}::tsquery limit {MostRanked}";
+    // The index has the words of addresses, too; who is found by those alone is left out where they are kept from the reader.
+    private static SqlText LeadsByWords(string words, RecordScope scope)
+    {
+        SqlText byName = scope.HidesContactData
+            ? $"and ({scope.ShowsContactData("lead", "l"):sql} or search_words(l.first_name, l.last_name, l.company, null) @@ {words}::tsquery)"
+            : (SqlText)$"";
+        return $"{LeadColumns(scope):sql} and search_words(l.first_name, l.last_name, l.company, l.email) @@ {words}::tsquery {byName:sql} limit {MostRanked}";
+    }
 
-    private static SqlText NotesByWords(string words) =>
+    private static SqlText NotesByWords(string words, RecordScope scope) =>
         $"""
             select 'note', s.id, case when s.lead_id is not null then 'lead' when s.deal_id is not null then 'deal' end, coalesce(s.lead_id, s.deal_id),
-              left(s.text, 120), concat_ws(' · ', to_char(s.at, 'YYYY-MM-DD'), (select coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company) from lead l where l.id = s.lead_id)),
+              left(s.text, 120), concat_ws(' · ', to_char(s.at, 'YYYY-MM-DD'), coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company)),
               null, null, null, left(s.text, 2000)
-            from story_entry s where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ {words}::tsquery limit {MostRanked}
+            from story_entry s left join lead l on l.id = s.lead_id
+            where s.kind in ('note', 'call', 'call_missed', 'mail', 'message', 'meeting') and s.removed_at is null and search_note(s.text) @@ {words}::tsquery
+              and {scope.SeesTied("lead", "s.lead_id"):sql} and {scope.SeesTied("deal", "s.deal_id"):sql} and {scope.SeesTied("contact", "s.contact_id"):sql}
+              and {scope.SeesTied("account", "s.account_id"):sql} limit {MostRanked}
             """;
 
-    private const string ContactColumns = """
-        select 'contact', c.id, 'contact', c.id,
-          c.name, concat_ws(' · ', (select a.name from account a where a.id = c.account_id), c.email), c.name, null, c.email, null from contact c
-        """;
+    private static SqlText ContactColumns(RecordScope scope)
+    {
+        var address = (SqlText)$"case when {scope.ShowsContactData("contact", "c"):sql} then c.email end";
+        return $"""
+            select 'contact', c.id, 'contact', c.id,
+              {scope.ContactName("c"):sql}, concat_ws(' · ', a.name, {address:sql}), {scope.ContactName("c"):sql}, null, {address:sql}, null
+            from contact c left join account a on a.id = c.account_id where {scope.Sees("contact", "c"):sql}
+            """;
+    }
 
-    private static SqlText ContactsByWords(string words) => $"{ContactColumns:sql} where search_words(c.name, c.email, null, null) @@ {words}::tsquery limit {MostRanked}";
+    private static SqlText ContactsByWords(string words, RecordScope scope)
+    {
+        SqlText byName = scope.HidesContactData
+            ? $"and ({scope.ShowsContactData("contact", "c"):sql} or search_words({scope.ContactName("c"):sql}, null, null, null) @@ {words}::tsquery)"
+            : (SqlText)$"";
+        return $"{ContactColumns(scope):sql} and search_words(c.name, c.email, null, null) @@ {words}::tsquery {byName:sql} limit {MostRanked}";
+    }
 
-    private static SqlText AccountsByWords(string words) =>
+    private static SqlText AccountsByWords(string words, RecordScope scope) =>
         $"""
-            select 'account', a.id, 'account', a.id,
-              a.name, coalesce(a.domain, ''), a.name, a.domain, null, null from account a where search_words(a.name, a.domain, null, null) @@ {words}::tsquery limit {MostRanked}
+            select 'account', a.id, 'account', a.id, a.name, coalesce(a.domain, ''), a.name, a.domain, null, null
+            from account a where search_words(a.name, a.domain, null, null) @@ {words}::tsquery and {scope.Sees("account", "a"):sql} limit {MostRanked}
             """;
 
-    private static SqlText DealsByWords(string words) =>
+    private static SqlText DealsByWords(string words, RecordScope scope) =>
         $"""
-            select 'deal', d.id, 'deal', d.id, d.name, coalesce((select a.name from account a where a.id = d.account_id), ''), d.name, null, null, null
-            from deal d where search_words(d.name, null, null, null) @@ {words}::tsquery limit {MostRanked}
+            select 'deal', d.id, 'deal', d.id, d.name, coalesce(a.name, ''), d.name, null, null, null
+            from deal d left join account a on a.id = d.account_id where search_words(d.name, null, null, null) @@ {words}::tsquery and {scope.Sees(
+                "deal",
+                "d"
+            ):sql} limit {MostRanked}
             """;
 
     private static async Task<List<(SearchHit, double)>> Read(LanternDb db, List<SqlText> statements, SearchAsk ask)

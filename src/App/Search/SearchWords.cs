@@ -1,5 +1,4 @@
 using DapperLantern.App.Data;
-using Npgsql;
 
 namespace DapperLantern.App.Search;
 
@@ -15,12 +14,12 @@ public sealed class SearchWord
 /// <summary>
 /// Keeps the words that names are made of. Those of leads that came in are added within seconds, so that somebody is guessed who rang just now; now and then all are counted anew.
 /// </summary>
-public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, ILogger<SearchWords> log) : LastingService(log)
+public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, ILogger<SearchWords> log) : Worker(log)
 {
     private const string Entry = "search-words";
     private const int Patience = 900;
 
-    private static readonly TimeSpan Every = TimeSpan.FromSeconds(10);
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(10);
 
     private const string NamesOfLeads = "select search_words(first_name, last_name, company, null) from lead";
     private const string Words = "length(word) between 3 and 40 and word !~ '^[0-9]+$'";
@@ -29,23 +28,20 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
         union all select search_words(name, null, null, null) from account
         """;
 
-    protected override async Task Work(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(Every);
-        do try
-        {
-            await using var db = await databases.Open(stop);
-            if (await AreStale(db, clock.UtcNow()))
-                await Count(db, clock.UtcNow(), stop);
-            else
-                await Add(db, stop);
-        }
-        catch (NpgsqlException e)
-        {
-            Log.LogWarning(e, "The words of names could not be counted; it is tried again");
-        }
-        while (await timer.WaitForNextTickAsync(stop));
-    }
+    protected override Task Work(CancellationToken stop) =>
+        Every(
+            Pause,
+            async cancel =>
+            {
+                await using var db = await databases.Open(cancel);
+                if (await AreStale(db, clock.UtcNow()))
+                    await Count(db, clock.UtcNow(), cancel);
+                else
+                    await Add(db, cancel);
+            },
+            stop,
+            atOnce: true
+        );
 
     // A fifth more leads, or a day.
     private static async Task<bool> AreStale(LanternDb db, DateTime now) =>

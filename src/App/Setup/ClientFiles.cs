@@ -36,7 +36,7 @@ public static class ClientFiles
     /// <summary>The paths of the client's pages lead to its one page; any other that is no file is 404.</summary>
     public static void UseClient(this WebApplication app)
     {
-        var folder = Path.GetFullPath(app.Configuration["Client:Folder"] ?? "src/client/dist");
+        var folder = Path.GetFullPath(app.Services.GetRequiredService<ClientSettings>().Folder);
         if (!Directory.Exists(folder))
             return;
         app.Use(

@@ -7,7 +7,7 @@ namespace DapperLantern.App.Setup;
 /// Reads the workspace anew when another process set something up: at once when it is told so, and within seconds where the telling was lost, since a connection may die
 /// without a word.
 /// </summary>
-public sealed class ConfigurationWatcher(NpgsqlDataSource source, WorkspaceConfiguration workspace, ILogger<ConfigurationWatcher> log) : LastingService(log)
+public sealed class ConfigurationWatcher(NpgsqlDataSource source, WorkspaceConfiguration workspace, ILogger<ConfigurationWatcher> log) : Worker(log)
 {
     private static readonly TimeSpan LookAgain = TimeSpan.FromSeconds(4);
     private readonly SemaphoreSlim _one = new(1);
@@ -34,21 +34,16 @@ public sealed class ConfigurationWatcher(NpgsqlDataSource source, WorkspaceConfi
         }
     }
 
-    private async Task Look(CancellationToken stop)
-    {
-        using var timer = new PeriodicTimer(LookAgain);
-        while (await timer.WaitForNextTickAsync(stop))
-            try
+    private Task Look(CancellationToken stop) =>
+        Every(
+            LookAgain,
+            async cancel =>
             {
-                if (await workspace.IsBehind(stop))
-                    await Load(stop);
-                Tell(null);
-            }
-            catch (Exception e) when (e is NpgsqlException or TimeoutException)
-            {
-                Tell("the set-up cannot be looked at");
-            }
-    }
+                if (await workspace.IsBehind(cancel))
+                    await Load(cancel);
+            },
+            stop
+        );
 
     private async Task Load(CancellationToken cancel)
     {

@@ -144,7 +144,7 @@ public static class FieldEndpoints
 
     // Over all records that can have the field k.
     private const string CountOf = """
-        (select count(*) from lead where custom ? k) + (select count(*) from contact where facts ? k)
+        /*unscoped: how often a field is filled*/ (select count(*) from lead where custom ? k) + (select count(*) from contact where facts ? k)
         + (select count(*) from account where facts ? k) + (select count(*) from deal where facts ? k)
         """;
 

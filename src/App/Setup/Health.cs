@@ -27,7 +27,7 @@ public static class Health
         // The database by itself first: what depends on it would only be named a second time.
         if (pulse.IsAway)
             return Of(503, "away", new() { ["database"] = "does not answer" });
-        var trouble = LastingService.Failing.ToDictionary(f => f.Key, f => f.Value);
+        var trouble = Worker.Failing.ToDictionary(f => f.Key, f => f.Value);
         try
         {
             await using var scope = services.CreateAsyncScope();

@@ -3,7 +3,6 @@ using DapperLantern.App.Data;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.EntityFrameworkCore;
 using MimeKit;
-using Npgsql;
 
 namespace DapperLantern.App.Setup;
 
@@ -12,7 +11,7 @@ namespace DapperLantern.App.Setup;
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxSender(LanternDbFactory databases, IConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : LastingService(log)
+public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings settings, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : Worker(log)
 {
     /// <summary>A message that was not taken for so long is given up.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
@@ -20,35 +19,23 @@ public sealed class OutboxSender(LanternDbFactory databases, IConfiguration conf
     // Begun and neither sent nor put off: the process ended. It is sent again, with the same Message-ID.
     private static readonly TimeSpan InDoubt = TimeSpan.FromMinutes(5);
 
-    private readonly IMailTransport? _door = MailTransports.Of(configuration);
-    private readonly MailboxAddress? _sender = Sender(configuration["Outbox:From"]);
+    private readonly IMailTransport? _door = MailTransports.Of(settings);
+    private readonly MailboxAddress? _sender = settings.From is null ? null : MailboxAddress.Parse(settings.From);
 
     /// <summary>The pause after so many failed tries, from 1: a minute, doubled, at most a day.</summary>
     public static TimeSpan PauseAfter(int tries) => TimeSpan.FromMinutes(Math.Min(24 * 60, Math.Pow(2, Math.Clamp(tries - 1, 0, 20))));
 
-    /// <exception cref="FormatException">The configured sender is no mailbox.</exception>
-    public static MailboxAddress? Sender(string? configured) =>
-        string.IsNullOrWhiteSpace(configured) ? null
-        : MailboxAddress.TryParse(configured, out var mailbox) && mailbox.Address.Contains('@', StringComparison.Ordinal) ? mailbox
-        : throw new FormatException($"Outbox:From is \u201c{configured}\u201d, which is no mailbox such as: Company <name@company.example>");
-
-    protected override async Task Work(CancellationToken stop)
-    {
-        if (_door is null)
-            return;
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(2));
-        while (await timer.WaitForNextTickAsync(stop))
-            try
-            {
-                while (await SendOne(stop)) { }
-                Tell(null);
-            }
-            catch (NpgsqlException e)
-            {
-                Log.LogWarning(e, "The outbox could not be read; it is tried again");
-                Tell("the outbox cannot be read");
-            }
-    }
+    protected override Task Work(CancellationToken stop) =>
+        _door is null
+            ? Task.CompletedTask
+            : Every(
+                TimeSpan.FromSeconds(2),
+                async cancel =>
+                {
+                    while (await SendOne(cancel) && !stop.IsCancellationRequested) { }
+                },
+                stop
+            );
 
     private async Task<bool> SendOne(CancellationToken cancel)
     {

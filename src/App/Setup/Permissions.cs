@@ -1,4 +1,6 @@
 using System.Collections.Frozen;
+using DapperLantern.App.Events;
+using DapperLantern.App.Rights;
 
 namespace DapperLantern.App.Setup;
 
@@ -66,6 +68,13 @@ public static class Permissions
         [Act.SeeLog] = [Role.Administrator],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
+
+    /// <summary>Whose records of a kind a role sees.</summary>
+    /// <param name="kind">One of <see cref="RecordScope.Kinds"/>.</param>
+    public static Reach Sees(Role role, string kind) => May(role, kind == EventLog.Lead ? Act.SeeLeads : Act.SeeDeals) ? Reach.All : Reach.None;
+
+    /// <summary>Whose contact data a role sees: everybody's where it may take it along anyway.</summary>
+    public static Reach SeesContactData(Role role) => May(role, Act.ExportLeads) ? Reach.All : Reach.Own | Reach.Unowned;
 
     public static bool May(Role role, Act act) => Table[act].Contains(role);
 

@@ -35,6 +35,9 @@ public sealed class Person : IdentityUser<Guid>
     public string[] Skills { get; set; } = [];
     public string[] Serves { get; set; } = [];
 
+    /// <summary>The person they report to; null for nobody.</summary>
+    public Guid? ManagerId { get; set; }
+
     /// <summary>The mark the person writes before decimals: either (asks where it matters), point or comma.</summary>
     public string Numbers { get; set; } = "Either";
 

@@ -7,9 +7,6 @@ namespace DapperLantern.App.Setup;
 /// <summary>How this workspace is reached: at which address, through which proxies.</summary>
 internal static class Proxy
 {
-    /// <summary>True where the public address is one of TLS.</summary>
-    public static bool IsBehindTls(this IConfiguration configuration) => configuration["Public:Address"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true;
-
     /// <summary>Only proxies that are named (<c>Proxy:Addresses</c>) are believed about the visitor they stand before.</summary>
     public static void AddProxy(this WebApplicationBuilder builder)
     {
@@ -18,7 +15,7 @@ internal static class Proxy
             o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
             o.KnownProxies.Clear();
             o.KnownIPNetworks.Clear();
-            var named = (builder.Configuration["Proxy:Addresses"] ?? "").Split([';', ',', ' '], StringSplitOptions.RemoveEmptyEntries);
+            var named = ProxySettings.Split(Settings.Read<ProxySettings>(builder.Configuration).Addresses);
             foreach (var network in named.Where(n => n.Contains('/', StringComparison.Ordinal)))
                 o.KnownIPNetworks.Add(System.Net.IPNetwork.Parse(network));
             foreach (var address in named.Where(n => !n.Contains('/', StringComparison.Ordinal)))
@@ -31,12 +28,9 @@ internal static class Proxy
         // The address people reach us by is always one of our hosts.
         builder.Services.PostConfigure<HostFilteringOptions>(o =>
         {
-            if (
-                Uri.TryCreate(builder.Configuration["Public:Address"], UriKind.Absolute, out var address)
-                && !o.AllowedHosts.Contains(address.Host)
-                && !o.AllowedHosts.Contains("*")
-            )
-                o.AllowedHosts = [.. o.AllowedHosts, address.Host];
+            var own = new Uri(Settings.Read<PublicSettings>(builder.Configuration).Address).Host;
+            if (!o.AllowedHosts.Contains(own) && !o.AllowedHosts.Contains("*"))
+                o.AllowedHosts = [.. o.AllowedHosts, own];
         });
     }
 }

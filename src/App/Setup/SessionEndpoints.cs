@@ -10,7 +10,6 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Options;
 
 namespace DapperLantern.App.Setup;
 
@@ -183,9 +182,9 @@ public static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<List<DemoSignIn>>> DemoSignIns(LanternDb db, IOptions<DemoOptions> demo)
+    private static async Task<Ok<List<DemoSignIn>>> DemoSignIns(LanternDb db, DemoSettings demo)
     {
-        if (!demo.Value.Enabled)
+        if (!demo.Enabled)
             return TypedResults.Ok(new List<DemoSignIn>());
         var people = await db.Users.Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
         var one = people.GroupBy(p => p.Role).Select(g => g.First()).OrderBy(p => p.Role != Role.Coordinator).ThenBy(p => p.Role);
@@ -199,10 +198,4 @@ public static class SessionEndpoints
         var away = await db.Set<AbsenceRow>().Where(a => a.Starts <= now && a.Ends > now).Select(a => a.PersonId).ToHashSetAsync();
         return TypedResults.Ok(people.Select(p => new PersonView(p.Id, p.DisplayName, Person.Initials(p.DisplayName), p.Role, away.Contains(p.Id))).ToList());
     }
-}
-
-/// <summary>Whether this is a demo workspace.</summary>
-public sealed class DemoOptions
-{
-    public bool Enabled { get; set; }
 }

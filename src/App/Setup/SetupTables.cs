@@ -7,7 +7,7 @@ internal static class SetupTables
 {
     public static IReadOnlyList<RecordTable> All { get; } =
     [
-        new RecordTable("person"),
+        new RecordTable("person").Tie("person", "manager_id"),
         new RecordTable("person_claim").Tie("person", "user_id"),
         new RecordTable("person_login").Tie("person", "user_id").Not("provider_key"),
         new RecordTable("person_token").Tie("person", "user_id"),

@@ -4,6 +4,7 @@ using System.Collections.Immutable;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
@@ -39,6 +40,9 @@ public sealed class Workspace
 
     /// <summary>When everybody works, by person.</summary>
     public required FrozenDictionary<Guid, WorkingHours> Hours { get; init; }
+
+    /// <summary>Who works with whom.</summary>
+    public required Circles Circles { get; init; }
 
     /// <summary>The pipelines in their order; the first is the one leads are qualified for unless another is said.</summary>
     public required ImmutableArray<LivePipeline> Pipelines { get; init; }

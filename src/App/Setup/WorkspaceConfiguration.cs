@@ -5,6 +5,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Matching;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Deals;
@@ -71,6 +72,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
             Hashes = hashes,
             Matcher = await MatchingRows.Live(db),
             Hours = await WorkHours.All(db),
+            Circles = await Circles.Load(db),
             Pipelines = [.. pipelines.Select(p => p.Compile(catalogue))],
             Products = products,
             Wish = new ProductWish(products),

@@ -19,6 +19,12 @@ public interface IEventNames
 
     /// <summary>Null for a field that is there no more.</summary>
     FieldDefinition? Field(string key);
+
+    /// <summary>False where the values of a field are kept from the reader.</summary>
+    bool Shows(FieldDefinition field);
+
+    /// <summary>A name as the reader sees it; null where it is none but an address or number that is kept from them.</summary>
+    string? Name(string? name);
 }
 
 /// <summary>The lists of the workspace that events name entries of.</summary>
@@ -77,12 +83,12 @@ public static class EventWords
             LetterCame e => new("mail_note", e.Words ?? "A letter"),
             Merged e => new(
                 "merged",
-                $"Merged with {e.Name ?? "another"}{(e.Line is { } l ? $", {l}" : "")}{(e.Fields.Length == 0 ? "" : $". Taken from there: {Labels(e.Fields, names)}")}"
+                $"Merged with {names.Name(e.Name) ?? "another"}{(e.Line is { } l ? $", {l}" : "")}{(e.Fields.Length == 0 ? "" : $". Taken from there: {Labels(e.Fields, names)}")}"
             ),
             TakenApart => new("merged", "Taken apart again: these are two"),
             HandedOver e => new(
                 "handed_over",
-                $"{(e.Along ? "Handed over along with" : "Handed over as")} {e.Name ?? "a deal"}: {e.Found} of {e.Known} facts carried{(e.Left.Length == 0 ? "" : $"; left behind on purpose: {string.Join(", ", e.Left)}")}"
+                $"{(e.Along ? "Handed over along with" : "Handed over as")} {names.Name(e.Name) ?? "a deal"}: {e.Found} of {e.Known} facts carried{(e.Left.Length == 0 ? "" : $"; left behind on purpose: {string.Join(", ", e.Left)}")}"
             ),
             HandoverUndone e => new("taken_back", e.Kept ? "Handover taken back; what had been made was worked on and is kept" : "Handover taken back"),
             MeetingPlanned e => new("meeting", $"Meeting planned for {Day(e.Starts)}: {e.Subject}"),
@@ -161,7 +167,7 @@ public static class EventWords
     private static string Fact(ChangedFact change, IEventNames names)
     {
         if (names.Field(change.Field) is { } field)
-            return $"{Lower(field.Label)} to {(change.To is null ? "blank" : field.Show(change.To))}";
+            return !names.Shows(field) ? Lower(field.Label) : $"{Lower(field.Label)} to {(change.To is null ? "blank" : field.Show(change.To))}";
         string Id(Func<Guid, string> name, string none) => Guid.TryParse(change.To, out var id) ? name(id) : none;
         string All(EventList list) => string.IsNullOrEmpty(change.To) ? "none" : string.Join(", ", change.To.Split(' ').Select(k => Lower(names.Entry(list, k))));
         return change.Field switch
@@ -180,7 +186,7 @@ public static class EventWords
 
     private static string People(DealPeopleChanged e, IEventNames names)
     {
-        var (name, role) = (e.Name ?? "Somebody", e.Role.Length == 0 ? null : Lower(names.Entry(EventList.Roles, e.Role)));
+        var (name, role) = (names.Name(e.Name) ?? "Somebody", e.Role.Length == 0 ? null : Lower(names.Entry(EventList.Roles, e.Role)));
         return e.What switch
         {
             "joined" => $"{name} joined{(role is null ? "" : $" as {role}")}",

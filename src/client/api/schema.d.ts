@@ -10424,6 +10424,7 @@ export interface components {
             stored: null | string;
             from: null | string;
             choices: null | components["schemas"]["ChoiceView"][];
+            hidden: boolean;
         };
         FactsChange: {
             facts: {

@@ -95,7 +95,8 @@ export function FactList({ facts, mayWrite, onSave, label = "Facts", usual, aske
     if (mayWrite) setEditing(asked);
   }
   const shown = facts.filter((f) => f.value || f.key === editing);
-  const blank = facts.filter((f) => !f.value && f.key !== editing);
+  const blank = facts.filter((f) => !f.value && !f.hidden && f.key !== editing);
+  const hidden = facts.filter((f) => f.hidden);
   return (
     <section aria-label={label} style={{ marginBottom: 16 }}>
       <List>
@@ -133,6 +134,7 @@ export function FactList({ facts, mayWrite, onSave, label = "Facts", usual, aske
           {mayWrite && more}
         </Blank>
       )}
+      {hidden.length > 0 && <Blank>Shown to the owner only: {hidden.map((f) => f.label.toLowerCase()).join(", ")}</Blank>}
     </section>
   );
 }

@@ -2,6 +2,7 @@ using CsCheck;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
@@ -83,7 +84,7 @@ public sealed class ConditionSqlTests(ServerFixture fixture) : IClassFixture<Ser
 
     private static HashSet<Guid> InSql(NpgsqlConnection connection, Condition condition, FieldCatalogue catalogue)
     {
-        var sql = new ConditionSql(catalogue, Now);
+        var sql = new ConditionSql(catalogue, Now, RecordScope.Everything);
         using var command = new NpgsqlCommand($"select l.id from lead l where l.source = 'test' and {sql.Write(condition)}", connection);
         command.Parameters.AddRange(sql.Parameters.ToArray());
         using var reader = command.ExecuteReader();

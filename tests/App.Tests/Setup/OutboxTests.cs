@@ -19,14 +19,6 @@ public sealed class OutboxTests
             OutboxSender.PauseAfter(i + 1).ShouldBeGreaterThanOrEqualTo(OutboxSender.PauseAfter(i));
     }
 
-    [Theory]
-    [InlineData("Company <name@company.example>", "name@company.example")]
-    [InlineData("name@company.example", "name@company.example")]
-    public void TheSenderIsAMailbox(string configured, string address) => OutboxSender.Sender(configured)!.Address.ShouldBe(address);
-
-    [Fact]
-    public void ASenderThatIsNoneIsSaidAtTheStart() => Should.Throw<FormatException>(() => OutboxSender.Sender("the sales team")).Message.ShouldContain("Outbox:From");
-
     private static async Task<T> Eventually<T>(TestServer server, string sql, Func<T, bool> holds)
     {
         for (var i = 0; ; i++)

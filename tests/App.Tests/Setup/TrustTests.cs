@@ -92,8 +92,8 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
         using var soon = new CancellationTokenSource(TimeSpan.FromMinutes(2));
         while (await ingrid.Read<DapperLantern.App.Matching.DuplicateList>("/api/duplicates") is { Looking: var looking } && (looking.Done < looking.All || looking.Due > 0))
             await Task.Delay(100, soon.Token);
-        var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
-        var line = await ingrid.Read<Desk.LineView>("/api/line");
+        var desk = await ingrid.Read<App.Desk.DeskView>("/api/desk");
+        var line = await ingrid.Read<App.Desk.LineView>("/api/line");
         line.Desk.ShouldBe(desk.Groups.Sum(g => g.Count));
         new[] { line.Intake, line.Leads, line.Routing, line.Handover, line.Deals }.ShouldAllBe(n => n > 0);
         desk.Groups.Select(g => g.Key)
@@ -111,7 +111,7 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
             update lead set source = 'desk-fair', country = 'NO', created_at = '2001-01-01' where id = (select id from lead where owner_id is null and state in ('new', 'in_work') order by created_at limit 1);
             """
         );
-        var desk = await ingrid.Read<Desk.DeskView>("/api/desk");
+        var desk = await ingrid.Read<App.Desk.DeskView>("/api/desk");
         desk.Groups.Single(g => g.Key == "unrouted").Items[0].Line.ShouldBe("Norway, desk@fair.example");
     }
 }

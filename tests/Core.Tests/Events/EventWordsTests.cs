@@ -10,7 +10,7 @@ public sealed class EventWordsTests
     private static readonly Guid Mara = Guid.Parse("00000000-0000-0000-0000-000000000001");
     private static readonly Guid Loch = Guid.Parse("00000000-0000-0000-0000-000000000002");
 
-    private sealed class Names : IEventNames
+    private sealed class Names(bool shows = true) : IEventNames
     {
         public string Person(Guid id) => id == Mara ? "Mara Quist" : "somebody";
 
@@ -23,10 +23,25 @@ public sealed class EventWordsTests
         public string Product(string key) => key;
 
         public FieldDefinition? Field(string key) => BuiltInFields.Facts.FirstOrDefault(f => f.Key == key);
+
+        public bool Shows(FieldDefinition field) => shows || field.Type != FieldType.Email;
+
+        public string? Name(string? name) => shows || name?.Contains('@', StringComparison.Ordinal) != true ? name : null;
     }
 
     private static string? Line(Happening happening, string kind = "lead", string? of = null) =>
         EventWords.Of(happening, kind, of, new Names()) is { } line ? $"{line.Kind}: {line.Text}" : null;
+
+    [Fact]
+    public void AValueThatIsKeptFromTheReaderIsNotTold()
+    {
+        var changed = FactsChanged.Of([new ChangedFact("email", "ann@fjord.example", "ann@laks.example"), new ChangedFact("city", "Oslo", "Narvik")]);
+        EventWords.Of(changed, "lead", null, new Names(shows: false))!.Text.ShouldBe("Changed email, city to Narvik");
+        EventWords.Of(changed, "lead", null, new Names())!.Text.ShouldBe("Changed email to ann@laks.example, city to Narvik");
+        var merged = new Merged(Loch, [], "ann@fjord.example");
+        EventWords.Of(merged, "lead", null, new Names(shows: false))!.Text.ShouldBe("Merged with another");
+        EventWords.Of(merged, "lead", null, new Names())!.Text.ShouldBe("Merged with ann@fjord.example");
+    }
 
     public static TheoryData<Happening, string?> Leads =>
         new()

@@ -3166,6 +3166,63 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("erasure", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Rights.RecordShareRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid?>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid?>("ContactId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("contact_id");
+
+                    b.Property<Guid?>("DealId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("deal_id");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_record_share");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_record_share_lead_id")
+                        .HasFilter("lead_id is not null");
+
+                    b.HasIndex("PersonId", "AccountId")
+                        .HasDatabaseName("ix_record_share_person_id_account_id")
+                        .HasFilter("account_id is not null");
+
+                    b.HasIndex("PersonId", "ContactId")
+                        .HasDatabaseName("ix_record_share_person_id_contact_id")
+                        .HasFilter("contact_id is not null");
+
+                    b.HasIndex("PersonId", "DealId")
+                        .HasDatabaseName("ix_record_share_person_id_deal_id")
+                        .HasFilter("deal_id is not null");
+
+                    b.HasIndex("PersonId", "LeadId")
+                        .HasDatabaseName("ix_record_share_person_id_lead_id")
+                        .HasFilter("lead_id is not null");
+
+                    b.ToTable("record_share", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -3699,6 +3756,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("lockout_end");
 
+                    b.Property<Guid?>("ManagerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("manager_id");
+
                     b.Property<string>("NormalizedEmail")
                         .HasMaxLength(256)
                         .HasColumnType("character varying(256)")
@@ -3778,6 +3839,9 @@ namespace DapperLantern.App.Data.Migrations
                         .IsUnique()
                         .HasDatabaseName("ix_person_calendar_hash")
                         .HasFilter("calendar_hash is not null");
+
+                    b.HasIndex("ManagerId")
+                        .HasDatabaseName("ix_person_manager_id");
 
                     b.HasIndex("NormalizedEmail")
                         .HasDatabaseName("EmailIndex");
@@ -4177,6 +4241,15 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_holiday_holiday_calendar_calendar_key");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.Person", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("ManagerId")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_person_person_manager_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Setup.SignIn.KnownDeviceRow", b =>

@@ -9,6 +9,7 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Upkeep;
 
 namespace DapperLantern.App.Data.Records;
 
@@ -28,6 +29,7 @@ public static class RecordRegistry
         .. SetupTables.All,
         .. EventTables.All,
         .. DueTables.All,
+        .. UpkeepTables.All,
     ];
 
     /// <summary>The columns by which rows belong to records of a kind, in the order of their tables.</summary>

@@ -8,10 +8,10 @@ namespace DapperLantern.App.Intake.Letters;
 /// Watches a Maildir, <c>Mailbox:Folder</c>, into which any mail server can deliver. A letter moves from new to cur once it is committed; one
 /// that was kept before but not moved, because the process was killed between, is recognised and only moved.
 /// </summary>
-public sealed class MailboxPoller(IServiceScopeFactory scopes, IConfiguration configuration, ILogger<MailboxPoller> log) : LastingService(log)
+public sealed class MailboxPoller(IServiceScopeFactory scopes, MailboxSettings settings, ILogger<MailboxPoller> log) : Worker(log)
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(2);
-    private readonly string? _folder = configuration["Mailbox:Folder"];
+    private readonly string? _folder = settings.Folder;
     private readonly HashSet<string> _broken = [];
 
     protected override async Task Work(CancellationToken stop)

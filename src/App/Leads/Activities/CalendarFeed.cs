@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Ical.Net;
@@ -55,14 +56,15 @@ public static class CalendarFeed
 
     private static byte[] HashOf(string key) => SHA256.HashData(Encoding.ASCII.GetBytes(key));
 
-    private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, PublicLinks links, TimeProvider clock)
+    private static async Task<Results<ContentHttpResult, NotFound>> Feed(string key, LanternDb db, RecordScopes scopes, Workspace workspace, PublicLinks links, TimeProvider clock)
     {
-        if (await db.Set<Person>().Where(x => x.CalendarHash == HashOf(key) && x.Here).Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } person)
+        if (await db.Set<Person>().AsNoTracking().SingleOrDefaultAsync(x => x.CalendarHash == HashOf(key) && x.Here) is not { } person)
             return TypedResults.NotFound();
+        var scope = scopes.Of(person.Id, person.Role, workspace);
         var now = clock.UtcNow();
-        var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person);
+        var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person.Id, scope);
         var open = items.Where(i => !i.Done).ToList();
-        var about = (await db.Rows<About>(AboutSql([.. open.Select(i => i.Id)]))).ToDictionary(a => a.Id);
+        var about = (await db.Rows<About>(AboutSql([.. open.Select(i => i.Id)], scope))).ToDictionary(a => a.Id);
         return TypedResults.Text(Write(open, about, links.Address, now), "text/calendar", Encoding.UTF8);
     }
 
@@ -73,11 +75,20 @@ public static class CalendarFeed
 
     private const string Address = "nullif(concat_ws(', ', l.street, nullif(concat_ws(' ', l.postal_code, l.city), '')), '')";
 
-    private static SqlText AboutSql(Guid[] ids) =>
+    private static SqlText AboutSql(Guid[] ids, RecordScope scope) =>
         $"""
-            select t.id, {Address:sql} as place, l.company, coalesce(l.phone, l.mobile) as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any({ids})
-            union all select m.id, coalesce(nullif(m.place, ''), {Address:sql}), l.company, coalesce(l.phone, l.mobile), nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any({ids})
-            union all select l.id, {Address:sql}, l.company, coalesce(l.phone, l.mobile), null, 0 from lead l where l.id = any({ids})
+            select t.id, {Address:sql} as place, l.company, case when {scope.ShowsContactData(
+                "lead",
+                "l"
+            ):sql} then coalesce(l.phone, l.mobile) end as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any({ids})
+            union all select m.id, coalesce(nullif(m.place, ''), {Address:sql}), l.company, case when {scope.ShowsContactData(
+                "lead",
+                "l"
+            ):sql} then coalesce(l.phone, l.mobile) end, nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any({ids})
+            union all select l.id, {Address:sql}, l.company, case when {scope.ShowsContactData(
+                "lead",
+                "l"
+            ):sql} then coalesce(l.phone, l.mobile) end, null, 0 from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}
             """;
 
     private static readonly TimeSpan TaskTakes = TimeSpan.FromMinutes(15);

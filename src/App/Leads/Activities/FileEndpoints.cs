@@ -2,6 +2,7 @@ using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -38,28 +39,44 @@ public static class FileEndpoints
         work.MapPost("/files/{id:guid}/restore", (Guid id, ClaimsPrincipal user, LanternDb db) => Mark(id, user, db, null)).WithSummary("Bring a removed file back");
     }
 
-    private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db) =>
+    private static async Task<Ok<List<LeadFileView>>> Files(Guid id, LanternDb db, RecordScope scope) =>
         TypedResults.Ok(
             await db.Rows<LeadFileView>(
                 $"""
                 select id, name, size, at, by from (
                   select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
-                  from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = {id}
+                  from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = {id} and {scope.SeesTied("lead", "a.lead_id"):sql}
                   union all
-                  select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = {id} and f.removed_at is null
+                  select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = {id} and f.removed_at is null and {scope.SeesTied(
+                    "lead",
+                    "f.lead_id"
+                ):sql}
                 ) f order by at desc, position, name
                 """
             )
         );
 
     // Never shown by the browser as a page of ours: what came from outside is only ever saved.
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Download(Guid id, LanternDb db)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Download(Guid id, LanternDb db, RecordScope scope)
     {
-        var came = db.Set<ArrivalFileRow>().Where(f => f.Id == id).Select(f => new { f.Name, f.Bytes });
-        var added = db.Set<LeadFileRow>().Where(f => f.Id == id && f.RemovedAt == null).Select(f => new { f.Name, f.Bytes });
-        var file = await came.Concat(added).SingleOrDefaultAsync();
-        return file is { } found ? TypedResults.File(found.Bytes, "application/octet-stream", found.Name) : ApiProblems.NotFound("file");
+        // A letter has its sender's address; it is shown to whom that is.
+        var found = await db.Row<FoundFile>(
+            $"""
+            select f.name, f.bytes, f.position = 0 as letter, (l.id is null or {scope.ShowsContactData("lead", "l"):sql}) as shows_contact_data
+              from arrival_file f join single_arrival a on a.id = f.arrival_id left join lead l on l.id = a.lead_id where f.id = {id} and (l.id is null or {scope.Sees(
+                "lead",
+                "l"
+            ):sql})
+            union all
+            select f.name, f.bytes, false, true from lead_file f where f.id = {id} and f.removed_at is null and {scope.SeesTied("lead", "f.lead_id"):sql}
+            """
+        );
+        return found is not { } file ? ApiProblems.NotFound("file")
+            : file is { Letter: true, ShowsContactData: false } ? ApiProblems.NotYours()
+            : TypedResults.File(file.Bytes, "application/octet-stream", file.Name);
     }
+
+    private sealed record FoundFile(string Name, byte[] Bytes, bool Letter, bool ShowsContactData);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Add(
         Guid id,

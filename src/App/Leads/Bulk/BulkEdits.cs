@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
@@ -44,7 +45,7 @@ public sealed record BulkEditView(
 );
 
 /// <summary>Previews, opens and reads what is done to many leads at once.</summary>
-public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider clock)
+public sealed class BulkEdits(Workspace workspace, BulkBatch batch, RecordScope scope, TimeProvider clock)
 {
     private const int MostPreviewed = 5000;
     private const int Samples = 6;
@@ -54,7 +55,7 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider
     public async Task<BulkPreview> Preview(LanternDb db, BulkOrdered order, ClaimsPrincipal user)
     {
         var now = clock.UtcNow();
-        var sql = new ConditionSql(workspace.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now, scope);
         var which = BulkOrders.Which(order, sql);
         var all = await Count(db, which);
         var field = order.Act.Kind == BulkAct.Fact ? workspace.Catalogue[order.Act.Field!] : null;
@@ -88,9 +89,19 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider
             BulkAct.Move => (StateLabel(lead.Now.State), StateLabel(act.State!)),
             _ => ("", ""),
         };
-        return new BulkSample(lead.Number, LeadRecord.NameOf(lead.Known.Facts), before, after);
+        return new BulkSample(lead.Number, Called(lead), before, after);
 
         string NameOf(Guid? owner) => owner is { } id ? people.GetValueOrDefault(id, "somebody") : "no owner";
+    }
+
+    // Of a view that lets them give or remove somebody sees leads of others.
+    private string Called(BulkFound lead)
+    {
+        if (!scope.HidesContactData)
+            return LeadRecord.NameOf(lead.Known.Facts);
+        var shown = lead.Known.Facts.On(workspace.Catalogue).Copy();
+        LeadRecord.HideContactData(shown);
+        return LeadRecord.NameOf(shown, lead.Number);
     }
 
     private static string StateLabel(string state) => LeadState.Choices.FirstOrDefault(c => c.Key == state)?.Label ?? state;
@@ -120,7 +131,7 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, TimeProvider
         );
         if (made == 0)
             return await db.Set<BulkEdit>().Where(b => b.PersonId == me && b.RequestKey == key).Select(b => b.Id).SingleAsync();
-        var sql = new ConditionSql(workspace.Catalogue, now);
+        var sql = new ConditionSql(workspace.Catalogue, now, scope);
         var which = BulkOrders.Which(order, sql);
         await db.Run(
             $"""

@@ -9,7 +9,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// db, and whoever goes on does so behind the last batch that was committed.
 /// </summary>
 public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbFactory databases, IServiceScopeFactory scopes, TimeProvider clock, ILogger<BulkRunner> log)
-    : LastingService(log)
+    : Worker(log)
 {
     /// <summary>Names the connections it works on.</summary>
     public const string Source = "bulk";
@@ -21,14 +21,13 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
     public void Wake() => _wake.Release();
 
     protected override Task Work(CancellationToken stop) =>
-        WorkLoop.Run(
-            async () =>
+        WhileThereIs(
+            async cancel =>
             {
-                await using var db = await databases.Open(stop);
+                await using var db = await databases.Open(cancel);
                 return await RunOne(db, stop);
             },
             _wake,
-            e => Log.LogWarning(e, "What was ordered for many leads could not be worked on; it is tried again"),
             stop
         );
 

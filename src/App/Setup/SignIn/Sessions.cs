@@ -5,24 +5,28 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Options;
 using Npgsql;
 
 namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>How long sessions hold. Configuration: <c>Sessions</c>.</summary>
-public sealed class SessionLimits
+[Settings("Sessions")]
+public sealed class SessionSettings
 {
     /// <summary>Hours without a request after which a session ends.</summary>
+    [Within(0.0001, 8760)]
     public double IdleHours { get; set; } = 8;
 
     /// <summary>Hours after which a session ends in any case.</summary>
+    [Within(0.0001, 8760)]
     public double MostHours { get; set; } = 24;
 
     /// <summary>Days without a request after which a session of somebody who stays signed in ends.</summary>
+    [Within(0.0001, 3650)]
     public double StayIdleDays { get; set; } = 14;
 
     /// <summary>Days after which such a session ends in any case.</summary>
+    [Within(0.0001, 3650)]
     public double StayMostDays { get; set; } = 90;
 }
 
@@ -30,7 +34,7 @@ public sealed class SessionLimits
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
 /// </summary>
-public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits> options, TimeProvider clock)
+public sealed class Sessions(LanternDbFactory databases, SessionSettings settings, TimeProvider clock)
 {
     public const string IdClaim = "session";
 
@@ -46,7 +50,7 @@ public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits>
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
-        var ends = now + (stays ? TimeSpan.FromDays(options.Value.StayMostDays) : TimeSpan.FromHours(options.Value.MostHours));
+        var ends = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours));
         await db.Run(
             $"""
             insert into session (id, person_id, role, started_at, seen_at, ends_at, stays, address, agent)
@@ -74,7 +78,7 @@ public sealed class Sessions(LanternDbFactory databases, IOptions<SessionLimits>
     {
         var now = clock.UtcNow();
         await using var db = await databases.Open(cancel);
-        var (idle, stayIdle) = (now - TimeSpan.FromHours(options.Value.IdleHours), now - TimeSpan.FromDays(options.Value.StayIdleDays));
+        var (idle, stayIdle) = (now - TimeSpan.FromHours(settings.IdleHours), now - TimeSpan.FromDays(settings.StayIdleDays));
         var held = await (
             from s in db.Set<SessionRow>()
             join p in db.Users on s.PersonId equals p.Id

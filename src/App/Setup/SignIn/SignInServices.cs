@@ -20,14 +20,13 @@ internal static class SignInServices
             })
             .AddPasswordValidator<PasswordRule>()
             .AddEntityFrameworkStores<LanternDb>();
-        builder.Services.Configure<SessionLimits>(builder.Configuration.GetSection("Sessions"));
         builder.Services.AddSingleton<Sessions>();
         builder.Services.AddSingleton<SessionWatcher>();
         builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatcher>());
         builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
         builder.Services.AddSingleton<SignInGuard>();
         // Behind TLS the names are bound to the host; a demo on loopback has no TLS, and no browser keeps such cookies without.
-        var secure = builder.Configuration.IsBehindTls();
+        var secure = Settings.Read<PublicSettings>(builder.Configuration).IsBehindTls;
         var prefix = secure ? "__Host-" : "";
         var policy = secure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
         var authentication = builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme);

@@ -4,7 +4,7 @@ using Dapper;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
-using Microsoft.Extensions.Configuration;
+using DapperLantern.App.Setup;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 
@@ -225,9 +225,9 @@ public sealed class MailboxPollerTests(ServerFixture fixture) : IClassFixture<Se
         Directory.CreateDirectory(Path.Combine(folder, "new"));
         foreach (var letter in Directory.GetFiles(Path.Combine(TestServer.Root, "demo", "letters")))
             File.Copy(letter, Path.Combine(folder, "new", Path.GetFileName(letter)));
-        var configuration = new ConfigurationBuilder().AddInMemoryCollection([new("Mailbox:Folder", folder)]).Build();
-        using var one = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), configuration, NullLogger<MailboxPoller>.Instance);
-        using var two = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), configuration, NullLogger<MailboxPoller>.Instance);
+        var settings = new MailboxSettings { Folder = folder };
+        using var one = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), settings, NullLogger<MailboxPoller>.Instance);
+        using var two = new MailboxPoller(fixture.Server.Services.GetRequiredService<IServiceScopeFactory>(), settings, NullLogger<MailboxPoller>.Instance);
         await Task.WhenAll(one.StartAsync(default), two.StartAsync(default));
         for (var i = 0; i < 400 && Directory.GetFiles(Path.Combine(folder, "new")).Length > 0; i++)
             await Task.Delay(100);

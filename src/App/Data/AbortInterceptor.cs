@@ -1,0 +1,46 @@
+using System.Data.Common;
+using System.Runtime.CompilerServices;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+
+namespace DapperLantern.App.Data;
+
+/// <summary>Ends a statement in the database when nobody waits for what it reads any more; see <see cref="LanternDb.Aborted"/>.</summary>
+internal sealed class AbortInterceptor : DbCommandInterceptor
+{
+    private readonly ConditionalWeakTable<DbCommand, IDisposable> _watched = [];
+
+    public override ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(
+        DbCommand command,
+        CommandEventData eventData,
+        InterceptionResult<DbDataReader> result,
+        CancellationToken cancellationToken = default
+    )
+    {
+        if (eventData.Context is LanternDb { Aborted: { CanBeCanceled: true } aborted })
+            _watched.AddOrUpdate(command, aborted.Register(command.Cancel));
+        return ValueTask.FromResult(result);
+    }
+
+    public override ValueTask<DbDataReader> ReaderExecutedAsync(
+        DbCommand command,
+        CommandExecutedEventData eventData,
+        DbDataReader result,
+        CancellationToken cancellationToken = default
+    )
+    {
+        Forget(command);
+        return ValueTask.FromResult(result);
+    }
+
+    public override Task CommandFailedAsync(DbCommand command, CommandErrorEventData eventData, CancellationToken cancellationToken = default)
+    {
+        Forget(command);
+        return Task.CompletedTask;
+    }
+
+    private void Forget(DbCommand command)
+    {
+        if (_watched.TryGetValue(command, out var watch) && _watched.Remove(command))
+            watch.Dispose();
+    }
+}

@@ -1,0 +1,130 @@
+using System.Collections.Frozen;
+using System.Security.Claims;
+using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Rights;
+
+/// <summary>
+/// What one person may see: the condition over the records of each kind, and over those whose contact data is shown to them. Every list, count, search, page and export takes its
+/// condition from here; <c>ScopeTests</c> refuses a statement that reads such a table without one.
+/// </summary>
+public sealed class RecordScope
+{
+    /// <summary>Tables of records that have an owner, and are seen by whose they are.</summary>
+    public static FrozenSet<string> Kinds { get; } = FrozenSet.ToFrozenSet([EventLog.Lead, EventLog.Contact, EventLog.Account, EventLog.Deal]);
+
+    /// <summary>Of work that nobody asked for in person: it sees everything.</summary>
+    public static RecordScope Everything { get; } = new(Guid.Empty, _ => Reach.All, Reach.All, [], []);
+
+    private readonly Guid _person;
+    private readonly Func<string, Reach> _reach;
+    private readonly Reach _contactData;
+    private readonly Guid[] _team;
+    private readonly Guid[] _reports;
+
+    /// <param name="reach">By the table of the kind.</param>
+    /// <param name="contactData">Whose contact data is shown, among the records that are seen.</param>
+    /// <param name="team">The others in the person's teams.</param>
+    /// <param name="reports">Those who report to the person.</param>
+    public RecordScope(Guid person, Func<string, Reach> reach, Reach contactData, Guid[] team, Guid[] reports) =>
+        (_person, _reach, _contactData, _team, _reports) = (person, reach, contactData, team, reports);
+
+    /// <summary>True where contact data of some records is kept from the person.</summary>
+    public bool HidesContactData => !_contactData.HasFlag(Reach.All);
+
+    /// <summary>True where nothing is kept from the person.</summary>
+    public bool SeesEverything => !HidesContactData && Kinds.All(SeesAll);
+
+    /// <summary>True where the person sees every record of the kind.</summary>
+    public bool SeesAll(string kind) => _reach(kind).HasFlag(Reach.All);
+
+    /// <summary>Email addresses, telephone numbers and their extensions.</summary>
+    public static bool IsContactData(FieldDefinition field) => field.Type is FieldType.Email or FieldType.Phone || field.Key == "extension";
+
+    /// <summary>The condition that the person sees a record; never null.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>.</param>
+    /// <param name="alias">Of the table of the kind in the statement.</param>
+    internal SqlText Sees(string kind, string alias) => $"(/*sees {kind:sql} {alias:sql}*/ {Within(_reach(kind), kind, alias):sql})";
+
+    /// <summary>The condition that the contact data of a record that is seen is shown; never null.</summary>
+    internal SqlText ShowsContactData(string kind, string alias) => Within(_contactData, kind, alias);
+
+    /// <summary>The condition that the person sees the record that a column names; also true where it names none.</summary>
+    internal SqlText SeesTied(string kind, string column) =>
+        SeesAll(kind) ? (SqlText)$"true" : $"({column:sql} is null or exists (select 1 from {kind:sql} tied where tied.id = {column:sql} and {Sees(kind, "tied"):sql}))";
+
+    /// <summary>The name a lead goes by as the person sees it: of the person, else of the company, else the address or number, else the lead's own number.</summary>
+    internal SqlText LeadName(string alias) =>
+        $"""
+            coalesce(nullif(trim(concat_ws(' ', {alias:sql}.first_name, {alias:sql}.last_name)), ''), {alias:sql}.company,
+              case when {ShowsContactData(EventLog.Lead, alias):sql} then coalesce({alias:sql}.email, {alias:sql}.phone) end, 'Lead ' || {alias:sql}.number)
+            """;
+
+    /// <summary>The name of a contact as the person sees it: some go by their address or number.</summary>
+    internal SqlText ContactName(string alias) =>
+        HidesContactData
+            ? (SqlText)
+                $"(case when {ShowsContactData(EventLog.Contact, alias):sql} or {alias:sql}.name not in (coalesce({alias:sql}.email, ''), coalesce({alias:sql}.phone, '')) then {alias:sql}.name else {Nameless} end)"
+            : $"{alias:sql}.name";
+
+    /// <summary>What a contact is called whose only name is kept from the reader.</summary>
+    internal const string Nameless = "Contact without a name";
+
+    /// <summary>The records of a kind that the person sees, to be asked further.</summary>
+    internal IQueryable<T> Of<T>(LanternDb db)
+        where T : class
+    {
+        var kind = db.Model.FindEntityType(typeof(T))!.GetTableName()!;
+        SqlText seen = $"select r.* from {kind:sql} r where {Sees(kind, "r"):sql}";
+        return db.Set<T>().FromSql(seen.ForContext());
+    }
+
+    /// <summary>Marks a statement that reads records for the program's own work, of which no record is shown.</summary>
+    /// <param name="why">For the reader of the code.</param>
+    internal static SqlText Unscoped(string why) => $"/*unscoped: {why:sql}*/";
+
+    private SqlText Within(Reach reach, string kind, string alias)
+    {
+        if (reach.HasFlag(Reach.All))
+            return $"true";
+        var parts = new List<SqlText>();
+        Guid[] owners = [.. reach.HasFlag(Reach.Own) ? [_person] : Array.Empty<Guid>(), .. reach.HasFlag(Reach.Team) ? _team : [], .. reach.HasFlag(Reach.Reports) ? _reports : []];
+        if (reach.HasFlag(Reach.Unowned))
+            parts.Add($"{alias:sql}.owner_id is null");
+        // Said with "is not null", so that it is never null itself; an index is used all the same.
+        if (owners.Length == 1)
+            parts.Add($"({alias:sql}.owner_id is not null and {alias:sql}.owner_id = {owners[0]})");
+        else if (owners.Length > 1)
+            parts.Add($"({alias:sql}.owner_id is not null and {alias:sql}.owner_id = any({owners}))");
+        if (reach.HasFlag(Reach.Shared))
+            parts.Add($"{alias:sql}.id = any(array(select {kind:sql}_id from record_share where person_id = {_person} and {kind:sql}_id is not null))");
+        return parts.Count == 0 ? $"false" : SqlText.Joined(parts, " or ");
+    }
+}
+
+/// <summary>The person whose request a service scope belongs to; null for work that no request begins.</summary>
+public sealed class Viewer
+{
+    public ClaimsPrincipal? User { get; set; }
+}
+
+/// <summary>Who sees what, by role; and the scope of a request.</summary>
+public sealed class RecordScopes
+{
+    /// <summary>Whose records of a kind a role sees.</summary>
+    public Func<Role, string, Reach> Records { get; set; } = Permissions.Sees;
+
+    /// <summary>Whose contact data a role sees.</summary>
+    public Func<Role, Reach> ContactData { get; set; } = Permissions.SeesContactData;
+
+    /// <summary>The scope of somebody signed in; one that sees nothing for one who is not.</summary>
+    public RecordScope Of(ClaimsPrincipal user, Workspace workspace) =>
+        user.FindFirst(ClaimTypes.Role) is null ? new RecordScope(Guid.Empty, _ => Reach.None, Reach.None, [], []) : Of(user.Id(), user.Role(), workspace);
+
+    public RecordScope Of(Guid person, Role role, Workspace workspace) =>
+        new(person, kind => Records(role, kind), ContactData(role), workspace.Circles.TeamOf(person), workspace.Circles.ReportsTo(person));
+}

@@ -1,0 +1,48 @@
+using DapperLantern.App.Data;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>What is read for people has a bound of its own, ten seconds a statement, and ends in the database when nobody waits for it any more. Acts are not ended midway.</summary>
+internal static class ReadBound
+{
+    private static readonly TimeSpan Most = TimeSpan.FromSeconds(10);
+
+    public static void UseReadBound(this WebApplication app)
+    {
+        var (patience, pulse) = (app.Services.GetRequiredService<Patience>(), app.Services.GetRequiredService<DatabasePulse>());
+        app.Use(
+            async (http, next) =>
+            {
+                if (!HttpMethods.IsGet(http.Request.Method) || !http.Request.Path.StartsWithSegments("/api"))
+                {
+                    await next(http);
+                    return;
+                }
+                var db = http.RequestServices.GetRequiredService<LanternDb>();
+                db.Aborted = http.RequestAborted;
+                db.Database.SetCommandTimeout(patience.For(Most));
+                try
+                {
+                    await next(http);
+                }
+                catch (Exception e) when (http.RequestAborted.IsCancellationRequested && IsEnded(e))
+                {
+                    // Nobody is there to be answered.
+                }
+                catch (Exception e) when (TookTooLong(e) && !pulse.IsAway && !http.Response.HasStarted)
+                {
+                    await ApiProblems
+                        .Of(503, "read-too-long", $"This took longer than {Most.TotalSeconds:0} seconds and was ended. Ask for less at once, or try again later.")
+                        .ExecuteAsync(http);
+                }
+            }
+        );
+    }
+
+    private static bool TookTooLong(Exception e) => e is NpgsqlException { InnerException: TimeoutException } || (e.InnerException is { } inner && TookTooLong(inner));
+
+    private static bool IsEnded(Exception e) =>
+        e is OperationCanceledException or PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } || (e.InnerException is { } inner && IsEnded(inner));
+}

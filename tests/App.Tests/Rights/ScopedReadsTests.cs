@@ -1,0 +1,200 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Net;
+using System.Text.RegularExpressions;
+using Dapper;
+using DapperLantern.App.Rights;
+using DapperLantern.Tests.Shared;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
+
+namespace DapperLantern.App.Tests.Rights;
+
+/// <summary>
+/// Each statement that a request for something to be shown sends to the database, held for this: where it reads a table of records that have an owner, it has the condition of what the
+/// reader sees. A record that is named beside one that is seen, found by its key, needs none.
+/// </summary>
+public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixture<ServerFixture>
+{
+    private TestServer Server => fixture.Server;
+
+    [Theory]
+    [InlineData("select * from lead", "lead lead")]
+    [InlineData("select * from lead l where l.id = $1", "lead l")]
+    [InlineData("select * from task t join lead l on l.id = t.lead_id", "")]
+    [InlineData("select * from task t, lead l", "lead l")]
+    [InlineData("SELECT d.id FROM deal AS d WHERE d.name = @p", "deal d")]
+    [InlineData("select * from lead l where (/*sees lead l*/ true)", "")]
+    [InlineData("select * from lead l where (/*sees lead x*/ true)", "lead l")]
+    [InlineData("select * from lead l join lead c on c.company_key = l.company_key where (/*sees lead l*/ true)", "lead c")]
+    [InlineData("/*unscoped: counts*/ select count(*) from lead", "")]
+    [InlineData("select * from lead_tag t", "")]
+    [InlineData("update lead set version = 1", "")]
+    [InlineData("select x.id from (select id from contact where email = 'a') x", "contact contact")]
+    public void AReadWithoutAScopeIsFound(string statement, string wrong) => string.Join(", ", Unscoped(statement)).ShouldBe(wrong);
+
+    [Fact]
+    public async Task EveryReadOfARecordHasAScope()
+    {
+        await using var connection = await Server.Connect();
+        var ids = await Ids(connection);
+        var (wrong, asked, reads) = (new SortedSet<string>(), 0, 0);
+        foreach (var name in new[] { "ingrid.brekke", "tor.vik" })
+        {
+            var client = await Server.SignIn(name);
+            foreach (var path in Paths().SelectMany(p => Filled(p, ids)))
+            {
+                using var listening = new Statements(new NpgsqlConnectionStringBuilder(Server.ConnectionString).Database!);
+                var answer = await client.Get(path);
+                asked += (int)answer.Status < 300 ? 1 : 0;
+                foreach (var statement in listening.Sent)
+                {
+                    reads += Records().IsMatch(statement) ? 1 : 0;
+                    wrong.UnionWith(Unscoped(statement).Select(w => $"{path}: {w} in {statement.ReplaceLineEndings(" ")[..Math.Min(400, statement.Length)]}"));
+                }
+            }
+        }
+        asked.ShouldBeGreaterThan(100);
+        reads.ShouldBeGreaterThan(150);
+        wrong.ShouldBeEmpty(string.Join("\n\n", wrong));
+    }
+
+    private static IEnumerable<string> Unscoped(string statement)
+    {
+        if (statement.Contains("unscoped:", StringComparison.Ordinal))
+            yield break;
+        foreach (Match read in Records().Matches(statement))
+        {
+            var kind = read.Groups["kind"].Value.ToLowerInvariant();
+            var alias = read.Groups["alias"].Value is { Length: > 0 } named && !Words.Contains(named.ToLowerInvariant()) ? named : kind;
+            var byKey =
+                read.Groups["how"].Value.Equals("join", StringComparison.OrdinalIgnoreCase)
+                && Regex.IsMatch(statement[(read.Index + read.Length)..], $@"^\s+on\s+{alias}\.id = ", RegexOptions.IgnoreCase);
+            if (!byKey && !statement.Contains($"/*sees {kind} {alias}*/", StringComparison.Ordinal) && !statement.Contains($"/*told {kind} {alias}*/", StringComparison.Ordinal))
+                yield return $"{kind} {alias}";
+        }
+    }
+
+    private static readonly HashSet<string> Words = ["where", "on", "order", "limit", "group", "union", "cross", "left", "join", "for", "with", "tablesample"];
+
+    [GeneratedRegex(@"(?<how>\bfrom|\bjoin|,)\s+(?<kind>lead|contact|account|deal)\b(?!_)(?:\s+(?:as\s+)?(?<alias>[a-z_]\w*))?(?!\s*\.)", RegexOptions.IgnoreCase)]
+    private static partial Regex Records();
+
+    // What is read with a GET by somebody signed in. Streams have no end.
+    private IEnumerable<string> Paths() =>
+        Server
+            .Services.GetRequiredService<EndpointDataSource>()
+            .Endpoints.OfType<RouteEndpoint>()
+            .Where(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Contains("GET") == true && e.Metadata.GetMetadata<IAuthorizeData>()?.Policy is not null)
+            .Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/'))
+            .Where(p =>
+                !p.EndsWith("/live", StringComparison.Ordinal) && !p.StartsWith("/api/log", StringComparison.Ordinal) && !p.StartsWith("/api/persons", StringComparison.Ordinal)
+            )
+            .Select(p =>
+                p.Replace(":guid", "", StringComparison.Ordinal)
+                    .Replace(":int", "", StringComparison.Ordinal)
+                    .Replace("{format:regex(^(csv|xlsx)$)}", "csv", StringComparison.Ordinal)
+            );
+
+    private static readonly Dictionary<string, string> Asked = new()
+    {
+        ["/api/leads"] = "?columns=email,owner,tag,customer,last_call_at&group=state",
+        ["/api/leads/groups"] = "?rows=source&columns=owner",
+        ["/api/leads/groups.csv"] = "?rows=source",
+        ["/api/leads/alike"] = "?lastName=Hansen&company=Fjord&email=ann@fjord.example&country=NO",
+        ["/api/search"] = "?text=hansen",
+        ["/api/follow-ups"] = $"?from={DateTime.UtcNow.AddDays(-30):O}&to={DateTime.UtcNow.AddDays(30):O}",
+        ["/api/fields/regions"] = "?countries=NO",
+        ["/api/numbers"] = "?text=1,5",
+    };
+
+    private static IEnumerable<string> Filled(string path, Dictionary<string, string> ids)
+    {
+        var asked = Asked.GetValueOrDefault(path, "");
+        if (path.EndsWith("/why-not", StringComparison.Ordinal))
+            asked = $"?person={ids["person"]}";
+        if (path.Contains("/addresses", StringComparison.Ordinal))
+            asked = "?purpose=newsletter";
+        if (path.EndsWith("/backfill", StringComparison.Ordinal))
+            asked = "?field=industry";
+        var first = path.Split('/')[2];
+        yield return Regex
+            .Replace(path, @"\{number\}", "1")
+            .Replace("{id}", ids.GetValueOrDefault(first, Guid.Empty.ToString()), StringComparison.Ordinal)
+            .Replace("{key}", ids.GetValueOrDefault(first, "x"), StringComparison.Ordinal)
+            .Replace("{list}", "reasons", StringComparison.Ordinal) + asked;
+        if (first == "search")
+            foreach (var text in new[] { "+4790", "90123456", "hansne", "ann@fjord.example", "1100", "hansen note" })
+                yield return $"/api/search?text={Uri.EscapeDataString(text)}";
+        if (path == "/api/leads")
+            foreach (var more in new[] { "?order=-engagement", "?order=-fit,owner", "?order=email" })
+                yield return path + more;
+    }
+
+    private static async Task<Dictionary<string, string>> Ids(System.Data.IDbConnection connection)
+    {
+        var ids = new Dictionary<string, string>();
+        foreach (
+            var (kind, sql) in new[]
+            {
+                ("leads", "select id::text from lead where owner_id = (select id from person where user_name = 'tor.vik') and state = 'qualified' order by number limit 1"),
+                ("deals", "select id::text from deal order by id limit 1"),
+                ("accounts", "select account_id::text from deal where account_id is not null group by account_id order by count(*) desc, account_id limit 1"),
+                ("contacts", "select contact_id::text from deal order by id limit 1"),
+                ("files", "select id::text from arrival_file order by id limit 1"),
+                ("imports", "select id::text from import order by id limit 1"),
+                ("duplicates", "select id::text from duplicate where state = 'open' order by id limit 1"),
+                ("views", "select id::text from lead_view where scope <> 'personal' order by id limit 1"),
+                ("bulk-edits", "select id::text from bulk_edit order by id limit 1"),
+                ("campaigns", "select key from campaign order by key limit 1"),
+                ("forms", "select key from form order by key limit 1"),
+                ("person", "select id::text from person where user_name = 'tor.vik'"),
+            }
+        )
+            if (await connection.QueryFirstOrDefaultAsync<string>(sql) is { } id)
+                ids[kind] = id;
+        return ids;
+    }
+
+    /// <summary>The statements that requests of the server send while it is open.</summary>
+    private sealed class Statements : IDisposable
+    {
+        private readonly ActivityListener _listener;
+
+        public ConcurrentBag<string> Sent { get; } = [];
+
+        /// <param name="database">Other tests run beside, on databases of their own.</param>
+        public Statements(string database)
+        {
+            _listener = new ActivityListener
+            {
+                ShouldListenTo = s => s.Name is "Npgsql" or "Microsoft.AspNetCore",
+                Sample = (ref ActivityCreationOptions<ActivityContext> _) => ActivitySamplingResult.AllDataAndRecorded,
+                ActivityStopped = a =>
+                {
+                    if (
+                        a.Source.Name == "Npgsql"
+                        && (a.GetTagItem("db.namespace") ?? a.GetTagItem("db.name")) as string == database
+                        && OfRequest(a)
+                        && (a.GetTagItem("db.query.text") ?? a.GetTagItem("db.statement")) is string text
+                    )
+                        Sent.Add(text);
+                },
+            };
+            ActivitySource.AddActivityListener(_listener);
+        }
+
+        // Background work has statements of its own; the client's request in this process is above the server's.
+        private static bool OfRequest(Activity activity)
+        {
+            for (var above = activity.Parent; above is not null; above = above.Parent)
+                if (above.OperationName == "Microsoft.AspNetCore.Hosting.HttpRequestIn")
+                    return true;
+            return false;
+        }
+
+        public void Dispose() => _listener.Dispose();
+    }
+}
