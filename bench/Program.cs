@@ -8,7 +8,7 @@ using Npgsql;
 namespace DapperLantern.Bench;
 
 /// <summary>
-/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>lists</c>, <c>fuzz</c>; default all but the last), and
+/// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>desk</c>, <c>lists</c>, <c>fuzz</c>; default all but the last), and
 /// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
@@ -23,7 +23,8 @@ public static class Program
         var server = Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("run ./lantern bench");
         await using (var connection = new NpgsqlConnection($"{server};Database=postgres"))
             await connection.ExecuteAsync($"create database {Database}");
-        await using var app = Build($"{server};Database={Database};Include Error Detail=true");
+        var key = Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
+        await using var app = Build($"{server};Database={Database};Include Error Detail=true", key);
         await App.Program.Prepare(app);
         Console.WriteLine($"{Environment.ProcessorCount} cores, {GC.GetGCMemoryInfo().TotalAvailableMemoryBytes >> 30} GiB");
         if (what is "all" or "intake")
@@ -56,7 +57,7 @@ public static class Program
             await RoutingBench.Stored(app, what == "all" ? 20_000 : Number(1, 100_000));
         }
         // What asks over HTTP comes last: what works in the background would disturb the others.
-        if (what is not ("all" or "capture" or "handover" or "sign-in" or "lists" or "fuzz"))
+        if (what is not ("all" or "capture" or "handover" or "sign-in" or "desk" or "lists" or "fuzz"))
             return;
         if (what is "all" or "handover")
             await HandoverBench.Fill(app, what == "all" ? 100_000 : Number(1, 1_000_000), what == "all" ? 20_000 : Number(2, 200_000));
@@ -67,6 +68,16 @@ public static class Program
             await HandoverBench.Run(app);
         if (what is "all" or "sign-in")
             await SignInBench.Run(app, 200);
+        if (what is "all" or "desk")
+        {
+            if (what == "desk")
+                await WorklistBench.Base(app, Number(1, 1_000_000));
+            await using var counting = Build($"{server};Database={Database};Include Error Detail=true", key, "--Desk:SharedSeconds=0");
+            await App.Program.Prepare(counting);
+            await counting.StartAsync();
+            await DeskBench.Run(app, counting);
+            await counting.StopAsync();
+        }
         if (what is "all" or "lists")
             await ListsBench.Run(app, Number(1, 320), Number(2, 7));
         if (what == "fuzz")
@@ -74,10 +85,11 @@ public static class Program
         await app.StopAsync();
     }
 
-    private static WebApplication Build(string connection) =>
+    private static WebApplication Build(string connection, string key, params string[] more) =>
         App.Program.Build([
+            .. more,
             $"--ConnectionStrings:Lantern={connection}",
-            $"--Secrets:Key={Convert.ToBase64String(RandomNumberGenerator.GetBytes(32))}",
+            $"--Secrets:Key={key}",
             "--Demo:Enabled=true",
             "--Demo:Folder=demo",
             "--Serilog:MinimumLevel:Default=Error",

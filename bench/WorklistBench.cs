@@ -53,6 +53,13 @@ internal static class WorklistBench
     private static readonly HashSet<string> ShowsCalls = ["My leads", "No next step"];
     private const string LastCall = ", (select max(c.at) from story_entry c where c.lead_id = l.id and c.kind in ('call', 'call_missed')) as last_call";
 
+    /// <summary>Fills the base for another measurement.</summary>
+    public static async Task Base(WebApplication app, int leads)
+    {
+        await using var scope = app.Services.CreateAsyncScope();
+        await Base(await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection(), leads);
+    }
+
     public static async Task Run(WebApplication app, int leads)
     {
         await using var scope = app.Services.CreateAsyncScope();

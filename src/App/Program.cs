@@ -82,8 +82,8 @@ public static class Program
         builder.Services.Configure<FormOptions>(o => o.MultipartBodyLengthLimit = 8 * 1024 * 1024);
         builder.Services.AddData();
         builder.AddSignIn();
-        AddCapabilities(builder);
-        builder.AddUpkeep();
+        foreach (var capability in Capabilities.All)
+            capability.AddServices(builder);
         AddHttp(builder);
         var app = builder.Build();
         Use(app);
@@ -106,94 +106,6 @@ public static class Program
             return;
         await ValueCounts.Refresh(db, TimeProvider.System.UtcNow());
         await configuration.Load();
-    }
-
-    private static void AddCapabilities(WebApplicationBuilder builder)
-    {
-        builder.Services.AddSingleton<WorkspaceConfiguration>();
-        // Taken once for each request and each piece of background work.
-        builder.Services.AddScoped(s => s.GetRequiredService<WorkspaceConfiguration>().Current);
-        builder.Services.AddScoped<Sieve>();
-        builder.Services.AddSingleton<CompanyDirectory>();
-        builder.Services.AddScoped<Admission>();
-        builder.Services.AddSingleton<AdmissionGate>();
-        builder.Services.AddScoped<LeadRescore>();
-        builder.Services.AddScoped<ArrivalMerger>();
-        builder.Services.AddScoped<Imports>();
-        builder.Services.AddScoped<RowMender>();
-        builder.Services.AddScoped<TakeIn>();
-        builder.Services.AddScoped<TakeBack>();
-        builder.Services.AddScoped<ImportAnswers>();
-        builder.Services.AddSingleton<ImportRunner>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<ImportRunner>());
-        builder.Services.AddScoped<CaptureBatch>();
-        builder.Services.AddSingleton<ArrivalCapture>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<ArrivalCapture>());
-        builder.Services.AddSingleton<PageTokens>();
-        builder.Services.AddSingleton<PublicLinks>();
-        builder.Services.AddScoped<FormArrivals>();
-        builder.Services.AddScoped<MachineArrivals>();
-        builder.Services.AddScoped<LetterArrivals>();
-        builder.Services.AddHostedService<MailboxPoller>();
-        builder.Services.AddScoped<LeadEditor>();
-        builder.Services.AddScoped<Stories>();
-        builder.Services.AddScoped<LeadQueries>();
-        builder.Services.AddSingleton<SearchQueries>();
-        builder.Services.AddHostedService<SearchWords>();
-        builder.Services.AddSingleton<LeadLive>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<LeadLive>());
-        builder.Services.AddSingleton<Notices>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<Notices>());
-        builder.Services.AddScoped<BulkBatch>();
-        builder.Services.AddScoped<LeadRemoval>();
-        builder.Services.AddScoped<BulkExecutor>();
-        builder.Services.AddScoped<BulkUndo>();
-        builder.Services.AddScoped<BulkOrders>();
-        builder.Services.AddScoped<BulkEdits>();
-        builder.Services.AddSingleton<BulkRunner>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<BulkRunner>());
-        builder.Services.AddScoped<Worklist>();
-        builder.Services.AddScoped<LeadGroups>();
-        builder.Services.AddScoped<LeadExport>();
-        builder.Services.AddScoped<HandoverLookup>();
-        builder.Services.AddScoped<HandoverExecutor>();
-        builder.Services.AddScoped<DealQueries>();
-        builder.Services.AddScoped<PipelineQueries>();
-        builder.Services.AddScoped<DealEditor>();
-        builder.Services.AddScoped<DealWork>();
-        builder.Services.AddScoped<HandoverUndo>();
-        builder.Services.AddScoped<RecordMerger>();
-        builder.Services.AddSingleton<DuplicateDetectionWorker>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<DuplicateDetectionWorker>());
-        builder.Services.AddScoped<Erasure>();
-        builder.Services.AddSingleton<ContactReadLimit>();
-        builder.Services.AddSingleton<RecordScopes>();
-        builder.Services.AddScoped<Viewer>();
-        builder.Services.AddSingleton<DeskCounts>();
-        // Of the person whose request it is; of everything for work that no request begins.
-        builder.Services.AddScoped(s =>
-            s.GetRequiredService<Viewer>().User is { } user ? s.GetRequiredService<RecordScopes>().Of(user, s.GetRequiredService<Workspace>()) : RecordScope.Everything
-        );
-        builder.Services.AddScoped<DemoLoader>();
-        builder.Services.AddSingleton<EngagementDecayWorker>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<EngagementDecayWorker>());
-        builder.Services.AddScoped<BatchRescorer>();
-        builder.Services.AddSingleton<ModelTrials>();
-        builder.Services.AddScoped<RoutingTrials>();
-        builder.Services.AddScoped<Rerouter>();
-        builder.Services.AddSingleton<ResponseDeadlineWorker>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<ResponseDeadlineWorker>());
-        builder.Services.AddSingleton<ScoreMaps>();
-        builder.Services.AddScoped<OutcomeReader>();
-        builder.Services.AddSingleton<OutcomeReports>();
-        builder.Services.AddSingleton<RescoreRunner>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<RescoreRunner>());
-        builder.Services.AddSingleton<IDueWork, LeadWaker>();
-        builder.Services.AddSingleton<IDueWork, ClockRunOut>();
-        builder.Services.AddHostedService<DueWorker>();
-        builder.Services.AddHostedService<OutboxSender>();
-        builder.Services.AddHostedService<ConfigurationWatcher>();
-        builder.Services.AddScoped<Backfill>();
     }
 
     private static void AddHttp(WebApplicationBuilder builder)
@@ -236,8 +148,6 @@ public static class Program
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         // Work that breaks is begun again by its base; nothing of it ends the host.
         builder.Services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
-        builder.Services.AddSingleton<DatabasePulse>();
-        builder.Services.AddHostedService(s => s.GetRequiredService<DatabasePulse>());
         builder.AddProxy();
         builder.Services.AddResponseCompression(o =>
         {
@@ -323,60 +233,9 @@ public static class Program
         app.UseRateLimiter();
         app.UseRepeatedRequests();
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
-        api.MapSession();
-        api.MapNumbers();
-        api.MapDesk();
-        api.MapIntake();
-        api.MapLeads();
-        api.MapWorklist();
-        api.MapViews();
-        api.MapBulk();
-        api.MapTasks();
-        api.MapNotes();
-        api.MapFiles();
-        api.MapMeetings();
-        api.MapMessages();
-        api.MapFollowUps();
-        api.MapCalendar();
-        app.MapCalendarFeed();
-        api.MapSearch();
-        api.MapScoring();
-        api.MapEditions();
-        api.MapTrials();
-        api.MapOutcomes();
-        api.MapFitAsk();
-        api.MapRouting();
-        api.MapSheets();
-        api.MapTries();
-        api.MapStaff();
-        api.MapHands();
-        api.MapNotices();
-        api.MapAnswers();
-        api.MapQualifying();
-        api.MapKeptLists();
-        api.MapHandover();
-        api.MapAccounts();
-        api.MapContacts();
-        api.MapPipelineSetup();
-        api.MapDeals();
-        api.MapRecordFacts();
-        api.MapReports();
-        api.MapTokens();
-        api.MapTags();
-        api.MapCampaigns();
-        api.MapConsents();
-        api.MapCustomFields();
-        api.MapRights();
-        api.MapDuplicates();
-        api.MapOdds();
-        api.MapLog();
-        api.MapDue();
-        MergeRules.Map(api);
+        foreach (var capability in Capabilities.All)
+            capability.MapEndpoints(app, api);
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
-        app.MapMachines();
-        app.MapPublicForms();
-        app.MapConsentPages();
-        app.MapHealth();
     }
 
     // Every write of a signed-in person carries the token that only our own page can read.

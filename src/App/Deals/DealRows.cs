@@ -152,8 +152,7 @@ internal static class DealMapping
 {
     public static void MapDealRows(this ModelBuilder builder)
     {
-        LanternDb.Map<PipelineRow>(
-            builder,
+        builder.Map<PipelineRow>(
             "pipeline",
             p =>
             {
@@ -166,8 +165,7 @@ internal static class DealMapping
                 p.Property(x => x.Version).HasDefaultValue(1);
             }
         );
-        LanternDb.Map<StageRow>(
-            builder,
+        builder.Map<StageRow>(
             "stage",
             s =>
             {
@@ -176,8 +174,7 @@ internal static class DealMapping
                 s.Property(x => x.Colour).HasDefaultValue("slate");
             }
         );
-        LanternDb.Map<Deal>(
-            builder,
+        builder.Map<Deal>(
             "deal",
             d =>
             {
@@ -189,8 +186,7 @@ internal static class DealMapping
                 d.HasIndex(x => x.LeadId);
             }
         );
-        LanternDb.Map<DealPersonRow>(
-            builder,
+        builder.Map<DealPersonRow>(
             "deal_person",
             p =>
             {
@@ -200,8 +196,7 @@ internal static class DealMapping
                 p.HasOne<Contact>().WithMany().HasForeignKey(x => x.ContactId).OnDelete(DeleteBehavior.Cascade);
             }
         );
-        LanternDb.Map<DealProductRow>(
-            builder,
+        builder.Map<DealProductRow>(
             "deal_product",
             p =>
             {
@@ -210,8 +205,7 @@ internal static class DealMapping
                 p.HasOne<ProductRow>().WithMany().HasForeignKey(x => x.ProductKey);
             }
         );
-        LanternDb.Map<DealCompetitorRow>(
-            builder,
+        builder.Map<DealCompetitorRow>(
             "deal_competitor",
             r =>
             {
@@ -219,8 +213,7 @@ internal static class DealMapping
                 r.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
             }
         );
-        LanternDb.Map<DealStageRow>(
-            builder,
+        builder.Map<DealStageRow>(
             "deal_stage",
             s =>
             {
@@ -228,8 +221,7 @@ internal static class DealMapping
                 s.HasOne<Deal>().WithMany().HasForeignKey(x => x.DealId).OnDelete(DeleteBehavior.Cascade);
             }
         );
-        LanternDb.Map<ProductRow>(
-            builder,
+        builder.Map<ProductRow>(
             "product",
             p =>
             {
@@ -237,8 +229,7 @@ internal static class DealMapping
                 p.Property(x => x.Unit).HasDefaultValue("piece");
             }
         );
-        LanternDb.Map<PriceRow>(
-            builder,
+        builder.Map<PriceRow>(
             "price",
             p =>
             {

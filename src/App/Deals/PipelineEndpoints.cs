@@ -205,7 +205,7 @@ public static class PipelineEndpoints
         try
         {
             var condition = Json.Read<Condition>(body.Threshold ?? "");
-            var asked = body.Questions.Select(q => Questions.FieldOf(Key(q.Key, q.Label))).ToHashSet();
+            var asked = body.Questions.Select(q => FindingFields.KeyOf(Key(q.Key, q.Label))).ToHashSet();
             var problem = ConditionCheck.Check(condition, workspace.Catalogue).FirstOrDefault(p => p.Code != "field-unknown" || !asked.Contains(p.Path));
             return problem is null ? null : ApiProblems.Invalid(problem.Code, problem.Words, "threshold");
         }

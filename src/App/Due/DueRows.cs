@@ -29,8 +29,7 @@ public sealed class DueRow
 internal static class DueMapping
 {
     public static void MapDueRows(this ModelBuilder builder) =>
-        LanternDb.Map<DueRow>(
-            builder,
+        builder.Map<DueRow>(
             "due",
             d =>
             {

@@ -72,9 +72,8 @@ internal static class EventMapping
             e.Property(x => x.Said).HasColumnType("jsonb");
             e.Property(x => x.Personal).HasColumnType("jsonb");
         });
-        LanternDb.Map<LeadSpan>(builder, "lead_span", s => s.HasKey(x => new { x.LeadId, x.Since }));
-        LanternDb.Map<DealSpan>(
-            builder,
+        builder.Map<LeadSpan>("lead_span", s => s.HasKey(x => new { x.LeadId, x.Since }));
+        builder.Map<DealSpan>(
             "deal_span",
             s =>
             {

@@ -116,8 +116,7 @@ internal static class HandoverMapping
 {
     public static void MapHandoverRows(this ModelBuilder builder)
     {
-        LanternDb.Map<Account>(
-            builder,
+        builder.Map<Account>(
             "account",
             a =>
             {
@@ -132,8 +131,7 @@ internal static class HandoverMapping
                 a.HasOne<Account>().WithMany().HasForeignKey(x => x.ParentId).OnDelete(DeleteBehavior.SetNull);
             }
         );
-        LanternDb.Map<AccountAddressRow>(
-            builder,
+        builder.Map<AccountAddressRow>(
             "account_address",
             a =>
             {
@@ -141,8 +139,7 @@ internal static class HandoverMapping
                 a.HasOne<Account>().WithMany().HasForeignKey(x => x.AccountId).OnDelete(DeleteBehavior.Cascade);
             }
         );
-        LanternDb.Map<Contact>(
-            builder,
+        builder.Map<Contact>(
             "contact",
             c =>
             {
@@ -155,8 +152,7 @@ internal static class HandoverMapping
                 c.HasOne<Contact>().WithMany().HasForeignKey(x => x.ReportsTo).OnDelete(DeleteBehavior.SetNull);
             }
         );
-        LanternDb.Map<ContactAccountRow>(
-            builder,
+        builder.Map<ContactAccountRow>(
             "contact_account",
             c =>
             {
@@ -166,8 +162,7 @@ internal static class HandoverMapping
                 c.HasOne<Account>().WithMany().HasForeignKey(x => x.AccountId).OnDelete(DeleteBehavior.Cascade);
             }
         );
-        LanternDb.Map<HandoverRow>(
-            builder,
+        builder.Map<HandoverRow>(
             "handover",
             h =>
             {

@@ -55,11 +55,11 @@ public static class LeadRecord
     public static void PutFindings(RecordValues record, Findings findings)
     {
         foreach (var field in record.Catalogue.Findings)
-            record[field.Ordinal] = Questions.Value(findings.Of(field.Key[Questions.Prefix.Length..]));
+            record[field.Ordinal] = Questions.Value(findings.Of(field.Key[FindingFields.Prefix.Length..]));
     }
 
     /// <summary>An answer in SQL over the alias l; null where it is unknown.</summary>
-    public static string Finding(FieldDefinition field) => $"nullif(l.qualification->'{field.Key[Questions.Prefix.Length..]}'->>'certainty', 'unknown')";
+    public static string Finding(FieldDefinition field) => $"nullif(l.qualification->'{field.Key[FindingFields.Prefix.Length..]}'->>'certainty', 'unknown')";
 
     private static FieldValue Value(object stored) =>
         stored switch

@@ -1,8 +1,16 @@
+using DapperLantern.App.Setup;
+
 namespace DapperLantern.App.Rights;
 
 /// <summary>Tells the services of a request whose it is.</summary>
-public static class Viewers
+internal static class Viewers
 {
+    /// <summary>What the person sees whose request it is; everything for work that no request begins.</summary>
+    public static RecordScope ScopeOf(IServiceProvider services) =>
+        services.GetRequiredService<Viewer>().User is { } user
+            ? services.GetRequiredService<RecordScopes>().Of(user, services.GetRequiredService<Workspace>())
+            : RecordScope.Everything;
+
     public static void UseViewer(this IApplicationBuilder app) =>
         app.Use(
             (http, next) =>

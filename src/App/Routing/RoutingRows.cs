@@ -84,11 +84,10 @@ public static class RoutingMapping
 {
     public static void MapRoutingRows(this ModelBuilder builder)
     {
-        LanternDb.Map<TeamRow>(builder, "team", t => t.HasKey(x => x.Key));
-        LanternDb.Map<RepLoadRow>(builder, "rep_load", r => r.HasKey(x => x.PersonId));
-        LanternDb.Map<TurnRow>(builder, "turn", t => t.HasKey(x => new { x.TeamKey, x.PersonId }));
-        LanternDb.Map<RoutingDecisionRow>(
-            builder,
+        builder.Map<TeamRow>("team", t => t.HasKey(x => x.Key));
+        builder.Map<RepLoadRow>("rep_load", r => r.HasKey(x => x.PersonId));
+        builder.Map<TurnRow>("turn", t => t.HasKey(x => new { x.TeamKey, x.PersonId }));
+        builder.Map<RoutingDecisionRow>(
             "routing_decision",
             d =>
             {
@@ -99,8 +98,7 @@ public static class RoutingMapping
                 d.HasIndex(x => new { x.OwnerId, x.At });
             }
         );
-        LanternDb.Map<AbsenceRow>(
-            builder,
+        builder.Map<AbsenceRow>(
             "absence",
             a =>
             {
@@ -112,9 +110,8 @@ public static class RoutingMapping
                 a.ToTable(t => t.HasCheckConstraint("ck_absence_stand_in", "stand_in_id is distinct from person_id"));
             }
         );
-        LanternDb.Map<HolidayCalendarRow>(builder, "holiday_calendar", c => c.HasKey(x => x.Key));
-        LanternDb.Map<HolidayRow>(
-            builder,
+        builder.Map<HolidayCalendarRow>("holiday_calendar", c => c.HasKey(x => x.Key));
+        builder.Map<HolidayRow>(
             "holiday",
             h =>
             {

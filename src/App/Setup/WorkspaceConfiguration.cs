@@ -33,6 +33,9 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     /// <exception cref="InvalidOperationException"><see cref="Load"/> has not been called.</exception>
     public Workspace Current => _current ?? throw new InvalidOperationException("the workspace is not loaded");
 
+    /// <summary>The snapshot for a request or a piece of background work, which takes it once.</summary>
+    internal static Workspace Snapshot(IServiceProvider services) => services.GetRequiredService<WorkspaceConfiguration>().Current;
+
     /// <summary>Reads the set-up and publishes it; call at start and after setting up.</summary>
     public async Task<Workspace> Load(CancellationToken cancel = default)
     {

@@ -1,6 +1,5 @@
 using System.Collections.Frozen;
 using System.Collections.Immutable;
-using DapperLantern.Core.Qualifying;
 
 namespace DapperLantern.Core.Fields;
 
@@ -88,11 +87,10 @@ public sealed class FieldCatalogue
     public const string OwnQuestions = "questions";
 
     private static IEnumerable<FieldDefinition> MakeFindings(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>
-        Questions
-            .Standard.Select(q => (q.Key, q.Label))
-            .Concat(lists.GetValueOrDefault(OwnQuestions, []).Select(q => (q.Key, q.Label)))
+        FindingFields
+            .Standard.Concat(lists.GetValueOrDefault(OwnQuestions, []))
             .DistinctBy(q => q.Key)
-            .Select(q => new FieldDefinition(Questions.FieldOf(q.Key), q.Label, FieldType.Choice, FieldOrigin.Finding) { Choices = Questions.Certainties });
+            .Select(q => new FieldDefinition(FindingFields.KeyOf(q.Key), q.Label, FieldType.Choice, FieldOrigin.Finding) { Choices = FindingFields.Certainties });
 
     // What an workspace asks of the surroundings of a lead. How each is gathered stands with the SQL reading.
     private static IEnumerable<FieldDefinition> MakeAround(IReadOnlyDictionary<string, ImmutableArray<Choice>> lists) =>

@@ -52,22 +52,16 @@ public sealed class Findings() : SortedDictionary<string, Finding>(StringCompare
 /// <summary>What is asked of every lead, whatever the pipeline, and how the answers stand in the catalogue.</summary>
 public static class Questions
 {
-    /// <summary>Need, budget, authority, timing.</summary>
-    public static ImmutableArray<Question> Standard { get; } =
+    private static readonly ImmutableArray<string> Hints =
     [
-        new("need", "Need", "What they have to solve, and what happens if they do not"),
-        new("budget", "Budget", "Money set aside, or who would have to"),
-        new("authority", "Authority", "Who decides, who signs, who can stop it"),
-        new("timing", "Timing", "By when, and what drives that date"),
+        "What they have to solve, and what happens if they do not",
+        "Money set aside, or who would have to",
+        "Who decides, who signs, who can stop it",
+        "By when, and what drives that date",
     ];
 
-    /// <summary>Begins the keys of the catalogue fields that hold answers.</summary>
-    public const string Prefix = "finding_";
-
-    /// <summary>Values of an answer that is known; an unknown one is an unknown value.</summary>
-    public static ImmutableArray<Choice> Certainties { get; } = [new("weak", "Weak"), new("confirmed", "Confirmed")];
-
-    public static string FieldOf(string question) => Prefix + question;
+    /// <summary>Need, budget, authority, timing.</summary>
+    public static ImmutableArray<Question> Standard { get; } = [.. FindingFields.Standard.Zip(Hints, (q, hint) => new Question(q.Key, q.Label, hint))];
 
     /// <summary>The answer as a value of its catalogue field.</summary>
     public static FieldValue Value(Finding finding) =>

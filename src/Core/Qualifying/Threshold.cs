@@ -15,13 +15,14 @@ public sealed class Threshold(Condition condition, FieldCatalogue catalogue)
     /// <summary>As shipped: the need is confirmed, and of budget, authority and timing at least two are known.</summary>
     public static Condition Usual { get; } =
         new AllOf([
-            Condition.Where(Questions.FieldOf("need"), TestOperator.In, "confirmed"),
+            Condition.Where(FindingFields.KeyOf("need"), TestOperator.In, "confirmed"),
             Either("budget", "authority"),
             Either("budget", "timing"),
             Either("authority", "timing"),
         ]);
 
-    private static AnyOf Either(string a, string b) => new([Condition.Where(Questions.FieldOf(a), TestOperator.Known), Condition.Where(Questions.FieldOf(b), TestOperator.Known)]);
+    private static AnyOf Either(string a, string b) =>
+        new([Condition.Where(FindingFields.KeyOf(a), TestOperator.Known), Condition.Where(FindingFields.KeyOf(b), TestOperator.Known)]);
 
     public Condition Condition { get; } = condition;
 

@@ -2,6 +2,8 @@ using System.Text.RegularExpressions;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.Tests.Shared;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 using Shouldly;
 using Xunit;
@@ -24,6 +26,13 @@ public sealed partial class DatabaseObjectsTests(ServerFixture fixture) : IClass
                 """
             )
         ).ShouldBe(Function().Matches(Sql).Select(m => m.Groups[1].Value).Order(StringComparer.Ordinal));
+
+    [Fact]
+    public void TheModelIsWhatTheMigrationsMake()
+    {
+        using var scope = Server.Services.CreateScope();
+        scope.ServiceProvider.GetRequiredService<LanternDb>().Database.HasPendingModelChanges().ShouldBeFalse("run ./lantern migration NAME");
+    }
 
     [Fact]
     public async Task TheDatabaseHasTheTriggersOfTheFilesAndNoOthers() =>

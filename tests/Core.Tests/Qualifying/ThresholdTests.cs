@@ -14,7 +14,7 @@ public sealed class ThresholdTests
     {
         var lead = new RecordValues(Sample.Catalogue);
         foreach (var (question, certainty) in findings)
-            lead[Questions.FieldOf(question)] = Questions.Value(new Finding(certainty, "said so"));
+            lead[FindingFields.KeyOf(question)] = Questions.Value(new Finding(certainty, "said so"));
         return lead;
     }
 
@@ -50,8 +50,8 @@ public sealed class ThresholdTests
     }
 
     private static readonly Gen<Condition> AnyTest = Gen.OneOf(
-        Gen.OneOfConst("need", "budget", "authority").Select(q => Condition.Where(Questions.FieldOf(q), TestOperator.Known)),
-        Gen.OneOfConst("need", "budget", "authority").Select(q => Condition.Where(Questions.FieldOf(q), TestOperator.In, "confirmed")),
+        Gen.OneOfConst("need", "budget", "authority").Select(q => Condition.Where(FindingFields.KeyOf(q), TestOperator.Known)),
+        Gen.OneOfConst("need", "budget", "authority").Select(q => Condition.Where(FindingFields.KeyOf(q), TestOperator.In, "confirmed")),
         Gen.Int[0, 100].Select(n => Condition.Where("fit", TestOperator.AtLeast, $"{n}"))
     );
 

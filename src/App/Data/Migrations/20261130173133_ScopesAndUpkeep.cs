@@ -86,7 +86,7 @@ namespace DapperLantern.App.Data.Migrations
               is_update_data bool not null, requests_recovery bool not null, job_data bytea, primary key (sched_name, job_name, job_group));
             create table qrtz_triggers (sched_name text, trigger_name text, trigger_group text, job_name text not null, job_group text not null, description text, next_fire_time bigint,
               prev_fire_time bigint, priority int, trigger_state text not null, trigger_type text not null, start_time bigint not null, end_time bigint, calendar_name text, misfire_instr smallint,
-              job_data bytea, misfire_orig_fire_time bigint, execution_group text, primary key (sched_name, trigger_name, trigger_group),
+              job_data bytea, misfire_orig_fire_time bigint, execution_group text, preferred_node text, preferred_node_auto bool, primary key (sched_name, trigger_name, trigger_group),
               foreign key (sched_name, job_name, job_group) references qrtz_job_details);
             create table qrtz_simple_triggers (sched_name text, trigger_name text, trigger_group text, repeat_count bigint not null, repeat_interval bigint not null, times_triggered bigint not null,
               primary key (sched_name, trigger_name, trigger_group), foreign key (sched_name, trigger_name, trigger_group) references qrtz_triggers on delete cascade);

@@ -1,36 +1,9 @@
-using DapperLantern.App.Campaigns;
-using DapperLantern.App.Deals;
-using DapperLantern.App.Due;
-using DapperLantern.App.Events;
-using DapperLantern.App.Handover;
-using DapperLantern.App.Intake;
-using DapperLantern.App.Leads;
-using DapperLantern.App.Matching;
-using DapperLantern.App.Rights;
-using DapperLantern.App.Routing;
-using DapperLantern.App.Setup;
-using DapperLantern.App.Upkeep;
-
 namespace DapperLantern.App.Data.Records;
 
 /// <summary>All tables of the database, declared by their capabilities.</summary>
 public static class RecordRegistry
 {
-    public static IReadOnlyList<RecordTable> Tables { get; } =
-    [
-        .. LeadTables.All,
-        .. IntakeTables.All,
-        .. CampaignTables.All,
-        .. RoutingTables.All,
-        .. MatchingTables.All,
-        .. HandoverTables.All,
-        .. DealTables.All,
-        .. RightsTables.All,
-        .. SetupTables.All,
-        .. EventTables.All,
-        .. DueTables.All,
-        .. UpkeepTables.All,
-    ];
+    public static IReadOnlyList<RecordTable> Tables { get; } = [.. Capabilities.All.SelectMany(c => c.Tables)];
 
     /// <summary>The columns by which rows belong to records of a kind, in the order of their tables.</summary>
     /// <param name="to">lead, contact, account, deal and so on.</param>

@@ -1,0 +1,23 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Events;
+
+/// <summary>The log, and the stories told from it.</summary>
+internal sealed class EventsCapability : ICapability
+{
+    public void AddServices(WebApplicationBuilder builder)
+    {
+        builder.Services.AddScoped<Stories>();
+    }
+
+    public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
+    {
+        api.MapLog();
+    }
+
+    public void MapEntities(ModelBuilder model) => model.MapEventRows();
+
+    public IReadOnlyList<RecordTable> Tables => EventTables.All;
+}

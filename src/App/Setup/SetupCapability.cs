@@ -1,0 +1,34 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Data.Records;
+using DapperLantern.App.Setup.Demo;
+using Microsoft.EntityFrameworkCore;
+
+namespace DapperLantern.App.Setup;
+
+/// <summary>The set-up, people and their sessions, messages, the health of the program.</summary>
+internal sealed class SetupCapability : ICapability
+{
+    public void AddServices(WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton<WorkspaceConfiguration>();
+        builder.Services.AddScoped(WorkspaceConfiguration.Snapshot);
+        builder.Services.AddWorker<Notices>();
+        builder.Services.AddHostedService<OutboxSender>();
+        builder.Services.AddHostedService<ConfigurationWatcher>();
+        builder.Services.AddScoped<DemoLoader>();
+        builder.Services.AddWorker<DatabasePulse>();
+    }
+
+    public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
+    {
+        api.MapSession();
+        api.MapNotices();
+        api.MapKeptLists();
+        api.MapCustomFields();
+        app.MapHealth();
+    }
+
+    public void MapEntities(ModelBuilder model) => model.MapSetupEntities();
+
+    public IReadOnlyList<RecordTable> Tables => SetupTables.All;
+}
