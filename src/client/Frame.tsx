@@ -4,8 +4,8 @@ import styled from "styled-components";
 import { Line } from "./parts/Line";
 import { stops } from "./parts/places";
 import { Keys } from "./parts/Keys";
-import { Skeleton, Trouble } from "./parts/States";
-import { forgetTroubles, undoLast } from "./parts/Toast";
+import { Skeleton, ErrorNote } from "./parts/States";
+import { forgetErrors, undoLast } from "./parts/Toast";
 import { NewLead } from "./Leads/NewLead";
 import { setZone } from "./parts/format";
 import { SessionContext, useSessionQuery } from "./Setup/session";
@@ -30,7 +30,7 @@ export function Frame() {
 
   const [lost, setLost] = useState(false);
   useEffect(() => onSignedOut(() => setLost(true)), []);
-  useEffect(forgetTroubles, [pathname]);
+  useEffect(forgetErrors, [pathname]);
   useNotices(!!session.data && !lost);
   const mayCapture = !!session.data?.may.includes("workLeads");
   useEffect(() => {
@@ -64,7 +64,7 @@ export function Frame() {
   }, [pathname]);
 
   if (session.isPending) return <Skeleton rows={3} />;
-  if (session.isError) return <Trouble error={session.error} />;
+  if (session.isError) return <ErrorNote error={session.error} />;
   if (!session.data) return <SignIn />;
   setZone(session.data.timeZone);
   return (

@@ -1,6 +1,6 @@
 import { createBrowserRouter, Navigate, useParams } from "react-router";
 import { Frame } from "./Frame";
-import { Trouble } from "./parts/States";
+import { ErrorNote } from "./parts/States";
 
 /** An address that was renamed leads on to the new one, so that kept links work. */
 function Moved({ to }: { to: string }) {
@@ -14,7 +14,7 @@ export const router = createBrowserRouter([
     path: "/",
     element: <Frame />,
     HydrateFallback: () => null,
-    errorElement: <Trouble error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
+    errorElement: <ErrorNote error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
     children: [
       { index: true, element: <Navigate to="/desk" replace /> },
       { path: "desk", lazy: async () => ({ Component: (await import("./Desk/DeskPage")).DeskPage }) },
@@ -47,7 +47,7 @@ export const router = createBrowserRouter([
       { path: "setup/access", lazy: async () => ({ Component: (await import("./Setup/TokensPage")).TokensPage }) },
       { path: "setup/failed", lazy: async () => ({ Component: (await import("./Setup/FailedPage")).FailedPage }) },
       { path: "setup/log", lazy: async () => ({ Component: (await import("./Setup/LogPage")).LogPage }) },
-      { path: "*", element: <Trouble error={new Error("There is no such page. The line above leads back.")} /> },
+      { path: "*", element: <ErrorNote error={new Error("There is no such page. The line above leads back.")} /> },
     ],
   },
 ]);

@@ -70,6 +70,25 @@ public sealed class TestServer : IAsyncDisposable
         return server;
     }
 
+    /// <summary>A workspace from a dump, brought up to date as it is served.</summary>
+    /// <param name="sql">Without commands of psql.</param>
+    public static async Task<TestServer> Restore(string sql, params string[] settings)
+    {
+        // Whoever restores is the owner of what comes; the roles are made with the template.
+        await (await Start()).DisposeAsync();
+        var name = $"lantern_{Run}_{Guid.NewGuid():N}"[..40];
+        await Execute("postgres", $"create database {name} owner {Owner}");
+        await using (var connection = new NpgsqlConnection($"{As(Owner, name)};Pooling=false;Command Timeout=300"))
+        {
+            await connection.OpenAsync();
+            await using var command = new NpgsqlCommand(sql, connection);
+            await command.ExecuteNonQueryAsync();
+        }
+        var server = await Serve(name, settings);
+        server._own = name;
+        return server;
+    }
+
     /// <summary>A second process on the same database.</summary>
     public Task<TestServer> Beside(params string[] settings) => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!, settings);
 

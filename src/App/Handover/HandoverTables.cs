@@ -21,6 +21,7 @@ internal static class HandoverTables
             .Tie("account", "account_id", merge: Fate.Moves)
             .Tie("deal", "deal_id")
             .Tie("person", "person_id")
+            .Outlives("contact_id", "account_id", "deal_id")
             .Give("handovers", "handovers"),
     ];
 }

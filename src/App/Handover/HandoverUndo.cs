@@ -124,6 +124,7 @@ public sealed class HandoverUndo(Workspace workspace, RecordScope scope, Stories
             update handover set taken_back_at = {now}, key = null where id = {done.Id};
             update deal set lead_id = null where id = {done.DealId} and lead_id = {done.LeadId};
             update lead set state = {state}, wake_at = {Before(changes, "wake_at")}::timestamptz, clock_due_at = {Before(changes, "clock_due_at")}::timestamptz,
+              last_touch_at = case when last_touch_at = {done.At} then coalesce({Before(changes, "last_touch_at")}::timestamptz, last_touch_at) else last_touch_at end,
               version = version + 1 where id = {done.LeadId};
             """
         );

@@ -177,7 +177,7 @@ internal sealed class HandoverWriter(
                 insert into handover (id, lead_id, account_id, contact_id, deal_id, made_account, made_contact, made_deal, key, changes, carried, at, person_id)
                   values ({done.Id}, {done.LeadId}, {done.AccountId}, {done.ContactId}, {done.DealId}, {done.MadeAccount}, {done.MadeContact}, {done.MadeDeal}, {done.Key},
                     {Json.Write(_changes)}::jsonb || (select jsonb_agg(jsonb_build_object('record', 'lead', 'field', x.field, 'before', x.before, 'after', '')) from lead l
-                      cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text)) x(field, before) where l.id = {done.LeadId}),
+                      cross join lateral (values ('state', l.state), ('wake_at', l.wake_at::text), ('clock_due_at', l.clock_due_at::text), ('last_touch_at', l.last_touch_at::text)) x(field, before) where l.id = {done.LeadId}),
                     {Json.Write(carried)}::jsonb, {done.At}, {done.PersonId});
                 update story_entry set contact_id = {done.ContactId}, account_id = {done.AccountId}, deal_id = {done.DealId} where lead_id = {done.LeadId};
                 update task set deal_id = {done.DealId}, contact_id = {done.ContactId} where lead_id = {done.LeadId};

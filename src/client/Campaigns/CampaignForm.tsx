@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { inDays } from "../parts/days";
@@ -56,7 +56,7 @@ export function CampaignForm({ view, sheet, onDone }: Props) {
       await refresh();
       onDone(key);
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
 

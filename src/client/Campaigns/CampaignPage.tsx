@@ -5,8 +5,8 @@ import { Bench, Cluster, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { count, day, money, whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { Skeleton, ErrorNote } from "../parts/States";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { CampaignForm } from "./CampaignForm";
 import { Costs } from "./Costs";
@@ -24,7 +24,7 @@ export function CampaignPage() {
     return (
       <Bench>
         <Pane>
-          <Inner>{sheet.isError ? <Trouble error={sheet.error} /> : <Skeleton />}</Inner>
+          <Inner>{sheet.isError ? <ErrorNote error={sheet.error} /> : <Skeleton />}</Inner>
         </Pane>
       </Bench>
     );
@@ -61,7 +61,7 @@ function Top({ sheet }: { sheet: Schema["CampaignSheet"] }) {
     await must(api.PUT("/api/campaigns/{key}", { params: { path: { key: campaign.key } }, body, headers: { "If-Match": `"${version}"` } }));
     await refresh();
   };
-  const turn = () => void retire(!sheet.retired, sheet.version).then(() => tell(sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.", () => retire(sheet.retired, sheet.version + 1)), tellTrouble);
+  const turn = () => void retire(!sheet.retired, sheet.version).then(() => tell(sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.", () => retire(sheet.retired, sheet.version + 1)), tellError);
   return (
     <Head>
       <div>

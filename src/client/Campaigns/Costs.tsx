@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
@@ -10,7 +10,7 @@ import { inDays } from "../parts/days";
 import { day, money } from "../parts/format";
 import { numberOf } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh, useSession } from "../Setup/session";
 
 const Entries = styled.ul`
@@ -63,7 +63,7 @@ export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
               <Button
                 look="quiet"
                 aria-label={`Take away ${c.what}`}
-                onPress={() => void remove(c.id).then(() => tell(`${c.what} is taken away.`, () => enter({ id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount })), tellTrouble)}
+                onPress={() => void remove(c.id).then(() => tell(`${c.what} is taken away.`, () => enter({ id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount })), tellError)}
               >
                 ×
               </Button>
@@ -94,7 +94,7 @@ function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unkn
       setTrouble(undefined);
       setId(crypto.randomUUID());
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   const at = (field: string) => (trouble?.field === field ? trouble.message : undefined);

@@ -5,7 +5,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox } from "../parts/Field";
 import { day } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { useCampaigns } from "./queries";
 
@@ -53,7 +53,7 @@ function Say({ lead, onDone }: { lead: string; onDone: () => void }) {
       if (!done.recorded) return tell("That was kept before.");
       tell("Kept.", () => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { ...path, entry: done.entry } } })).then(refresh));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   if (!view.data) return null;

@@ -3,7 +3,7 @@ import type { Schema } from "../api/client";
 import { Cap, Cluster, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, exact } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { states } from "../Leads/words";
 import { useSession } from "../Setup/session";
 import { useMembers } from "./queries";
@@ -14,7 +14,7 @@ type Props = { campaign: string; response: string | null; label: string | undefi
 export function Members({ campaign, response, label, onAll }: Props) {
   const members = useMembers(campaign, response);
   if (members.isPending) return <Skeleton />;
-  if (members.isError) return <Trouble error={members.error} />;
+  if (members.isError) return <ErrorNote error={members.error} />;
   const { pages } = members.data;
   if (!pages[0]!.count) return null;
   return (

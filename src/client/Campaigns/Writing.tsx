@@ -5,7 +5,7 @@ import { Cap, Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count, whole } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { useAddresses } from "./queries";
 
@@ -54,13 +54,13 @@ export function Writing({ sheet }: { sheet: Schema["CampaignSheet"] }) {
 /** Once it went out: the same people are marked, so that the next look leaves them out. */
 function MarkSent({ campaign, of, purpose, many }: { campaign: string; of: string; purpose: string; many: number }) {
   const refresh = useRefresh();
-  const undo = (entry: string) => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { key: campaign, entry } } })).then(refresh, tellTrouble);
+  const undo = (entry: string) => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { key: campaign, entry } } })).then(refresh, tellError);
   const mark = () =>
     must(api.POST("/api/campaigns/{key}/responses", { params: { path: { key: campaign } }, body: { response: "sent", of, purpose } })).then(async (done) => {
       await refresh();
       if (!done.recorded) return tell("All of them were marked before.");
       tell(`${count(done.recorded, "person", "people")} marked as sent.`, () => undo(done.entry));
-    }, tellTrouble);
+    }, tellError);
   return (
     <Cluster>
       <Button onPress={() => void mark()}>It went out: mark {whole(many)} as sent</Button>

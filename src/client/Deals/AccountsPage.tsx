@@ -8,7 +8,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { PickListChoice, useKeptLabels } from "../parts/PickList";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { tell } from "../parts/Toast";
 import { useSettled } from "../parts/useSettled";
 import { countryName } from "../parts/format";
@@ -52,7 +52,7 @@ export function AccountsPage() {
             <PickListChoice list="segments" label="Segment" none="any" value={segment} onChange={setSegment} />
           </Filters>
           {list.isPending && <Skeleton />}
-          {list.isError && <Trouble error={list.error} />}
+          {list.isError && <ErrorNote error={list.error} />}
           {list.data && rows.length === 0 && <Empty>No account fits. Accounts come from leads that are handed over, or are made by hand.</Empty>}
           {rows.length > 0 && <Rows rows={rows} selected={id} narrow={!!id} />}
           {list.hasNextPage && (
@@ -62,7 +62,7 @@ export function AccountsPage() {
           )}
         </Inner>
       </Pane>
-      {id && opened.isError && <Trouble error={opened.error} />}
+      {id && opened.isError && <ErrorNote error={opened.error} />}
       {id && opened.data && <AccountPane key={id} account={opened.data} />}
       {making && <Making onLeave={() => setMaking(false)} />}
     </Bench>

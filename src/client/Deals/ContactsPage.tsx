@@ -6,7 +6,7 @@ import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { PickListChoice, useKeptLabels } from "../parts/PickList";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { useSettled } from "../parts/useSettled";
 import { ContactPane } from "./ContactPane";
 import { Filters } from "./directory";
@@ -43,7 +43,7 @@ export function ContactsPage() {
             <PickListChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
           </Filters>
           {list.isPending && <Skeleton />}
-          {list.isError && <Trouble error={list.error} />}
+          {list.isError && <ErrorNote error={list.error} />}
           {list.data && rows.length === 0 && <Empty>Nobody fits. Contacts come from leads that are handed over.</Empty>}
           {rows.length > 0 && (
             <Table>
@@ -81,7 +81,7 @@ export function ContactsPage() {
           )}
         </Inner>
       </Pane>
-      {id && opened.isError && <Trouble error={opened.error} />}
+      {id && opened.isError && <ErrorNote error={opened.error} />}
       {id && opened.data && <ContactPane key={id} contact={opened.data} />}
     </Bench>
   );

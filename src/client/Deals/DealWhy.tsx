@@ -8,7 +8,7 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { count, day, money } from "../parts/format";
 import { asPlain, numberOf, plainNumber } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
-import { tellTrouble } from "../parts/Toast";
+import { tellError } from "../parts/Toast";
 import { Fold } from "../parts/Fold";
 import { StoryList } from "../Leads/Story";
 import { Findings } from "../Leads/Qualifying";
@@ -114,7 +114,7 @@ function Mover({ sheet, stages, onMove }: { sheet: Sheet; stages: Schema["StageV
     try {
       onMove(changeOf(await numberOf(amount || "0"), chance.trim() === "" ? -1 : await numberOf(chance)));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

@@ -5,7 +5,7 @@ import { api, must, type Schema } from "../api/client";
 import { Bench, Cap, Head, Inner, Pane } from "../parts/Bench";
 import { ChoiceBox } from "../parts/Field";
 import { count, money } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { useMay } from "../Setup/session";
 import { AddStage } from "./AddStage";
 import { DealTable } from "./DealTable";
@@ -54,7 +54,7 @@ export function DealsPage() {
   const set = (key: string, value: string) => setParams((p) => (p.set(key, value), p), { replace: true });
 
   if (deals.isPending) return <Skeleton />;
-  if (deals.isError) return <Trouble error={deals.error} />;
+  if (deals.isError) return <ErrorNote error={deals.error} />;
   const view = deals.data;
   const stages = view.pipelines.find((p) => p.key === view.pipeline)?.stages ?? [];
   // Losing asks why first.
@@ -80,7 +80,7 @@ export function DealsPage() {
           </Head>
           {view.deals.length === 0 && !closed && <Empty>Deals come from qualified leads that were handed over; the open ones stand here by stage and expected close.</Empty>}
           {list.stage && <p style={{ marginBottom: 8 }}>Only {stages.find((s) => s.key === list.stage)?.name}.</p>}
-          {as !== "lanes" && rows.isError && <Trouble error={rows.error} />}
+          {as !== "lanes" && rows.isError && <ErrorNote error={rows.error} />}
           {as !== "lanes" && !!rows.data?.all && <DealTable key={`${list.pipeline} ${closed} ${list.stage}`} list={list} all={rows.data.all} stages={stages} selected={id} onOpen={open} />}
           {view.deals.length > 0 && as === "lanes" && (
             <Lanes
@@ -101,7 +101,7 @@ export function DealsPage() {
           )}
         </Inner>
       </Pane>
-      {id && opened.isError && <Trouble error={opened.error} />}
+      {id && opened.isError && <ErrorNote error={opened.error} />}
       {id && opened.data && opened.data.pipeline === view.pipeline && <DealWhy key={id} sheet={opened.data} view={view} mayMove={mayMove} onMove={(change) => ask(opened.data.deal, change)} />}
       {losing && (
         <Losing

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
 import { FactList, type SaveFact } from "../parts/FactList";
 import { Fold } from "../parts/Fold";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 
 type Props = { kind: "contacts" | "accounts" | "deals"; id: string; title: string; mayWrite: boolean; open?: boolean };
@@ -30,7 +30,7 @@ function Facts({ kind, id, title, mayWrite }: Props) {
       const now = await put(fact.key, value, fact.stored ?? "");
       tell(`${fact.label} is now ${now?.value ?? "blank"}.`, () => put(fact.key, fact.stored ?? "", now?.stored ?? ""));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
       throw e;
     }
   };

@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day } from "../parts/format";
 import { PickListChoice, useUnkept } from "../parts/PickList";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 
 type Deal = Schema["DealItem"];
@@ -25,7 +25,7 @@ export function useMoveDeal() {
       const before: Move = deal.closedAt ? { stage: null } : { stage: deal.stageKey, expectedClose: deal.expectedClose, amount: deal.amount, currency: deal.currency, name: deal.name, probability: deal.ownProbability ? deal.probability : -1 };
       tell(`${now.deal.name}: ${now.stageName}, ${day(now.deal.closedAt ?? now.deal.expectedClose)}.`, deal.closedAt ? undefined : () => send(now.deal, before).then(refresh));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     await refresh();
   };

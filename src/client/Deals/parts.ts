@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Schema } from "../api/client";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 
 type Sheet = Schema["DealSheet"];
@@ -16,7 +16,7 @@ export function useDealAct(id: string) {
       void refresh();
       return true;
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
       void refresh();
       return false;
     }

@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Bench, Inner, Pane } from "../parts/Bench";
 import { count, exact, moment } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { serif, small } from "../parts/theme";
 import { useSession } from "../Setup/session";
 
@@ -91,7 +91,7 @@ export function DeskPage() {
             Dearest delay first, {session.name.split(" ")[0]}. <Link to="/desk/follow-ups">Your follow-ups</Link>
           </p>
           {desk.isPending && <Skeleton rows={8} />}
-          {desk.isError && <Trouble error={desk.error} />}
+          {desk.isError && <ErrorNote error={desk.error} />}
           {desk.data?.total === 0 && <Empty>The Desk shows what needs a decision from you. Everything is answered, routed and handed over.</Empty>}
           <Columns>
             {desk.data?.groups.map((g) => (

@@ -4,7 +4,7 @@ import { api, must } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useCalendar } from "./queries";
 
 /** The private address under which a calendar program reads one's follow-ups. */
@@ -32,7 +32,7 @@ function Address() {
       setMade(`${location.origin}${path}`);
       await queries.invalidateQueries({ queryKey: ["calendar"] });
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   const drop = async () => {
@@ -42,7 +42,7 @@ function Address() {
       await queries.invalidateQueries({ queryKey: ["calendar"] });
       tell("The address is void. Calendars that had it show nothing new.");
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

@@ -5,7 +5,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count } from "../parts/format";
 import { useNow } from "../parts/now";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { usePeople } from "../Leads/queries";
 import { useSession } from "../Setup/session";
 import { CalendarAddress } from "./CalendarAddress";
@@ -115,7 +115,7 @@ export function FollowUpsPage() {
             </span>
           </Top>
           {items.isPending && <Skeleton rows={8} />}
-          {items.isError && <Trouble error={items.error} />}
+          {items.isError && <ErrorNote error={items.error} />}
           {items.data &&
             (weekly ? (
               <Week>

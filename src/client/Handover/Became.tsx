@@ -5,7 +5,7 @@ import { Aside, Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { moment } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh, useSession } from "../Setup/session";
 
 /** What a handed-over lead became, what arrived, and the way back. */
@@ -53,7 +53,7 @@ export function useTakeBack(id: string, onDone?: () => void) {
       tell(keep ? "The lead is qualified again; the deal stays." : "The handover is taken back; the lead is qualified again.");
       onDone?.();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
       await refresh();
     } finally {
       setBusy(false);
@@ -65,7 +65,7 @@ export function useTakeBack(id: string, onDone?: () => void) {
       if (found.since.length || found.along.length || found.stays.length) setLook(found);
       else await back(false);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   const dialog = (

@@ -1,5 +1,5 @@
 import styled from "styled-components";
-import type { TroubleError } from "../api/client";
+import type { ApiError } from "../api/client";
 import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { money } from "../parts/format";
@@ -24,7 +24,7 @@ const Fields = styled.div`
   }
 `;
 
-type Props = { sheet: Sheet; deal: DealDraft; onChange: (deal: DealDraft) => void; trouble?: TroubleError };
+type Props = { sheet: Sheet; deal: DealDraft; onChange: (deal: DealDraft) => void; trouble?: ApiError };
 
 /** The deal it becomes: pipeline, name by the convention, worth, close, who the contact is in it, what they want. */
 export function DealForm({ sheet, deal, onChange, trouble }: Props) {

@@ -7,7 +7,7 @@ import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, moment } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "../Setup/session";
 import { useFollow } from "../Leads/Bulk/queries";
@@ -102,7 +102,7 @@ export function HandoverPage() {
           )}
         </Top>
         {ready.isPending && <Skeleton rows={4} />}
-        {ready.isError && <Trouble error={ready.error} />}
+        {ready.isError && <ErrorNote error={ready.error} />}
         {ready.data?.length === 0 && <Empty>Leads marked as qualified wait here to become account, contact and deal.</Empty>}
         {leads.map((lead) => (
           <Ready key={lead.id} lead={lead} current={lead.id === chosen && !reviewing} marked={ids.includes(lead.id)} onMark={(on) => mark(lead.id, on)} onOpen={() => setReviewing(false)} />

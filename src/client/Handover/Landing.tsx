@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import styled from "styled-components";
-import { api, must, TroubleError } from "../api/client";
+import { api, must, ApiError } from "../api/client";
 import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
@@ -41,7 +41,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
   const [deal, setDeal] = useState<DealDraft>(() => draftOf(sheet, sheet.pipeline));
   const [along, setAlong] = useState<Record<string, string>>({});
   const isUnkept = useUnkept();
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
   const navigate = useNavigate();
@@ -83,7 +83,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
       tell(`${sheet.leadName} is handed over as ${became.dealName}.${joined}${carried}`, () => back.now());
       void navigate(`/deals/${became.dealId}`);
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
       await refresh();
     } finally {
       setBusy(false);

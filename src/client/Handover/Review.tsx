@@ -6,8 +6,8 @@ import { Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count, day, money } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
-import { tellTrouble } from "../parts/Toast";
+import { Skeleton, ErrorNote } from "../parts/States";
+import { tellError } from "../parts/Toast";
 import { order, usePipelines, type Edit } from "../Leads/Bulk/queries";
 
 type Props = { leads: string[]; working?: Edit; onOrdered: (id: string) => void; onOpen: () => void };
@@ -28,7 +28,7 @@ export function Review({ leads, working, onOrdered, onOpen }: Props) {
     try {
       onOrdered((await order({ act: { kind: "hand_over", key: pipeline }, leads: able.map((r) => r.id), where: null, view: null } as Parameters<typeof order>[0], key.current)).id);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (
@@ -47,7 +47,7 @@ export function Review({ leads, working, onOrdered, onOpen }: Props) {
           <ChoiceBox label="Pipeline" value={pipeline} options={(pipelines.data ?? []).map((p) => ({ key: p.key, label: p.name }))} onChange={setChosen} />
         </div>
         {review.isPending && <Skeleton rows={5} />}
-        {review.isError && <Trouble error={review.error} />}
+        {review.isError && <ErrorNote error={review.error} />}
         {review.data && (
           <Table>
             <thead>

@@ -4,7 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay, useRefresh } from "../Setup/session";
 import { inWords, takeable } from "./OutcomeBar";
 
@@ -21,7 +21,7 @@ export function Acts({ imported, unkept }: { imported: Schema["ImportView"]; unk
     try {
       await work();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     } finally {
       await refresh();
       setBusy(false);

@@ -6,7 +6,7 @@ import type { Schema } from "../api/client";
 import { Bench, Cap, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, money, moment, whole } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { tell } from "../parts/Toast";
 import { useMay, useRefresh, useSession } from "../Setup/session";
@@ -52,7 +52,7 @@ export function IntakePage() {
           </Head>
           <DropBox />
           {intake.isPending && <Skeleton />}
-          {intake.isError && <Trouble error={intake.error} />}
+          {intake.isError && <ErrorNote error={intake.error} />}
           {intake.data && <Imports list={intake.data.imports} />}
           {intake.data && <FormList />}
           {intake.data && <CampaignList />}
@@ -106,7 +106,7 @@ function DropBox() {
         </FileTrigger>
         <p role="status">{busy ? (busy.share < 1 ? `Sending ${busy.name}, ${Math.round(busy.share * 100)} %` : `Reading and sifting ${busy.name} …`) : "or drop it here. CSV with any separator and encoding, XLSX, vCard, JSON; a million rows and more. Letters (.eml) too."}</p>
       </Drop>
-      {!!error && <Trouble error={error} />}
+      {!!error && <ErrorNote error={error} />}
     </>
   );
 }

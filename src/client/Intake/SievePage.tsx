@@ -6,8 +6,8 @@ import { Bench, Head, Inner, Notice, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
-import { tellTrouble } from "../parts/Toast";
+import { Skeleton, ErrorNote } from "../parts/States";
+import { tellError } from "../parts/Toast";
 import { WhyPane } from "../parts/WhyPane";
 import { useMay, useRefresh } from "../Setup/session";
 import { Acts } from "./Acts";
@@ -46,7 +46,7 @@ export function SievePage() {
   const { id = "" } = useParams();
   const sieve = useImport(id);
   if (sieve.isPending) return <Skeleton />;
-  if (sieve.isError) return <Trouble error={sieve.error} />;
+  if (sieve.isError) return <ErrorNote error={sieve.error} />;
   return <Opened key={id} sieve={sieve.data} />;
 }
 
@@ -72,7 +72,7 @@ function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
   const change: Change = (send) => {
     setBusy(true);
     void send()
-      .catch(tellTrouble)
+      .catch(tellError)
       .finally(() => void refresh().finally(() => setBusy(false)));
   };
   return (

@@ -4,7 +4,7 @@ import type { Schema } from "../api/client";
 import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { useMay } from "../Setup/session";
 import { OutcomeBar, outcomes } from "./OutcomeBar";
 import { useRows } from "./queries";
@@ -84,7 +84,7 @@ export function SiftedRows({ imported, outcome, onOutcome, before }: Props) {
       </Legend>
       {before}
       {rows.isPending && <Skeleton />}
-      {rows.isError && <Trouble error={rows.error} />}
+      {rows.isError && <ErrorNote error={rows.error} />}
       {rows.data && (
         <Table aria-label={label ? `Rows ${label}` : "All rows"}>
           <thead>

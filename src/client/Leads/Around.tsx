@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { day, exact } from "../parts/format";
 import { TagMark } from "../parts/TagMark";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { LeadCampaigns as Campaigns } from "../Campaigns/LeadCampaigns";
 import { useRefresh, useSession } from "../Setup/session";
@@ -109,8 +109,8 @@ export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
 function Tags({ lead, tags, mayWrite }: { lead: Sheet; tags: Schema["LeadTagView"][]; mayWrite: boolean }) {
   const all = useQuery({ queryKey: ["tags"], queryFn: () => must(api.GET("/api/tags")), staleTime: 60_000 });
   const refresh = useRefresh();
-  const put = (key: string) => must(api.PUT("/api/leads/{id}/tags/{key}", { params: { path: { id: lead.id, key } } })).then(refresh, tellTrouble);
-  const off = (key: string) => must(api.DELETE("/api/leads/{id}/tags/{key}", { params: { path: { id: lead.id, key } } })).then(refresh, tellTrouble);
+  const put = (key: string) => must(api.PUT("/api/leads/{id}/tags/{key}", { params: { path: { id: lead.id, key } } })).then(refresh, tellError);
+  const off = (key: string) => must(api.DELETE("/api/leads/{id}/tags/{key}", { params: { path: { id: lead.id, key } } })).then(refresh, tellError);
   const rest = (all.data?.tags ?? []).filter((t) => !t.retired && !t.mergedInto && tags.every((x) => x.key !== t.key));
   return (
     <>
@@ -147,7 +147,7 @@ function Consent({ consent, mayWrite, onPress }: { consent: Schema["ConsentView"
 
 function Say({ lead, consent, onDone }: { lead: Sheet; consent: Schema["ConsentView"]; onDone: () => void }) {
   const [wording, setWording] = useState("");
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const say = async (state: string) => {
     try {
@@ -156,7 +156,7 @@ function Say({ lead, consent, onDone }: { lead: Sheet; consent: Schema["ConsentV
       await refresh();
       tell(state === "given" ? "Kept with your name, the time and the words." : "Withdrawn. Nothing of this purpose goes out any more.");
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   return (

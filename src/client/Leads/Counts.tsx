@@ -5,7 +5,7 @@ import type { Schema } from "../api/client";
 import { ChoiceBox } from "../parts/Field";
 import { Files } from "../parts/Files";
 import { whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { serif, small } from "../parts/theme";
 import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
 import { groupings } from "./Layout";
@@ -103,7 +103,7 @@ export function Counts({ where, fields, params, set }: Props) {
         <ChoiceBox label="And across" value={across} options={[{ key: "none", label: "nothing" }, ...options]} onChange={(key) => set({ across: key })} />
       </Asked>
       {groups.isPending && <Skeleton rows={8} />}
-      {groups.isError && <Trouble error={groups.error} />}
+      {groups.isError && <ErrorNote error={groups.error} />}
       {groups.data && <Shown groups={groups.data} where={where} of={options.find((o) => o.key === rows)?.label ?? rows} />}
       {groups.data && groups.data.total > 0 && (
         <p style={{ marginTop: 14 }}>

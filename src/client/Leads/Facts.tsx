@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, must, TroubleError } from "../api/client";
+import { api, must, ApiError } from "../api/client";
 import { FactList, type Fact, type SaveFact } from "../parts/FactList";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "../Setup/session";
 import { Meanwhile } from "./Meanwhile";
 import { leadActs, useLeadAct, type Sheet } from "./queries";
@@ -27,7 +27,7 @@ export function Facts({ lead, mayWrite, ask }: Props) {
       try {
         return await put(fact, value, now);
       } catch (e) {
-        if (!(e instanceof TroubleError && e.status === 412) || tries > 2) throw e;
+        if (!(e instanceof ApiError && e.status === 412) || tries > 2) throw e;
         // Something else of the lead changed: look, and put it again if this fact did not.
         now = await must(api.GET("/api/leads/{id}", { params: { path: { id: lead.id } } }));
         queries.setQueryData(["lead", lead.id], now);
@@ -43,7 +43,7 @@ export function Facts({ lead, mayWrite, ask }: Props) {
   return (
     <>
       <FactList facts={lead.facts} mayWrite={mayWrite} onSave={save} usual={lead.sourceName} asked={lead.score.unknown[0]?.field} ask={ask} more={more} />
-      {clash && <Meanwhile {...clash} onKeep={() => setClash(undefined)} onPut={() => (setClash(undefined), void save(clash.theirs, clash.mine).catch(tellTrouble))} />}
+      {clash && <Meanwhile {...clash} onKeep={() => setClash(undefined)} onPut={() => (setClash(undefined), void save(clash.theirs, clash.mine).catch(tellError))} />}
     </>
   );
 }
@@ -57,7 +57,7 @@ function LookUp({ lead }: { lead: Sheet }) {
       tell(fields.length ? `Filled from the company directory: ${fields.join(", ").toLowerCase()}.` : "The company directory knows nothing more.");
       await refresh();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

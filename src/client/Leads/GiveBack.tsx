@@ -3,7 +3,7 @@ import { Form } from "react-aria-components";
 import { api, must } from "../api/client";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useSession } from "../Setup/session";
 import { useLeadAct, type Sheet } from "./queries";
 
@@ -16,7 +16,7 @@ export function GiveBack({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean })
   const at = { params: { path: { id: lead.id } }, headers: { "If-Match": `"${lead.version}"` } };
   if (!lead.ownerId && works && lead.state !== "handed_over")
     return (
-      <Button isDisabled={act.isPending} onPress={() => act.mutate(() => must(api.POST("/api/leads/{id}/take", at)), { onSuccess: () => tell("It is yours."), onError: tellTrouble })}>
+      <Button isDisabled={act.isPending} onPress={() => act.mutate(() => must(api.POST("/api/leads/{id}/take", at)), { onSuccess: () => tell("It is yours."), onError: tellError })}>
         Take it
       </Button>
     );
@@ -34,7 +34,7 @@ export function GiveBack({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean })
         e.preventDefault();
         act.mutate(() => must(api.POST("/api/leads/{id}/give-back", { ...at, body: { reason } })), {
           onSuccess: (now) => (setReason(undefined), tell(now.ownerName ? `Given back; ${now.ownerName} has it now.` : "Given back; it waits on the Desk.")),
-          onError: tellTrouble,
+          onError: tellError,
         });
       }}
     >

@@ -5,7 +5,7 @@ import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Files } from "../parts/Files";
 import { count as counted, whole } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useMay } from "../Setup/session";
 import { BulkBar, type Ticked } from "./Bulk/BulkBar";
@@ -112,7 +112,7 @@ export function LeadsPage() {
         ) : (
           <>
             {pages.isPending && <Skeleton rows={9} />}
-            {pages.isError && <Trouble error={pages.error} />}
+            {pages.isError && <ErrorNote error={pages.error} />}
             {first && leads.length === 0 && <Empty action={<Button onPress={() => setWhere(null)}>Show all leads</Button>}>No lead fits this sentence. Loosen a condition, or look at all of them.</Empty>}
             {leads.length > 0 && (
               <Worklist
@@ -143,7 +143,7 @@ export function LeadsPage() {
       )}
       {id && lead.isError && (
         <Pane $sheet>
-          <Trouble error={lead.error} />
+          <ErrorNote error={lead.error} />
         </Pane>
       )}
       {id && lead.data && (

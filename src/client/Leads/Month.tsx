@@ -6,7 +6,7 @@ import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { grouped } from "../parts/grouped";
 import { useNow } from "../parts/now";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { serif, small } from "../parts/theme";
 import { useSession } from "../Setup/session";
 import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
@@ -149,7 +149,7 @@ export function Month({ where, fields, params, set }: Props) {
         </div>
       </Top>
       {groups.isPending && <Skeleton rows={8} />}
-      {groups.isError && <Trouble error={groups.error} />}
+      {groups.isError && <ErrorNote error={groups.error} />}
       {groups.data && (
         <Grid aria-label={`${label}, ${named(month)}`}>
           <thead>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Form } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
-import { api, must, TroubleError } from "../api/client";
+import { api, must, ApiError } from "../api/client";
 import { useFields } from "../Conditions/useFields";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
@@ -82,7 +82,7 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
   const { timeZone } = useSession();
   const [due, setDue] = useState(inDays(7, timeZone));
   const [key] = useState(() => crypto.randomUUID());
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const [busy, setBusy] = useState(false);
   const refresh = useRefresh();
   const navigate = useNavigate();
@@ -99,7 +99,7 @@ function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
       tell(made.known ? `Added to lead ${made.number}. ${made.known}` : `Lead ${made.number} is in, scored and routed.`);
       void navigate(`/leads/${made.id}`);
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     } finally {
       setBusy(false);
     }

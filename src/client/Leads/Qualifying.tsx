@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import styled from "styled-components";
-import { TroubleError, type Schema } from "../api/client";
+import { ApiError, type Schema } from "../api/client";
 import { Aside } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { DayBox } from "../parts/DayBox";
@@ -185,7 +185,7 @@ function Editor({ lead, onDone }: { lead: Sheet; onDone: () => void }) {
   const said = (q: Question) => changed[q.key] ?? asFound(q);
   const save = () => act.mutate(() => leadActs.qualify(lead, { findings: Object.fromEntries(questions.map((q) => [q.key, said(q)])) }), { onSuccess: () => (tell("Qualification is recorded."), onDone()) });
   const turn = (to: string) => act.mutate(() => leadActs.qualify(lead, { findings: {}, pipeline: to }));
-  const trouble = act.error instanceof TroubleError ? act.error : undefined;
+  const trouble = act.error instanceof ApiError ? act.error : undefined;
   return (
     <>
       {(pipelines.data?.length ?? 0) > 1 && (

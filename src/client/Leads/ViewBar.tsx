@@ -6,7 +6,7 @@ import { api, must } from "../api/client";
 import { Button } from "../parts/Button";
 import { Float, Menu, MenuItem } from "../parts/Field";
 import { whole } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useMay } from "../Setup/session";
 import { ViewForm } from "./ViewForm";
@@ -84,11 +84,11 @@ export function ViewBar({ work, views, wide, onOpen, children }: Props) {
       await seen();
       onOpen(view);
       tell(`“${view.name}” is kept as you see it.`, async () => {
-        await must(api.PUT("/api/views/{id}", { params: { path: { id: before.id } }, body: { name: before.name, scope: before.scope, teams: before.teams, acts: before.acts, body: before.body } })).catch(tellTrouble);
+        await must(api.PUT("/api/views/{id}", { params: { path: { id: before.id } }, body: { name: before.name, scope: before.scope, teams: before.teams, acts: before.acts, body: before.body } })).catch(tellError);
         await seen();
       });
     } catch (error) {
-      tellTrouble(error);
+      tellError(error);
     }
   };
   return (

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { api, must, TroubleError, type Schema } from "../api/client";
+import { api, must, ApiError, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Ticks } from "../parts/Ticks";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useMay } from "../Setup/session";
 import type { Condition } from "../Conditions/conditions";
 import { useFields } from "../Conditions/useFields";
@@ -27,7 +27,7 @@ export function ViewForm({ view, body, where, onClose, onKept }: Props) {
   const [draft, setDraft] = useState({ name: view?.name ?? "", scope: view?.scope ?? "personal", teams: view?.teams ?? [], acts: view?.acts ?? [] });
   const [quick, setQuick] = useState(body.quick ?? []);
   const [pinned, setPinned] = useState("");
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const set = (changes: Partial<typeof draft>) => setDraft({ ...draft, ...changes });
   const error = (field: string) => (trouble?.field === field ? trouble.message : undefined);
   const scopes = [{ key: "personal", label: "only me" }, { key: "shared", label: "teams, and I change it" }, ...(maySetUp ? [{ key: "fixed", label: "teams, and coordinators change it" }] : [])];
@@ -38,8 +38,8 @@ export function ViewForm({ view, body, where, onClose, onKept }: Props) {
       onKept(id);
       onClose();
     } catch (e) {
-      if (e instanceof TroubleError && e.field) setTrouble(e);
-      else tellTrouble(e);
+      if (e instanceof ApiError && e.field) setTrouble(e);
+      else tellError(e);
     }
   };
   const keep = () => {

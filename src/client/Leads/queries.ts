@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, must, TroubleError, type Schema } from "../api/client";
-import { tellTrouble } from "../parts/Toast";
+import { api, must, ApiError, type Schema } from "../api/client";
+import { tellError } from "../parts/Toast";
 import type { Condition } from "../Conditions/conditions";
 import { whereOf, type Work } from "./work";
 
@@ -66,9 +66,9 @@ export function useLeadAct(id: string, { staleIsMine = false } = {}) {
       void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" && !(q.queryKey[0] === "lead" && q.queryKey[1] === id) });
     },
     onError: (error) => {
-      if (staleIsMine && error instanceof TroubleError && error.status === 412) return;
-      if (error instanceof TroubleError && error.status === 412) void queries.invalidateQueries({ queryKey: ["lead", id] });
-      if (!(error instanceof TroubleError && error.field)) tellTrouble(error);
+      if (staleIsMine && error instanceof ApiError && error.status === 412) return;
+      if (error instanceof ApiError && error.status === 412) void queries.invalidateQueries({ queryKey: ["lead", id] });
+      if (!(error instanceof ApiError && error.field)) tellError(error);
     },
   });
 }

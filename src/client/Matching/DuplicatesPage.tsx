@@ -5,8 +5,8 @@ import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useRefresh } from "../Setup/session";
 import { Merged } from "./Merged";
@@ -76,7 +76,7 @@ export function DuplicatesPage() {
           {duplicates.data && <Looking looking={duplicates.data.looking} />}
         </Top>
         {duplicates.isPending && <Skeleton rows={6} />}
-        {duplicates.isError && <Trouble error={duplicates.error} />}
+        {duplicates.isError && <ErrorNote error={duplicates.error} />}
         {duplicates.data?.all === 0 && <Empty>Two records that may be one person or company wait here with the evidence. There are none.</Empty>}
         {list.map((t) => (
           <PairRow key={t.id} duplicate={t} current={t.id === chosen} />
@@ -113,7 +113,7 @@ function Looking({ looking }: { looking: { done: number; all: number; due: numbe
       await duplicateActs.look();
       await refresh();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   if (stillLooking(looking))
@@ -141,7 +141,7 @@ function Chosen({ id, onNext }: { id: string; onNext: () => void }) {
       tell(told, () => undo(done).then(refresh));
       onNext();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     await refresh();
   };

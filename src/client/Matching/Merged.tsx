@@ -2,7 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { moment } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useRefresh, useSession } from "../Setup/session";
 import { duplicateActs, useMerges } from "./queries";
@@ -41,7 +41,7 @@ export function Merged() {
       const { left } = await duplicateActs.apart(id);
       tell(left.length ? `They are two again. Changed since the merge, so left: ${left.join(", ")}.` : "They are two again, each as it was.");
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     } finally {
       await refresh();
       setBusy(false);

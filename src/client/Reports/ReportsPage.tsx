@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Bench, Inner, Pane, Table } from "../parts/Bench";
 import { whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 
 const Bars = styled.div`
   position: relative;
@@ -43,7 +43,7 @@ export function ReportsPage() {
         <Inner style={{ maxWidth: 1040 }}>
           <h1>What comes of each source</h1>
           {report.isPending && <Skeleton />}
-          {report.isError && <Trouble error={report.error} />}
+          {report.isError && <ErrorNote error={report.error} />}
           {report.data && (
             <>
               <p style={{ maxWidth: "76ch", marginTop: 4 }}>{report.data.sentence}</p>

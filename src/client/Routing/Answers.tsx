@@ -5,7 +5,7 @@ import { api, must, type Schema } from "../api/client";
 import { Table } from "../parts/Bench";
 import { ChoiceBox } from "../parts/Field";
 import { count, left, whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 
 const spans = [30, 90, 365];
 
@@ -14,7 +14,7 @@ export function Answers() {
   const [days, setDays] = useState(90);
   const answers = useQuery({ queryKey: ["routing", "answers", days], queryFn: () => must(api.GET("/api/routing/answers", { params: { query: { days } } })) });
   if (answers.isPending) return <Skeleton />;
-  if (answers.isError) return <Trouble error={answers.error} />;
+  if (answers.isError) return <ErrorNote error={answers.error} />;
   const { all, reps, teams, sources } = answers.data;
   return (
     <>

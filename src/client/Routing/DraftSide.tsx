@@ -5,7 +5,7 @@ import { TextBox } from "../parts/Field";
 import { count, day, whole } from "../parts/format";
 import { Said } from "../parts/Said";
 import { Skeleton } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { usePlay } from "./queries";
 import type { Finding, Sheet } from "./sheet";
@@ -47,7 +47,7 @@ export function DraftSide({ draft, sheet, findings, number, onTrial }: Props) {
       await work();
       tell(words);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     setBusy(false);
   };

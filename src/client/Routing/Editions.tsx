@@ -1,5 +1,5 @@
 import { EditionList } from "../parts/EditionList";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { useEditions } from "./queries";
 import type { Draft } from "./useDraft";
 
@@ -9,7 +9,7 @@ const forms = ["json", "csv", "dmn"];
 export function Editions({ draft, maySetUp }: { draft: Draft; maySetUp: boolean }) {
   const editions = useEditions();
   if (editions.isPending) return <Skeleton />;
-  if (editions.isError) return <Trouble error={editions.error} />;
+  if (editions.isError) return <ErrorNote error={editions.error} />;
   const read = async (file: File) => {
     const ending = file.name.split(".").at(-1)?.toLowerCase() ?? "";
     return draft.read(await file.text(), forms.includes(ending) ? ending : ending === "xml" ? "dmn" : "json");

@@ -6,7 +6,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { count, day } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { useStaffChange } from "./queries";
 
@@ -59,7 +59,7 @@ export function Holidays({ staff, maySetUp }: { staff: Staff; maySetUp: boolean 
   const change = useStaffChange();
   const goingBy = (key: string) => staff.people.filter((p) => p.holidays === key).map((p) => p.name);
   const drop = (list: Staff["calendars"][number]) =>
-    change.mutate(() => must(api.DELETE("/api/staff/calendars/{key}", { params: { path: list } })), { onError: tellTrouble, onSuccess: () => tell(`${list.name} is gone`) });
+    change.mutate(() => must(api.DELETE("/api/staff/calendars/{key}", { params: { path: list } })), { onError: tellError, onSuccess: () => tell(`${list.name} is gone`) });
   return (
     <>
       <Head>

@@ -6,7 +6,7 @@ import { Bench, Cap, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, moment } from "../parts/format";
 import { Said } from "../parts/Said";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
 import { useSession } from "../Setup/session";
@@ -47,7 +47,7 @@ const tabs: { key: Shown; label: string }[] = [
 export function RoutingPage() {
   const routing = useRouting();
   if (routing.isPending) return <Skeleton />;
-  if (routing.isError) return <Trouble error={routing.error} />;
+  if (routing.isError) return <ErrorNote error={routing.error} />;
   return <Sheets routing={routing.data} />;
 }
 

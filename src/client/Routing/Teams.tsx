@@ -6,8 +6,8 @@ import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { DayBox } from "../parts/DayBox";
 import { count, day, whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { Skeleton, ErrorNote } from "../parts/States";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
 import { BulkForm } from "../Leads/Bulk/BulkForm";
@@ -86,7 +86,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
   const [followed, setFollowed] = useState<string | null>(null);
   useFollow(followed, setFollowed);
   if (staff.isPending) return <Skeleton />;
-  if (staff.isError) return <Trouble error={staff.error} />;
+  if (staff.isError) return <ErrorNote error={staff.error} />;
   const chosen = staff.data.people.find((p) => p.id === member);
   return (
     <>
@@ -140,7 +140,7 @@ export function Teams({ routing, maySetUp }: { routing: Routing; maySetUp: boole
             {maySetUp && (
               <Button
                 look="quiet"
-                onPress={() => change.mutate(() => must(api.DELETE("/api/staff/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellTrouble, onSuccess: () => tell(`${a.name} is not away`) })}
+                onPress={() => change.mutate(() => must(api.DELETE("/api/staff/absences/{id}", { params: { path: { id: a.id } } })), { onError: tellError, onSuccess: () => tell(`${a.name} is not away`) })}
               >
                 Take away
               </Button>

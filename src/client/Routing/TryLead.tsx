@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import styled from "styled-components";
-import { api, must, type TroubleError } from "../api/client";
+import { api, must, type ApiError } from "../api/client";
 import { fieldsOf, type Names, type Sheet } from "./sheet";
 import type { Condition } from "../Conditions/conditions";
 import { useFields } from "../Conditions/useFields";
@@ -27,7 +27,7 @@ export function TryLead({ sheet, names }: { sheet: Sheet; names: Names }) {
   const [moment, setMoment] = useState("arrival");
   const asked = [...new Set([...sheet.columns, ...sheet.rules.flatMap((r) => fieldsOf(r.when as Condition)), "email", "website"])].map((key) => fields.find((f) => f.key === key)).filter((f) => f !== undefined);
   const tried = useMutation({ mutationFn: () => must(api.POST("/api/routing/try", { body: { sheet, facts: Object.fromEntries(Object.entries(facts).filter(([, v]) => v.trim())), moment } })) });
-  const trouble = tried.error as (TroubleError & { field?: string }) | null;
+  const trouble = tried.error as (ApiError & { field?: string }) | null;
   const set = (key: string, value: string) => setFacts({ ...facts, [key]: value });
   return (
     <section aria-label="One lead">

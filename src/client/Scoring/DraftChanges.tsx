@@ -5,7 +5,7 @@ import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { count, whole } from "../parts/format";
 import { Skeleton } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import type { Model, Trial } from "./model";
 import { useMovers } from "./queries";
@@ -79,7 +79,7 @@ export function DraftChanges({ draft, model, trial, next }: Props) {
       await work();
       tell(words);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     setBusy(false);
     setSure(false);
@@ -142,7 +142,7 @@ export function DraftChanges({ draft, model, trial, next }: Props) {
       {draft.state === "stale" && (
         <Warn>
           Somebody else changed this draft meanwhile, so yours is not kept.{" "}
-          <Button look="quiet" style={{ padding: 0, minHeight: 0 }} onPress={() => void draft.takeTheirs().catch(tellTrouble)}>
+          <Button look="quiet" style={{ padding: 0, minHeight: 0 }} onPress={() => void draft.takeTheirs().catch(tellError)}>
             Show theirs
           </Button>
         </Warn>

@@ -1,5 +1,5 @@
 import { EditionList } from "../parts/EditionList";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { useEditions } from "./queries";
 import type { Draft } from "./useDraft";
 
@@ -7,7 +7,7 @@ import type { Draft } from "./useDraft";
 export function Editions({ draft, maySetUp }: { draft: Draft; maySetUp: boolean }) {
   const editions = useEditions();
   if (editions.isPending) return <Skeleton />;
-  if (editions.isError) return <Trouble error={editions.error} />;
+  if (editions.isError) return <ErrorNote error={editions.error} />;
   return (
     <EditionList
       editions={editions.data}

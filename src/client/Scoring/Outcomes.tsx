@@ -4,7 +4,7 @@ import type { Schema } from "../api/client";
 import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { points, whole } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { RankPicture, CalibrationPicture } from "./OutcomePictures";
 import type { Model } from "./model";
@@ -70,7 +70,7 @@ export function Outcomes({ model, live, onDraft }: Props) {
   const outcomes = useOutcomes(model);
   const [suggesting, setSuggesting] = useState(false);
   if (outcomes.isPending) return <Skeleton />;
-  if (outcomes.isError) return <Trouble error={outcomes.error} />;
+  if (outcomes.isError) return <ErrorNote error={outcomes.error} />;
   const report = outcomes.data;
   if (report.all.count === 0) return <Empty>Once deals are won or lost and leads disqualified, the model is held against that here.</Empty>;
   if (suggesting) return <Suggestion model={model ?? live} onDraft={onDraft} close={() => setSuggesting(false)} />;

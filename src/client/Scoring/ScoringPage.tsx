@@ -6,7 +6,7 @@ import { useFields } from "../Conditions/useFields";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
 import { useSession } from "../Setup/session";
@@ -33,7 +33,7 @@ const tabs: { key: Tabbed; label: string }[] = [
 export function ScoringPage() {
   const scoring = useScoring();
   if (scoring.isPending) return <Skeleton />;
-  if (scoring.isError) return <Trouble error={scoring.error} />;
+  if (scoring.isError) return <ErrorNote error={scoring.error} />;
   return <Scoring scoring={scoring.data} />;
 }
 

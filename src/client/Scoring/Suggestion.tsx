@@ -4,7 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { points, whole } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { put, type Model } from "./model";
 
 /** Points with their sign, nothing as 0. */
@@ -19,7 +19,7 @@ export function Suggestion({ model, onDraft, close }: Props) {
   const suggestion = useQuery({ queryKey: ["scoring", "suggestion", model], queryFn: () => must(api.POST("/api/scoring/suggestion", { body: model })), staleTime: 60_000, gcTime: 60_000 });
   const [taken, setTaken] = useState<string[]>([]);
   if (suggestion.isPending) return <Skeleton />;
-  if (suggestion.isError) return <Trouble error={suggestion.error} />;
+  if (suggestion.isError) return <ErrorNote error={suggestion.error} />;
   const { refused, points: suggested, outcomes, won, rankNow, rankSuggested } = suggestion.data;
   const back = (
     <Button look="quiet" onPress={close}>

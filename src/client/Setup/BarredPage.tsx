@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, must, type TroubleError } from "../api/client";
+import { api, must, type ApiError } from "../api/client";
 import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh, useSession } from "./session";
 import { Adding, SetupPage } from "./SetupPage";
 
@@ -40,7 +40,7 @@ export function BarredPage() {
                     <td>{whys[b.why] ?? b.why}</td>
                     <td>{moment(b.at, timeZone)}</td>
                     <td>
-                      <Button look="quiet" onPress={() => void must(api.DELETE("/api/barred/{id}", { params: { path: { id: b.id } } })).then(() => (tell("Barred no longer."), refresh()), tellTrouble)}>
+                      <Button look="quiet" onPress={() => void must(api.DELETE("/api/barred/{id}", { params: { path: { id: b.id } } })).then(() => (tell("Barred no longer."), refresh()), tellError)}>
                         Bar no longer
                       </Button>
                     </td>
@@ -59,7 +59,7 @@ function Bar() {
   const [value, setValue] = useState("");
   const [kind, setKind] = useState("person");
   const [why, setWhy] = useState("do_not_contact");
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const bar = async () => {
     try {
@@ -69,7 +69,7 @@ function Bar() {
       tell("Barred on every way in.");
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   const options = Object.entries(whys).filter(([key]) => kind === "domain" || key === "do_not_contact");

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-aria-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { Empty } from "../parts/States";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "./session";
 import { Adding, SetupPage } from "./SetupPage";
 
@@ -45,7 +45,7 @@ export function FieldsPage() {
   const fields = useQuery({ queryKey: ["custom-fields"], queryFn: () => must(api.GET("/api/custom-fields")) });
   const [changing, setChanging] = useState<Schema["CustomFieldView"]>();
   const refresh = useRefresh();
-  const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellTrouble);
+  const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellError);
   return (
     <SetupPage title="Fields of your own" intro="A field added here is there at once: on leads in lists, forms and conditions; on contacts, accounts and deals beside the rest." query={fields}>
       {(data) => (
@@ -108,7 +108,7 @@ function Add() {
   const [place, setPlace] = useState(places[0]![0]);
   const [choices, setChoices] = useState("");
   const [currency, setCurrency] = useState("EUR");
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const add = async () => {
     const [, , lands, onLead] = places.find(([key]) => key === place)!;
@@ -120,7 +120,7 @@ function Add() {
       setTrouble(undefined);
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
@@ -150,7 +150,7 @@ function Add() {
 function Change({ field, onDone }: { field: Schema["CustomFieldView"]; onDone: () => void }) {
   const [label, setLabel] = useState(field.label);
   const [choices, setChoices] = useState(field.choices.map((c) => c.label).join("\n"));
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const keep = async () => {
     try {
@@ -158,7 +158,7 @@ function Change({ field, onDone }: { field: Schema["CustomFieldView"]; onDone: (
       onDone();
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   return (

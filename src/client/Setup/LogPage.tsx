@@ -10,7 +10,7 @@ import { plusDays, startOf } from "../parts/days";
 import { ChoiceBox } from "../parts/Field";
 import { Files } from "../parts/Files";
 import { exact, moment } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "./session";
 
@@ -146,7 +146,7 @@ export function LogPage() {
             </Cluster>
           )}
           {list.isPending && <Skeleton rows={10} />}
-          {list.isError && <Trouble error={list.error} />}
+          {list.isError && <ErrorNote error={list.error} />}
           {list.data && lines.length === 0 && <Empty>Nothing of that happened.</Empty>}
           {lines.length > 0 && (
             <Rows>

@@ -7,7 +7,7 @@ import { useUndoable } from "../parts/acting";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count, points } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { SetupPage } from "./SetupPage";
 
 type Odds = Schema["OddsView"];
@@ -30,7 +30,7 @@ export function MatchingPage() {
       queries.setQueryData(["odds"], await act());
       tell(told, undo && (() => run(undo, "As it was before.")));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     } finally {
       setBusy(false);
       void queries.invalidateQueries({ queryKey: ["duplicates"] });

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Form } from "react-aria-components";
 import { useSearchParams } from "react-router";
 import styled from "styled-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
@@ -100,7 +100,7 @@ function Forget({ person, onErased }: { person: Schema["PersonDataView"]; onEras
   const [typed, setTyped] = useState("");
   const [bar, setBar] = useState(false);
   const [busy, setBusy] = useState(false);
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const erase = async () => {
     if (busy) return;
@@ -111,7 +111,7 @@ function Forget({ person, onErased }: { person: Schema["PersonDataView"]; onEras
       await refresh();
       tell(`Erased: ${count(done.records, "record")}.`);
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     } finally {
       setBusy(false);
     }

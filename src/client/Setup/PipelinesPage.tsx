@@ -8,7 +8,7 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { numberOf } from "../parts/numbers";
 import { NumberText } from "../parts/NumberText";
 import { NamingForm } from "../parts/NamingForm";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { tell } from "../parts/Toast";
 import { useRefresh } from "./session";
@@ -23,7 +23,7 @@ export function PipelinesPage() {
   const setups = useQuery({ queryKey: ["pipeline-setups"], queryFn: () => must(api.GET("/api/setup/pipelines")) });
   const [chosen, setChosen] = useState<string>();
   if (setups.isPending) return <Skeleton />;
-  if (setups.isError) return <Trouble error={setups.error} />;
+  if (setups.isError) return <ErrorNote error={setups.error} />;
   const { pipelines } = setups.data;
   const pipeline = pipelines.find((p) => p.key === chosen) ?? pipelines[0];
   return (
@@ -76,7 +76,7 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
       tell(`${name} is kept.`);
       await refresh();
     });
-  const stageTrouble = (i: number) => said(`stages.${i}`);
+  const stageError = (i: number) => said(`stages.${i}`);
   return (
     <form
       style={{ display: "grid", gap: 18, maxWidth: 980 }}
@@ -101,7 +101,7 @@ function Editor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetup
       </section>
       <section>
         <h2>Stages</h2>
-        <StageRows stages={draft.stages} needs={all.needs} onChange={(stages) => put({ stages })} error={said("stages")} errorOf={stageTrouble} />
+        <StageRows stages={draft.stages} needs={all.needs} onChange={(stages) => put({ stages })} error={said("stages")} errorOf={stageError} />
       </section>
       {whole && (
         <p role="alert" style={{ color: "var(--bad)" }}>

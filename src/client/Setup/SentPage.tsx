@@ -6,7 +6,7 @@ import { Bench, Inner, Pane } from "../parts/Bench";
 import { useActing } from "../parts/acting";
 import { Button } from "../parts/Button";
 import { count, exact, moment } from "../parts/format";
-import { Empty, Skeleton, Trouble } from "../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "./session";
 
@@ -52,7 +52,7 @@ export function SentPage() {
           <h1>What was sent</h1>
           <p style={{ color: "var(--soft)", marginBottom: 14 }}>The latest 200 messages. They go into the folder for caught mail, or to a mail server where one is set up; one that cannot be sent is tried for three days.</p>
           {sent.isPending && <Skeleton rows={8} />}
-          {sent.isError && <Trouble error={sent.error} />}
+          {sent.isError && <ErrorNote error={sent.error} />}
           {sent.data?.length === 0 && <Empty>Nothing was sent yet. Messages to leads, and what we tell one another, stand here.</Empty>}
           <List>
             {sent.data?.map((m) => (

@@ -8,7 +8,7 @@ import { Bench, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { tell } from "../parts/Toast";
 import { useSession } from "./session";
@@ -74,7 +74,7 @@ export function SessionsPage() {
           </Column>
           <h2>Signed in</h2>
           {sessions.isPending && <Skeleton rows={3} />}
-          {sessions.isError && <Trouble error={sessions.error} />}
+          {sessions.isError && <ErrorNote error={sessions.error} />}
           <Rows>
             {sessions.data?.map((s) => (
               <li key={s.id}>

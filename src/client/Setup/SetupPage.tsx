@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 
 type Props<T> = { title: string; children: (data: T) => ReactNode; intro: string; query: UseQueryResult<T> };
 
@@ -20,7 +20,7 @@ export function SetupPage<T>({ title, intro, query, children }: Props<T>) {
             </div>
           </Head>
           {query.isPending && <Skeleton />}
-          {query.isError && <Trouble error={query.error} />}
+          {query.isError && <ErrorNote error={query.error} />}
           {query.data !== undefined && children(query.data)}
         </Inner>
       </Pane>

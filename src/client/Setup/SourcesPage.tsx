@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "./session";
 import { Adding, SetupPage } from "./SetupPage";
 
@@ -43,7 +43,7 @@ function Add({ view }: { view: Schema["SourcesView"] }) {
   const [name, setName] = useState("");
   const [channel, setChannel] = useState("list");
   const [kind, setKind] = useState<string | null>(null);
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const add = async () => {
     try {
@@ -52,7 +52,7 @@ function Add({ view }: { view: Schema["SourcesView"] }) {
       setTrouble(undefined);
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   return (
@@ -72,7 +72,7 @@ function List({ view }: { view: Schema["SourcesView"] }) {
   const change = (s: Schema["ManagedSource"], more: Partial<Schema["SourceChange"]>, said: string) => {
     const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
     const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
-    void put({ ...body, ...more }).then(() => (tell(said, () => put(body).then(refresh)), refresh()), tellTrouble);
+    void put({ ...body, ...more }).then(() => (tell(said, () => put(body).then(refresh)), refresh()), tellError);
   };
   return (
     <Table $middle>

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { TagMark } from "../parts/TagMark";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh } from "./session";
 import { Adding, SetupPage } from "./SetupPage";
 
@@ -31,7 +31,7 @@ function Coin({ view }: { view: Schema["TagsView"] }) {
   const [name, setName] = useState("");
   const [group, setGroup] = useState(view.groups[0] ?? null);
   const [colour, setColour] = useState("slate");
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const coin = async () => {
     try {
@@ -40,7 +40,7 @@ function Coin({ view }: { view: Schema["TagsView"] }) {
       setTrouble(undefined);
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   const like = view.tags.filter((t) => name.trim().length > 2 && t.name.includes(name.trim().toLowerCase().split(" ").at(-1)!));
@@ -58,7 +58,7 @@ function Coin({ view }: { view: Schema["TagsView"] }) {
 
 function List({ view }: { view: Schema["TagsView"] }) {
   const refresh = useRefresh();
-  const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => undo().then(refresh))), refresh()), tellTrouble);
+  const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => undo().then(refresh))), refresh()), tellError);
   const names = new Map(view.tags.map((t) => [t.key, t.name]));
   return (
     <Table $middle>

@@ -6,7 +6,7 @@ import { Bench, Inner, Pane } from "../parts/Bench";
 import { useUndoable } from "../parts/acting";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { Skeleton, Trouble } from "../parts/States";
+import { Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useFields } from "../Conditions/useFields";
 
@@ -61,7 +61,7 @@ export function TemplatesPage() {
           <h1>Templates</h1>
           <p style={{ color: "var(--soft)", marginBottom: 18 }}>What one writes and plans again and again, offered on every lead.</p>
           {(templates.isPending || plans.isPending) && <Skeleton rows={6} />}
-          {templates.isError && <Trouble error={templates.error} />}
+          {templates.isError && <ErrorNote error={templates.error} />}
           {templates.data && <Messages all={templates.data} />}
           {plans.data && <Plans all={plans.data} />}
         </Inner>

@@ -2,14 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, type Schema, type TroubleError } from "../api/client";
+import { api, must, type Schema, type ApiError } from "../api/client";
 import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
 import { Ticks } from "../parts/Ticks";
-import { tell, tellTrouble } from "../parts/Toast";
+import { tell, tellError } from "../parts/Toast";
 import { useRefresh, useSession } from "./session";
 import { SetupPage } from "./SetupPage";
 
@@ -78,7 +78,7 @@ export function TokensPage() {
             <Once role="status">
               <strong>The token for {made.view.name}.</strong> It is shown this once; only a mark of it is kept.
               <code>{made.token}</code>
-              <Button onPress={() => navigator.clipboard.writeText(made.token).then(() => tell("Copied."), tellTrouble)}>Copy</Button>
+              <Button onPress={() => navigator.clipboard.writeText(made.token).then(() => tell("Copied."), tellError)}>Copy</Button>
             </Once>
           )}
           {data.length === 0 ? <Empty>No other system has access yet.</Empty> : <List tokens={data} />}
@@ -97,7 +97,7 @@ function NewToken({ onMade }: { onMade: (made: Schema["TokenMade"]) => void }) {
   const [name, setName] = useState("");
   const [source, setSource] = useState<string | null>(null);
   const [may, setMay] = useState(scopes.map((s) => s.key));
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setTrouble] = useState<ApiError>();
   const refresh = useRefresh();
   const make = async () => {
     try {
@@ -106,7 +106,7 @@ function NewToken({ onMade }: { onMade: (made: Schema["TokenMade"]) => void }) {
       setTrouble(undefined);
       await refresh();
     } catch (e) {
-      setTrouble(e as TroubleError);
+      setTrouble(e as ApiError);
     }
   };
   const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
@@ -130,7 +130,7 @@ function NewToken({ onMade }: { onMade: (made: Schema["TokenMade"]) => void }) {
 function List({ tokens }: { tokens: Schema["TokenView"][] }) {
   const { timeZone } = useSession();
   const refresh = useRefresh();
-  const revoke = (id: string) => must(api.DELETE("/api/tokens/{id}", { params: { path: { id } } })).then(() => (tell("Revoked. Nothing more comes in by it."), refresh()), tellTrouble);
+  const revoke = (id: string) => must(api.DELETE("/api/tokens/{id}", { params: { path: { id } } })).then(() => (tell("Revoked. Nothing more comes in by it."), refresh()), tellError);
   return (
     <Table $middle>
       <thead>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, must, setToken, type Schema, TroubleError } from "../api/client";
+import { api, must, setToken, type Schema, ApiError } from "../api/client";
 
 export type Session = Schema["SessionView"];
 export type Act = Session["may"][number];
@@ -16,7 +16,7 @@ export function useSessionQuery() {
         setToken(session.token);
         return session;
       } catch (e) {
-        if (e instanceof TroubleError && e.status === 401) return null;
+        if (e instanceof ApiError && e.status === 401) return null;
         throw e;
       }
     },

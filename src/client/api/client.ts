@@ -4,7 +4,7 @@ import type { components, paths } from "./schema";
 export type Schema = components["schemas"];
 
 /** An expected refusal: the sentence is for people, `type` and `field` for the program. */
-export class TroubleError extends Error {
+export class ApiError extends Error {
   constructor(
     message: string,
     readonly status: number,
@@ -60,14 +60,14 @@ export function onSignedOut(heard: () => void) {
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
-/** Waits for an answer and throws a {@link TroubleError} when it is not a good one. */
+/** Waits for an answer and throws a {@link ApiError} when it is not a good one. */
 export async function must<T>(call: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await call.catch(() => {
-    throw new TroubleError("The server cannot be reached. What you wrote is still here; try again.", 0, "unreachable");
+    throw new ApiError("The server cannot be reached. What you wrote is still here; try again.", 0, "unreachable");
   });
   if (response.ok) return data as T;
   if (response.status === 401 && !new URL(response.url).pathname.endsWith("/api/session")) window.dispatchEvent(new Event(signedOut));
-  throw toTrouble(error, response.status, Number(response.headers.get("Retry-After")) || undefined);
+  throw toApiError(error, response.status, Number(response.headers.get("Retry-After")) || undefined);
 }
 
 const words: Record<number, string> = {
@@ -78,9 +78,9 @@ const words: Record<number, string> = {
   503: "The server is busy or its database away. Nothing was changed, and what you wrote is still here; try again in a few seconds.",
 };
 
-export function toTrouble(error: unknown, status: number, after?: number): TroubleError {
+export function toApiError(error: unknown, status: number, after?: number): ApiError {
   const problem = (typeof error === "object" && error !== null ? error : {}) as Record<string, unknown>;
   const said = status !== 403 || String(problem.type ?? "").startsWith("/problems/") ? (problem.detail as string) : undefined;
   const sentence = said ?? words[status] ?? "Something broke on the server. Nothing was changed; try again.";
-  return new TroubleError(sentence, status, String(problem.type ?? ""), problem.field as string | undefined, after);
+  return new ApiError(sentence, status, String(problem.type ?? ""), problem.field as string | undefined, after);
 }

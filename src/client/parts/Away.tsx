@@ -1,21 +1,21 @@
 import { notifyManager, QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useSyncExternalStore } from "react";
 import styled from "styled-components";
-import { TroubleError } from "../api/client";
+import { ApiError } from "../api/client";
 
 /** True for a trouble that is over when the server or its database is back. */
-export const isAway = (error: unknown) => error instanceof TroubleError && error.away;
+export const isAway = (error: unknown) => error instanceof ApiError && error.away;
 
 const longest = 10_000;
 
 /** Milliseconds until the next try, the first being number 0: as the server says, or growing from one second to ten. */
-const pause = (tries: number, error: unknown) => ((error as TroubleError).after ?? 0) * 1000 || Math.min(1000 * 2 ** tries, longest);
+const pause = (tries: number, error: unknown) => ((error as ApiError).after ?? 0) * 1000 || Math.min(1000 * 2 ** tries, longest);
 
 /** Questions to the server. One that finds it away is asked again until it is answered; a refusal stands. */
 export const makeQueries = () =>
   new QueryClient({
     defaultOptions: {
-      queries: { staleTime: 10_000, retry: (tries, error) => isAway(error) || (!(error instanceof TroubleError) && tries < 2), retryDelay: pause },
+      queries: { staleTime: 10_000, retry: (tries, error) => isAway(error) || (!(error instanceof ApiError) && tries < 2), retryDelay: pause },
     },
   });
 

@@ -4,7 +4,7 @@ import { useSession } from "../Setup/session";
 import { Table } from "./Bench";
 import { Button } from "./Button";
 import { moment } from "./format";
-import { tell, tellTrouble } from "./Toast";
+import { tell, tellError } from "./Toast";
 
 const states: Record<string, string> = { draft: "draft", live: "live", old: "" };
 
@@ -35,7 +35,7 @@ export function EditionList({ editions, files, onBack, onRead, accept }: Props) 
       await onBack?.(number);
       tell(`Edition ${number} is live again`);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     setBusy(false);
     setAsked(undefined);
@@ -47,7 +47,7 @@ export function EditionList({ editions, files, onBack, onRead, accept }: Props) 
       setLeft(problems.map((p) => (p.path ? `${p.path}: ${p.words ?? ""}` : (p.words ?? ""))));
       tell(problems.length === 0 ? "The file is the draft now" : "The file is the draft now, without what could not be read");
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     if (file.current) file.current.value = "";
   };

@@ -1,6 +1,6 @@
 import { useRef, useState, type ReactNode } from "react";
 import styled from "styled-components";
-import { TroubleError, type Schema } from "../api/client";
+import { ApiError, type Schema } from "../api/client";
 import { ChoiceBox } from "./Field";
 import { small } from "./theme";
 
@@ -157,7 +157,7 @@ function FactEditor({ fact, onSave, onDone }: { fact: Fact; onSave: SaveFact; on
       onDone();
     } catch (e) {
       left.current = false;
-      if (e instanceof TroubleError && e.field) setError(e.message);
+      if (e instanceof ApiError && e.field) setError(e.message);
       else onDone();
     } finally {
       setBusy(false);

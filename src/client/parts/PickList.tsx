@@ -5,7 +5,7 @@ import { api, must } from "../api/client";
 import { Button } from "./Button";
 import { ChoiceBox, TextBox } from "./Field";
 import { Ticks } from "./Ticks";
-import { tellTrouble } from "./Toast";
+import { tellError } from "./Toast";
 
 export type ListName = "contact-kinds" | "deal-roles" | "segments" | "lost-reasons" | "competitors" | "state_reason";
 
@@ -66,7 +66,7 @@ function Adder({ list, label, onAdded, onLeave }: { list: ListName; label: strin
       added.current(made.key);
       onLeave();
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

@@ -59,6 +59,6 @@ const Said = styled.div`
 `;
 
 /** What happened, what was kept, what to do. */
-export function Trouble({ error }: { error: unknown }) {
+export function ErrorNote({ error }: { error: unknown }) {
   return <Said role="alert">{error instanceof Error ? error.message : "Something went wrong. Nothing was changed; try again."}</Said>;
 }

@@ -23,7 +23,7 @@ function add(note: Note, timeout?: number) {
 
 /** Says what was done, with the way back where there is one. Ctrl+Z takes the newest. What went wrong before is past. An undo that goes on `later` says itself how it ended. */
 export function tell(text: string, undo?: Undo, later = false) {
-  forgetTroubles();
+  forgetErrors();
   const note = { text, undo, later };
   const key = add(note, undo ? 12_000 : 6_000);
   pending = undo && { key, note };
@@ -33,7 +33,7 @@ export function tell(text: string, undo?: Undo, later = false) {
 export const tellOf = (text: string, way?: Way) => void add({ text, way }, 12_000);
 
 /** Says what went wrong; it stays until it is closed, the next act does not go wrong, or another page is opened. */
-export function tellTrouble(error: unknown) {
+export function tellError(error: unknown) {
   const text = error instanceof Error ? error.message : "Something went wrong; nothing was changed.";
   said++;
   const shown = troubles.get(text);
@@ -41,7 +41,7 @@ export function tellTrouble(error: unknown) {
 }
 
 /** What went wrong is past. */
-export function forgetTroubles() {
+export function forgetErrors() {
   troubles.forEach((key) => queue.close(key));
   troubles.clear();
 }
@@ -64,7 +64,7 @@ async function takeBack(key: string, { text, undo, later }: Note) {
     await undo?.();
     if (said === before && !later) tell(`Undone: \u201c${text.replace(/\.$/, "")}\u201d.`);
   } catch (e) {
-    if (said === before) tellTrouble(e);
+    if (said === before) tellError(e);
   }
 }
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { TroubleError } from "../api/client";
+import { ApiError } from "../api/client";
 import { useRefresh } from "../Setup/session";
-import { tell, tellTrouble } from "./Toast";
+import { tell, tellError } from "./Toast";
 
 /** Does something, shows everything anew and offers the way back. What went wrong is told; then it gives false. */
 export function useUndoable() {
@@ -13,7 +13,7 @@ export function useUndoable() {
       tell(words, () => back().then(refresh));
       return true;
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
       await refresh();
       return false;
     }
@@ -29,7 +29,7 @@ export function useActing() {
       if (words) tell(words);
       return true;
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
       return false;
     } finally {
       await refresh();
@@ -40,14 +40,14 @@ export function useActing() {
 /** A form that is sent: busy meanwhile, and what is wrong said next to its field, or under the form where it concerns none. */
 export function useSending() {
   const [busy, setBusy] = useState(false);
-  const [trouble, setTrouble] = useState<TroubleError>();
+  const [trouble, setError] = useState<ApiError>();
   const send = async (work: () => Promise<unknown>) => {
     setBusy(true);
-    setTrouble(undefined);
+    setError(undefined);
     try {
       await work();
     } catch (e) {
-      if (e instanceof TroubleError) setTrouble(e);
+      if (e instanceof ApiError) setError(e);
       else throw e;
     } finally {
       setBusy(false);

@@ -1,4 +1,4 @@
-import { api, must, TroubleError } from "../api/client";
+import { api, must, ApiError } from "../api/client";
 import { whole } from "./format";
 
 // Written so, a number has one reading in every convention. Three digits behind a mark may be thousands, so they are none of these.
@@ -39,5 +39,5 @@ export async function numberOf(text: string, field?: string): Promise<number> {
   const read = await readings(text);
   if (read.length === 1) return read[0]!;
   const sentence = read.length === 2 ? `“${text.trim()}” can be ${shown(read[0]!)} or ${shown(read[1]!)}. Choose which is meant.` : `“${text.trim()}” is not a number.`;
-  throw new TroubleError(sentence, 422, read.length === 2 ? "number-two-readings" : "number-unreadable", field);
+  throw new ApiError(sentence, 422, read.length === 2 ? "number-two-readings" : "number-unreadable", field);
 }

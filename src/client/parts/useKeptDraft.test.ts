@@ -3,18 +3,18 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, createElement } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { TroubleError } from "../api/client";
+import { ApiError } from "../api/client";
 import { useKeptDraft, type OnServer } from "./useKeptDraft";
 
 const told = vi.hoisted(() => vi.fn());
-vi.mock("./Toast", () => ({ tellTrouble: told }));
+vi.mock("./Toast", () => ({ tellError: told }));
 
 // A server that keeps one draft, and refuses as it is told to.
 function server() {
-  const state = { draft: null as OnServer<string> | null, refuses: null as TroubleError | null, puts: [] as string[], live: "as it was" };
+  const state = { draft: null as OnServer<string> | null, refuses: null as ApiError | null, puts: [] as string[], live: "as it was" };
   const guard = (version: string) => {
     if (state.refuses) throw state.refuses;
-    if (version !== `"${state.draft?.version ?? 0}"`) throw new TroubleError("Somebody else changed it.", 412, "stale");
+    if (version !== `"${state.draft?.version ?? 0}"`) throw new ApiError("Somebody else changed it.", 412, "stale");
   };
   return {
     state,
@@ -50,7 +50,7 @@ type Hook = ReturnType<typeof useKeptDraft<string, { draft: OnServer<string> | n
 let root: Root;
 let draft: Hook;
 
-const unreachable = new TroubleError("The server cannot be reached.", 0, "unreachable");
+const unreachable = new ApiError("The server cannot be reached.", 0, "unreachable");
 
 // Somebody at the page; what they hold of the draft is `draft`.
 function opened(at = server()) {
@@ -148,7 +148,7 @@ test("nothing goes live without its last change", async () => {
   const one = opened();
   change("a");
   await later(500);
-  one.state.refuses = new TroubleError("Something broke on the server.", 500, "");
+  one.state.refuses = new ApiError("Something broke on the server.", 500, "");
   change("ab");
   await expect(act(() => draft.publish())).rejects.toThrow("not kept yet");
   expect(one.state.live).toBe("as it was");
@@ -160,7 +160,7 @@ test("nothing goes live without its last change", async () => {
 
 test("what the server will not take is told and not tried again; the next change is", async () => {
   const one = opened();
-  one.state.refuses = new TroubleError("This is too long.", 400, "too-long");
+  one.state.refuses = new ApiError("This is too long.", 400, "too-long");
   change("a very long one");
   await later(60_000);
   expect(told).toHaveBeenCalledTimes(1);

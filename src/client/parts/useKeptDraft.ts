@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { TroubleError } from "../api/client";
-import { tellTrouble } from "./Toast";
+import { ApiError } from "../api/client";
+import { tellError } from "./Toast";
 
 type Kept<T> = { body: T; note: string };
 
@@ -27,9 +27,9 @@ const pause = 500;
 const untilAgain = 5_000;
 
 // Nobody's fault but the line's or the server's: it is worth another try.
-const passes = (e: unknown) => !(e instanceof TroubleError) || e.status === 0 || e.status >= 500;
+const passes = (e: unknown) => !(e instanceof ApiError) || e.status === 0 || e.status >= 500;
 
-const isStale = (e: unknown) => e instanceof TroubleError && e.status === 412;
+const isStale = (e: unknown) => e instanceof ApiError && e.status === 412;
 
 /**
  * A draft as it is worked on: kept on the server a moment after each change, so that nothing is lost. Who changes it while somebody else does is told, and nothing of either is
@@ -65,7 +65,7 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
   const failed = (e: unknown, next: Kept<T>) => {
     setState(isStale(e) ? "stale" : "keeping");
     // Told once, however often it is tried again.
-    if (!isStale(e) && !failing.current) tellTrouble(e);
+    if (!isStale(e) && !failing.current) tellError(e);
     failing.current = passes(e);
     if (failing.current && !waiting.current) wait(next, untilAgain);
     return false;
@@ -158,7 +158,7 @@ export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
     },
     /** Makes it live. */
     publish: async () => {
-      if (!(await flush())) throw new TroubleError("What was changed last is not kept yet, so nothing went live. Try again.", 0, "not-kept");
+      if (!(await flush())) throw new ApiError("What was changed last is not kept yet, so nothing went live. Try again.", 0, "not-kept");
       const fresh = await door.publish(asked());
       settle(null);
       setPast([]);

@@ -36,8 +36,8 @@ public sealed class EventWordsTests
     public void AValueThatIsKeptFromTheReaderIsNotTold()
     {
         var changed = FactsChanged.Of([new ChangedFact("email", "ann@fjord.example", "ann@laks.example"), new ChangedFact("city", "Oslo", "Narvik")]);
-        EventWords.Of(changed, "lead", null, new Names(shows: false))!.Text.ShouldBe("Changed email, city to Narvik");
-        EventWords.Of(changed, "lead", null, new Names())!.Text.ShouldBe("Changed email to ann@laks.example, city to Narvik");
+        EventWords.Of(changed, "lead", null, new Names(shows: false))!.Text.ShouldBe("Changed email, place to Narvik");
+        EventWords.Of(changed, "lead", null, new Names())!.Text.ShouldBe("Changed email to ann@laks.example, place to Narvik");
         var merged = new Merged(Loch, [], "ann@fjord.example");
         EventWords.Of(merged, "lead", null, new Names(shows: false))!.Text.ShouldBe("Merged with another");
         EventWords.Of(merged, "lead", null, new Names())!.Text.ShouldBe("Merged with ann@fjord.example");

@@ -23,11 +23,11 @@ public static class RecordRegistry
                 ),
         ];
 
-    /// <summary>Columns that name a record that is not there, with how many rows do so. A tie whose rows stay when the record goes is left out.</summary>
+    /// <summary>Columns that name a record that is not there, with how many rows do so. A tie whose rows outlive the record is left out.</summary>
     internal static async Task<Dictionary<string, int>> Orphans(LanternDb db)
     {
         var found = new Dictionary<string, int>();
-        foreach (var tie in Tables.SelectMany(t => t.Ties).Where(t => t.To != "lead" || t.Removal == Fate.Goes))
+        foreach (var tie in Tables.SelectMany(t => t.Ties.Where(tie => !t.Outliving.Contains(tie.Column))).Where(t => t.To != "lead" || t.Removal == Fate.Goes))
             if (
                 await db.One<int>(
                     $"""

@@ -39,6 +39,7 @@ public sealed class RecordTable(string name)
 {
     private readonly List<RecordTie> _ties = [];
     private readonly List<string> _plain = [];
+    private readonly HashSet<string> _outliving = [];
 
     public string Name { get; } = name;
 
@@ -46,6 +47,9 @@ public sealed class RecordTable(string name)
 
     /// <summary>Columns that look as if they named a record, and do not.</summary>
     public IReadOnlyList<string> Plain => _plain;
+
+    /// <summary>Columns whose rows stay when the record they name is gone.</summary>
+    public IReadOnlySet<string> Outliving => _outliving;
 
     public GivenTable? Given { get; private set; }
 
@@ -63,6 +67,13 @@ public sealed class RecordTable(string name)
     public RecordTable Give(string key, string label, string? more = null, params string[] without)
     {
         Given = new GivenTable(key, label, more, without);
+        return this;
+    }
+
+    /// <summary>Declares columns whose rows stay when the record they name is gone: they say what once was.</summary>
+    public RecordTable Outlives(params string[] columns)
+    {
+        _outliving.UnionWith(columns);
         return this;
     }
 

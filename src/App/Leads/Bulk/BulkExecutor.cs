@@ -171,6 +171,8 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
                 ReasonBefore = l.Now.Reason,
                 WokeAt = l.WakeAt,
                 ClockDue = l.ClockDue,
+                TouchedBefore = l.Known.Facts["last_touch_at"].Moment.ToUtc(),
+                MovedAt = now,
             }
         );
     }

@@ -83,6 +83,10 @@ public sealed record BulkKept
     public string? ReasonBefore { get; init; }
     public DateTime? WokeAt { get; init; }
 
+    /// <summary>When the lead was touched last before a move, and when it was moved.</summary>
+    public DateTime? TouchedBefore { get; init; }
+    public DateTime? MovedAt { get; init; }
+
     /// <summary>Rows of a lead that was removed, by table.</summary>
     public Dictionary<string, JsonElement>? Gone { get; init; }
 }

@@ -141,11 +141,13 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
     {
         var (states, reasons) = (kept.Select(b => b.Before).ToArray(), kept.Select(b => b.ReasonBefore).ToArray());
         var (wakes, dues) = (kept.Select(b => b.WokeAt).ToArray(), kept.Select(b => b.ClockDue).ToArray());
+        var (touches, moves) = (kept.Select(b => b.TouchedBefore).ToArray(), kept.Select(b => b.MovedAt).ToArray());
         return db.Run(
             $"""
             update lead l set state = x.state, state_reason = x.reason, wake_at = x.wakes, clock_due_at = x.due, version = version + 1,
+              last_touch_at = case when l.last_touch_at = x.moved then coalesce(x.touched, l.last_touch_at) else l.last_touch_at end,
               answered_at = case when x.due is null or l.answered_at < {since} then l.answered_at end, answered_in_time = case when x.due is null or l.answered_at < {since} then l.answered_in_time end
-            from unnest({ids}, {states}, {reasons}, {wakes}, {dues}) x(id, state, reason, wakes, due) where l.id = x.id
+            from unnest({ids}, {states}, {reasons}, {wakes}, {dues}, {touches}, {moves}) x(id, state, reason, wakes, due, touched, moved) where l.id = x.id
             """
         );
     }

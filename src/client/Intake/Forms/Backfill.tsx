@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, must } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { count } from "../../parts/format";
-import { tell, tellTrouble } from "../../parts/Toast";
+import { tell, tellError } from "../../parts/Toast";
 import { useRefresh } from "../../Setup/session";
 
 /** Says when earlier posts had an answer that nobody asked for then, and fills the leads' blanks from them. Looked for only where it is likely: for a question just added. */
@@ -17,7 +17,7 @@ export function Backfill({ formKey, field, fresh }: { formKey: string; field: st
       await refresh();
       tell(`Filled for ${count(done.leads, "lead")}.`, () => must(api.DELETE("/api/backfills/{id}", { params: { path: { id: done.id } } })).then(refresh));
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

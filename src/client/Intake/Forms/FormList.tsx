@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Form } from "react-aria-components";
 import { Link, useNavigate } from "react-router";
-import { api, must, type TroubleError } from "../../api/client";
+import { api, must, type ApiError } from "../../api/client";
 import { Table } from "../../parts/Bench";
 import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
@@ -67,7 +67,7 @@ function NewForm() {
       await refresh();
       void navigate(`/intake/forms/${form.key}`);
     } catch (e) {
-      setError((e as TroubleError).message);
+      setError((e as ApiError).message);
     }
   };
   return (

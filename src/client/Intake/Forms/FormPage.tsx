@@ -4,7 +4,7 @@ import styled from "styled-components";
 import type { Schema } from "../../api/client";
 import { Bench, Cap, Head, Inner, Pane } from "../../parts/Bench";
 import { ChoiceBox, TextBox } from "../../parts/Field";
-import { Skeleton, Trouble } from "../../parts/States";
+import { Skeleton, ErrorNote } from "../../parts/States";
 import { useMay } from "../../Setup/session";
 import { FormConsents } from "./FormConsents";
 import { FormFields } from "./FormFields";
@@ -41,7 +41,7 @@ export function FormPage() {
   const { form: key = "" } = useParams();
   const form = useForm(key);
   if (form.isPending) return <Skeleton />;
-  if (form.isError) return <Trouble error={form.error} />;
+  if (form.isError) return <ErrorNote error={form.error} />;
   return <Builder key={key} form={form.data} />;
 }
 

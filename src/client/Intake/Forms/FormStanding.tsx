@@ -5,7 +5,7 @@ import { Button } from "../../parts/Button";
 import { Cap, Inner } from "../../parts/Bench";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { moment } from "../../parts/format";
-import { tell, tellTrouble } from "../../parts/Toast";
+import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useMay, useRefresh, useSession } from "../../Setup/session";
 
@@ -59,7 +59,7 @@ export function FormStanding({ form, problems, state, onTaken }: Props) {
       await refresh();
       tell(said);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   const live = form.editions.find((e) => e.live);
@@ -114,7 +114,7 @@ export function FormStanding({ form, problems, state, onTaken }: Props) {
 }
 
 function Places({ form }: { form: Schema["FormView"] }) {
-  const copy = (text: string) => navigator.clipboard.writeText(text).then(() => tell("Copied."), tellTrouble);
+  const copy = (text: string) => navigator.clipboard.writeText(text).then(() => tell("Copied."), tellError);
   return (
     <>
       <h2>Where it stands</h2>
@@ -141,7 +141,7 @@ function Settings({ form, may, onKept }: { form: Schema["FormView"]; may: boolea
   const keep = (more: Partial<Schema["FormSettings"]>) =>
     must(api.PUT("/api/forms/{key}/settings", { params: { path: { key: form.key } }, body: { ...form.settings, ...more } })).then(onKept, (e) => {
       setName(form.settings.name);
-      tellTrouble(e);
+      tellError(e);
     });
   const none = "–";
   return (

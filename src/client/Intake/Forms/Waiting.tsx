@@ -2,7 +2,7 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { count, moment } from "../../parts/format";
-import { tell, tellTrouble } from "../../parts/Toast";
+import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useMay, useRefresh, useSession } from "../../Setup/session";
 import { useWaiting } from "./queries";
@@ -72,7 +72,7 @@ function One({ arrival }: { arrival: Schema["SingleArrivalView"] }) {
       await call;
       tell(said, undo);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
     await refresh();
   };

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import { Bench, Cap, Head, Inner, Pane } from "../../parts/Bench";
-import { Empty, Skeleton, Trouble } from "../../parts/States";
+import { Empty, Skeleton, ErrorNote } from "../../parts/States";
 import { useWaiting } from "./queries";
 import { Waiting } from "./Waiting";
 
@@ -18,7 +18,7 @@ export function WaitingPage() {
             <h1>Arrivals that wait</h1>
           </Head>
           {waiting.isPending && <Skeleton />}
-          {waiting.isError && <Trouble error={waiting.error} />}
+          {waiting.isError && <ErrorNote error={waiting.error} />}
           {waiting.data?.length === 0 && <Empty>What looks like spam, is barred or says too little waits here with its reasons. Nothing does.</Empty>}
           <Waiting />
         </Inner>

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, must, TroubleError, type Schema } from "../../api/client";
-import { tellTrouble } from "../../parts/Toast";
+import { api, must, ApiError, type Schema } from "../../api/client";
+import { tellError } from "../../parts/Toast";
 
 export type Sheet = Schema["FormSheet"];
 export type Words = Schema["FormText"];
@@ -37,8 +37,8 @@ export function useDraft(form: Schema["FormView"]) {
         setState("kept");
         void client.invalidateQueries({ queryKey: ["form", form.key] });
       } catch (e) {
-        tellTrouble(e);
-        setState(e instanceof TroubleError && e.status === 412 ? "stale" : "kept");
+        tellError(e);
+        setState(e instanceof ApiError && e.status === 412 ? "stale" : "kept");
       } finally {
         sending.current = false;
       }

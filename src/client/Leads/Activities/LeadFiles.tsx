@@ -7,7 +7,7 @@ import { upload } from "../../api/upload";
 import { useUndoable } from "../../parts/acting";
 import { Button } from "../../parts/Button";
 import { bytes, exact } from "../../parts/format";
-import { tell, tellTrouble } from "../../parts/Toast";
+import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useRefresh, useSession } from "../../Setup/session";
 import type { Sheet } from "../queries";
@@ -54,7 +54,7 @@ export function LeadFiles({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }
       for (const file of chosen) await upload(`/api/leads/${lead.id}/files`, "file", file);
       if (chosen.length) tell(chosen.length === 1 ? `${chosen[0]!.name} is with the lead.` : `${chosen.length} files are with the lead.`);
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     } finally {
       setBusy(false);
       await refresh();

@@ -5,7 +5,7 @@ import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { exact, moment } from "../../parts/format";
 import { useNow } from "../../parts/now";
-import { tell, tellTrouble } from "../../parts/Toast";
+import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useRefresh, useSession } from "../../Setup/session";
 import type { Sheet } from "../queries";
@@ -114,7 +114,7 @@ function Result({ meeting, onDone }: { meeting: Meeting; onDone: () => void }) {
       await refresh();
       tell("Kept in the story.");
     } catch (e) {
-      tellTrouble(e);
+      tellError(e);
     }
   };
   return (

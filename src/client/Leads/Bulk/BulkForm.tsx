@@ -3,7 +3,7 @@ import { inDays } from "../../parts/days";
 import { useSession } from "../../Setup/session";
 import { morningOf } from "../Activities/queries";
 import styled from "styled-components";
-import { TroubleError } from "../../api/client";
+import { ApiError } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
 import { DayBox } from "../../parts/DayBox";
@@ -11,7 +11,7 @@ import { ChoiceBox, TextBox } from "../../parts/Field";
 import { count, whole } from "../../parts/format";
 import { Ticks } from "../../parts/Ticks";
 import { useSettled } from "../../parts/useSettled";
-import { tellTrouble } from "../../parts/Toast";
+import { tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { usePeople } from "../queries";
 import { useFields } from "../../Conditions/useFields";
@@ -82,7 +82,7 @@ export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
   const asked = settled ? { ...which, act: settled } : null;
   const preview = usePreview(asked);
   const current = settled === act ? preview.data : undefined;
-  const trouble = settled === act && preview.error instanceof TroubleError ? preview.error : undefined;
+  const trouble = settled === act && preview.error instanceof ApiError ? preview.error : undefined;
   const send = async () => {
     setSending(true);
     try {
@@ -91,7 +91,7 @@ export function BulkForm({ kind, which, onClose, onOrdered }: Props) {
       onClose();
     } catch (e) {
       setSending(false);
-      tellTrouble(e);
+      tellError(e);
     }
   };
   const more = current && current.leads > current.looked;
@@ -151,7 +151,7 @@ function Outcome({ preview, would }: { preview: NonNullable<ReturnType<typeof us
   );
 }
 
-type AskProps = { kind: Kind; error?: TroubleError; onChange: (act: Act | null) => void };
+type AskProps = { kind: Kind; error?: ApiError; onChange: (act: Act | null) => void };
 
 function Ask({ kind, error, onChange }: AskProps): ReactNode {
   const fields = useFields().data ?? [];

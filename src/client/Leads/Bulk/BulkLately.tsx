@@ -2,8 +2,8 @@ import styled from "styled-components";
 import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
 import { count, exact, moment, whole } from "../../parts/format";
-import { Skeleton, Trouble } from "../../parts/States";
-import { tellTrouble } from "../../parts/Toast";
+import { Skeleton, ErrorNote } from "../../parts/States";
+import { tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
 import { useMay, useSession } from "../../Setup/session";
 import { isAtWork, takeBack, useEdits, type Edit } from "./queries";
@@ -33,11 +33,11 @@ export function BulkLately({ onClose, onFollow }: { onClose: () => void; onFollo
   return (
     <Overlay title="Done to several at once" isOpen onClose={onClose} width={640}>
       {edits.isPending && <Skeleton rows={4} />}
-      {edits.isError && <Trouble error={edits.error} />}
+      {edits.isError && <ErrorNote error={edits.error} />}
       {edits.data?.length === 0 && <p>Nothing yet. Tick some leads and change them; what you did stands here, with the way back.</p>}
       <List>
         {edits.data?.map((edit) => (
-          <Line key={edit.id} edit={edit} onBack={() => void takeBack(edit.id).then(() => (onFollow(edit.id), onClose()), tellTrouble)} />
+          <Line key={edit.id} edit={edit} onBack={() => void takeBack(edit.id).then(() => (onFollow(edit.id), onClose()), tellError)} />
         ))}
       </List>
     </Overlay>
