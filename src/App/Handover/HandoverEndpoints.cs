@@ -305,14 +305,17 @@ public static class HandoverEndpoints
             var leads = some.Where(known.ContainsKey).Select(id => known[id]).ToList();
             var found = await desk.Find(db, [.. leads.Select(l => l.Facts)]);
             foreach (var (lead, there) in leads.Zip(found))
-                lines.Add(Line(await desk.Lay(db, lead.Facts, there, new HandoverWish(), hold: false), heads[lead.Id], ask.Pipeline, own));
+                lines.Add(Line(await desk.Lay(db, lead.Facts, there, new HandoverWish(), hold: false), heads[lead.Id], ask.Pipeline, own, scope));
         }
         return TypedResults.Ok(lines);
     }
 
-    private static ReviewLine Line(HandoverLook look, ReviewHead head, string pipeline, Guid? own)
+    private static ReviewLine Line(HandoverLook look, ReviewHead head, string pipeline, Guid? own, RecordScope scope)
     {
         var deal = look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline);
+        // Of somebody else's nothing is laid out: only that it is refused.
+        if (own is { } only && head.Owner != only)
+            return Refused(look, head, scope, "not yours");
         var name = LeadRecord.NameOf(look.Lead);
         var doubts = new List<string>();
         if (look.There.SameAccount is null && look.Sheet.Makes != AccountKind.None && look.There.Accounts is [var account, ..])
@@ -325,7 +328,6 @@ public static class HandoverEndpoints
             doubts.Add("no amount yet");
         var refused =
             head.State != Core.Leads.LeadState.Qualified ? "not qualified"
-            : own is { } me && head.Owner != me ? "not yours"
             : deal is null ? "the pipeline has no open stage"
             : null;
         return new ReviewLine(
@@ -343,6 +345,14 @@ public static class HandoverEndpoints
             doubts,
             refused
         );
+    }
+
+    private static ReviewLine Refused(HandoverLook look, ReviewHead head, RecordScope scope, string why)
+    {
+        var shown = look.Lead.Copy();
+        if (scope.HidesContactData && head.Owner is not null)
+            LeadRecord.HideContactData(shown);
+        return new ReviewLine(head.Id, head.Number, LeadRecord.NameOf(shown, head.Number), null, false, "", false, null, null, null, null, [], why);
     }
 
     private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, HandoverUndo undo) =>

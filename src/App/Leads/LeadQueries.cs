@@ -69,7 +69,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             row.CreatedAt,
             row.LastTouchAt,
             await Facts(db, record, row.Provenance, row.ShowsContactData),
-            Score(score),
+            row.ShowsContactData ? Score(score) : WithoutContactData(Score(score)),
             await Trace(db, id),
             qualifying,
             await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp))),
@@ -120,6 +120,14 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             row.QualifiedBecause,
             workspace.Value(PickList.Competitors, row.LostTo)?.Label ?? row.LostTo
         );
+    }
+
+    // A reason says what it is about, "Email: ..." among others.
+    private ScoreView WithoutContactData(ScoreView score)
+    {
+        var hidden = workspace.Catalogue.Fields.Where(RecordScope.IsContactData).Select(f => $"{f.Label}: ").ToList();
+        string Shown(string detail) => string.Join("; ", detail.Split("; ").Where(part => !hidden.Exists(h => part.StartsWith(h, StringComparison.Ordinal))));
+        return score with { FitReasons = [.. score.FitReasons.Select(r => r with { Detail = Shown(r.Detail) })] };
     }
 
     private static ScoreView Score(LeadScore score) =>

@@ -4,6 +4,7 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Intake;
@@ -137,6 +138,10 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await tor.Read<LeadSheet>($"/api/leads/{id}")).Facts.Single(f => f.Key == "email").Hidden.ShouldBeTrue();
         (await ingrid.Get($"/api/leads/{id}")).Body.ShouldContain(email);
         (await tor.Get($"/api/leads/{id}/handover")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        var template = (await ingrid.Read<List<MessageTemplate>>("/api/message-templates"))[0].Key;
+        (await tor.Post($"/api/leads/{id}/messages/draft", new { template })).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await ingrid.Post($"/api/leads/{id}/messages/draft", new { template })).Body.ShouldContain(email);
+        (await tor.Post("/api/handover/review", new { leads = new[] { id }, pipeline = "instruments" })).Body.ShouldNotContain(email);
 
         // Whoever answers the telephone learns that we have them, and of whom: of so many within an hour, each counted once.
         var answers = new List<HttpStatusCode>();

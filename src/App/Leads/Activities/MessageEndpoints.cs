@@ -80,6 +80,10 @@ public static class MessageEndpoints
 
     private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
+        // Whoever may not write to them is not shown their address.
+        await using (await db.Database.BeginTransactionAsync())
+            if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
+                return no;
         if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
         if ((await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
