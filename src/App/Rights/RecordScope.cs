@@ -51,7 +51,7 @@ public sealed class RecordScope
     internal SqlText Sees(string kind, string alias) => $"(/*sees {kind:sql} {alias:sql}*/ {Within(_reach(kind), kind, alias):sql})";
 
     /// <summary>The condition that the contact data of a record that is seen is shown; never null.</summary>
-    internal SqlText ShowsContactData(string kind, string alias) => Within(_contactData, kind, alias);
+    internal SqlText ShowsContactData(string kind, string alias) => $"({Within(_contactData, kind, alias):sql})";
 
     /// <summary>The condition that the person sees the record that a column names; also true where it names none.</summary>
     internal SqlText SeesTied(string kind, string column) =>

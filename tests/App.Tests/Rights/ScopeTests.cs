@@ -147,6 +147,10 @@ public sealed partial class ScopeTests(ServerFixture fixture) : IClassFixture<Se
         var open = seen.Where(shows).Select(r => r.Id).ToList();
         foreach (var (test, values) in new[] { (TestOperator.Contains, "hidden.example"), (TestOperator.StartsWith, "scope") })
             (await ListOf(client, new AllOf([OfSample, Condition.Where("email", test, values)]), why)).Select(l => l.Id).ShouldBe(open, ignoreOrder: true, why);
+        (await ListOf(client, new AllOf([OfSample, new Test("email", TestOperator.In, [.. all.Select(r => r.Email!)])]), why))
+            .Select(l => l.Id)
+            .ShouldBe(open, ignoreOrder: true, why);
+        (await ListOf(client, new Test("email", TestOperator.In, [all[6].Email!]), why)).Count.ShouldBe(open.Contains(all[6].Id) ? 1 : 0, why);
         (await ListOf(client, new AllOf([OfSample, new Not(Condition.Where("email", TestOperator.Known))]), why))
             .Select(l => l.Id)
             .ShouldBe(seen.Where(r => !shows(r)).Select(r => r.Id), ignoreOrder: true, why);
@@ -200,6 +204,9 @@ public sealed partial class ScopeTests(ServerFixture fixture) : IClassFixture<Se
             (await client.Get($"/api/leads/{lead.Id}/{part}")).Body.Contains(lead.Email!, StringComparison.Ordinal).ShouldBe(false, why);
         (await Finds(client, $"{lead.Number}", lead.Id)).ShouldBe(seen, why);
         (await Finds(client, lead.Email!, lead.Id)).ShouldBe(seen && shown, why);
+        // And nobody else: an address is one person's. Where it finds nobody, its words are looked for.
+        if (seen && shown)
+            (await client.Read<SearchView>($"/api/search?text={Uri.EscapeDataString(lead.Email!)}")).Hits.Select(h => h.Id).ShouldBe([lead.Id], why);
         (await Finds(client, lead.Phone!, lead.Id)).ShouldBe(seen && shown, why);
         if (lead.Name.Length > 0)
             (await Finds(client, $"scopia {lead.Name}", lead.Id)).ShouldBe(seen, why);
