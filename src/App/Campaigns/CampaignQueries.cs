@@ -93,10 +93,8 @@ public static class CampaignQueries
               from brought r join lead l on l.id = r.lead_id and {scope.Sees("lead", "l"):sql} group by 1),
             won as (
               select r.campaign_key, count(*)::int as won, sum(d.amount) filter (where d.currency = c.currency) as amount
-              from brought r join deal d on d.lead_id = r.lead_id and {scope.Sees(
-                "deal",
-                "d"
-            ):sql} join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
+              from brought r join deal d on d.lead_id = r.lead_id and {scope.Sees("deal", "d"):sql}
+                join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key and s.counts = 'won'
                 join campaign c on c.key = r.campaign_key group by 1),
             spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
             select c.key, c.name, c.kind,

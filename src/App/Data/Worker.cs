@@ -48,7 +48,8 @@ public abstract class Worker(ILogger log) : BackgroundService
     /// <param name="atOnce">False to begin with the pause.</param>
     protected async Task Every(TimeSpan pause, Func<CancellationToken, Task> step, CancellationToken stop, bool atOnce = false)
     {
-        using var finish = Finish(stop);
+        using var finish = new CancellationTokenSource();
+        await using var draining = stop.Register(() => finish.CancelAfter(Draining));
         using var timer = new PeriodicTimer(pause);
         var failed = 0;
         if (!atOnce)
@@ -62,7 +63,8 @@ public abstract class Worker(ILogger log) : BackgroundService
     /// <param name="wake">Released by whoever leaves a piece.</param>
     protected async Task WhileThereIs(Func<CancellationToken, Task<bool>> one, SemaphoreSlim wake, CancellationToken stop)
     {
-        using var finish = Finish(stop);
+        using var finish = new CancellationTokenSource();
+        await using var draining = stop.Register(() => finish.CancelAfter(Draining));
         for (var failed = 0; !stop.IsCancellationRequested; )
         {
             var more = false;
@@ -88,33 +90,17 @@ public abstract class Worker(ILogger log) : BackgroundService
         }
     }
 
-    private Task Failed(Exception e, int failed, CancellationToken stop)
+    // Ends at the stop without a word: whoever goes on looks for it.
+    private async Task Failed(Exception e, int failed, CancellationToken stop)
     {
         var pause = Growing(failed);
         log.LogError(e, "{Work} failed; it is tried again in {Seconds} s", GetType().Name, pause.TotalSeconds);
         Failed(GetType().Name, e.Message);
-        return Task.Delay(pause, stop);
+        await Task.Delay(pause, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
     /// <summary>How long is waited after so many failures before this one: a second, doubled, at most a minute.</summary>
     private static TimeSpan Growing(int failed) => failed >= 6 ? LongestPause : ShortestPause * (1 << failed);
-
-    private static CancellationTokenSource Finish(CancellationToken stop)
-    {
-        var finish = new CancellationTokenSource();
-        stop.Register(() => Cancel(finish));
-        return finish;
-    }
-
-    // The work may have come to its end, and its source with it.
-    private static void Cancel(CancellationTokenSource finish)
-    {
-        try
-        {
-            finish.CancelAfter(Draining);
-        }
-        catch (ObjectDisposedException) { }
-    }
 
     protected sealed override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -137,14 +123,7 @@ public abstract class Worker(ILogger log) : BackgroundService
                 // Work that went on for longer than the longest pause was well.
                 if (DateTime.UtcNow - begun > LongestPause)
                     failed = 0;
-                try
-                {
-                    await Failed(e, failed, stoppingToken);
-                }
-                catch (OperationCanceledException)
-                {
-                    return;
-                }
+                await Failed(e, failed, stoppingToken);
             }
         }
     }

@@ -5,7 +5,6 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Qualifying;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
-using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 
@@ -14,14 +13,11 @@ namespace DapperLantern.App.Deals;
 /// <summary>Reading deals.</summary>
 public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories stories, TimeProvider clock)
 {
-    public Stories Stories { get; } = stories;
-
     // Over the aliases d, c, s, a, p.
     private SqlText Select =>
         $"""
-            select d.id, d.version, d.name, a.name as account_name, {scope.ContactName(
-                "c"
-            ):sql} as contact_name, p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
+            select d.id, d.version, d.name, a.name as account_name, {scope.ContactName("c"):sql} as contact_name,
+              p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
               d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < {Today} and s.counts = 'open') as late,
               coalesce(s.counts = 'open' and d.stage_since < {clock.UtcNow()} - make_interval(days => s.days), false) as slow
             from deal d join contact c on c.id = d.contact_id join stage s on s.pipeline_key = d.pipeline_key and s.key = d.stage_key
@@ -47,10 +43,8 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
             $"""
             select d.pipeline_key as pipeline, o.name as source, k.name as campaign, d.lost_reason, d.lost_to, l.qualification::text as qualification, l.pipeline as asked,
               {scope.ShowsContactData("deal", "d"):sql} as shows_contact_data
-            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = {id} and {scope.Sees(
-                "deal",
-                "d"
-            ):sql}
+            from deal d join source o on o.key = d.source left join campaign k on k.key = d.campaign left join lead l on l.id = d.lead_id where d.id = {id}
+              and {scope.Sees("deal", "d"):sql}
             """
         );
         var pipeline = workspace.Pipeline(more.Pipeline)!;
@@ -78,7 +72,7 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
             await LeadQueries.TasksOf(db, "deal_id", id),
             Findings(more),
             await Tags(db, "deal_id", id),
-            await Stories.Of(db, EventLog.Deal, id, more.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp)))
+            await stories.Of(db, EventLog.Deal, id, more.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp)))
         );
     }
 
@@ -106,10 +100,8 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
     {
         var rows = await db.Rows<OnDeal>(
             $"""
-            select x.id, c.id as contact, {scope.ContactName("c"):sql} as name, case when {scope.ShowsContactData(
-                "contact",
-                "c"
-            ):sql} then c.email end as email, a.name as account, x.role
+            select x.id, c.id as contact, {scope.ContactName("c"):sql} as name,
+              case when {scope.ShowsContactData("contact", "c"):sql} then c.email end as email, a.name as account, x.role
             from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id
             where x.deal_id = {deal.Id} order by x.contact_id <> {deal.ContactId}, x.at, x.id
             """

@@ -160,10 +160,8 @@ internal static class DeskReader
     private static SqlText Lead(DeskAsk ask, SqlText line, SqlText at, SqlText where, SqlText order) =>
         $"""
             select 'lead' as kind, l.id, {ask.Scope.LeadName("l"):sql} as title, {line:sql} as line, {at:sql} as at, count(*) over ()::int as count
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where {ask.Scope.Sees(
-                "lead",
-                "l"
-            ):sql} and {where:sql} order by {order:sql} limit {Shown}
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
+              where {ask.Scope.Sees("lead", "l"):sql} and {where:sql} order by {order:sql} limit {Shown}
             """;
 
     /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>

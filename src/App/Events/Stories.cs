@@ -1,7 +1,6 @@
 using System.Text.Json.Nodes;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
-using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -232,9 +231,7 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
 
     public bool Shows(FieldDefinition field) => showsContactData || !RecordScope.IsContactData(field);
 
-    public string? Name(string? name) => showsContactData || name is null || !IsContactData(name) ? name : null;
-
-    private static bool IsContactData(string name) => name.Contains('@', StringComparison.Ordinal) || name.StartsWith('+');
+    public string? Name(string? name) => showsContactData || name is null || !RecordScope.IsContactData(name) ? name : null;
 
     private static string KeyOf(EventList list) =>
         list switch

@@ -1,6 +1,5 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
-using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Rights;
 using DapperLantern.Core.Events;
@@ -29,14 +28,8 @@ internal static class AccountAddresses
         work.MapDelete("/{id:guid}/addresses/{address:guid}", DropAddress).WithSummary("Drop an address");
     }
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(
-        Guid id,
-        AddressWrite body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        RecordScope scope
-    ) => WithAddress(id, user, db, deals, scope, db => Insert(db, id, body));
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> AddAddress(Guid id, AddressWrite body, ClaimsPrincipal user, LanternDb db, AccountQueries accounts) =>
+        WithAddress(id, user, db, accounts, db => Insert(db, id, body));
 
     private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> ChangeAddress(
         Guid id,
@@ -44,15 +37,13 @@ internal static class AccountAddresses
         AddressWrite body,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals,
-        RecordScope scope
+        AccountQueries accounts
     ) =>
         WithAddress(
             id,
             user,
             db,
-            deals,
-            scope,
+            accounts,
             async db =>
             {
                 var (written, wrong) = Checked(body);
@@ -72,20 +63,12 @@ internal static class AccountAddresses
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(
-        Guid id,
-        AddressCopy body,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        RecordScope scope
-    ) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> CopyAddress(Guid id, AddressCopy body, ClaimsPrincipal user, LanternDb db, AccountQueries accounts) =>
         WithAddress(
             id,
             user,
             db,
-            deals,
-            scope,
+            accounts,
             async db =>
             {
                 var from = body.From is { } other
@@ -93,27 +76,19 @@ internal static class AccountAddresses
                         .Where(x => x.Id == other && x.AccountId == id)
                         .Select(x => new AddressView(x.Id, x.Kind, x.Street, x.PostalCode, x.City, x.Region, x.Country))
                         .SingleOrDefaultAsync()
-                    : AccountEndpoints.MainAddress(await db.Set<Account>().Where(x => x.Id == id).Select(x => x.Facts).SingleAsync()).FirstOrDefault();
+                    : AccountQueries.MainAddress(await db.Set<Account>().Where(x => x.Id == id).Select(x => x.Facts).SingleAsync()).FirstOrDefault();
                 return from is null
                     ? (null, ApiProblems.Invalid("address-missing", "There is no address to copy yet.", "from"))
                     : await Insert(db, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
             }
         );
 
-    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(
-        Guid id,
-        Guid address,
-        ClaimsPrincipal user,
-        LanternDb db,
-        DealQueries deals,
-        RecordScope scope
-    ) =>
+    private static Task<Results<Ok<AccountSheet>, ProblemHttpResult>> DropAddress(Guid id, Guid address, ClaimsPrincipal user, LanternDb db, AccountQueries accounts) =>
         WithAddress(
             id,
             user,
             db,
-            deals,
-            scope,
+            accounts,
             async db =>
                 await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
                     ? (new AddressChanged("dropped", kind), null)
@@ -166,8 +141,7 @@ internal static class AccountAddresses
         Guid id,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals,
-        RecordScope scope,
+        AccountQueries accounts,
         Func<LanternDb, Task<(AddressChanged? Told, ProblemHttpResult? Wrong)>> work
     )
     {
@@ -180,6 +154,6 @@ internal static class AccountAddresses
         await db.Log(EventLog.Account, id, told!);
         await db.Run($"select nextval('people_change')");
         await transaction.CommitAsync();
-        return TypedResults.Ok((await AccountEndpoints.Sheet(db, id, user, deals, scope))!);
+        return TypedResults.Ok((await accounts.Sheet(db, id, user))!);
     }
 }

@@ -74,7 +74,6 @@ public sealed record NewAccount(string Name, bool Household = false, string? Cou
 public static class AccountEndpoints
 {
     private const int PageSize = 100;
-    private const int MostDeep = 20;
 
     public static void MapAccounts(this IEndpointRouteBuilder api)
     {
@@ -98,10 +97,8 @@ public static class AccountEndpoints
               (select count(*)::int from contact c where c.account_id = a.id and {scope.Sees("contact", "c"):sql}) as contacts,
               (select count(*)::int from deal d where d.account_id = a.id and d.closed_at is null and {scope.Sees("deal", "d"):sql}) as open_deals
             from account a left join person p on p.id = a.owner_id
-            where {scope.Sees(
-                "account",
-                "a"
-            ):sql} and ({typed} = '' or a.company_key like {typed} || '%' or lower(a.name) like {typed} || '%') and ({ofKind} = '' or {ofKind} = any(a.kinds))
+            where {scope.Sees("account", "a"):sql}
+              and ({typed} = '' or a.company_key like {typed} || '%' or lower(a.name) like {typed} || '%') and ({ofKind} = '' or {ofKind} = any(a.kinds))
               and ({ofSegment} = '' or {ofSegment} = any(a.segments))
               and ({name}::text is null or (a.name, a.id) > ({name}, {from?.Id}::uuid)) order by a.name, a.id limit {PageSize + 1}
             """
@@ -110,82 +107,14 @@ public static class AccountEndpoints
         return TypedResults.Ok(new AccountPage(page, next));
     }
 
-    private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, DealQueries deals, RecordScope scope) =>
-        await Sheet(db, id, user, deals, scope) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("account");
-
-    internal static async Task<AccountSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, DealQueries deals, RecordScope scope)
-    {
-        var row = await db.Row<Head>(
-            $"""
-            select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, b.name as parent_name, a.facts::text as facts,
-              {scope.ShowsContactData("account", "a"):sql} as shows_contact_data
-            from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = {id} and {scope.Sees("account", "a"):sql}
-            """
-        );
-        if (row is null)
-            return null;
-        var addresses = await db.Set<AccountAddressRow>()
-            .Where(x => x.AccountId == id)
-            .OrderBy(x => x.Kind)
-            .ThenBy(x => x.Id)
-            .Select(x => new AddressView(x.Id, x.Kind, x.Street, x.PostalCode, x.City, x.Region, x.Country))
-            .ToListAsync();
-        return new AccountSheet(
-            id,
-            row.Name,
-            row.Household,
-            row.Kinds,
-            row.Segments,
-            row.ParentId is { } parent ? new AccountRef(parent, row.ParentName!) : null,
-            await scope.Of<Account>(db).Where(x => x.ParentId == id).OrderBy(x => x.Name).Take(200).Select(x => new AccountRef(x.Id, x.Name)).ToListAsync(),
-            row.OwnerId,
-            row.OwnerName,
-            row.CreatedAt,
-            [.. MainAddress(row.Facts), .. addresses],
-            await Contacts(db, id, scope),
-            await deals.Rows(db, $"d.account_id = {id}", $"order by d.closed_at is not null, d.expected_close, d.id limit 200"),
-            await db.Rows<AccountCampaign>(
-                $"""
-                select k.key, k.name, count(distinct r.lead_id)::int as people from handover h join campaign_response r on r.lead_id = h.lead_id join campaign k on k.key = r.campaign_key
-                where h.account_id = {id} and h.taken_back_at is null group by 1, 2 order by 3 desc, 2
-                """
-            ),
-            (await DealQueries.Tags(db, "account_id", id)).ToList(),
-            await deals.Stories.Of(db, EventLog.Account, id, row.ShowsContactData, (user.Id(), user.May(Act.SetUp)))
-        );
-    }
-
-    internal static IEnumerable<AddressView> MainAddress(string held)
-    {
-        var facts = Json.Read<Dictionary<string, string>>(held);
-        var of = (string key) => facts.GetValueOrDefault(key, "");
-        var main = new AddressView(Guid.Empty, "main", of("street"), of("postal_code"), of("city"), of("region"), of("country"));
-        return (main.Street + main.PostalCode + main.City + main.Country).Length == 0 ? [] : [main];
-    }
-
-    // Those under whom they report, in the order of a tree; a circle, which the writing refuses, would end at its depth.
-    private static async Task<List<AccountContact>> Contacts(LanternDb db, Guid id, RecordScope scope) =>
-        await db.Rows<AccountContact>(
-            $"""
-            with recursive own as (
-              select c.*, false as former from contact c where c.account_id = {id} and {scope.Sees("contact", "c"):sql}
-              union select c.*, x.until is not null from contact_account x join contact c on c.id = x.contact_id
-                where x.account_id = {id} and c.account_id is distinct from {id} and {scope.Sees("contact", "c"):sql}
-            ), tree as (
-              select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
-              union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep}
-            )
-            select t.id, {scope.ContactName("t"):sql} as name, t.facts->>'job_title' as job_title, case when {scope.ShowsContactData("contact", "t"):sql} then t.email end as email,
-              case when {scope.ShowsContactData("contact", "t"):sql} then t.phone end as phone, t.kind, t.reports_to, t.depth, t.former from tree t order by t.path limit 500
-            """
-        );
+    private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, AccountQueries accounts) =>
+        await accounts.Sheet(db, id, user) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("account");
 
     private static async Task<Results<Created<AccountSheet>, ProblemHttpResult>> Make(
         NewAccount body,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals,
-        RecordScope scope,
+        AccountQueries accounts,
         TimeProvider clock
     )
     {
@@ -220,7 +149,7 @@ public static class AccountEndpoints
         await db.Log(EventLog.Account, id, new Made());
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await transaction.CommitAsync();
-        return TypedResults.Created($"/api/accounts/{id}", (await Sheet(db, id, user, deals, scope))!);
+        return TypedResults.Created($"/api/accounts/{id}", (await accounts.Sheet(db, id, user))!);
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> Change(
@@ -228,8 +157,7 @@ public static class AccountEndpoints
         AccountChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        DealQueries deals,
-        RecordScope scope,
+        AccountQueries accounts,
         Workspace workspace
     )
     {
@@ -254,7 +182,7 @@ public static class AccountEndpoints
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
         await db.Run($"select nextval('people_change')");
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(db, id, user, deals, scope))!);
+        return TypedResults.Ok((await accounts.Sheet(db, id, user))!);
     }
 
     // Locks it and says why this person may not write it.
@@ -305,19 +233,4 @@ public static class AccountEndpoints
     }
 
     private sealed record Owned(Guid? OwnerId);
-
-    private sealed record Head
-    {
-        public string Name { get; init; } = "";
-        public bool Household { get; init; }
-        public string[] Kinds { get; init; } = [];
-        public string[] Segments { get; init; } = [];
-        public Guid? OwnerId { get; init; }
-        public string? OwnerName { get; init; }
-        public DateTime CreatedAt { get; init; }
-        public Guid? ParentId { get; init; }
-        public string? ParentName { get; init; }
-        public string Facts { get; init; } = "{}";
-        public bool ShowsContactData { get; init; }
-    }
 }

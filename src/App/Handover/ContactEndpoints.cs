@@ -1,7 +1,5 @@
 using System.Security.Claims;
-using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
-using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
@@ -94,103 +92,15 @@ public static class ContactEndpoints
         return TypedResults.Ok(new ContactPage(page, next));
     }
 
-    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, Workspace workspace) =>
-        await Sheet(db, id, user, scope, workspace) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
-
-    private static async Task<ContactSheet?> Sheet(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope, Workspace workspace)
-    {
-        var row = await db.Row<Head>(
-            $"""
-            select {scope.ContactName("c"):sql} as name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to, {scope.ContactName(
-                "b"
-            ):sql} as boss, c.account_id, a.name as account,
-              c.facts::text as facts, {scope.ShowsContactData("contact", "c"):sql} as shows_contact_data
-            from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = {id} and {scope.Sees(
-                "contact",
-                "c"
-            ):sql}
-            """
-        );
-        if (row is null)
-            return null;
-        var record = Json.ToRecord(row.Facts, workspace.Catalogue);
-        var keys = PersonKeys.Of(workspace.Hashes, record);
-        var book = await ConsentBook.Load(db, [keys]);
-        var accounts = await db.Rows<ContactAccount>(
-            $"select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = {id} order by x.until desc nulls first, x.since desc"
-        );
-        if (row.AccountId is { } first)
-            accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));
-        return new ContactSheet(
-            id,
-            row.Name,
-            row.Kind,
-            workspace.Value(PickList.Kinds, row.Kind)?.Label,
-            record.Text("job_title"),
-            row.OwnerId,
-            row.OwnerName,
-            row.ReportsTo is { } boss ? new ContactRef(boss, row.Boss!) : null,
-            await db.Rows<ContactRef>(
-                $"select c.id, {scope.ContactName("c"):sql} as name from contact c where c.reports_to = {id} and {scope.Sees("contact", "c"):sql} order by c.name limit 200"
-            ),
-            accounts,
-            [.. workspace.ConsentPurposes.Select(p => new ContactConsent(p.Key, p.Label, book.StateOf(keys, p.Key) is { Length: > 0 } state ? state : "unknown"))],
-            book.IsBarred(keys),
-            await Deals(db, id, scope, workspace),
-            await db.Rows<ContactLead>(
-                $"select l.id, l.number, {scope.LeadName("l"):sql} as name, h.at from handover h join lead l on l.id = h.lead_id where h.contact_id = {id} and h.taken_back_at is null and {scope.Sees("lead", "l"):sql} order by h.at desc"
-            ),
-            (await DealQueries.Tags(db, "contact_id", id)).ToList(),
-            await new Stories(workspace, scope).Of(db, EventLog.Contact, id, row.ShowsContactData, (user.Id(), user.May(Act.SetUp)))
-        );
-    }
-
-    private static async Task<List<ContactDeal>> Deals(LanternDb db, Guid id, RecordScope scope, Workspace workspace)
-    {
-        var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
-        // A union of ids, so that both indexes are used.
-        var ids = db
-            .Deals.TagWith("unscoped: their ids only")
-            .Where(d => d.ContactId == id)
-            .Select(d => d.Id)
-            .Union(db.Set<DealPersonRow>().Where(p => p.ContactId == id).Select(p => p.DealId));
-        var rows = await (
-            from d in scope.Of<Deal>(db)
-            where ids.Contains(d.Id)
-            join s in db.Set<StageRow>() on new { d.PipelineKey, d.StageKey } equals new { s.PipelineKey, StageKey = s.Key }
-            orderby d.ClosedAt != null, d.ExpectedClose
-            select new
-            {
-                Deal = d,
-                Stage = s.Name,
-                s.Counts,
-                Roles = db.Set<DealPersonRow>().Where(p => p.DealId == d.Id && p.ContactId == id && p.Role != "").Select(p => p.Role).ToList(),
-            }
-        )
-            .Take(200)
-            .AsNoTracking()
-            .ToListAsync();
-        return
-        [
-            .. rows.Select(r => new ContactDeal(
-                r.Deal.Id,
-                r.Deal.Name,
-                r.Stage,
-                r.Counts,
-                r.Deal.Amount,
-                r.Deal.Currency,
-                r.Deal.ExpectedClose,
-                [.. r.Roles.Select(k => roles.GetValueOrDefault(k, k))]
-            )),
-        ];
-    }
+    private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Open(Guid id, ClaimsPrincipal user, LanternDb db, ContactQueries contacts) =>
+        await contacts.Sheet(db, id, user) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("contact");
 
     private static async Task<Results<Ok<ContactSheet>, ProblemHttpResult>> Change(
         Guid id,
         ContactChange body,
         ClaimsPrincipal user,
         LanternDb db,
-        RecordScope scope,
+        ContactQueries contacts,
         Workspace workspace,
         TimeProvider clock
     )
@@ -215,7 +125,7 @@ public static class ContactEndpoints
             """
         );
         await transaction.CommitAsync();
-        return TypedResults.Ok((await Sheet(db, id, user, scope, workspace))!);
+        return TypedResults.Ok((await contacts.Sheet(db, id, user))!);
     }
 
     private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, Workspace workspace)
@@ -259,18 +169,4 @@ public static class ContactEndpoints
     }
 
     private sealed record HeldContact(string Name, Guid? OwnerId, Guid? AccountId, string Kind, Guid? ReportsTo);
-
-    private sealed record Head
-    {
-        public string Name { get; init; } = "";
-        public string Kind { get; init; } = "";
-        public Guid? OwnerId { get; init; }
-        public string? OwnerName { get; init; }
-        public Guid? ReportsTo { get; init; }
-        public string? Boss { get; init; }
-        public Guid? AccountId { get; init; }
-        public string? Account { get; init; }
-        public string Facts { get; init; } = "{}";
-        public bool ShowsContactData { get; init; }
-    }
 }

@@ -12,6 +12,8 @@ internal sealed class HandoverCapability : ICapability
         builder.Services.AddScoped<HandoverLookup>();
         builder.Services.AddScoped<HandoverExecutor>();
         builder.Services.AddScoped<HandoverUndo>();
+        builder.Services.AddScoped<AccountQueries>();
+        builder.Services.AddScoped<ContactQueries>();
     }
 
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)

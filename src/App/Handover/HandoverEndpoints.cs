@@ -107,10 +107,8 @@ public static class HandoverEndpoints
             $"""
             select l.id, l.number, {scope.LeadName("l"):sql} as name, l.company, p.display_name as owner_name,
               l.fit, l.fit_high, engagement_at(l.decay, {day}) as engagement, l.last_touch_at as since
-            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and ({mine}::uuid is null or l.owner_id = {mine}) and {scope.Sees(
-                "lead",
-                "l"
-            ):sql} order by l.last_touch_at, l.id limit 1000
+            from lead l left join person p on p.id = l.owner_id where l.state = 'qualified' and ({mine}::uuid is null or l.owner_id = {mine})
+              and {scope.Sees("lead", "l"):sql} order by l.last_touch_at, l.id limit 1000
             """
         );
         return TypedResults.Ok(leads.ToList());
@@ -140,7 +138,7 @@ public static class HandoverEndpoints
     )
     {
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
-        if (await WhyNotLookedAt(db, id, user, scope) is { } no)
+        if (await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no)
             return no;
         if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return ApiProblems.NotFound("lead");
@@ -180,15 +178,6 @@ public static class HandoverEndpoints
                 await leads.Became(db, id)
             )
         );
-    }
-
-    // Who hands over only what they own looks at nothing else of it: the sheet has all that is known.
-    private static async Task<ProblemHttpResult?> WhyNotLookedAt(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope)
-    {
-        var lead = await scope.Of<Lead>(db).Where(l => l.Id == id).Select(l => new { l.OwnerId }).SingleOrDefaultAsync();
-        return lead is null ? ApiProblems.NotFound("lead")
-            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? ApiProblems.NotYours()
-            : null;
     }
 
     // What stands with the contact of somebody else is told to differ, not what it is.
@@ -315,7 +304,10 @@ public static class HandoverEndpoints
         var deal = look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline);
         // Of somebody else's nothing is laid out: only that it is refused.
         if (own is { } only && head.Owner != only)
-            return Refused(look, head, scope, "not yours");
+        {
+            var shown = !scope.HidesContactData || head.Owner is null;
+            return new ReviewLine(head.Id, head.Number, LeadRecord.NameOf(look.Lead, head.Number, shown), null, false, "", false, null, null, null, null, [], "not yours");
+        }
         var name = LeadRecord.NameOf(look.Lead);
         var doubts = new List<string>();
         if (look.There.SameAccount is null && look.Sheet.Makes != AccountKind.None && look.There.Accounts is [var account, ..])
@@ -347,16 +339,8 @@ public static class HandoverEndpoints
         );
     }
 
-    private static ReviewLine Refused(HandoverLook look, ReviewHead head, RecordScope scope, string why)
-    {
-        var shown = look.Lead.Copy();
-        if (scope.HidesContactData && head.Owner is not null)
-            LeadRecord.HideContactData(shown);
-        return new ReviewLine(head.Id, head.Number, LeadRecord.NameOf(shown, head.Number), null, false, "", false, null, null, null, null, [], why);
-    }
-
     private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, HandoverUndo undo) =>
-        await WhyNotLookedAt(db, id, user, scope) is { } no ? no
+        await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no ? no
         : await undo.Look(db, id) is { } look ? TypedResults.Ok(look)
         : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
 

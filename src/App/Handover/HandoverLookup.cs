@@ -119,18 +119,16 @@ public sealed class HandoverLookup(Workspace workspace, TimeProvider clock)
     // Accounts by their web domain and name. Contacts by the keys they share, but for those of a crowd, such as the number of a switchboard; and by their own address.
     private static SqlText AccountsThere(int[] places, string[] domains, string[] names) =>
         $"""
-            select q.place, a.id, a.name, a.domain, a.company_key, a.country {RecordScope.Unscoped(
-                "whoever hands over has to know what is there already"
-            ):sql} from unnest({places}, {domains}, {names}) q(place, domain, name)
+            select q.place, a.id, a.name, a.domain, a.company_key, a.country {RecordScope.Unscoped("whoever hands over has to know what is there already"):sql}
+              from unnest({places}, {domains}, {names}) q(place, domain, name)
               cross join lateral (select * from account where domain = nullif(q.domain, '') or company_key = nullif(q.name, '') order by created_at limit 50) a
             order by q.place, a.created_at
             """;
 
     private static SqlText ContactsThere(int[] keyPlaces, long[] keys, int[] places, string[] emails) =>
         $"""
-            {RecordScope.Unscoped(
-                "whoever hands over has to know who is there already"
-            ):sql} select h.place, c.id, c.name, c.email, c.phone, c.facts, c.company_key, c.domain from (
+            {RecordScope.Unscoped("whoever hands over has to know who is there already"):sql}
+            select h.place, c.id, c.name, c.email, c.phone, c.facts, c.company_key, c.domain from (
               select q.place, r.id from unnest({keyPlaces}, {keys}) q(place, key)
                 cross join lateral (select array_agg(record_id) as ids from (select record_id from match_key where key = q.key limit {Crowd}) x) k
                 cross join lateral unnest(k.ids) r(id) where cardinality(k.ids) < {Crowd}

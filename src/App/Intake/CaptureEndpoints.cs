@@ -207,7 +207,7 @@ public static class CaptureEndpoints
         new(
             person.Kind == KnownKind.Lead ? "lead" : "contact",
             person.Kind == KnownKind.Lead ? person.Id : null,
-            hidden && (person.Name.Contains('@', StringComparison.Ordinal) || person.Name.Contains('+', StringComparison.Ordinal)) ? "Somebody without a name" : person.Name,
+            hidden && RecordScope.IsContactData(person.Name) ? "Somebody without a name" : person.Name,
             string.Join(", ", match.Evidence.Select(e => e.Words)),
             match.Bits,
             match.Same && person.Kind == KnownKind.Lead

@@ -88,9 +88,8 @@ public sealed class KnownPeople
         var words = string.Join(" & ", $"{who.First} {who.Last}".Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => $"'{w}'"));
         var ids = await db.Rows<Guid>(
             $"""
-            {RecordScope.Unscoped(
-                "whoever brings somebody in is told that we have them"
-            ):sql} (select id as "Value" from lead where search_words(first_name, last_name, company, email) @@ {words}::tsquery order by number desc limit {MostOfName})
+            {RecordScope.Unscoped("whoever brings somebody in is told that we have them"):sql}
+            (select id as "Value" from lead where search_words(first_name, last_name, company, email) @@ {words}::tsquery order by number desc limit {MostOfName})
             union all (select id from contact where search_words(name, email, null, null) @@ {words}::tsquery limit {MostOfName})
             """
         );

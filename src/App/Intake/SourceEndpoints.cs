@@ -41,9 +41,8 @@ public static class SourceEndpoints
         var sources = await db.Rows<ManagedSource>(
             $"""
             select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
-            from source s left join form f on f.source = s.key {RecordScope.Unscoped(
-                "how often a source is used"
-            ):sql} left join (select source, count(*) from lead group by source) l on l.source = s.key
+            from source s left join form f on f.source = s.key {RecordScope.Unscoped("how often a source is used"):sql}
+              left join (select source, count(*) from lead group by source) l on l.source = s.key
             order by s.retired, s.channel, s.name
             """
         );

@@ -7,7 +7,6 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
-using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Scoring;
 

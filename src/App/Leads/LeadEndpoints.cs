@@ -14,7 +14,6 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Matching;
-using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -213,6 +212,15 @@ public static class LeadEndpoints
         if (found.State == LeadState.HandedOver)
             return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only. Work on the deal it became.");
         return version is { } v && v != found.Version ? ApiProblems.Stale() : null;
+    }
+
+    /// <summary>Why a lead is not laid out for this person, with all that is known of it, to be handed over or written to; null when it is. Nothing is locked.</summary>
+    internal static async Task<ProblemHttpResult?> WhyNotLaidOut(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope)
+    {
+        var lead = await scope.Of<Lead>(db).Where(l => l.Id == id).Select(l => new { l.OwnerId }).SingleOrDefaultAsync();
+        return lead is null ? ApiProblems.NotFound("lead")
+            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? ApiProblems.NotYours()
+            : null;
     }
 
     /// <summary>Writes what somebody typed into the lead's story.</summary>

@@ -8,7 +8,6 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
-using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -41,13 +40,11 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             $"""
             select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name, {scope.ShowsContactData("lead", "l"):sql} as shows_contact_data
-            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id} and {scope.Sees(
-                "lead",
-                "l"
-            ):sql}
+            from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id}
+              and {scope.Sees("lead", "l"):sql}
             """
         );
-        var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now);
+        var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now, row.ShowsContactData ? null : f => !RecordScope.IsContactData(f));
         var qualifying = Qualifying(row, record, now);
         if (!row.ShowsContactData)
             LeadRecord.HideContactData(record);
@@ -56,7 +53,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             id,
             row.Number,
             row.Version,
-            LeadRecord.NameOf(record, row.Number),
+            LeadRecord.NameOf(record, row.Number, row.ShowsContactData),
             Headline(record),
             row.State,
             row.WakeAt,
@@ -69,7 +66,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             row.CreatedAt,
             row.LastTouchAt,
             await Facts(db, record, row.Provenance, row.ShowsContactData),
-            row.ShowsContactData ? Score(score) : WithoutContactData(Score(score)),
+            Score(score),
             await Trace(db, id),
             qualifying,
             await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp))),
@@ -122,14 +119,6 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
         );
     }
 
-    // A reason says what it is about, "Email: ..." among others.
-    private ScoreView WithoutContactData(ScoreView score)
-    {
-        var hidden = workspace.Catalogue.Fields.Where(RecordScope.IsContactData).Select(f => $"{f.Label}: ").ToList();
-        string Shown(string detail) => string.Join("; ", detail.Split("; ").Where(part => !hidden.Exists(h => part.StartsWith(h, StringComparison.Ordinal))));
-        return score with { FitReasons = [.. score.FitReasons.Select(r => r with { Detail = Shown(r.Detail) })] };
-    }
-
     private static ScoreView Score(LeadScore score) =>
         new(
             score.By.Model.Bars,
@@ -180,10 +169,8 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
     private async Task<List<ColleagueView>> Company(LanternDb db, Guid lead) =>
         await db.Rows<ColleagueView>(
             $"""
-            select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''), case when {scope.ShowsContactData(
-                "lead",
-                "c"
-            ):sql} then coalesce(c.email, c.phone) end, c.company) as name, c.state, p.display_name as owner, c.interest
+            select c.id, c.number, coalesce(nullif(trim(concat_ws(' ', c.first_name, c.last_name)), ''),
+              case when {scope.ShowsContactData("lead", "c"):sql} then coalesce(c.email, c.phone) end, c.company) as name, c.state, p.display_name as owner, c.interest
             from lead l join lead c on c.company_key = l.company_key and c.id <> l.id left join person p on p.id = c.owner_id
             where l.id = {lead} and {scope.Sees("lead", "l"):sql} and {scope.Sees("lead", "c"):sql} order by c.state in ('disqualified', 'handed_over'), c.number desc limit 20
             """
@@ -194,9 +181,8 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
     {
         var found = await db.Row<BecameRow?>(
             $"""
-            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id, {scope.ContactName(
-                "c"
-            ):sql} as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
+            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id,
+              {scope.ContactName("c"):sql} as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
             where h.lead_id = {lead} and h.taken_back_at is null
             """

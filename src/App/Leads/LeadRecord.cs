@@ -75,15 +75,15 @@ public static class LeadRecord
     public const string NameSql = "coalesce(nullif(trim(concat_ws(' ', first_name, last_name)), ''), company, email, phone, '')";
 
     /// <summary>The name a lead goes by: the person, else the company, else the email address.</summary>
-    public static string NameOf(RecordValues record) => Name(record) ?? "No name";
+    public static string NameOf(RecordValues record) => Name(record, true) ?? "No name";
 
     /// <summary>The same as a reader sees it; where nothing of it is shown, the lead's number.</summary>
-    public static string NameOf(RecordValues shown, int number) => Name(shown) ?? $"Lead {number}";
+    public static string NameOf(RecordValues record, int number, bool showsContactData) => Name(record, showsContactData) ?? $"Lead {number}";
 
-    private static string? Name(RecordValues record)
+    private static string? Name(RecordValues record, bool showsContactData)
     {
         var person = $"{record.Text("first_name")} {record.Text("last_name")}".Trim();
-        return person.Length > 0 ? person : record.Text("company") ?? record.Text("email") ?? record.Text("phone");
+        return person.Length > 0 ? person : record.Text("company") ?? (showsContactData ? record.Text("email") ?? record.Text("phone") : null);
     }
 
     /// <summary>Takes out of a record what is kept from its reader.</summary>

@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Npgsql;
 
@@ -25,11 +26,12 @@ public sealed class LeadRescore(Workspace workspace)
     private const int CurveAhead = 90;
     private const int CurveStep = 7;
 
-    public async Task<LeadScore> Compute(LanternDb db, Core.Fields.RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now)
+    /// <param name="shown">Whether a reason may say the value of a field; null for every field.</param>
+    public async Task<LeadScore> Compute(LanternDb db, RecordValues record, IReadOnlyList<LeadEvent> events, DateTime now, Predicate<FieldDefinition>? shown = null)
     {
         var live = await workspace.Model(db);
         var moment = now.ToInstant();
-        var fit = live.Fit.Explain(record, moment);
+        var fit = live.Fit.Explain(record, moment, shown);
         var engagement = live.Engagement.Explain(events, moment);
         var standing = LeadScoreState.Of(new FitRange(fit.Score, fit.Low, fit.High), engagement.Decay, Cleared.Of(record.Text("next_move")), live.Model.Bars, moment);
         return new LeadScore(fit, engagement, standing.Move, standing.MoveUntil, live, Curve(live, events, engagement.Decay, now))

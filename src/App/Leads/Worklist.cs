@@ -161,13 +161,14 @@ public sealed class Worklist(Workspace workspace, RecordScope scope, Patience pa
 
     private static LeadListItem Item(DbDataReader row, RecordValues record, WorklistQuery query)
     {
-        if (!(bool)row["shows_contact_data"])
+        var (number, shown) = ((int)row["number"], (bool)row["shows_contact_data"]);
+        if (!shown)
             LeadRecord.HideContactData(record);
         var group = row["group_key"] as string;
         return new(
             (Guid)row["id"],
-            (int)row["number"],
-            LeadRecord.NameOf(record, (int)row["number"]),
+            number,
+            LeadRecord.NameOf(record, number, shown),
             record.Text("company"),
             record.Text("interest"),
             record.Text("state")!,

@@ -74,9 +74,8 @@ public static class DuplicateEndpoints
         var rows = await db.Rows<OpenDuplicate>(
             $"""
             select t.id, t.kind, coalesce(case when la.id is not null then {scope.LeadName("la"):sql} end, {scope.ContactName("ca"):sql}, aa.name) as a,
-              coalesce(case when lb.id is not null then {scope.LeadName("lb"):sql} end, {scope.ContactName(
-                "cb"
-            ):sql}, ab.name) as b, t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
+              coalesce(case when lb.id is not null then {scope.LeadName("lb"):sql} end, {scope.ContactName("cb"):sql}, ab.name) as b,
+              t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
             left join lead la on la.id = t.a and t.kind = 'lead' left join lead lb on lb.id = t.b and t.kind = 'lead'
             left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
             left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'

@@ -3,7 +3,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
-using DapperLantern.App.Leads.Bulk;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 

@@ -33,12 +33,11 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
     /// <summary>Counts people of whom is about to be told. Gives the refusal once the hour's limit is passed; null while it is not.</summary>
     public async Task<ProblemHttpResult?> Count(LanternDb db, ClaimsPrincipal user, IReadOnlyCollection<Guid> told)
     {
-        var people = New(user.Id(), told);
+        var (me, now) = (user.Id(), clock.UtcNow());
+        var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
+        var people = New(me, told, hour);
         if (people == 0)
             return null;
-        var now = clock.UtcNow();
-        var hour = HourOf(now);
-        var me = user.Id();
         var (records, tell) = await db.One<Counted>(
             $"""
             insert into contact_reading as r (person_id, hour, records) values ({me}, {hour}, {people})
@@ -58,12 +57,8 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
             : null;
     }
 
-    private static DateTime HourOf(DateTime now) => new(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
-
-    private int New(Guid reader, IReadOnlyCollection<Guid> told)
+    private int New(Guid reader, IReadOnlyCollection<Guid> told, DateTime hour)
     {
-        var now = clock.UtcNow();
-        var hour = HourOf(now);
         lock (_lock)
         {
             if (_told.Count > Remembered)

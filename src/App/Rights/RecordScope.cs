@@ -10,7 +10,7 @@ namespace DapperLantern.App.Rights;
 
 /// <summary>
 /// What one person may see: the condition over the records of each kind, and over those whose contact data is shown to them. Every list, count, search, page and export takes its
-/// condition from here; <c>ScopeTests</c> refuses a statement that reads such a table without one.
+/// condition from here; <c>ScopedReadsTests</c> refuses a statement that reads such a table without one.
 /// </summary>
 public sealed class RecordScope
 {
@@ -45,13 +45,16 @@ public sealed class RecordScope
     /// <summary>Email addresses, telephone numbers and their extensions.</summary>
     public static bool IsContactData(FieldDefinition field) => field.Type is FieldType.Email or FieldType.Phone || field.Key == "extension";
 
+    /// <summary>True for a name that is none but an address or a number, or has one in it.</summary>
+    public static bool IsContactData(string name) => name.Contains('@', StringComparison.Ordinal) || $" {name}".Contains(" +", StringComparison.Ordinal);
+
     /// <summary>The condition that the person sees a record; never null.</summary>
     /// <param name="kind">One of <see cref="Kinds"/>.</param>
     /// <param name="alias">Of the table of the kind in the statement.</param>
     internal SqlText Sees(string kind, string alias) => $"(/*sees {kind:sql} {alias:sql}*/ {Within(_reach(kind), kind, alias):sql})";
 
     /// <summary>The condition that the contact data of a record that is seen is shown; never null.</summary>
-    internal SqlText ShowsContactData(string kind, string alias) => $"({Within(_contactData, kind, alias):sql})";
+    internal SqlText ShowsContactData(string kind, string alias) => Within(_contactData, kind, alias);
 
     /// <summary>The condition that the person sees the record that a column names; also true where it names none.</summary>
     internal SqlText SeesTied(string kind, string column) =>
@@ -87,6 +90,7 @@ public sealed class RecordScope
     /// <param name="why">For the reader of the code.</param>
     internal static SqlText Unscoped(string why) => $"/*unscoped: {why:sql}*/";
 
+    // Whole by itself, so that it can stand beside any other condition.
     private SqlText Within(Reach reach, string kind, string alias)
     {
         if (reach.HasFlag(Reach.All))
@@ -102,14 +106,10 @@ public sealed class RecordScope
             parts.Add($"({alias:sql}.owner_id is not null and {alias:sql}.owner_id = any({owners}))");
         if (reach.HasFlag(Reach.Shared))
             parts.Add($"{alias:sql}.id = any(array(select {kind:sql}_id from record_share where person_id = {_person} and {kind:sql}_id is not null))");
-        return parts.Count == 0 ? $"false" : SqlText.Joined(parts, " or ");
+        if (parts.Count == 0)
+            return $"false";
+        return $"({SqlText.Joined(parts, " or "):sql})";
     }
-}
-
-/// <summary>The person whose request a service scope belongs to; null for work that no request begins.</summary>
-public sealed class Viewer
-{
-    public ClaimsPrincipal? User { get; set; }
 }
 
 /// <summary>Who sees what, by role; and the scope of a request.</summary>

@@ -1,6 +1,13 @@
+using System.Security.Claims;
 using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Rights;
+
+/// <summary>The person whose request a service scope belongs to; null for work that no request begins.</summary>
+public sealed class Viewer
+{
+    public ClaimsPrincipal? User { get; set; }
+}
 
 /// <summary>Tells the services of a request whose it is.</summary>
 internal static class Viewers

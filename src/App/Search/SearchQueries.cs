@@ -185,10 +185,8 @@ public sealed class SearchQueries
     private static SqlText DealsByWords(string words, RecordScope scope) =>
         $"""
             select 'deal', d.id, 'deal', d.id, d.name, coalesce(a.name, ''), d.name, null, null, null
-            from deal d left join account a on a.id = d.account_id where search_words(d.name, null, null, null) @@ {words}::tsquery and {scope.Sees(
-                "deal",
-                "d"
-            ):sql} limit {MostRanked}
+            from deal d left join account a on a.id = d.account_id where search_words(d.name, null, null, null) @@ {words}::tsquery
+              and {scope.Sees("deal", "d"):sql} limit {MostRanked}
             """;
 
     private static async Task<List<(SearchHit, double)>> Read(LanternDb db, List<SqlText> statements, SearchAsk ask)

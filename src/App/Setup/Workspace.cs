@@ -5,7 +5,6 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Rights;
-using DapperLantern.App.Routing;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Deals;

@@ -7,7 +7,6 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
-using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;

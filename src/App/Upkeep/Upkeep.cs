@@ -48,11 +48,14 @@ internal static class UpkeepPieces
 [DisallowConcurrentExecution]
 internal abstract class UpkeepJob(LanternDbFactory databases, TimeProvider clock, ILogger log, IReadOnlyList<UpkeepPiece> pieces) : IJob
 {
-    public async Task Execute(IJobExecutionContext context)
+    public Task Execute(IJobExecutionContext context) => Do(context.CancellationToken);
+
+    /// <summary>Does all pieces now.</summary>
+    internal async Task Do(CancellationToken cancel)
     {
         using var acting = Acting.As(new Acting(null, Acting.Work(GetType())));
         foreach (var piece in pieces)
-            await Do(piece, context.CancellationToken);
+            await Do(piece, cancel);
     }
 
     private async Task Do(UpkeepPiece piece, CancellationToken cancel)

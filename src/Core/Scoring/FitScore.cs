@@ -143,11 +143,12 @@ public sealed class FitScore
     }
 
     /// <summary>The fit with its reasons, in the order of the model.</summary>
-    public FitResult Explain(RecordValues record, Instant now)
+    /// <param name="shown">Whether a reason may say the value of a field; null for every field.</param>
+    public FitResult Explain(RecordValues record, Instant now, Predicate<FieldDefinition>? shown = null)
     {
         var (score, low, high) = Measure(record, now);
         var answers = Answers(record, now);
-        var reasons = Reasons(answers, record);
+        var reasons = Reasons(answers, record, shown);
         var sum = reasons.Sum(r => r.Points);
         var veto = Vetoed(record, now);
         if (veto >= 0)
@@ -203,12 +204,12 @@ public sealed class FitScore
 
     private static int Bounded(FitGroup group, int sum) => Math.Max(Math.Min(sum, group.AtMost), group.AtLeast);
 
-    private List<Contribution> Reasons(FitAnswer[] answers, RecordValues record)
+    private List<Contribution> Reasons(FitAnswer[] answers, RecordValues record, Predicate<FieldDefinition>? shown)
     {
         var reasons = new List<Contribution>();
         for (var i = 0; i < answers.Length; i++)
             if (answers[i] is { Line: >= 0 } answer)
-                reasons.Add(Reason(_model.Fit[i], _model.Fit[i].Lines[answer.Line], record));
+                reasons.Add(Reason(_model.Fit[i], _model.Fit[i].Lines[answer.Line], record, shown));
         for (var g = 0; g < _groups.Length; g++)
         {
             var sum = answers.Where((_, i) => _groupOf[i] == g).Sum(a => a.Points);
@@ -218,12 +219,12 @@ public sealed class FitScore
         return reasons;
     }
 
-    private static Contribution Reason(FitCriterion criterion, FitLine line, RecordValues record)
+    private static Contribution Reason(FitCriterion criterion, FitLine line, RecordValues record, Predicate<FieldDefinition>? shown)
     {
         var said = ConditionFields
             .Of(line.When)
             .Select(f => record.Catalogue.Asked(f)!)
-            .Where(f => record[f.Ordinal].IsKnown)
+            .Where(f => record[f.Ordinal].IsKnown && shown?.Invoke(f) != false)
             .Select(f => $"{f.Label}: {f.Show(record[f.Ordinal].ToString())}");
         return new Contribution(criterion.Key, line.Words, line.Points, string.Join("; ", said));
     }

@@ -4,7 +4,6 @@ using DapperLantern.App.Events;
 using DapperLantern.App.Upkeep;
 using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
-using Quartz;
 
 namespace DapperLantern.App.Tests.Upkeep;
 
@@ -13,8 +12,8 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
 {
     private TestServer Server => fixture.Server;
 
-    private Task Do<TJob>(TestServer server)
-        where TJob : IJob => server.Services.GetRequiredService<TJob>().Execute(new Now());
+    private static Task Do<TJob>(TestServer server)
+        where TJob : UpkeepJob => server.Services.GetRequiredService<TJob>().Do(CancellationToken.None);
 
     [Fact]
     public async Task AtNightMonthsAreMadeAndOrphansAreCounted()
@@ -71,31 +70,5 @@ public sealed class UpkeepTests(ServerFixture fixture) : IClassFixture<ServerFix
             new { now = DateTime.UtcNow.AddSeconds(-1).Ticks }
         );
         await Eventually.Holds(async () => await connection.QuerySingleAsync<int>("select count(*)::int from request_key where key = 'met'") == 0);
-    }
-
-    /// <summary>The moment at which a job is done by hand.</summary>
-    private sealed class Now : IJobExecutionContext
-    {
-        public CancellationToken CancellationToken => CancellationToken.None;
-        public IScheduler Scheduler => throw new NotSupportedException();
-        public ITrigger Trigger => throw new NotSupportedException();
-        public ICalendar? Calendar => null;
-        public bool Recovering => false;
-        public TriggerKey RecoveringTriggerKey => throw new NotSupportedException();
-        public int RefireCount => 0;
-        public JobDataMap MergedJobDataMap { get; } = [];
-        public IJobDetail JobDetail => throw new NotSupportedException();
-        public IJob JobInstance => throw new NotSupportedException();
-        public DateTimeOffset FireTimeUtc => DateTimeOffset.UtcNow;
-        public DateTimeOffset? ScheduledFireTimeUtc => null;
-        public DateTimeOffset? PreviousFireTimeUtc => null;
-        public DateTimeOffset? NextFireTimeUtc => null;
-        public string FireInstanceId => "by-hand";
-        public object? Result { get; set; }
-        public TimeSpan JobRunTime => TimeSpan.Zero;
-
-        public void Put(object key, object objectValue) { }
-
-        public object? Get(object key) => null;
     }
 }

@@ -26,6 +26,28 @@ public sealed class FitScoreTests
         });
 
     [Fact]
+    public void AReasonSaysOnlyTheFieldsThatAreShown()
+    {
+        var model = ScoringSample.Model with
+        {
+            Fit =
+            [
+                new(
+                    "given",
+                    "Given",
+                    "",
+                    [new(new AllOf([Condition.Where("email", TestOperator.Contains, "@"), Condition.Where("city", TestOperator.Contains, "a; Email: ")]), 10, "Both given")]
+                ),
+            ],
+        };
+        var (fit, record) = (new FitScore(model, Sample.Catalogue), Sample.Record(("email", "kari@sund.example"), ("city", "Moa; Email: none")));
+        fit.Explain(record, Sample.Now).Contributions[0].Detail.ShouldBe("Email: kari@sund.example; Place: Moa; Email: none");
+        var told = fit.Explain(record, Sample.Now, f => f.Key != "email");
+        told.Contributions[0].ShouldBe(new Contribution("given", "Both given", 10, "Place: Moa; Email: none"));
+        told.Score.ShouldBe(fit.Explain(record, Sample.Now).Score);
+    }
+
+    [Fact]
     public void TheRangeHoldsTheScoreItself() => ScoringSample.AnyRecord.Sample(r => Fit.Explain(r, Sample.Now) is var f && f.Low <= f.Score && f.Score <= f.High);
 
     // A veto that turns out to hold is told beside the range.

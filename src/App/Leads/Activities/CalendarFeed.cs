@@ -75,21 +75,16 @@ public static class CalendarFeed
 
     private const string Address = "nullif(concat_ws(', ', l.street, nullif(concat_ws(' ', l.postal_code, l.city), '')), '')";
 
-    private static SqlText AboutSql(Guid[] ids, RecordScope scope) =>
-        $"""
-            select t.id, {Address:sql} as place, l.company, case when {scope.ShowsContactData(
-                "lead",
-                "l"
-            ):sql} then coalesce(l.phone, l.mobile) end as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any({ids})
-            union all select m.id, coalesce(nullif(m.place, ''), {Address:sql}), l.company, case when {scope.ShowsContactData(
-                "lead",
-                "l"
-            ):sql} then coalesce(l.phone, l.mobile) end, nullif(m.goal, ''), m.version - 1 from meeting m join lead l on l.id = m.lead_id where m.id = any({ids})
-            union all select l.id, {Address:sql}, l.company, case when {scope.ShowsContactData(
-                "lead",
-                "l"
-            ):sql} then coalesce(l.phone, l.mobile) end, null, 0 from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}
+    private static SqlText AboutSql(Guid[] ids, RecordScope scope)
+    {
+        SqlText phone = $"case when {scope.ShowsContactData("lead", "l"):sql} then coalesce(l.phone, l.mobile) end";
+        return $"""
+            select t.id, {Address:sql} as place, l.company, {phone:sql} as phone, null::text as goal, t.changes from task t left join lead l on l.id = t.lead_id where t.id = any({ids})
+            union all select m.id, coalesce(nullif(m.place, ''), {Address:sql}), l.company, {phone:sql}, nullif(m.goal, ''), m.version - 1
+              from meeting m join lead l on l.id = m.lead_id where m.id = any({ids})
+            union all select l.id, {Address:sql}, l.company, {phone:sql}, null, 0 from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}
             """;
+    }
 
     private static readonly TimeSpan TaskTakes = TimeSpan.FromMinutes(15);
     private const int AlarmMinutesBefore = 10;

@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
-using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -47,10 +46,8 @@ public static class FileEndpoints
                   select f.id, case when f.position = 0 then coalesce(nullif(a.raw->>'subject', ''), 'letter') || '.eml' else f.name end as name, f.size, a.at, null::text as by, f.position
                   from single_arrival a join arrival_file f on f.arrival_id = a.id where a.lead_id = {id} and {scope.SeesTied("lead", "a.lead_id"):sql}
                   union all
-                  select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = {id} and f.removed_at is null and {scope.SeesTied(
-                    "lead",
-                    "f.lead_id"
-                ):sql}
+                  select f.id, f.name, f.size, f.at, coalesce(p.display_name, ''), 0 from lead_file f left join person p on p.id = f.person_id where f.lead_id = {id} and f.removed_at is null
+                    and {scope.SeesTied("lead", "f.lead_id"):sql}
                 ) f order by at desc, position, name
                 """
             )
@@ -63,10 +60,8 @@ public static class FileEndpoints
         var found = await db.Row<FoundFile>(
             $"""
             select f.name, f.bytes, f.position = 0 as letter, (l.id is null or {scope.ShowsContactData("lead", "l"):sql}) as shows_contact_data
-              from arrival_file f join single_arrival a on a.id = f.arrival_id left join lead l on l.id = a.lead_id where f.id = {id} and (l.id is null or {scope.Sees(
-                "lead",
-                "l"
-            ):sql})
+              from arrival_file f join single_arrival a on a.id = f.arrival_id left join lead l on l.id = a.lead_id where f.id = {id}
+                and (l.id is null or {scope.Sees("lead", "l"):sql})
             union all
             select f.name, f.bytes, false, true from lead_file f where f.id = {id} and f.removed_at is null and {scope.SeesTied("lead", "f.lead_id"):sql}
             """

@@ -55,10 +55,8 @@ public static class FollowUpEndpoints
               where m.cancelled_at is null and m.starts_at < {to} and m.ends_at >= {from} and ({who} is null or x.person = {who}) and {scope.Sees("lead", "l"):sql}
             union all
             select 'wakes', l.id, l.id, null, 'Wakes from being on hold', {scope.LeadName("l"):sql}, l.wake_at, null, l.owner_id, p.display_name, false, null, false
-              from lead l join person p on p.id = l.owner_id where l.wake_at >= {from} and l.wake_at < {to} and ({who} is null or l.owner_id = {who}) and {scope.Sees(
-                "lead",
-                "l"
-            ):sql}
+              from lead l join person p on p.id = l.owner_id where l.wake_at >= {from} and l.wake_at < {to} and ({who} is null or l.owner_id = {who})
+                and {scope.Sees("lead", "l"):sql}
             """;
 
     public static void MapFollowUps(this IEndpointRouteBuilder api) =>

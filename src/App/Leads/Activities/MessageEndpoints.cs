@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -78,12 +79,10 @@ public static class MessageEndpoints
 
     private static int LengthOf(string? text) => FieldReader.Clean(text).Length;
 
-    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, Workspace workspace)
+    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, RecordScope scope, Workspace workspace)
     {
-        // Whoever may not write to them is not shown their address.
-        await using (await db.Database.BeginTransactionAsync())
-            if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-                return no;
+        if (await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no)
+            return no;
         if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
         if ((await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template) is not { } template)

@@ -4,7 +4,6 @@ using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
-using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;

@@ -89,19 +89,9 @@ public sealed class BulkEdits(Workspace workspace, BulkBatch batch, RecordScope 
             BulkAct.Move => (StateLabel(lead.Now.State), StateLabel(act.State!)),
             _ => ("", ""),
         };
-        return new BulkSample(lead.Number, Called(lead), before, after);
+        return new BulkSample(lead.Number, LeadRecord.NameOf(lead.Known.Facts, lead.Number, !scope.HidesContactData), before, after);
 
         string NameOf(Guid? owner) => owner is { } id ? people.GetValueOrDefault(id, "somebody") : "no owner";
-    }
-
-    // Of a view that lets them give or remove somebody sees leads of others.
-    private string Called(BulkFound lead)
-    {
-        if (!scope.HidesContactData)
-            return LeadRecord.NameOf(lead.Known.Facts);
-        var shown = lead.Known.Facts.On(workspace.Catalogue).Copy();
-        LeadRecord.HideContactData(shown);
-        return LeadRecord.NameOf(shown, lead.Number);
     }
 
     private static string StateLabel(string state) => LeadState.Choices.FirstOrDefault(c => c.Key == state)?.Label ?? state;
