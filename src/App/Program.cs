@@ -107,31 +107,23 @@ public static class Program
             o.SerializerOptions.RespectNullableAnnotations = true;
         });
         // The refusals of the framework say something, too.
-        builder.Services.AddProblemDetails(o =>
-            o.CustomizeProblemDetails = context =>
-                context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
-                {
-                    400 => "The request cannot be read: something in it is missing or has another form. Nothing was kept.",
-                    404 => "There is nothing at this address.",
-                    405 => "This address does not take this method.",
-                    413 => "This is more than we take at once. Nothing was kept.",
-                    415 => "A body of this type is not read here; see the description of the interface. Nothing was changed.",
-                    _ => null,
-                }
-        );
+        builder.Services.AddValidation();
+        builder.Services.AddSingleton<IProblemDetailsWriter, ShapeProblemWriter>();
+        builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = ApiProblems.Explain);
         builder.Services.AddRazorComponents();
         builder.Services.AddOpenApi(
             "lantern",
             o =>
-                o.AddDocumentTransformer(
-                    (document, _, _) =>
-                    {
-                        document.Info.Title = "Dapper Lantern";
-                        document.Info.Version = "1";
-                        document.Servers = [];
-                        return Task.CompletedTask;
-                    }
-                )
+                o.AddSchemaTransformer(Shapes.Describe)
+                    .AddDocumentTransformer(
+                        (document, _, _) =>
+                        {
+                            document.Info.Title = "Dapper Lantern";
+                            document.Info.Version = "1";
+                            document.Servers = [];
+                            return Task.CompletedTask;
+                        }
+                    )
         );
         // A body that does not bind is told with its place, see Boundary.
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
@@ -234,7 +226,7 @@ public static class Program
         var writes = !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
         if (writes && http.User.Identity?.IsAuthenticated == true && !http.Request.Path.Equals("/api/session", StringComparison.Ordinal))
             if (!await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http))
-                return ApiProblems.Invalid("token-missing", "This page is too old. Reload it and try again; nothing was written.");
+                return ApiProblems.Of("token-missing");
         return await next(context);
     }
 }

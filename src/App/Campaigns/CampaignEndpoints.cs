@@ -15,20 +15,20 @@ namespace DapperLantern.App.Campaigns;
 /// <param name="Budget">In the campaign's currency; null for none.</param>
 /// <param name="Target">New people it shall bring; null for none.</param>
 public sealed record CampaignOrder(
-    string Name,
-    string Kind,
+    [Text(80)] string Name,
+    [Text(100)] string Kind,
     DateOnly Starts,
     DateOnly Ends,
-    decimal? Budget = null,
-    int? Target = null,
+    [Between(0d, 100_000_000d)] decimal? Budget = null,
+    [Between(1, 10_000_000)] int? Target = null,
     Guid? Owner = null,
-    string About = "",
+    [Text(2_000)] string About = "",
     bool Retired = false
 );
 
 /// <param name="Id">Made by who sends; the same sent twice is kept once.</param>
 /// <param name="Amount">Negative for money that came back.</param>
-public sealed record NewCost(Guid Id, DateOnly SpentOn, string What, decimal Amount);
+public sealed record NewCost(Guid Id, DateOnly SpentOn, [Text(120)] string What, [Between(-100_000_000d, 100_000_000d)] decimal Amount);
 
 /// <summary>Campaigns with their money.</summary>
 public static class CampaignEndpoints
@@ -70,7 +70,7 @@ public static class CampaignEndpoints
     private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration configuration)
     {
         if (await Wrong(db, body, null) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var (key, name) = (Folding.Heading(body.Name).Replace(' ', '-'), FieldReader.Clean(body.Name));
         var made = await db.Run(
             $"""
@@ -80,7 +80,7 @@ public static class CampaignEndpoints
             """
         );
         if (made == 0)
-            return ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{body.Name.Trim()}\u201d already.", "name");
+            return ApiProblems.Of("campaign-exists", "name", body.Name.Trim());
         await configuration.Changed();
         return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
     }
@@ -88,7 +88,7 @@ public static class CampaignEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration configuration)
     {
         if (await Wrong(db, body, key) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var (name, about, version) = (FieldReader.Clean(body.Name), body.About.Trim(), request.Version());
         var changed = await db.Set<CampaignRow>()
             .Where(c => c.Key == key && c.Version == version)
@@ -110,39 +110,31 @@ public static class CampaignEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, CampaignOrder body, string? self)
+    private static async Task<Problem?> Wrong(LanternDb db, CampaignOrder body, string? self)
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80 || Folding.Heading(name).Length == 0)
-            return ApiProblems.Invalid("name-missing", "Name the campaign in up to 80 letters.", "name");
+            return Problem.Of("name-missing", "name", 80);
         if (CampaignKind.Find(body.Kind) is null)
-            return ApiProblems.Invalid("kind-unknown", "Choose what kind of campaign it is.", "kind");
+            return Problem.Of("kind-unknown", "kind", body.Kind);
         if (body.Starts.Year is < 1990 or > 2200 || body.Ends.Year is < 1990 or > 2200)
-            return ApiProblems.Invalid("date-range", "A campaign lies between 1990 and 2200.", "starts");
+            return Problem.Of("date-range", "starts");
         if (body.Ends < body.Starts)
-            return ApiProblems.Invalid("ends-first", "It ends before it begins.", "ends");
-        if (body.Budget is < 0 or > MostMoney)
-            return ApiProblems.Invalid("money-range", "A budget is between 0 and 100 000 000.", "budget");
-        if (body.Target is <= 0 or > 10_000_000)
-            return ApiProblems.Invalid("target-range", "A target is a number of people, from 1.", "target");
-        if (body.About.Length > 2000)
-            return ApiProblems.Invalid("text-too-long", "At most 2 000 letters.", "about");
+            return Problem.Of("ends-first", "ends");
         if (body.Owner is { } owner && !await db.Users.AnyAsync(p => p.Id == owner))
-            return ApiProblems.Invalid("owner-unknown", "There is no such person.", "owner");
-        return await db.Set<CampaignRow>().AnyAsync(c => c.Name.ToLower() == name.ToLower() && c.Key != self)
-            ? ApiProblems.Invalid("campaign-exists", $"There is a campaign \u201c{name}\u201d already.", "name")
-            : null;
+            return Problem.Of("owner-unknown", "owner");
+        return await db.Set<CampaignRow>().AnyAsync(c => c.Name.ToLower() == name.ToLower() && c.Key != self) ? Problem.Of("campaign-exists", "name", name) : null;
     }
 
     private static async Task<Results<Created, ProblemHttpResult>> Spend(string key, NewCost body, ClaimsPrincipal user, LanternDb db)
     {
         var what = FieldReader.Clean(body.What);
         if (what.Length is 0 or > 120)
-            return ApiProblems.Invalid("what-missing", "Say in up to 120 letters what the money was for.", "what");
+            return ApiProblems.Of("what-missing", "what");
         if (body.Amount == 0 || Math.Abs(body.Amount) > MostMoney || decimal.Round(body.Amount, 2) != body.Amount)
-            return ApiProblems.Invalid("money-range", "An amount has at most two decimals and is not nothing.", "amount");
+            return ApiProblems.Of("cost-unfit", "amount");
         if (body.SpentOn.Year is < 1990 or > 2200)
-            return ApiProblems.Invalid("date-range", "The day lies between 1990 and 2200.", "spentOn");
+            return ApiProblems.Of("date-range", "spentOn");
         if (!await db.Set<CampaignRow>().AnyAsync(c => c.Key == key))
             return ApiProblems.NotFound("campaign");
         var person = user.Id();

@@ -10,6 +10,7 @@ internal static class CampaignTables
         new RecordTable("campaign").Tie("person", "owner_id"),
         new RecordTable("campaign_cost").Tie("campaign", "campaign_key").Tie("person", "person_id"),
         new RecordTable("campaign_response")
+            .Bulk()
             .OfLead()
             .Tie("campaign", "campaign_key")
             .Tie("import", "import_id")
@@ -18,11 +19,12 @@ internal static class CampaignTables
             .Not("entry"),
         new RecordTable("tag").Tie("person", "owner_id").Tie("tag", "merged_into"),
         new RecordTable("lead_tag")
+            .Bulk()
             .Tie("lead", "lead_id", Fate.ByItself, Fate.Goes, Fate.Goes, Fate.Goes)
             .Tie("tag", "tag_key")
             .Tie("import", "import_id")
             .Give("tags", "tags", "'name', (select name from tag where key = t.tag_key)"),
-        new RecordTable("consent").Tie("lead", "lead_id", Fate.Moves, takeBack: Fate.ByItself, erasure: Fate.ByItself).Tie("import", "import_id").Not("ask"),
+        new RecordTable("consent").Bulk().Tie("lead", "lead_id", Fate.Moves, takeBack: Fate.ByItself, erasure: Fate.ByItself).Tie("import", "import_id").Not("ask"),
         new RecordTable("barred"),
     ];
 }

@@ -26,7 +26,7 @@ public sealed record LeadContextView(IReadOnlyList<LeadTagView> Tags, IReadOnlyL
 
 /// <param name="State">given or withdrawn.</param>
 /// <param name="Wording">In which words, for a consent given.</param>
-public sealed record ConsentOrder(string Purpose, string State, string Wording = "");
+public sealed record ConsentOrder([Text(100)] string Purpose, [Text(100)] string State, [Text(2_000)] string Wording = "");
 
 /// <summary>A person or domain that must not come in; a person is kept as a mark only, so that only <see cref="At"/> is known of them.</summary>
 public sealed record BarredView(Guid Id, string Kind, string Why, string? Shown, DateTime At);
@@ -34,7 +34,7 @@ public sealed record BarredView(Guid Id, string Kind, string Why, string? Shown,
 /// <param name="Kind">person or domain.</param>
 /// <param name="Value">An email address or telephone number with country code; or a web domain.</param>
 /// <param name="Why">do_not_contact, competitor or blocked.</param>
-public sealed record NewBarred(string Kind, string Value, string Why);
+public sealed record NewBarred([Text(100)] string Kind, [Text(500)] string Value, [Text(100)] string Why);
 
 /// <summary>Consent of leads, and the do-not-contact list.</summary>
 public static class ConsentEndpoints
@@ -108,14 +108,14 @@ public static class ConsentEndpoints
     )
     {
         if (workspace.ConsentPurposes.FirstOrDefault(p => p.Key == body.Purpose) is not { } purpose)
-            return ApiProblems.Invalid("purpose-unknown", $"There is no purpose \u201c{body.Purpose}\u201d.", "purpose");
+            return ApiProblems.Of("purpose-unknown", "purpose", body.Purpose);
         if (body.State is not (ConsentRow.Given or ConsentRow.Withdrawn))
-            return ApiProblems.Invalid("state-unknown", "A consent is given or withdrawn.", "state");
+            return ApiProblems.Of("state-unknown", "state");
         if (body.State == ConsentRow.Given && body.Wording.Trim().Length is 0 or > 1000)
-            return ApiProblems.Invalid("consent-without-words", "Say in which words they agreed.", "wording");
+            return ApiProblems.Of("consent-without-words", "wording");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var now = clock.UtcNow();
         var rows = ConsentRow.GivenBy(workspace.Hashes, id, facts, body.Purpose, now, body.Wording.Trim(), $"Said to {user.Identity?.Name}").ToList();
@@ -150,14 +150,14 @@ public static class ConsentEndpoints
     private static async Task<Results<Created, ProblemHttpResult>> Bar(NewBarred body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (!Whys.Contains(body.Why) || (body.Kind == BarredRow.Person && body.Why != Whys[0]) || body.Kind is not (BarredRow.Person or BarredRow.Domain))
-            return ApiProblems.Invalid("why-unknown", "A person is on the do-not-contact list; a domain may be a competitor's or blocked, too.", "why");
+            return ApiProblems.Of("why-unknown", "why");
         var fields =
             body.Kind == BarredRow.Domain ? ["website"]
             : body.Value.Contains('@', StringComparison.Ordinal) ? new[] { "email" }
             : ["phone"];
         var read = FieldReader.Read(workspace.Catalogue[fields[0]], body.Value, default(string));
         if (read.Problem is { } problem || !read.Value.IsKnown)
-            return ApiProblems.Invalid("value-unreadable", read.Problem?.Words ?? "Give an email address, a telephone number or a domain.", "value");
+            return ApiProblems.Of(read.Problem ?? new Problem("way-unknown"), "value");
         var row = BarredRow.Of(workspace.Hashes, body.Kind, read.Value.Text!, body.Why, clock.UtcNow());
         await db.Run(
             $"""

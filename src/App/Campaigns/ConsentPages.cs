@@ -49,20 +49,17 @@ public static class ConsentPages
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Asked rows locked, so that a double click confirms once; what was withdrawn after it was asked for stays withdrawn until asked again.
         var now = clock.UtcNow();
-        await db.Run(
+        await db.Run($"select 1 from consent where ask = {ask} for update");
+        var given = await db.Rows<ConsentOfLead>(
             $"""
-            select 1 from consent where ask = {ask} for update;
-            with given as (
-              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-              select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', {now}, a.wording, a.place || ', confirmed by email' from consent a
-              where a.ask = {ask} and a.state = 'asked' and not exists (
-                select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
-              returning lead_id, purpose)
-            insert into event (at, kind, record_kind, record, by_id, cause, said)
-            select {now}, 'consent', 'lead', lead_id, log_by(), log_cause(), jsonb_build_object('state', 'given', 'how', 'Confirmed by email', 'purposes', jsonb_agg(distinct purpose)) from given
-            where lead_id is not null group by lead_id;
+            insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+            select gen_random_uuid(), a.lead_id, a.person_hash, a.person_key, a.purpose, 'given', {now}, a.wording, a.place || ', confirmed by email' from consent a
+            where a.ask = {ask} and a.state = 'asked' and not exists (
+              select 1 from consent c where c.person_key = a.person_key and c.person_hash = a.person_hash and c.purpose = a.purpose and c.state in ('given', 'withdrawn') and c.at >= a.at)
+            returning lead_id, purpose
             """
         );
+        await ConsentRow.Tell(db, given, ConsentRow.Given, "Confirmed by email");
         await transaction.CommitAsync();
         Guard(http);
         return PublicForms.Sentence(200, language, FormWords.Say(language, "confirm-done"));

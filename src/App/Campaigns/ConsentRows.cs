@@ -1,4 +1,7 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+using DapperLantern.App.Leads;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Campaigns;
@@ -93,32 +96,53 @@ public sealed class ConsentRow
 
     /// <summary>Ends what a person agreed to, for every address and number of the leads known by the one given, and says so in their stories.</summary>
     /// <returns>The leads concerned, whose scores follow.</returns>
-    public static Task<List<Guid>> Withdraw(LanternDb db, byte[] person, string[] purposes, string place, DateTime at)
+    internal static async Task<IReadOnlyList<Guid>> Withdraw(LanternDb db, byte[] person, string[] purposes, string place, DateTime at)
     {
-        var (key, withdrew) = (Campaigns.PersonHash.KeyOf(person), Core.Scoring.LeadEvent.Withdrew);
-        return db.Rows<Guid>(
+        var key = Campaigns.PersonHash.KeyOf(person);
+        var ended = await db.Rows<ConsentOfLead>(
             $"""
-            with person as (select distinct lead_id from consent where person_key = {key} and person_hash = {person} and lead_id is not null),
-            ended as (
-              insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
-              select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', {at}, '', {place}
-              from (select distinct on (person_hash, purpose) * from consent where purpose = any({purposes}) and state <> 'asked'
-                and ((person_key = {key} and person_hash = {person}) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
-              where state = 'given' returning lead_id, purpose),
-            told as (
-              insert into event (at, kind, record_kind, record, by_id, cause, said)
-              select {at}, 'consent', 'lead', lead_id, log_by(), log_cause(), jsonb_build_object('state', 'withdrawn', 'how', 'Withdrew consent', 'purposes', jsonb_agg(distinct purpose)) from ended
-              where lead_id is not null group by lead_id)
-            insert into lead_event (id, lead_id, kind, at, detail)
-            select gen_random_uuid(), lead_id, {withdrew}, {at}, string_agg(distinct purpose, ', ') from ended where lead_id is not null group by lead_id
-            returning lead_id as "Value"
+            with person as (select distinct lead_id from consent where person_key = {key} and person_hash = {person} and lead_id is not null)
+            insert into consent (id, lead_id, person_hash, person_key, purpose, state, at, wording, place)
+            select gen_random_uuid(), lead_id, person_hash, person_key, purpose, 'withdrawn', {at}, '', {place}
+            from (select distinct on (person_hash, purpose) * from consent where purpose = any({purposes}) and state <> 'asked'
+              and ((person_key = {key} and person_hash = {person}) or lead_id in (select lead_id from person)) order by person_hash, purpose, at desc) c
+            where state = 'given' returning lead_id, purpose
             """
         );
+        var leads = await Tell(db, ended, Withdrawn, "Withdrew consent");
+        foreach (var (lead, said) in leads)
+            await db.Insert(
+                new LeadEventRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    LeadId = lead,
+                    Kind = Core.Scoring.LeadEvent.Withdrew,
+                    At = at,
+                    Detail = string.Join(", ", said),
+                }
+            );
+        return [.. leads.Keys];
+    }
+
+    /// <summary>Says in the stories of leads which consents were given or withdrawn.</summary>
+    /// <param name="how">See <see cref="ConsentChanged"/>.</param>
+    /// <returns>The purposes of each lead, in order.</returns>
+    internal static async Task<Dictionary<Guid, string[]>> Tell(LanternDb db, IEnumerable<ConsentOfLead> consents, string state, string how)
+    {
+        var told = consents
+            .Where(c => c.LeadId is not null)
+            .GroupBy(c => c.LeadId!.Value, c => c.Purpose)
+            .ToDictionary(g => g.Key, g => g.Distinct().Order(StringComparer.Ordinal).ToArray());
+        await db.Log(EventLog.Lead, [.. told.Select(t => (t.Key, (Happening)new ConsentChanged(state, how, t.Value)))]);
+        return told;
     }
 
     /// <summary>Keeps consents within the caller's transaction.</summary>
     public static Task Save(LanternDb db, IEnumerable<ConsentRow> consents, CancellationToken cancel) => Table.Write(db, consents, cancel);
 }
+
+/// <summary>A consent that was just written: whose, and for what.</summary>
+internal sealed record ConsentOfLead(Guid? LeadId, string Purpose);
 
 /// <summary>A person or domain that must not come in. Kept as a hash, so that it outlives the person's data.</summary>
 public sealed class BarredRow

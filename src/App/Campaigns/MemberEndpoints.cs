@@ -23,7 +23,14 @@ namespace DapperLantern.App.Campaigns;
 /// <param name="Of">All members who gave this response and not yet the one recorded; "any" for whatever they gave.</param>
 /// <param name="At">When it happened; now when null.</param>
 /// <param name="Purpose">With <paramref name="Of"/>: only those who may be written to for this purpose.</param>
-public sealed record ResponseOrder(string Response, IReadOnlyList<Guid>? Leads = null, string? Where = null, string? Of = null, DateTimeOffset? At = null, string? Purpose = null);
+public sealed record ResponseOrder(
+    [Text(100)] string Response,
+    [Count(100_000)] IReadOnlyList<Guid>? Leads = null,
+    [Text(20_000)] string? Where = null,
+    [Text(100)] string? Of = null,
+    DateTimeOffset? At = null,
+    [Text(100)] string? Purpose = null
+);
 
 /// <summary>What was recorded.</summary>
 /// <param name="Entry">By which it is taken back.</param>
@@ -56,7 +63,7 @@ public static class MemberEndpoints
         if (!await Exists(db, key))
             return ApiProblems.NotFound("campaign");
         return response is not null && CampaignResponse.Find(response) is null
-            ? ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response")
+            ? ApiProblems.Of("response-unknown", "response", response)
             : TypedResults.Ok(await CampaignQueries.Members(db, scope, key, response, known, after));
     }
 
@@ -76,26 +83,22 @@ public static class MemberEndpoints
     {
         var now = clock.UtcNow();
         if (CampaignResponse.Find(body.Response) is not { } response)
-            return ApiProblems.Invalid("response-unknown", "Choose what happened.", "response");
+            return ApiProblems.Of("response-unknown", "response", body.Response);
         if (new object?[] { body.Leads, body.Where, body.Of }.Count(o => o is not null) != 1)
-            return ApiProblems.Invalid("for-whom", "Say for whom: for some leads, for all a condition holds for, or for all who gave a response.", "leads");
+            return ApiProblems.Of("for-whom", "leads");
         if (body.At is { } said && (said.UtcDateTime > now + Ahead || said.Year < 1990))
-            return ApiProblems.Invalid("moment-range", "It lies in the future, or before 1990.", "at");
+            return ApiProblems.Of("moment-range", "at");
         if (body.Purpose is not null && (body.Of is null || workspace.ConsentPurposes.All(p => p.Key != body.Purpose)))
-            return ApiProblems.Invalid("purpose-unknown", "A purpose is one of ours, and narrows those who gave a response.", "purpose");
+            return ApiProblems.Of("purpose-unfit", "purpose");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (await db.Set<CampaignRow>().Where(c => c.Key == key).Select(c => c.Name).SingleOrDefaultAsync(cancel) is not { } name)
             return ApiProblems.NotFound("campaign");
         await Admission.Lock(db);
         var (leads, wrong) = await ForWhom(db, scope, key, body, workspace, user, now);
         if (wrong is not null)
-            return wrong;
+            return ApiProblems.Of(wrong);
         if (response.IsTheirs && leads.Length > MostScored)
-            return ApiProblems.Invalid(
-                "too-many",
-                $"What people did themselves is recorded for up to {MostScored} at once; these are {leads.Length}. A list does it for any number.",
-                "leads"
-            );
+            return ApiProblems.Of("too-many-recorded", "leads", MostScored, leads.Length);
         var entry = Guid.CreateVersion7();
         var at = body.At?.UtcDateTime ?? now;
         using var acting = Acting.Through(Acting.Entry, entry);
@@ -108,7 +111,7 @@ public static class MemberEndpoints
     }
 
     // Those the order names who have not given this response to this campaign yet.
-    private static async Task<(Guid[] Leads, ProblemHttpResult? Wrong)> ForWhom(
+    private static async Task<(Guid[] Leads, Problem? Wrong)> ForWhom(
         LanternDb db,
         RecordScope scope,
         string key,
@@ -135,7 +138,7 @@ public static class MemberEndpoints
         }
         var (where, problem) = LeadAsk.Condition(body.Where, workspace.Catalogue, user);
         if (problem is not null)
-            return ([], ApiProblems.Invalid(problem.Code, problem.Words, "where"));
+            return ([], problem with { Path = "where" });
         var sql = new ConditionSql(workspace.Catalogue, now, scope);
         var leads = await db.Rows<Guid>(
             $"""
@@ -239,7 +242,7 @@ public static class MemberEndpoints
     )
     {
         if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var (may, address, barred, consent) = (0, 0, 0, 0);
         await foreach (var member in ContactPermission.Be(db, workspace.Hashes, WithResponse(db, scope, key, response), purpose))
             _ = member.Why switch
@@ -252,9 +255,9 @@ public static class MemberEndpoints
         return TypedResults.Ok(new AddressCount(may, address, barred, consent));
     }
 
-    private static async Task<ProblemHttpResult?> WhyNoAddresses(LanternDb db, Workspace workspace, string key, string purpose) =>
-        workspace.ConsentPurposes.All(p => p.Key != purpose) ? ApiProblems.Invalid("purpose-unknown", "Choose what the mail is for.", "purpose")
-        : !await Exists(db, key) ? ApiProblems.NotFound("campaign")
+    private static async Task<Problem?> WhyNoAddresses(LanternDb db, Workspace workspace, string key, string purpose) =>
+        workspace.ConsentPurposes.All(p => p.Key != purpose) ? Problem.Of("purpose-unknown", "purpose", purpose)
+        : !await Exists(db, key) ? Problem.NotFound("campaign")
         : null;
 
     // Leads that gave a response to a campaign; with any, where none is named.
@@ -273,7 +276,7 @@ public static class MemberEndpoints
     )
     {
         if (await WhyNoAddresses(db, workspace, key, purpose) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         await db.Log(new Exported($"addresses of the campaign {key}"));
         answer.ContentType = "text/csv; charset=utf-8";
         answer.Headers.ContentDisposition = $"attachment; filename=\"{key}-addresses.csv\"";

@@ -19,12 +19,12 @@ public sealed record TagView(string Key, string Name, string Group, string Colou
 /// <param name="Hint">The same for people.</param>
 public sealed record TagsView(IReadOnlyList<TagView> Tags, IReadOnlyList<string> Groups, string Pattern, string Hint, IReadOnlyList<string> Colours);
 
-public sealed record NewTag(string Name, string Group, string Colour);
+public sealed record NewTag([Text(100)] string Name, [Text(100)] string Group, [Text(100)] string Colour);
 
 /// <summary>What is null stays.</summary>
-public sealed record TagChange(string? Name = null, string? Group = null, string? Colour = null, bool? Retired = null);
+public sealed record TagChange([Text(100)] string? Name = null, [Text(100)] string? Group = null, [Text(100)] string? Colour = null, bool? Retired = null);
 
-public sealed record TagMerge(string Into);
+public sealed record TagMerge([Text(100)] string Into);
 
 /// <summary>How tags are named: groups, and a pattern for names. Kept in the setup under "tag-convention".</summary>
 public sealed record TagConvention(IReadOnlyList<string> Groups, string Pattern, string Hint)
@@ -90,31 +90,29 @@ public static class TagEndpoints
     private static async Task<Results<Created<string>, ProblemHttpResult>> Coin(NewTag body, ClaimsPrincipal user, LanternDb db)
     {
         if (await Wrong(db, body.Name, body.Group, body.Colour) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var key = Folding.Heading(body.Name).Replace(' ', '-');
         var owner = user.Id();
         var made = await db.Run(
             $"insert into tag (key, name, group_name, colour, owner_id, retired) values ({key}, {body.Name}, {body.Group}, {body.Colour}, {owner}, false) on conflict (key) do nothing"
         );
-        return made == 0
-            ? ApiProblems.Conflict("tag-exists", $"There is a tag \u201c{body.Name}\u201d already; it may be retired.")
-            : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
+        return made == 0 ? ApiProblems.Of("tag-exists", "", body.Name) : TypedResults.Created($"/api/tags/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, string? name, string? group, string? colour)
+    private static async Task<Problem?> Wrong(LanternDb db, string? name, string? group, string? colour)
     {
         var convention = await Convention(db);
         if (name is not null && (name.Length is 0 or > 40 || !Regex.IsMatch(name, convention.Pattern, RegexOptions.None, TimeSpan.FromMilliseconds(100))))
-            return ApiProblems.Invalid("tag-name", $"Tags are named by a convention: {convention.Hint}.", "name");
+            return Problem.Of("tag-name", "name", new Whole(convention.Hint));
         if (group is not null && !convention.Groups.Contains(group))
-            return ApiProblems.Invalid("tag-group", $"Choose one of the groups: {string.Join(", ", convention.Groups)}.", "group");
-        return colour is not null && !Colours.Contains(colour) ? ApiProblems.Invalid("tag-colour", "Choose a colour of the palette.", "colour") : null;
+            return Problem.Of("tag-group", "group", convention.Groups);
+        return colour is not null && !Colours.Contains(colour) ? Problem.Of("tag-colour", "colour") : null;
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, TagChange body, LanternDb db)
     {
         if (await Wrong(db, body.Name, body.Group, body.Colour) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var changed = await db.Set<TagRow>()
             .Where(t => t.Key == key)
             .ExecuteUpdateAsync(t =>
@@ -132,7 +130,7 @@ public static class TagEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Locked, so that the other cannot be merged itself meanwhile.
         if (await db.Row<string>($"""select key as "Value" from tag where key = {body.Into} and merged_into is null and key <> {key} for update""") is not { } into)
-            return ApiProblems.Invalid("tag-unknown", "Choose another tag that is not merged itself.", "into");
+            return ApiProblems.Of("tag-target-unfit", "into");
         if (await db.Set<TagRow>().Where(t => t.Key == key || t.MergedInto == key).ExecuteUpdateAsync(t => t.SetProperty(x => x.MergedInto, into)) == 0)
             return ApiProblems.NotFound("tag");
         await transaction.CommitAsync();
@@ -141,7 +139,7 @@ public static class TagEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Unmerge(string key, LanternDb db) =>
         await db.Set<TagRow>().Where(t => t.Key == key && t.MergedInto != null).ExecuteUpdateAsync(t => t.SetProperty(x => x.MergedInto, (string?)null)) == 0
-            ? ApiProblems.Conflict("not-merged", "This tag is not merged.")
+            ? ApiProblems.Of("not-merged")
             : TypedResults.NoContent();
 
     private static Task<Results<NoContent, ProblemHttpResult>> Put(Guid id, string key, ClaimsPrincipal user, LanternDb db) =>
@@ -168,7 +166,7 @@ public static class TagEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var name = await db.Set<TagRow>().Where(t => t.Key == key).Select(t => t.Name).SingleOrDefaultAsync();
         if (name is null)
             return ApiProblems.NotFound("tag");

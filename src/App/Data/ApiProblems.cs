@@ -2,32 +2,63 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Data;
 
-/// <summary>Expected trouble as problem details (RFC 9457): a stable type, a sentence for people, and the fields concerned.</summary>
+/// <summary>The one place that makes HTTP of problems: problem details (RFC 9457) with a stable type, a sentence for people, and the field concerned.</summary>
 public static class ApiProblems
 {
-    public static ProblemHttpResult NotFound(string what) => Of(404, "not-found", $"There is no such {what}.");
-
-    public static ProblemHttpResult Invalid(string type, string sentence, string? field = null) => Of(422, type, sentence, field);
-
-    public static ProblemHttpResult Conflict(string type, string sentence) => Of(409, type, sentence);
-
-    public static ProblemHttpResult Stale() => Of(412, "stale", "Somebody changed this record meanwhile. Your change was not written; look at theirs and try again.");
-
-    public static ProblemHttpResult DraftVersionMissing() => Invalid("version-missing", "Say which version of the draft this changes (If-Match; 0 for a new one).");
-
-    public static ProblemHttpResult NotYours() => Of(403, "not-yours", "You may change only what you own.");
-
-    public static ProblemHttpResult Unsigned(string sentence) => Of(401, "unsigned", sentence);
-
-    public static ProblemHttpResult Forbidden(string sentence) => Of(403, "forbidden", sentence);
-
-    /// <summary>Any other.</summary>
-    public static ProblemHttpResult Of(int status, string type, string sentence, string? field = null) =>
+    public static ProblemHttpResult Of(Problem problem) =>
         TypedResults.Problem(
-            sentence,
-            statusCode: status,
-            type: $"/problems/{type}",
-            title: sentence,
-            extensions: field is null ? null : new Dictionary<string, object?> { ["field"] = field }
+            problem.Words,
+            statusCode: StatusOf(problem.Kind),
+            type: $"/problems/{problem.Code}",
+            title: problem.Words,
+            extensions: problem.Path.Length == 0 ? null : new Dictionary<string, object?> { ["field"] = problem.Path }
         );
+
+    /// <param name="path">The name in the request, in place of the problem's own.</param>
+    public static ProblemHttpResult Of(Problem problem, string path) => Of(problem with { Path = path });
+
+    /// <summary>See <see cref="Problem.Of"/>.</summary>
+    public static ProblemHttpResult Of(string code, string path = "", params ReadOnlySpan<object?> parameters) => Of(Problem.Of(code, path, parameters));
+
+    public static ProblemHttpResult NotFound(string kind) => Of(Problem.NotFound(kind));
+
+    public static ProblemHttpResult Stale() => Of("stale");
+
+    public static ProblemHttpResult DraftVersionMissing() => Of("version-missing");
+
+    public static ProblemHttpResult NotYours() => Of("not-yours");
+
+    /// <summary>The result as 200, or the problem.</summary>
+    public static async Task<Results<Ok<T>, ProblemHttpResult>> Answer<T>(this Task<Outcome<T>> work) =>
+        await work is { Problem: null, Value: { } value } ? TypedResults.Ok(value) : Of((await work).Problem!);
+
+    /// <summary>Gives the refusals of the framework their words.</summary>
+    public static void Explain(ProblemDetailsContext context) =>
+        context.ProblemDetails.Detail ??= FrameworkCodes.GetValueOrDefault(context.ProblemDetails.Status ?? 0) is { } code ? new Problem(code).Words : null;
+
+    private static readonly Dictionary<int, string> FrameworkCodes = new()
+    {
+        [400] = "body-unfit",
+        [404] = "address-unknown",
+        [405] = "method-unknown",
+        [413] = "body-too-large",
+        [415] = "type-unread",
+    };
+
+    public static int StatusOf(ProblemKind kind) =>
+        kind switch
+        {
+            ProblemKind.Invalid => StatusCodes.Status422UnprocessableEntity,
+            ProblemKind.Conflict => StatusCodes.Status409Conflict,
+            ProblemKind.NotFound => StatusCodes.Status404NotFound,
+            ProblemKind.Forbidden => StatusCodes.Status403Forbidden,
+            ProblemKind.Unsigned => StatusCodes.Status401Unauthorized,
+            ProblemKind.Stale => StatusCodes.Status412PreconditionFailed,
+            ProblemKind.Unreadable => StatusCodes.Status400BadRequest,
+            ProblemKind.TooLarge => StatusCodes.Status413PayloadTooLarge,
+            ProblemKind.TooMany => StatusCodes.Status429TooManyRequests,
+            ProblemKind.Broken => StatusCodes.Status500InternalServerError,
+            ProblemKind.Away => StatusCodes.Status503ServiceUnavailable,
+            _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, null),
+        };
 }

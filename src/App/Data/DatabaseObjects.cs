@@ -44,7 +44,7 @@ internal static class DatabaseObjects
     {
         var wanted = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', Files.Select(f => f.Sql)))));
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.Run($"select pg_advisory_xact_lock(hashtext('lantern-objects'))");
+        await db.LockUntilEnd("lantern-objects");
         if (await db.Row<string?>($"""select obj_description('public'::regnamespace, 'pg_namespace') as "Value" """) == wanted)
             return;
         foreach (var (_, sql) in Files)

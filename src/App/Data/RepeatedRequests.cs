@@ -46,7 +46,7 @@ public static class RepeatedRequests
                 }
                 var key = http.Request.Headers[Header].ToString();
                 if (key.Length > LongestKey)
-                    await ApiProblems.Invalid("key-too-long", $"{Header} has at most {LongestKey} letters.").ExecuteAsync(http);
+                    await ApiProblems.Of("key-too-long", "", Header, LongestKey).ExecuteAsync(http);
                 else
                     await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http));
             }
@@ -83,7 +83,7 @@ public static class RepeatedRequests
                 break;
             if (!before.Request.AsSpan().SequenceEqual(request))
             {
-                await ApiProblems.Invalid("key-used", "This key was used for another request. Nothing was changed.").ExecuteAsync(http);
+                await ApiProblems.Of("key-used").ExecuteAsync(http);
                 return;
             }
             if (before.Status is null)

@@ -33,6 +33,12 @@ internal static class SqlStatements
     /// <summary>Runs a statement, or several in one trip; gives the number of rows changed.</summary>
     public static Task<int> Run(this LanternDb db, SqlText sql, CancellationToken cancel = default) => db.Database.ExecuteSqlAsync(sql.ForContext(), cancel);
 
+    /// <summary>Waits for the lock of a name and holds it until the transaction ends.</summary>
+    public static Task LockUntilEnd(this LanternDb db, string name) => db.Run($"select pg_advisory_xact_lock(hashtext({name}))");
+
+    /// <summary>Waits for the lock of a key and holds it until the transaction ends.</summary>
+    public static Task LockUntilEnd(this LanternDb db, long key) => db.Run($"select pg_advisory_xact_lock({key})");
+
     /// <summary>Lets statements of the context take so many seconds, until it is disposed of.</summary>
     public static IDisposable Patient(this LanternDb db, int seconds)
     {

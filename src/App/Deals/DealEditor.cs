@@ -1,9 +1,9 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
@@ -12,18 +12,18 @@ namespace DapperLantern.App.Deals;
 public sealed class DealEditor(Workspace workspace, TimeProvider clock)
 {
     /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
-    public static async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    public static async Task<(Deal? Deal, Problem? WhyNot)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var deal = await db.Deals.FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
         if (deal is null)
-            return (null, ApiProblems.NotFound("deal"));
+            return (null, Problem.NotFound("deal"));
         if (Permissions.OwnOnly(user.Role()) && deal.OwnerId != user.Id())
-            return (null, ApiProblems.NotYours());
-        return version is { } v && v != deal.Version ? (null, ApiProblems.Stale()) : (deal, null);
+            return (null, new Problem("not-yours"));
+        return version is { } v && v != deal.Version ? (null, new Problem("stale")) : (deal, null);
     }
 
     /// <summary>The same of one that is open: a closed deal is read-only until it is opened again.</summary>
-    public async Task<(Deal? Deal, ProblemHttpResult? WhyNot)> HoldOpen(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    public async Task<(Deal? Deal, Problem? WhyNot)> HoldOpen(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var (deal, no) = await Lock(db, id, user, version);
         return deal is not null && !IsOpen(deal) ? (null, Closed()) : (deal, no);
@@ -31,21 +31,21 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
 
     private bool IsOpen(Deal deal) => workspace.Pipeline(deal.PipelineKey)!.Stage(deal.StageKey) is { IsOpen: true };
 
-    private static ProblemHttpResult Closed() => ApiProblems.Conflict("deal-closed", "This deal is closed and read-only. Open it again by putting it into an open stage.");
+    private static Problem Closed() => Problem.Of("deal-closed");
 
     /// <summary>Does it, in the caller's transaction with the deal held; or says why not.</summary>
-    public async Task<ProblemHttpResult?> Change(LanternDb db, Deal deal, DealChange change, ClaimsPrincipal user)
+    public async Task<Problem?> Change(LanternDb db, Deal deal, DealChange change, ClaimsPrincipal user)
     {
         var (pipeline, now) = (workspace.Pipeline(deal.PipelineKey)!, clock.UtcNow());
         var stage = change.Stage is null ? null : pipeline.Stage(change.Stage);
         if (change.Stage is not null && stage is null)
-            return ApiProblems.Invalid("stage-unknown", "This pipeline has no such stage.", "stage");
+            return Problem.Of("stage-unknown", "stage");
         if (!IsOpen(deal) && stage is not { IsOpen: true })
             return Closed();
         if (Wrong(change, stage, user) is { } wrong)
             return wrong;
         if (change.Owner is { } owner && !await Person.IsHere(db, owner))
-            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return Problem.Of("owner-unknown", "owner");
         var changed = await Apply(db, deal, change, now);
         await db.SaveChangesAsync();
         if (stage is not null && stage.Key != deal.StageKey)
@@ -73,17 +73,15 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
         return null;
     }
 
-    private ProblemHttpResult? Wrong(DealChange change, LiveStage? stage, ClaimsPrincipal user)
+    private Problem? Wrong(DealChange change, LiveStage? stage, ClaimsPrincipal user)
     {
         if (stage is { Counts: "lost" } && workspace.Value(PickList.LostReasons, change.LostReason) is null)
-            return ApiProblems.Invalid("reason-missing", "Say why the deal is lost; the reasons are counted.", "lostReason");
+            return Problem.Of("reason-missing", "lostReason");
         if (change.LostTo is not null && workspace.Value(PickList.Competitors, change.LostTo) is null)
-            return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
-        if (change.Probability is < -1 or > 100)
-            return ApiProblems.Invalid("probability-unfit", "A probability is 0 to 100 percent.", "probability");
+            return Problem.Of("competitor-unknown", "lostTo");
         if (DealTerms.Wrong(change.Name, change.Amount, change.Currency, change.ExpectedClose) is { } unfit)
             return unfit;
-        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? ApiProblems.NotYours() : null;
+        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? new Problem("not-yours") : null;
     }
 
     private static void Enter(Deal deal, LiveStage stage, DealChange change, DateTime now)
@@ -127,8 +125,18 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
     public static async Task<Guid> AppendActivity(LanternDb db, Deal deal, string kind, string text, Guid person, DateTime now)
     {
         var id = Guid.CreateVersion7();
-        await db.Run(
-            $"insert into story_entry (id, deal_id, account_id, contact_id, at, kind, text, person_id) values ({id}, {deal.Id}, {deal.AccountId}, {deal.ContactId}, {now}, {kind}, {text}, {person})"
+        await db.Insert(
+            new StoryEntry
+            {
+                Id = id,
+                DealId = deal.Id,
+                AccountId = deal.AccountId,
+                ContactId = deal.ContactId,
+                At = now,
+                Kind = kind,
+                Text = text,
+                PersonId = person,
+            }
         );
         return id;
     }

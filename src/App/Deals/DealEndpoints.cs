@@ -35,7 +35,7 @@ public static class DealEndpoints
         if (workspace.Pipeline(pipeline) is not { } chosen)
             return ApiProblems.NotFound("pipeline");
         if (from is < 0 or > 1_000_000 || most is < 1 or > PipelineQueries.MostRows)
-            return ApiProblems.Invalid("page-unfit", $"A list is read from a row on, at most {PipelineQueries.MostRows} at a time.", "from");
+            return ApiProblems.Of("page-unfit", "from", PipelineQueries.MostRows);
         return TypedResults.Ok(await queries.Rows(db, chosen, closed ?? false, stage, from ?? 0, most ?? PipelineQueries.MostRows));
     }
 
@@ -55,9 +55,9 @@ public static class DealEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await DealEditor.Lock(db, id, user, request.Version());
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         if (await changing.Change(db, deal!, change, user) is { } trouble)
-            return trouble;
+            return ApiProblems.Of(trouble);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }

@@ -16,7 +16,13 @@ namespace DapperLantern.App.Deals;
 /// <param name="Roles">Keys in the list "deal-roles": whoever has one of them gets it. Empty for everybody on the deal.</param>
 /// <param name="Subject">May have fields of the contact, as {{ first_name }}; so may the text.</param>
 /// <param name="Purpose">The purpose of consent it needs; null for an answer to what they asked.</param>
-public sealed record DealMessage(Guid Id, IReadOnlyList<string> Roles, string Subject, string Text, string? Purpose = null);
+public sealed record DealMessage(
+    Guid Id,
+    [Count(100, Each = 100)] IReadOnlyList<string> Roles,
+    [Text(200)] string Subject,
+    [Text(10_000)] string Text,
+    [Text(100)] string? Purpose = null
+);
 
 /// <summary>Somebody it did not go to, and why.</summary>
 public sealed record NotWritten(string Name, string Why);
@@ -39,19 +45,19 @@ public static class DealMessages
     )
     {
         if (MessageEndpoints.Unfit(body.Subject, body.Text) is { } wanting)
-            return wanting;
+            return ApiProblems.Of(wanting);
         var message = new MessageTemplate("", "The message", body.Purpose, FieldReader.Clean(body.Subject!), body.Text!.Trim());
         if (MessageTemplates.Wrong(message, workspace.Catalogue) is { } unfit)
-            return ApiProblems.Invalid("template-unfit", unfit, "text");
+            return ApiProblems.Of(unfit with { Path = "text" });
         if ((body.Roles ?? []).FirstOrDefault(r => workspace.Value(PickList.Roles, r) is null) is { } role)
-            return ApiProblems.Invalid("role-unknown", $"There is no role “{role}” in the list.", "roles");
+            return ApiProblems.Of("role-unknown", "roles", role);
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await DealEditor.Lock(db, id, user, null);
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         var people = await PeopleWith(db, id, [.. body.Roles ?? []]);
         if (people.Count == 0)
-            return ApiProblems.Conflict("nobody", "Nobody on this deal has that part, so nothing was sent.");
+            return ApiProblems.Of("nobody-reached");
         var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
         var me = await Person.NameOf(db, user.Id());
         var made = 0;
@@ -60,7 +66,7 @@ public static class DealMessages
             var facts = Json.ToRecord(person.Facts, workspace.Catalogue);
             if (await MessageEndpoints.WhyNot(db, facts, body.Purpose, workspace) is { } why)
             {
-                left.Add(new NotWritten(person.Name, why));
+                left.Add(new NotWritten(person.Name, why.Words));
                 continue;
             }
             to.Add(person.Name);

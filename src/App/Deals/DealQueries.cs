@@ -123,11 +123,13 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
     }
 
     private async Task<List<DealProductView>> Products(LanternDb db, Guid id) =>
-        await db.Rows<DealProductView>(
-            $"""
-            select d.product_key as product, p.name, p.unit, d.quantity, d.price, d.quantity * d.price as total from deal_product d join product p on p.key = d.product_key where d.deal_id = {id} order by d.position
-            """
-        );
+        await (
+            from d in db.Set<DealProductRow>()
+            where d.DealId == id
+            join p in db.Set<ProductRow>() on d.ProductKey equals p.Key
+            orderby d.Position
+            select new DealProductView(d.ProductKey, p.Name, p.Unit, d.Quantity, d.Price, d.Quantity * d.Price)
+        ).ToListAsync();
 
     private async Task<List<StageStay>> Stages(LanternDb db, Guid id, LivePipeline pipeline, DealItem deal)
     {

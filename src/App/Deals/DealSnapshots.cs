@@ -2,7 +2,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;
@@ -14,14 +13,14 @@ public static class DealSnapshots
     public static IReadOnlyList<Choice> Needs(Workspace workspace) => StageNeeds.All(workspace.List(PickList.Roles), workspace.Catalogue.FactsOf(TargetRecord.Deal));
 
     /// <summary>Why the deal, as it stands in this transaction, may not enter the stage; null when it may.</summary>
-    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid deal, LiveStage stage, Workspace workspace) =>
+    public static async Task<Problem?> WhyNot(LanternDb db, Guid deal, LiveStage stage, Workspace workspace) =>
         stage.Needs.Length == 0 ? null : WhyNot(await Of(db, deal), stage, workspace);
 
     /// <summary>The same of a deal that is not made yet.</summary>
-    public static ProblemHttpResult? WhyNot(DealSnapshot deal, LiveStage stage, Workspace workspace)
+    public static Problem? WhyNot(DealSnapshot deal, LiveStage stage, Workspace workspace)
     {
         var missing = StageNeeds.Missing(stage.Needs, deal, Needs(workspace));
-        return missing.Count == 0 ? null : ApiProblems.Invalid("stage-needs", $"Before a deal is in {stage.Name}, it needs: {string.Join("; ", missing.Select(Lower))}.", "stage");
+        return missing.Count == 0 ? null : Problem.Of("stage-needs", "stage", stage.Name, new Whole(string.Join("; ", missing.Select(Lower))));
     }
 
     private static string Lower(string words) => char.ToLowerInvariant(words[0]) + words[1..];

@@ -1,3 +1,4 @@
+using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
@@ -115,28 +116,28 @@ public sealed record DealSheet(
 /// <param name="LostTo">Key in the list "competitors": who got it.</param>
 /// <param name="Probability">Said by hand in place of the stage's, 0 to 100; -1 gives the stage's back.</param>
 public sealed record DealChange(
-    string? Stage = null,
+    [Text(100)] string? Stage = null,
     DateOnly? ExpectedClose = null,
-    decimal? Amount = null,
-    string? LostReason = null,
-    string? LostTo = null,
-    int? Probability = null,
-    string? Name = null,
-    string? Currency = null,
+    [Between(0, 1_000_000_000_000d)] decimal? Amount = null,
+    [Text(100)] string? LostReason = null,
+    [Text(100)] string? LostTo = null,
+    [Between(-1, 100)] int? Probability = null,
+    [Text(200)] string? Name = null,
+    [Text(20)] string? Currency = null,
     Guid? Owner = null
 );
 
 /// <param name="ContactId">Who.</param>
 /// <param name="Role">Key in the list "deal-roles"; empty for none in particular.</param>
-public sealed record PersonOnDeal(Guid ContactId, string Role);
+public sealed record PersonOnDeal(Guid ContactId, [Text(100)] string Role);
 
 /// <param name="AmountFollows">True to make the amount what the products come to.</param>
-public sealed record ProductsOnDeal(IReadOnlyList<OrderedProduct> Products, bool AmountFollows);
+public sealed record ProductsOnDeal([Count(100)] IReadOnlyList<OrderedProduct> Products, bool AmountFollows);
 
-public sealed record CompetitorOnDeal(string Competitor, string Note = "");
+public sealed record CompetitorOnDeal([Text(100)] string Competitor, [Text(500)] string Note = "");
 
-public sealed record CompetitorsOnDeal(IReadOnlyList<CompetitorOnDeal> Competitors);
+public sealed record CompetitorsOnDeal([Count(20)] IReadOnlyList<CompetitorOnDeal> Competitors);
 
 /// <summary>A note or a call about a deal.</summary>
 /// <param name="Kind">note or call.</param>
-public sealed record DealTouch(string Kind, string Text);
+public sealed record DealTouch([Text(100)] string Kind, [Text(10_000)] string Text);

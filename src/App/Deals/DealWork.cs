@@ -3,7 +3,6 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
-using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Deals;
 
@@ -15,7 +14,7 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
     public DateTime Now => Clock.UtcNow();
 
     /// <param name="work">What is done, in a transaction with the deal held: what happened, null where nothing changed; or what is wrong, and then nothing is kept.</param>
-    public async Task<Results<Ok<DealSheet>, ProblemHttpResult>> Do(Guid id, ClaimsPrincipal user, Func<LanternDb, Deal, Task<(Happening? Told, ProblemHttpResult? Wrong)>> work)
+    public async Task<Outcome<DealSheet>> Do(Guid id, ClaimsPrincipal user, Func<LanternDb, Deal, Task<(Happening? Told, Problem? Wrong)>> work)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await changing.HoldOpen(db, id, user, null);
@@ -31,6 +30,6 @@ public sealed class DealWork(LanternDb db, DealEditor changing, DealQueries quer
             await db.SaveChangesAsync();
         }
         await transaction.CommitAsync();
-        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
+        return (await queries.Sheet(db, id, user))!;
     }
 }

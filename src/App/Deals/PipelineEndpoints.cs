@@ -13,7 +13,16 @@ namespace DapperLantern.App.Deals;
 
 /// <param name="Needs">Keys of what a deal needs before it enters.</param>
 /// <param name="Deals">Deals that stand in it, for one that is there already.</param>
-public sealed record StageSetup(string Key, string Name, int Probability, string Counts, string Colour, int? Days, IReadOnlyList<string> Needs, int Deals = 0);
+public sealed record StageSetup(
+    [Text(100)] string Key,
+    [Text(100)] string Name,
+    [Between(0, 100)] int Probability,
+    [Text(100)] string Counts,
+    [Text(100)] string Colour,
+    [Between(1, 3_650)] int? Days,
+    [Count(50, Each = 100)] IReadOnlyList<string> Needs,
+    [Between(0, 1_000_000_000)] int Deals = 0
+);
 
 /// <summary>A pipeline as it is set up.</summary>
 /// <param name="Questions">Asked beyond need, budget, authority and timing.</param>
@@ -38,13 +47,13 @@ public sealed record PipelineSetups(IReadOnlyList<PipelineSetup> Pipelines, IRea
 
 /// <summary>A pipeline to be kept. Its stages are as said here: one with deals cannot be left out.</summary>
 public sealed record PipelineWrite(
-    string Name,
-    string NameForm,
-    int UsualDays,
-    string Currency,
-    IReadOnlyList<Question> Questions,
-    string Threshold,
-    IReadOnlyList<StageSetup> Stages
+    [Text(100)] string Name,
+    [Text(500)] string NameForm,
+    [Between(0, 3_650)] int UsualDays,
+    [Text(20)] string Currency,
+    [Count(20)] IReadOnlyList<Question> Questions,
+    [Text(20_000)] string Threshold,
+    [Count(30)] IReadOnlyList<StageSetup> Stages
 );
 
 /// <summary>Setting up pipelines: stages, questions, threshold, convention for names.</summary>
@@ -100,9 +109,9 @@ public static class PipelineEndpoints
         var name = FieldReader.Clean(body.Label ?? "");
         var key = Folding.Heading(name).Replace(' ', '-');
         if (name.Length is 0 or > 60 || key.Length == 0)
-            return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "label");
+            return ApiProblems.Of("name-missing", "label", 60);
         if (workspace.Pipelines.Length >= MostPipelines)
-            return ApiProblems.Conflict("too-many", $"There are at most {MostPipelines} pipelines.");
+            return ApiProblems.Of("full", "", MostPipelines, "pipelines");
         var made = await db.Run(
             $"""
             with p as (insert into pipeline (key, name, position) values ({key}, {name}, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
@@ -112,7 +121,7 @@ public static class PipelineEndpoints
             """
         );
         if (made == 0)
-            return ApiProblems.Conflict("pipeline-exists", $"There is a pipeline “{name}” already.");
+            return ApiProblems.Of("pipeline-exists", "", name);
         await configuration.Changed();
         return TypedResults.Created($"/api/setup/pipelines/{Uri.EscapeDataString(key)}", key);
     }
@@ -123,13 +132,13 @@ public static class PipelineEndpoints
         var name = FieldReader.Clean(body.Label ?? "");
         var stage = Folding.Heading(name).Replace(' ', '_');
         if (name.Length is 0 or > 60 || stage.Length == 0)
-            return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", "label");
+            return ApiProblems.Of("name-missing", "label", 60);
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             if (await db.Row<int?>($"""select version as "Value" from pipeline where key = {key} for update""") is null)
                 return ApiProblems.NotFound("pipeline");
             if (await db.Set<StageRow>().CountAsync(x => x.PipelineKey == key) >= MostStages)
-                return ApiProblems.Conflict("too-many", $"A pipeline has at most {MostStages} stages.");
+                return ApiProblems.Of("full", "", MostStages, "stages");
             var made = await db.Run(
                 $"""
                 with last as (select coalesce(max(position), -1) as position, coalesce(max(probability), 0) as probability from stage where pipeline_key = {key} and counts = 'open'),
@@ -138,7 +147,7 @@ public static class PipelineEndpoints
                 """
             );
             if (made == 0)
-                return ApiProblems.Conflict("stage-exists", $"There is a stage “{name}” already.");
+                return ApiProblems.Of("stage-exists", "", name);
             await db.Set<PipelineRow>().Where(x => x.Key == key).ExecuteUpdateAsync(s => s.SetProperty(x => x.Version, x => x.Version + 1));
             await transaction.CommitAsync();
         }
@@ -156,13 +165,13 @@ public static class PipelineEndpoints
     {
         var workspace = configuration.Current;
         if (Wrong(body, workspace) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var questions = body.Questions.Select(q => q with { Key = Key(q.Key, q.Label), Label = FieldReader.Clean(q.Label), Hint = FieldReader.Clean(q.Hint) }).ToList();
         var stages = body.Stages.Select(s => s with { Key = Key(s.Key, s.Name), Name = FieldReader.Clean(s.Name) }).ToList();
         if (questions.DistinctBy(q => q.Key).Count() < questions.Count || questions.Any(q => Questions.Standard.Any(s => s.Key == q.Key)))
-            return ApiProblems.Invalid("question-twice", "A question stands twice.", "questions");
+            return ApiProblems.Of("question-twice", "questions");
         if (stages.DistinctBy(s => s.Key).Count() < stages.Count)
-            return ApiProblems.Invalid("stage-twice", "A stage stands twice.", "stages");
+            return ApiProblems.Of("stage-twice", "stages");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var version = await db.Row<int?>($"""select version as "Value" from pipeline where key = {key} for update""");
@@ -171,7 +180,7 @@ public static class PipelineEndpoints
             if (request.Version() is { } v && v != version)
                 return ApiProblems.Stale();
             if (await Write(db, key, body, questions, stages) is { } trouble)
-                return trouble;
+                return ApiProblems.Of(trouble);
             await transaction.CommitAsync();
         }
         workspace = await configuration.Changed();
@@ -180,42 +189,36 @@ public static class PipelineEndpoints
 
     private static string Key(string key, string label) => key is { Length: > 0 } ? key : Folding.Heading(label).Replace(' ', '_');
 
-    private static ProblemHttpResult? Wrong(PipelineWrite body, Workspace workspace)
+    private static Problem? Wrong(PipelineWrite body, Workspace workspace)
     {
         if (FieldReader.Clean(body.Name ?? "").Length is 0 or > 60)
-            return ApiProblems.Invalid("label-missing", "Name the pipeline in up to 60 letters.", "name");
+            return Problem.Of("name-missing", "name", 60);
         if (NameConvention.Check(body.NameForm ?? "", workspace.Catalogue).FirstOrDefault() is { } form)
-            return ApiProblems.Invalid(form.Code, form.Words, "nameForm");
-        if (body.UsualDays is < 0 or > 3650)
-            return ApiProblems.Invalid("days-range", "From handover to close it takes 0 to 3,650 days.", "usualDays");
+            return form with { Path = "nameForm" };
         if (!Iso4217.IsCode(body.Currency))
-            return ApiProblems.Invalid("currency-unfit", "The currency is a code of ISO 4217, for instance EUR.", "currency");
+            return Problem.Of("currency-unfit", "currency");
         if (body.Questions is not { Count: <= MostQuestions } || body.Questions.Any(q => FieldReader.Clean(q.Label ?? "").Length is 0 or > 60 || (q.Hint ?? "").Length > 200))
-            return ApiProblems.Invalid(
-                "question-unfit",
-                $"A pipeline asks at most {MostQuestions} questions of its own, each of up to 60 letters, with a hint of up to 200.",
-                "questions"
-            );
+            return Problem.Of("question-unfit", "questions", MostQuestions);
         return WrongThreshold(body, workspace) ?? WrongStages(body, workspace);
     }
 
     // Asked of the catalogue as it will be, with the questions that come along.
-    private static ProblemHttpResult? WrongThreshold(PipelineWrite body, Workspace workspace)
+    private static Problem? WrongThreshold(PipelineWrite body, Workspace workspace)
     {
         try
         {
             var condition = Json.Read<Condition>(body.Threshold ?? "");
             var asked = body.Questions.Select(q => FindingFields.KeyOf(Key(q.Key, q.Label))).ToHashSet();
             var problem = ConditionCheck.Check(condition, workspace.Catalogue).FirstOrDefault(p => p.Code != "field-unknown" || !asked.Contains(p.Path));
-            return problem is null ? null : ApiProblems.Invalid(problem.Code, problem.Words, "threshold");
+            return problem is null ? null : problem with { Path = "threshold" };
         }
         catch (System.Text.Json.JsonException e)
         {
-            return ApiProblems.Invalid("condition-unreadable", $"The condition is not readable: {e.Message.TrimEnd('.')}.", "threshold");
+            return Problem.Of("condition-unreadable", "threshold", e.Message.TrimEnd('.'));
         }
     }
 
-    private static ProblemHttpResult? WrongStages(PipelineWrite body, Workspace workspace)
+    private static Problem? WrongStages(PipelineWrite body, Workspace workspace)
     {
         if (
             body.Stages is not { Count: > 0 and <= MostStages }
@@ -223,33 +226,29 @@ public static class PipelineEndpoints
             || body.Stages.All(s => s.Counts != "won")
             || body.Stages.All(s => s.Counts != "lost")
         )
-            return ApiProblems.Invalid("stages-missing", $"A pipeline has 3 to {MostStages} stages, of which one is open, one won and one lost.", "stages");
+            return Problem.Of("stages-missing", "stages", MostStages);
         var needs = DealSnapshots.Needs(workspace).Select(n => n.Key).ToHashSet();
         foreach (var (stage, i) in body.Stages.Select((s, i) => (s, i)))
         {
             var at = $"stages.{i}";
             if (FieldReader.Clean(stage.Name ?? "").Length is 0 or > 60)
-                return ApiProblems.Invalid("label-missing", "Name the stage in up to 60 letters.", at);
+                return Problem.Of("name-missing", at, 60);
             if (stage.Counts is not ("open" or "won" or "lost") || stage.Probability is < 0 or > 100 || stage.Days is < 1 or > 3650 || !Colours.Contains(stage.Colour))
-                return ApiProblems.Invalid(
-                    "stage-unfit",
-                    $"{stage.Name}: a stage counts as open, won or lost, has 0 to 100 percent, 1 to 3,650 days or none, and a colour of ours.",
-                    at
-                );
+                return Problem.Of("stage-unfit", at, stage.Name);
             if ((stage.Needs ?? []).FirstOrDefault(n => !needs.Contains(n)) is { } need)
-                return ApiProblems.Invalid("need-unknown", $"{stage.Name}: “{need}” is nothing a deal can have.", at);
+                return Problem.Of("need-unknown", at, stage.Name, need);
         }
         return null;
     }
 
-    private static async Task<ProblemHttpResult?> Write(LanternDb db, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
+    private static async Task<Problem?> Write(LanternDb db, string key, PipelineWrite body, List<Question> questions, List<StageSetup> stages)
     {
         var kept = stages.Select(s => s.Key).ToArray();
         var left = await db.Row<string>(
             $"""select s.name as "Value" from stage s where s.pipeline_key = {key} and s.key <> all({kept}) and exists (select 1 from deal d where d.pipeline_key = {key} and d.stage_key = s.key) limit 1"""
         );
         if (left is not null)
-            return ApiProblems.Conflict("stage-used", $"Deals stand in {left}. Move them before the stage goes.");
+            return Problem.Of("stage-used", "", left);
         var (keys, name) = (stages.Select(s => s.Key).ToArray(), FieldReader.Clean(body.Name));
         await db.Run(
             $"""

@@ -34,7 +34,7 @@ internal static class DueSteps
     {
         var (kind, most) = (work.Kind, work.Batch);
         // Not locked: a record is changed under its own lock, by which its row here changes; held the other way round two would wait for each other.
-        Guid[] keys = [.. await db.Rows<Guid>($"""select key as "Value" from due where kind = {kind} and at <= {now} and given_up_at is null order by at limit {most}""", cancel)];
+        Guid[] keys = await db.Set<DueRow>().Where(d => d.Kind == kind && d.At <= now && d.GivenUpAt == null).OrderBy(d => d.At).Select(d => d.Key).Take(most).ToArrayAsync(cancel);
         if (keys.Length > 1)
             try
             {
@@ -65,13 +65,18 @@ internal static class DueSteps
     {
         db.ChangeTracker.Clear();
         var (kind, problem) = (work.Kind, why.Message.Length > LongestProblem ? why.Message[..LongestProblem] : why.Message);
-        var tries = await db.Row<int?>($"""select tries as "Value" from due where kind = {kind} and key = {key}""");
+        var tries = await db.Set<DueRow>().Where(d => d.Kind == kind && d.Key == key).Select(d => (int?)d.Tries).SingleOrDefaultAsync();
         if (tries is not { } before)
             return;
         var next = now + Pause(before);
-        await db.Run(
-            $"update due set tries = tries + 1, problem = {problem}, at = {next}, given_up_at = case when tries + 1 >= {MostTries} then {now}::timestamptz end where kind = {kind} and key = {key}"
-        );
+        await db.Set<DueRow>()
+            .Where(d => d.Kind == kind && d.Key == key)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(d => d.Tries, d => d.Tries + 1)
+                    .SetProperty(d => d.Problem, problem)
+                    .SetProperty(d => d.At, next)
+                    .SetProperty(d => d.GivenUpAt, d => d.Tries + 1 >= MostTries ? now : null)
+            );
     }
 
     /// <summary>How long is waited after so many failures before this one.</summary>

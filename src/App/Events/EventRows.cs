@@ -91,10 +91,11 @@ internal static class EventTables
     [
         // A record's events stay when it goes; its story finds those of records that were merged into it.
         new RecordTable("event")
+            .Bulk()
             .Tie("lead", "record", erasure: Fate.ByItself)
             .Give("log", "entries of the log about them", "'by', (select display_name from person where id = t.by_id)")
             .Not("by_id", "cause_id"),
-        new RecordTable("lead_span").Tie("lead", "lead_id", Fate.Goes, Fate.Goes, Fate.Goes, Fate.Goes).Tie("person", "owner_id").Give("spans", "states they were in"),
+        new RecordTable("lead_span").Bulk().Tie("lead", "lead_id", Fate.Goes, Fate.Goes, Fate.Goes, Fate.Goes).Tie("person", "owner_id").Give("spans", "states they were in"),
         new RecordTable("deal_span").Tie("deal", "deal_id").Tie("person", "owner_id").Tie("pipeline", "pipeline_key").Not("stage_key"),
     ];
 }

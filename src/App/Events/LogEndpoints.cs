@@ -70,9 +70,9 @@ public static class LogEndpoints
     {
         var ask = new LogAsk(person, record, group, from, to);
         if (Wrong(ask) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         if (Cursor(after) is not { } begin)
-            return ApiProblems.Invalid("page-unknown", "This page is not there; begin with the first.", "after");
+            return ApiProblems.Of("page-unknown", "after");
         var found = await Lines(db, workspace, ask, begin, PageSize + 1);
         List<LogLine> lines = [.. found.Take(PageSize)];
         return TypedResults.Ok(new LogPage(lines, found.Count > PageSize ? $"{lines[^1].At.Ticks}-{lines[^1].Id}" : null));
@@ -102,7 +102,7 @@ public static class LogEndpoints
     {
         var ask = new LogAsk(person, record, group, from, to);
         if (Wrong(ask) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         await db.Log(new Exported("the log"));
         await TableFile.Send(
             answer,
@@ -145,9 +145,9 @@ public static class LogEndpoints
         }
     }
 
-    private static ProblemHttpResult? Wrong(LogAsk ask) =>
-        ask.Group is not null && AuditWords.Groups.All(g => g.Key != ask.Group) ? ApiProblems.Invalid("group-unknown", "The log has no such group.", "group")
-        : ask.From is { } from && ask.To is { } to && to <= from ? ApiProblems.Invalid("period-range", "The period ends before it begins.", "to")
+    private static Problem? Wrong(LogAsk ask) =>
+        ask.Group is not null && AuditWords.Groups.All(g => g.Key != ask.Group) ? Problem.Of("log-group-unknown", "group")
+        : ask.From is { } from && ask.To is { } to && to <= from ? Problem.Of("period-range", "to")
         : null;
 
     private static (DateTime At, long Id)? Cursor(string? after)

@@ -10,10 +10,17 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Handover;
 
 /// <param name="Kind">billing, delivery or other.</param>
-public sealed record AddressWrite(string Kind, string Street = "", string PostalCode = "", string City = "", string Region = "", string Country = "");
+public sealed record AddressWrite(
+    [Text(100)] string Kind,
+    [Text(200)] string Street = "",
+    [Text(200)] string PostalCode = "",
+    [Text(200)] string City = "",
+    [Text(200)] string Region = "",
+    [Text(100)] string Country = ""
+);
 
 /// <param name="From">The address it is taken from; null for the account's main one.</param>
-public sealed record AddressCopy(string Kind, Guid? From = null);
+public sealed record AddressCopy([Text(100)] string Kind, Guid? From = null);
 
 /// <summary>Addresses of an account beside its main one.</summary>
 internal static class AccountAddresses
@@ -59,7 +66,7 @@ internal static class AccountAddresses
                             .SetProperty(x => x.Region, written.Region)
                             .SetProperty(x => x.Country, written.Country)
                     );
-                return changed == 0 ? (null, ApiProblems.NotFound("address")) : (new AddressChanged("changed", written!.Kind), null);
+                return changed == 0 ? (null, Problem.NotFound("address")) : (new AddressChanged("changed", written!.Kind), null);
             }
         );
 
@@ -78,7 +85,7 @@ internal static class AccountAddresses
                         .SingleOrDefaultAsync()
                     : AccountQueries.MainAddress(await db.Set<Account>().Where(x => x.Id == id).Select(x => x.Facts).SingleAsync()).FirstOrDefault();
                 return from is null
-                    ? (null, ApiProblems.Invalid("address-missing", "There is no address to copy yet.", "from"))
+                    ? (null, Problem.Of("address-missing", "from"))
                     : await Insert(db, id, new AddressWrite(body.Kind, from.Street, from.PostalCode, from.City, from.Region, from.Country));
             }
         );
@@ -92,16 +99,16 @@ internal static class AccountAddresses
             async db =>
                 await db.Row<string>($"""delete from account_address where id = {address} and account_id = {id} returning kind as "Value" """) is { } kind
                     ? (new AddressChanged("dropped", kind), null)
-                    : (null, ApiProblems.NotFound("address"))
+                    : (null, Problem.NotFound("address"))
         );
 
-    private static async Task<(AddressChanged?, ProblemHttpResult?)> Insert(LanternDb db, Guid id, AddressWrite body)
+    private static async Task<(AddressChanged?, Problem?)> Insert(LanternDb db, Guid id, AddressWrite body)
     {
         var (written, wrong) = Checked(body);
         if (wrong is not null)
             return (null, wrong);
         if (await db.Set<AccountAddressRow>().CountAsync(x => x.AccountId == id) >= MostAddresses)
-            return (null, ApiProblems.Conflict("too-many", $"An account has at most {MostAddresses} further addresses."));
+            return (null, Problem.Of("full", "", MostAddresses, "further addresses"));
         await db.Insert(
             new AccountAddressRow
             {
@@ -118,10 +125,10 @@ internal static class AccountAddresses
         return (new AddressChanged("added", written.Kind), null);
     }
 
-    private static (AddressWrite?, ProblemHttpResult?) Checked(AddressWrite body)
+    private static (AddressWrite?, Problem?) Checked(AddressWrite body)
     {
         if (body.Kind is not ("billing" or "delivery" or "other"))
-            return (null, ApiProblems.Invalid("kind-unknown", "An address is for billing, delivery, or other.", "kind"));
+            return (null, Problem.Of("address-kind-unknown", "kind"));
         var (street, code, city, region) = (
             FieldReader.Clean(body.Street ?? ""),
             FieldReader.Clean(body.PostalCode ?? ""),
@@ -129,12 +136,12 @@ internal static class AccountAddresses
             FieldReader.Clean(body.Region ?? "")
         );
         if ((street + code + city).Length == 0 || new[] { street, code, city, region }.Any(p => p.Length > 200))
-            return (null, ApiProblems.Invalid("address-missing", "An address has a street, a postal code or a place, each of at most 200 letters.", "street"));
+            return (null, Problem.Of("address-empty", "street"));
         if (string.IsNullOrWhiteSpace(body.Country))
             return (new AddressWrite(body.Kind, street, code, city, region), null);
         return Countries.Find(body.Country) is { } country
             ? (new AddressWrite(body.Kind, street, code, city, region, country), null)
-            : (null, ApiProblems.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country"));
+            : (null, Problem.Of("country-unknown", "country", body.Country));
     }
 
     private static async Task<Results<Ok<AccountSheet>, ProblemHttpResult>> WithAddress(
@@ -142,17 +149,17 @@ internal static class AccountAddresses
         ClaimsPrincipal user,
         LanternDb db,
         AccountQueries accounts,
-        Func<LanternDb, Task<(AddressChanged? Told, ProblemHttpResult? Wrong)>> work
+        Func<LanternDb, Task<(AddressChanged? Told, Problem? Wrong)>> work
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await AccountEndpoints.Lock(db, id, user) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var (told, wrong) = await work(db);
         if (wrong is not null)
-            return wrong;
+            return ApiProblems.Of(wrong);
         await db.Log(EventLog.Account, id, told!);
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
         await transaction.CommitAsync();
         return TypedResults.Ok((await accounts.Sheet(db, id, user))!);
     }

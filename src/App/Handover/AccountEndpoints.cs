@@ -66,9 +66,16 @@ public sealed record AccountSheet(
 
 /// <summary>What to change; null leaves it.</summary>
 /// <param name="Parent">The account it is a branch of; its own id for none.</param>
-public sealed record AccountChange(string? Name = null, bool? Household = null, string[]? Kinds = null, string[]? Segments = null, Guid? Parent = null, Guid? Owner = null);
+public sealed record AccountChange(
+    [Text(200)] string? Name = null,
+    bool? Household = null,
+    [Count(100, Each = 100)] string[]? Kinds = null,
+    [Count(100, Each = 100)] string[]? Segments = null,
+    Guid? Parent = null,
+    Guid? Owner = null
+);
 
-public sealed record NewAccount(string Name, bool Household = false, string? Country = null, string? Website = null);
+public sealed record NewAccount([Text(200)] string Name, bool Household = false, [Text(100)] string? Country = null, [Text(500)] string? Website = null);
 
 /// <summary>The directory of organisations and households.</summary>
 public static class AccountEndpoints
@@ -120,10 +127,10 @@ public static class AccountEndpoints
     {
         var name = FieldReader.Clean(body.Name ?? "");
         if (name.Length is 0 or > 200)
-            return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+            return ApiProblems.Of("name-missing", "name", 200);
         var country = string.IsNullOrWhiteSpace(body.Country) ? null : Countries.Find(body.Country);
         if (country is null && !string.IsNullOrWhiteSpace(body.Country))
-            return ApiProblems.Invalid("country-unknown", $"“{body.Country}” is no country we know; use a name or a two-letter code.", "country");
+            return ApiProblems.Of("country-unknown", "country", body.Country);
         var facts = new Dictionary<string, string>();
         if (!body.Household)
             facts["company"] = name;
@@ -133,7 +140,7 @@ public static class AccountEndpoints
         {
             var read = FieldReader.Read(BuiltInFields.Facts.First(f => f.Key == "website"), body.Website, country);
             if (read.Problem is { } problem)
-                return ApiProblems.Invalid(problem.Code, problem.Words, "website");
+                return ApiProblems.Of(problem, "website");
             facts["website"] = read.Value.ToString();
         }
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -165,9 +172,9 @@ public static class AccountEndpoints
         if (body.Parent is not null)
             await RecordTree.Lock(db, "account");
         if (await Lock(db, id, user) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await Wrong(db, id, body, user, workspace) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         string? name = body.Name is null ? null : FieldReader.Clean(body.Name);
         await db.Log(EventLog.Account, id, FactsChanged.Of(Changes(id, body, await db.Accounts.AsNoTracking().SingleAsync(a => a.Id == id))));
         await db.Run(
@@ -180,35 +187,35 @@ public static class AccountEndpoints
             """
         );
         await DuplicateDetectionWorker.Ask(db, "account", [id]);
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
         await transaction.CommitAsync();
         return TypedResults.Ok((await accounts.Sheet(db, id, user))!);
     }
 
     // Locks it and says why this person may not write it.
-    internal static async Task<ProblemHttpResult?> Lock(LanternDb db, Guid id, ClaimsPrincipal user) =>
-        await db.Row<Owned?>($"select owner_id from account where id = {id} for update") is not { } found ? ApiProblems.NotFound("account")
-        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? ApiProblems.NotYours()
+    internal static async Task<Problem?> Lock(LanternDb db, Guid id, ClaimsPrincipal user) =>
+        await db.Row<Owned?>($"select owner_id from account where id = {id} for update") is not { } found ? Problem.NotFound("account")
+        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? new Problem("not-yours")
         : null;
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, Workspace workspace)
+    private static async Task<Problem?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, Workspace workspace)
     {
         if (body.Name is { } name && FieldReader.Clean(name).Length is 0 or > 200)
-            return ApiProblems.Invalid("no-name", "An account needs a name of at most 200 letters.", "name");
+            return Problem.Of("name-missing", "name", 200);
         if (Unknown(body.Kinds, PickList.Kinds, workspace) is { } kind)
-            return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kinds");
+            return Problem.Of("kind-unknown", "kinds", kind);
         if (Unknown(body.Segments, PickList.Segments, workspace) is { } segment)
-            return ApiProblems.Invalid("segment-unknown", $"There is no segment “{segment}” in the list; add it first.", "segments");
+            return Problem.Of("segment-unknown", "segments", segment);
         if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
-            return ApiProblems.NotYours();
+            return new Problem("not-yours");
         if (body.Owner is { } owner && !await Person.IsHere(db, owner))
-            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return Problem.Of("owner-unknown", "owner");
         if (body.Parent is not { } parent || parent == id)
             return null;
         // Up from the parent one must not come back.
         var above = await RecordTree.Above(db, "account", "parent_id", parent);
-        return above.Count == 0 ? ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "parent")
-            : above.Contains(id) ? ApiProblems.Invalid("parent-circle", "That account is a branch of this one, so it cannot be above it.", "parent")
+        return above.Count == 0 ? Problem.Of("account-unknown", "parent")
+            : above.Contains(id) ? Problem.Of("parent-circle", "parent")
             : null;
     }
 

@@ -56,7 +56,7 @@ public sealed record ContactRef(Guid Id, string Name);
 /// <param name="Kind">Key in the list "contact-kinds"; empty for none.</param>
 /// <param name="ReportsTo">Another contact; its own id for nobody.</param>
 /// <param name="Account">The account it belongs to from now on; the one before is remembered with today as its end.</param>
-public sealed record ContactChange(string? Kind = null, Guid? ReportsTo = null, Guid? Account = null, Guid? Owner = null);
+public sealed record ContactChange([Text(100)] string? Kind = null, Guid? ReportsTo = null, Guid? Account = null, Guid? Owner = null);
 
 /// <summary>The directory of people.</summary>
 public static class ContactEndpoints
@@ -114,7 +114,7 @@ public static class ContactEndpoints
         if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
             return ApiProblems.NotYours();
         if (await Wrong(db, id, body, workspace) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var now = clock.UtcNow();
         if (body.Account is { } account && account != held.AccountId)
             await MoveTo(db, id, held.AccountId, account, DateOnly.FromDateTime(now));
@@ -128,20 +128,20 @@ public static class ContactEndpoints
         return TypedResults.Ok((await contacts.Sheet(db, id, user))!);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Guid id, ContactChange body, Workspace workspace)
+    private static async Task<Problem?> Wrong(LanternDb db, Guid id, ContactChange body, Workspace workspace)
     {
         if (body.Kind is { Length: > 0 } kind && workspace.Value(PickList.Kinds, kind) is null)
-            return ApiProblems.Invalid("kind-unknown", $"There is no kind “{kind}” in the list; add it first.", "kind");
+            return Problem.Of("kind-unknown", "kind", kind);
         if (body.Owner is { } owner && !await Person.IsHere(db, owner))
-            return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
+            return Problem.Of("owner-unknown", "owner");
         if (body.Account is { } account && !await db.Set<Account>().AnyAsync(x => x.Id == account))
-            return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "account");
+            return Problem.Of("account-unknown", "account");
         if (body.ReportsTo is not { } boss || boss == id)
             return null;
         // Up from there one must not come back.
         var above = await RecordTree.Above(db, "contact", "reports_to", boss);
-        return above.Count == 0 ? ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "reportsTo")
-            : above.Contains(id) ? ApiProblems.Invalid("report-circle", "That person reports to this one, so it cannot be the other way round too.", "reportsTo")
+        return above.Count == 0 ? Problem.Of("contact-unknown", "reportsTo")
+            : above.Contains(id) ? Problem.Of("report-circle", "reportsTo")
             : null;
     }
 

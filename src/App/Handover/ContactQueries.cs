@@ -32,9 +32,13 @@ public sealed class ContactQueries(Workspace workspace, RecordScope scope, Stori
         var record = Json.ToRecord(row.Facts, workspace.Catalogue);
         var keys = PersonKeys.Of(workspace.Hashes, record);
         var book = await ConsentBook.Load(db, [keys]);
-        var accounts = await db.Rows<ContactAccount>(
-            $"select x.id, x.account_id, a.name, x.title, x.since, x.until from contact_account x join account a on a.id = x.account_id where x.contact_id = {id} order by x.until desc nulls first, x.since desc"
-        );
+        var accounts = await (
+            from x in db.Set<ContactAccountRow>()
+            where x.ContactId == id
+            join a in db.Set<Account>() on x.AccountId equals a.Id
+            orderby x.Until == null descending, x.Until descending, x.Since descending
+            select new ContactAccount(x.Id, x.AccountId, a.Name, x.Title, x.Since, x.Until)
+        ).ToListAsync();
         if (row.AccountId is { } first)
             accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));
         return new ContactSheet(

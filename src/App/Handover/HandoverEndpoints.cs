@@ -73,7 +73,7 @@ public sealed record ReviewLine(
 );
 
 /// <param name="Leads">Up to 200.</param>
-public sealed record ReviewAsk(IReadOnlyList<Guid> Leads, string Pipeline);
+public sealed record ReviewAsk([Count(200)] IReadOnlyList<Guid> Leads, [Text(100)] string Pipeline);
 
 /// <param name="Keep">True to keep what was made where somebody worked with it; only the lead comes back then.</param>
 public sealed record TakeBackAsk(bool Keep = false);
@@ -139,7 +139,7 @@ public static class HandoverEndpoints
     {
         AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
         if (await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)
             return ApiProblems.NotFound("lead");
         var head = await scope
@@ -256,7 +256,7 @@ public static class HandoverEndpoints
     )
     {
         if (order.Take is null || order.Drop is null || order.Products is null || order.Along is null || order.Role is null)
-            return ApiProblems.Invalid("order-unreadable", "Lists that are empty are said as empty.", "take");
+            return ApiProblems.Of("order-unreadable", "take");
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? $"{user.Id()}/{given}" : null;
@@ -264,9 +264,9 @@ public static class HandoverEndpoints
         if (key is not null && await db.Set<HandoverRow>().Where(x => x.Key == key && x.TakenBackAt == null).Select(x => (Guid?)x.LeadId).SingleOrDefaultAsync() == id)
             return TypedResults.Ok((await leads.Became(db, id))!);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await doing.Do(db, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
-            return trouble;
+            return ApiProblems.Of(trouble);
         await transaction.CommitAsync();
         return TypedResults.Ok((await leads.Became(db, id))!);
     }
@@ -282,7 +282,7 @@ public static class HandoverEndpoints
     )
     {
         if (ask.Leads is not { Count: > 0 and <= MostReviewed })
-            return ApiProblems.Invalid("which-leads", $"Review 1 to {MostReviewed} leads at a time.", "leads");
+            return ApiProblems.Of("review-count", "leads", MostReviewed);
         var heads = (
             await scope.Of<Lead>(db).Where(x => ask.Leads.ToArray().Contains(x.Id)).Select(x => new ReviewHead(x.Id, x.Number, x.State, x.OwnerId)).ToListAsync()
         ).ToDictionary(h => h.Id);
@@ -340,16 +340,16 @@ public static class HandoverEndpoints
     }
 
     private static async Task<Results<Ok<TakeBackLook>, ProblemHttpResult>> Since(Guid id, ClaimsPrincipal user, LanternDb db, RecordScope scope, HandoverUndo undo) =>
-        await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no ? no
+        await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no ? ApiProblems.Of(no)
         : await undo.Look(db, id) is { } look ? TypedResults.Ok(look)
-        : ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
+        : ApiProblems.Of("not-handed-over");
 
     private static async Task<Results<NoContent, ProblemHttpResult>> TakeBack(Guid id, TakeBackAsk? body, ClaimsPrincipal user, LanternDb db, HandoverUndo undo)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         if (await undo.Run(db, id, user.Id(), Permissions.OwnOnly(user.Role()), body?.Keep ?? false) is { } trouble)
-            return trouble;
+            return ApiProblems.Of(trouble);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

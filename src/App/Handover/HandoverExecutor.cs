@@ -10,7 +10,6 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
@@ -21,7 +20,7 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
     /// <summary>Does it in the caller's transaction, or says why not and has written nothing that may stay. Under <see cref="Admission.Lock"/>, with the lead locked and free to be written.</summary>
     /// <param name="ownOnly">True when only leads of <paramref name="person"/> may come along.</param>
     /// <param name="key">By which a repeated request is known.</param>
-    public async Task<ProblemHttpResult?> Do(LanternDb db, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
+    public async Task<Problem?> Do(LanternDb db, Guid lead, HandoverOrder order, Guid person, bool ownOnly = false, string? key = null)
     {
         if (HandoverCheck.Wrong(order, workspace) is { } wrong)
             return wrong;
@@ -38,7 +37,7 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
         return await Do(db, lead, order, person, ownOnly, key, look, await workspace.Rules(db), new PendingMatchIndex(workspace.Matcher));
     }
 
-    private async Task<ProblemHttpResult?> Do(
+    private async Task<Problem?> Do(
         LanternDb db,
         Guid lead,
         HandoverOrder order,
@@ -51,13 +50,13 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
     )
     {
         if (look.Lead.Text("state") != LeadState.Qualified)
-            return ApiProblems.Conflict("not-qualified", "Only a qualified lead can be handed over.");
+            return Problem.Of("handover-unqualified");
         if (workspace.Pipeline(order.Pipeline ?? "") is not { First: { } stage } pipeline)
-            return ApiProblems.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+            return Problem.Of("pipeline-unknown", "pipeline");
         if (order.AccountId is not null && look.Held.Account is null)
-            return ApiProblems.Invalid("account-unknown", "The account chosen is no longer there.", "accountId");
+            return Problem.Of("account-unknown", "accountId");
         if (order.ContactId is not null && look.Held.Contact is null)
-            return ApiProblems.Invalid("contact-unknown", "The contact chosen is no longer there.", "contactId");
+            return Problem.Of("contact-unknown", "contactId");
         if (WhyNot(look, order) is { } no)
             return no;
         if (ownOnly && await WhyNotTheirs(db, look, order, person) is { } theirs)
@@ -101,11 +100,11 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
     /// <summary>Does each as its sheet proposes: to the account and contact that are the same beyond doubt, else to new ones, with an amount to be said later where the price list knows none. As <see cref="Do"/>.</summary>
     /// <param name="leads">Read and locked.</param>
     /// <returns>Of each in its order why not; null where it is done.</returns>
-    public async Task<IReadOnlyList<ProblemHttpResult?>> DoAsProposed(LanternDb db, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
+    public async Task<IReadOnlyList<Problem?>> DoAsProposed(LanternDb db, IReadOnlyList<(Guid Id, RecordValues Facts)> leads, string pipeline, Guid person)
     {
         var rules = await workspace.Rules(db);
         var found = await desk.Find(db, [.. leads.Select(l => l.Facts)]);
-        var (marks, answers) = (new PendingMatchIndex(workspace.Matcher), new List<ProblemHttpResult?>());
+        var (marks, answers) = (new PendingMatchIndex(workspace.Matcher), new List<Problem?>());
         foreach (var ((id, facts), there) in leads.Zip(found))
             answers.Add(await DoAsProposed(db, id, await Lay(db, facts, there, marks), pipeline, person, rules, marks));
         return answers;
@@ -120,10 +119,10 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
             : look;
     }
 
-    private async Task<ProblemHttpResult?> DoAsProposed(LanternDb db, Guid lead, HandoverLook look, string pipeline, Guid person, LiveRules rules, PendingMatchIndex marks)
+    private async Task<Problem?> DoAsProposed(LanternDb db, Guid lead, HandoverLook look, string pipeline, Guid person, LiveRules rules, PendingMatchIndex marks)
     {
         if (look.Proposals.FirstOrDefault(p => p.Pipeline == pipeline) is not { } proposal)
-            return ApiProblems.Invalid("pipeline-unknown", "Choose the pipeline the deal goes into.", "pipeline");
+            return Problem.Of("pipeline-unknown", "pipeline");
         var order = new HandoverOrder(
             look.There.SameAccount?.Id,
             false,
@@ -147,7 +146,7 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
         lead.Text("decides") == "yes" && workspace.List(PickList.Roles).FirstOrDefault() is { Key: { } first } ? first : "";
 
     // What the deal would be is known before it is made.
-    private async Task<ProblemHttpResult?> WhyNotStage(LanternDb db, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
+    private async Task<Problem?> WhyNotStage(LanternDb db, Guid lead, Core.Handover.HandoverSheet sheet, HandoverOrder order, LiveStage stage)
     {
         if (stage.Needs.Length == 0)
             return null;
@@ -187,52 +186,45 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
     private static Guid? Joins(HandoverLook look, HandoverOrder order) =>
         order.AccountId is null && !order.NewAccount && look.Sheet.Makes != AccountKind.None ? look.There.SameAccount?.Id : null;
 
-    private static ProblemHttpResult? WhyNot(HandoverLook look, HandoverOrder order)
+    private static Problem? WhyNot(HandoverLook look, HandoverOrder order)
     {
         if (order.ContactId is null && !order.NewContact && look.There.SameContact is { } person)
-            return ApiProblems.Conflict(
-                "contact-exists",
-                $"There is already a contact {person.Name}: {string.Join(", ", person.Evidence)}. Link it, or say that it is somebody else."
-            );
+            return Problem.Of("contact-exists", "", person.Name, person.Evidence);
         return null;
     }
 
     // Who works only what they own may link a lead to a record of somebody else that is found for it beyond doubt or in doubt, and fill its blanks; they overwrite nothing
     // in it, and link to no other.
-    private static async Task<ProblemHttpResult?> WhyNotTheirs(LanternDb db, HandoverLook look, HandoverOrder order, Guid me)
+    private static async Task<Problem?> WhyNotTheirs(LanternDb db, HandoverLook look, HandoverOrder order, Guid me)
     {
         foreach (var (kind, id, found) in new[] { ("account", order.AccountId, look.There.Accounts), ("contact", order.ContactId, look.There.Contacts) })
         {
             if (id is not { } record || await db.Row<Guid?>($"""select owner_id as "Value" from {kind:sql} where id = {record}""") is not { } owner || owner == me)
                 continue;
             if (found.All(f => f.Id != record))
-                return ApiProblems.Of(403, "not-yours", $"The {kind} chosen is a colleague's, and nothing says that this lead belongs to it. Nothing was handed over.");
+                return Problem.Of("not-yours-chosen", "", kind);
             if (
                 look.Sheet.Lines.FirstOrDefault(l => l.On == (kind == "account" ? TargetRecord.Account : TargetRecord.Contact) && l.Differs && order.Take.Contains(l.Field)) is
                 { } line
             )
-                return ApiProblems.Of(
-                    403,
-                    "not-yours",
-                    $"The {kind} is a colleague's; its {line.Label.ToLowerInvariant()} stays as they have it. Leave that, or ask them to change it."
-                );
+                return Problem.Of("not-yours-fact", "", kind, line.Label.ToLowerInvariant());
         }
         return null;
     }
 
     // Locks those that come along, in one order for everybody.
-    private static async Task<ProblemHttpResult?> WhyNotAlong(LanternDb db, Guid lead, HandoverOrder order, Guid? ownOnly)
+    private static async Task<Problem?> WhyNotAlong(LanternDb db, Guid lead, HandoverOrder order, Guid? ownOnly)
     {
         if (order.Along.Count == 0)
             return null;
         var ids = order.Along.Select(a => a.LeadId).ToArray();
         var rows = await db.Rows<AlongLead>($"select id, state, owner_id as owner, company_key as company from lead where id = any({ids}) order by id for update");
         if (rows.Count < order.Along.Count || rows.Any(r => r.Id == lead || !LeadState.IsOpen(r.State)))
-            return ApiProblems.Conflict("along-gone", "A lead that was to come along is not open any more. Look again at who comes along.");
+            return Problem.Of("along-gone");
         var company = await db.Set<Lead>().Where(x => x.Id == lead).Select(x => x.CompanyKey).SingleAsync();
         if (company is null || rows.Any(r => r.Company != company))
-            return ApiProblems.Invalid("along-other", "Only leads of the same company come along.", "along");
-        return ownOnly is { } own && rows.Any(r => r.Owner != own) ? ApiProblems.NotYours() : null;
+            return Problem.Of("along-other", "along");
+        return ownOnly is { } own && rows.Any(r => r.Owner != own) ? new Problem("not-yours") : null;
     }
 
     private sealed record AlongLead(Guid Id, string State, Guid? Owner, string? Company);

@@ -5,7 +5,6 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
@@ -42,19 +41,21 @@ public sealed class HandoverUndo(Workspace workspace, RecordScope scope, Stories
     /// <param name="ownOnly">True when the lead must be the person's own.</param>
     /// <param name="keep">True to keep what it made, when somebody worked with it.</param>
     /// <summary>Null when done; otherwise why not, and nothing is written.</summary>
-    public async Task<ProblemHttpResult?> Run(LanternDb db, Guid lead, Guid by, bool ownOnly, bool keep = false)
+    public async Task<Problem?> Run(LanternDb db, Guid lead, Guid by, bool ownOnly, bool keep = false)
     {
         if (await Open(db, lead, hold: true) is not { } done)
-            return ApiProblems.Conflict("not-handed-over", "This lead is not handed over.");
+            return Problem.Of("not-handed-over");
         var owner = await db.Set<Lead>().Where(x => x.Id == lead).Select(x => x.OwnerId).SingleAsync();
         if (ownOnly && owner != by)
-            return ApiProblems.NotYours();
+            return new Problem("not-yours");
         var all = await Whole(db, done);
         var since = await Since(db, all);
         if (since.Count > 0 && !keep)
-            return ApiProblems.Conflict(
+            return Problem.Of(
                 "worked-on",
-                $"Somebody has worked with it since: {string.Join("; ", since.Take(3).Select(s => s.Text.TrimEnd('.')))}{(since.Count > 3 ? $"; and {since.Count - 3} more" : "")}. Keep the deal and take only the lead back, or close the deal as lost."
+                "",
+                new Whole(string.Join("; ", since.Take(3).Select(s => s.Text.TrimEnd('.')))),
+                (since.Count > 3 ? $"; and {since.Count - 3} more" : "")
             );
         var now = clock.UtcNow();
         foreach (var one in all)

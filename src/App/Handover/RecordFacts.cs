@@ -16,7 +16,7 @@ public sealed record RecordSheet(Guid Id, string Name, IReadOnlyList<FactView> F
 
 /// <summary>Written values by field key; blank empties a field.</summary>
 /// <param name="Was">The stored values the change was made from; another one there now refuses it. A field left out was blank.</param>
-public sealed record RecordChange(Dictionary<string, string> Facts, Dictionary<string, string> Was);
+public sealed record RecordChange([Count(1_000, Each = 10_000)] Dictionary<string, string> Facts, [Count(1_000, Each = 10_000)] Dictionary<string, string> Was);
 
 /// <summary>Facts of contacts, accounts and deals, by the one catalogue, with fields of one's own like any other.</summary>
 public static class RecordFacts
@@ -84,21 +84,21 @@ public static class RecordFacts
         await using var transaction = await db.Database.BeginTransactionAsync();
         var row = await db.Row<OwnedFacts>($"select facts::text as facts, owner_id from {table:sql} where id = {id} for update");
         if (row is null)
-            return ApiProblems.NotFound(table);
+            return ApiProblems.Of(Problem.NotFound(table));
         if (Permissions.OwnOnly(user.Role()) && row.OwnerId != user.Id())
-            return ApiProblems.NotYours();
+            return ApiProblems.Of(new Problem("not-yours"));
         var facts = Json.Read<Dictionary<string, string>>(row.Facts);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
-            return ApiProblems.Stale();
+            return ApiProblems.Of(new Problem("stale"));
         var known = FieldsOf(kind, facts, workspace.Catalogue).ToDictionary(f => f.Key);
         var changes = new List<ChangedFact>();
         foreach (var (key, written) in body.Facts)
         {
             if (!known.TryGetValue(key, out var field))
-                return ApiProblems.Invalid("field-unknown", $"A {table} has no field \u201c{key}\u201d.", key);
+                return ApiProblems.Of("field-unknown", key, key);
             var read = FieldReader.Read(field, written, Countries.Find(body.Facts.GetValueOrDefault("country", facts.GetValueOrDefault("country", ""))));
             if (read.Problem is { } problem)
-                return ApiProblems.Invalid(problem.Code, problem.Words, key);
+                return ApiProblems.Of(problem with { Path = key });
             var stored = read.Value.IsKnown ? read.Value.ToString() : null;
             if (stored == facts.GetValueOrDefault(key))
                 continue;
@@ -109,7 +109,7 @@ public static class RecordFacts
                 facts[key] = stored;
         }
         if (Nameless(kind, facts))
-            return ApiProblems.Invalid("no-name", kind == TargetRecord.Account ? "An account needs its name." : "A contact needs a name.", body.Facts.Keys.First());
+            return ApiProblems.Of("record-no-name", body.Facts.Keys.First(), kind == TargetRecord.Account ? "account" : "contact");
         if (changes.Count > 0)
         {
             await Write(db, kind, table, id, facts, changes);
@@ -131,7 +131,7 @@ public static class RecordFacts
         if (kind != TargetRecord.Deal)
             await DuplicateDetectionWorker.Ask(db, table, [id]);
         await db.Log(table, id, FactsChanged.Of(changes));
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
     }
 
     /// <summary>Writes the facts of a contact, account or deal, and the columns that follow them.</summary>

@@ -9,7 +9,7 @@ internal static class RecordTree
     public static Task Lock(LanternDb db, string table)
     {
         var name = $"{table}-tree";
-        return db.Run($"select pg_advisory_xact_lock(hashtext({name}))");
+        return db.LockUntilEnd(name);
     }
 
     /// <summary>The record and all above it; empty when there is no such record. <paramref name="table"/> and <paramref name="column"/> are ours.</summary>

@@ -12,7 +12,7 @@ using DapperLantern.Core.Scoring;
 namespace DapperLantern.App.Intake;
 
 /// <summary>Something to be done about a captured lead.</summary>
-public sealed record FollowUp(string Subject, DateTime DueAt);
+public sealed record FollowUp([Text(200)] string Subject, DateTime DueAt);
 
 /// <summary>One person coming in by themselves, ready to be made or found.</summary>
 /// <param name="Raw">Kept as it is, whatever becomes of it.</param>

@@ -111,7 +111,12 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
     // The name of the owner, where the one who writes may only add to leads of their own.
     private static async Task<string?> OwnedByOther(LanternDb db, NewArrival one, Guid lead) =>
         one.OwnOnly is { } own
-            ? await db.Row<string>($"""select p.display_name as "Value" from lead l join person p on p.id = l.owner_id where l.id = {lead} and l.owner_id <> {own}""")
+            ? await (
+                from l in db.Set<Lead>()
+                where l.Id == lead && l.OwnerId != own
+                join p in db.Set<Person>() on l.OwnerId equals p.Id
+                select p.DisplayName
+            ).SingleOrDefaultAsync()
             : null;
 
     // Who comes in beside somebody alike adds to the lead that one becomes.

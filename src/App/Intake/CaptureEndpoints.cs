@@ -19,11 +19,11 @@ namespace DapperLantern.App.Intake;
 /// <param name="Consents">Purposes the person agreed to aloud.</param>
 /// <param name="Key">Made by who sends; the same sheet sent twice is kept once.</param>
 public sealed record NewLead(
-    string Source,
-    Dictionary<string, string> Facts,
-    string? Note = null,
-    string? Heat = null,
-    IReadOnlyList<string>? Consents = null,
+    [Text(100)] string Source,
+    [Count(1_000, Each = 10_000)] Dictionary<string, string> Facts,
+    [Text(10_000)] string? Note = null,
+    [Text(100)] string? Heat = null,
+    [Count(100, Each = 100)] IReadOnlyList<string>? Consents = null,
     FollowUp? FollowUp = null,
     Guid? Key = null
 );
@@ -40,7 +40,6 @@ public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evi
 /// <summary>Capturing one person at a time, by telephone or by hand.</summary>
 public static class CaptureEndpoints
 {
-    private const int LongestNote = 10_000;
     private const int MostAlike = 6;
 
     private static readonly Dictionary<string, string> Heats = new() { ["warm"] = "call.warm", ["hot"] = "call.hot" };
@@ -68,19 +67,19 @@ public static class CaptureEndpoints
     {
         var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
         if ((problem ?? RowReader.WhyUnfit(facts)) is { } wrong)
-            return ApiProblems.Invalid(wrong.Code, wrong.Words, wrong.Path.Length > 0 ? wrong.Path : null);
+            return ApiProblems.Of(wrong);
         if (Check(body, workspace) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         if (await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == body.Source && !x.Retired).SingleOrDefaultAsync() is not { } source)
-            return ApiProblems.Invalid("source-unknown", "Choose where this lead comes from.", "source");
+            return ApiProblems.Of("source-unknown", "source");
         await db.Database.CloseConnectionAsync();
         var captured = await capture.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
         if (captured.OtherContent)
-            return ApiProblems.Invalid("key-used", "This sheet was kept already, with other content. Nothing was changed.");
+            return ApiProblems.Of("key-used");
         if (captured.State != SingleArrival.Taken)
             return captured.Outcome == SiftOutcome.Adds
-                ? ApiProblems.Of(403, "not-yours", captured.Reason)
-                : ApiProblems.Conflict(captured.Outcome, $"{captured.Reason} Nothing was kept.");
+                ? ApiProblems.Of("colleague-owns", "", new Whole(captured.Reason))
+                : ApiProblems.Of("barred", "", new Whole(captured.Reason));
         var known =
             captured.Again ? "This sheet was kept already."
             : SiftOutcome.AddToLead.Contains(captured.Outcome) ? captured.Reason
@@ -126,17 +125,13 @@ public static class CaptureEndpoints
         return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
     }
 
-    private static ProblemHttpResult? Check(NewLead body, Workspace workspace)
+    private static Problem? Check(NewLead body, Workspace workspace)
     {
-        if (body.Note?.Length > LongestNote)
-            return ApiProblems.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {body.Note.Length}.", "note");
         if (body.Heat is { } heat && !Heats.ContainsKey(heat))
-            return ApiProblems.Invalid("heat-unknown", "How hot is warm or hot, or nothing.", "heat");
+            return Problem.Of("heat-unknown", "heat");
         if (body.Consents?.FirstOrDefault(c => workspace.ConsentPurposes.All(p => p.Key != c)) is { } purpose)
-            return ApiProblems.Invalid("purpose-unknown", $"There is no purpose \u201c{purpose}\u201d.", "consents");
-        return body.FollowUp is { } task && task.Subject.Trim().Length is 0 or > 200
-            ? ApiProblems.Invalid("subject-missing", "Say in up to 200 letters what is to be done.", "followUp")
-            : null;
+            return Problem.Of("purpose-unknown", "consents", purpose);
+        return body.FollowUp is { } task && task.Subject.Trim().Length is 0 or > 200 ? Problem.Of("subject-missing", "followUp", 200) : null;
     }
 
     private static LeadEvent[] EventsOf(NewLead body, SourceRow source, DateTime now)
@@ -179,7 +174,7 @@ public static class CaptureEndpoints
         // By an address or number one learns here whose it is: so that a call is not taken twice, and not more often than that takes.
         var told = found.Where(p => hidden.Contains(p.Person.Id) && SharesContactData(p.Person.Identity, asked.Identity));
         if (await limit.Count(db, user, [.. told.Select(p => p.Person.Id)]) is { } much)
-            return much;
+            return ApiProblems.Of(much);
         var alike = found.ConvertAll(p => Like(p.Person, p.Match, hidden.Contains(p.Person.Id)));
         if (people.AccountOf(asked) is { } account)
             alike.Add(new LikeView("account", null, account, "same web domain or name", 0, false));

@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;
 
@@ -29,7 +30,9 @@ public sealed class ImportAnswers(LanternDb db, ImportRunner runner, Workspace w
         runner.Wake();
         for (var waited = TimeSpan.Zero; waited < patience.For(Moment); waited += Look)
         {
-            if (!await db.One<bool>($"""select state in ('sifting', 'taking', 'taking_back') and tries = 0 as "Value" from import where id = {id}"""))
+            if (
+                !await db.Set<Import>().AnyAsync(i => i.Id == id && (i.State == Import.Sifting || i.State == Import.Taking || i.State == Import.TakingBack) && i.Tries == 0, cancel)
+            )
                 return;
             await Task.Delay(Look, cancel);
         }

@@ -44,14 +44,11 @@ public static class ImportEndpoints
     )
     {
         if (file.Length > ListFile.LargestFile)
-            return ApiProblems.Invalid(
-                "file-too-large",
-                $"The file has {file.Length >> 20} MB; we read up to {ListFile.LargestFile >> 20} MB at once. Nothing was kept; split the list and drop the parts."
-            );
+            return ApiProblems.Of("list-too-large", "", file.Length >> 20, ListFile.LargestFile >> 20);
         await using var content = file.OpenReadStream();
         var (import, trouble) = await imports.Open(db, file.NameOr("list"), content, user.Id(), clock.UtcNow());
         if (import is null)
-            return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
+            return ApiProblems.Of(trouble!);
         await Imports.Save(db, import, content, cancel);
         return await answers.Settled(import.Id, cancel);
     }
@@ -72,21 +69,13 @@ public static class ImportEndpoints
             if (import is null)
                 return ApiProblems.NotFound("import");
             if (import.State is Import.Sifting)
-                return ApiProblems.Conflict("still-sifting", "The rows are still being sifted. Take them in when that is done.");
+                return ApiProblems.Of("still-sifting");
             if (import.State is Import.TakingBack or Import.TakenBack)
-                return ApiProblems.Conflict("taken-back", "This import was taken back. Sift it again to take it in anew.");
-            if (import.Source.Length == 0)
-                return ApiProblems.Invalid(
-                    "source-missing",
-                    "Say where this list comes from; what it counts as and which source is paid for follow from it. Nothing was taken in.",
-                    "source"
-                );
+                return ApiProblems.Of("taken-back");
+            if (import.Source is null)
+                return ApiProblems.Of("source-missing", "source");
             if (await WithoutCampaign(db, import))
-                return ApiProblems.Invalid(
-                    "response-without-campaign",
-                    "A column says how people answered, and no campaign is named. Choose the campaign, or leave the column out.",
-                    "campaign"
-                );
+                return ApiProblems.Of("response-without-campaign", "campaign");
             var rows = import.State is Import.Sifted ? import.Counts.Takeable : import.Waiting;
             if (import.State is Import.Sifted || (import.State is Import.Taken && rows > 0))
             {
@@ -115,7 +104,7 @@ public static class ImportEndpoints
             // What was left can still be taken back by force.
             var again = import.State is Import.TakenBack && order?.Force == true;
             if (import.State is not (Import.Taken or Import.TakingBack) && !again)
-                return ApiProblems.Conflict("not-taken", "This import is not taken in, so there is nothing to take back.");
+                return ApiProblems.Of("not-taken");
             if (import.State is not Import.TakingBack)
             {
                 (import.State, import.StartedAt, import.Through, import.Done, import.ToDo) = (Import.TakingBack, clock.UtcNow(), 0, 0, import.Counts.Takeable);
@@ -142,12 +131,13 @@ public static class ImportEndpoints
         if (import is null)
             return ApiProblems.NotFound("import");
         if (import.State is not (Import.Sifting or Import.Sifted or Import.TakenBack))
-            return ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you remove it.");
+            return ApiProblems.Of("already-taken");
         if (await db.Set<Lead>().AnyAsync(x => x.ImportId == id))
-            return ApiProblems.Conflict("leads-left", "Leads of this import are still here, since people changed them. Take those back too before you remove it.");
-        await db.Run(
-            $"delete from arrival where import_id = {id}; delete from mend where import_id = {id}; delete from import_chunk where import_id = {id}; delete from import where id = {id}"
-        );
+            return ApiProblems.Of("leads-left");
+        await db.Set<Arrival>().Where(x => x.ImportId == id).ExecuteDeleteAsync(cancel);
+        await db.Set<MendRow>().Where(x => x.ImportId == id).ExecuteDeleteAsync(cancel);
+        await db.Set<ImportChunk>().Where(x => x.ImportId == id).ExecuteDeleteAsync(cancel);
+        await db.Set<Import>().Where(x => x.Id == id).ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }

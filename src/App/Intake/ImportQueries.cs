@@ -178,7 +178,7 @@ public static class ImportQueries
             new(
                 Import.Id,
                 Import.FileName,
-                Import.Source,
+                Import.Source ?? "",
                 SourceName,
                 Import.State,
                 Import.CreatedAt,

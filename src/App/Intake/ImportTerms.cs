@@ -15,17 +15,17 @@ namespace DapperLantern.App.Intake;
 
 /// <summary>How a list shall be read. What does not fit its format is passed over.</summary>
 /// <param name="HeadingRow">From 1; 0 for none; null to have it found.</param>
-public sealed record ReadingChange(string Encoding = "", string Separator = "", string Sheet = "", int? HeadingRow = null);
+public sealed record ReadingChange([Text(100)] string Encoding = "", [Text(10)] string Separator = "", [Text(200)] string Sheet = "", [Between(0, 1_000)] int? HeadingRow = null);
 
 /// <summary>Where a column goes: a target or empty for none; and how it writes dates and numbers, null for as the column shows.</summary>
-public sealed record ColumnChange(string Target, DateOrder? Dates = null, DecimalMark? Decimals = null);
+public sealed record ColumnChange([Text(100)] string Target, DateOrder? Dates = null, DecimalMark? Decimals = null);
 
 /// <summary>A changed matching, a line for each column.</summary>
 /// <param name="Country">Taken where a row names none; empty for none.</param>
-public sealed record MatchingChange(IReadOnlyList<ColumnChange> Columns, string Country = "", bool AsideUnread = false);
+public sealed record MatchingChange([Count(250)] IReadOnlyList<ColumnChange> Columns, [Text(100)] string Country = "", bool AsideUnread = false);
 
 /// <summary>What holds for all rows.</summary>
-public sealed record TermsChange(string Source, ImportConstants Constants, ImportPolicies Policies);
+public sealed record TermsChange([Text(100)] string Source, ImportConstants Constants, ImportPolicies Policies);
 
 /// <summary>How a list that is not taken in is read, matched and taken: each change sifts it anew, or says what is wrong with it.</summary>
 internal static class ImportTerms
@@ -51,10 +51,10 @@ internal static class ImportTerms
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         var old = Json.Read<ListReading>(import!.Reading);
         if (Check(change, old) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var reading = old with
         {
             Encoding = old.Encoding.Length > 0 ? change.Encoding : "",
@@ -68,21 +68,21 @@ internal static class ImportTerms
             if (change.HeadingRow is null)
                 reading = ListFile.WithHeading(content, reading, workspace.Catalogue);
             if (ListFile.Check(content, reading) is { } trouble)
-                return ApiProblems.Invalid(trouble.Type, trouble.Sentence.Replace(" Nothing was kept.", " Nothing was changed.", StringComparison.Ordinal));
+                return ApiProblems.Of(trouble);
             await imports.Match(db, import, content, reading);
         }
         return await SiftAnew(import, db, transaction, answers, cancel);
     }
 
-    private static ProblemHttpResult? Check(ReadingChange change, ListReading old)
+    private static Problem? Check(ReadingChange change, ListReading old)
     {
         if (old.Encoding.Length > 0 && !TextEncoding.Known.Contains(change.Encoding))
-            return ApiProblems.Invalid("encoding-unknown", $"Choose one of {string.Join(", ", TextEncoding.Known)}.", "encoding");
+            return Problem.Of("encoding-unknown", "encoding", TextEncoding.Known);
         if (old.Separator.Length > 0 && (change.Separator.Length != 1 || change.Separator[0] is '"' or '\r' or '\n'))
-            return ApiProblems.Invalid("separator-unfit", "The separator is one letter, and neither a quote nor a line break.", "separator");
+            return Problem.Of("separator-unfit", "separator");
         if (old.Sheet.Length > 0 && old.Sheets.All(s => s.Name != change.Sheet))
-            return ApiProblems.Invalid("sheet-unknown", $"The workbook has no sheet \u201c{change.Sheet}\u201d.", "sheet");
-        return change.HeadingRow is < 0 or > 1000 ? ApiProblems.Invalid("heading-row-unfit", "The heading row is between 1 and 1000, or 0 for none.", "headingRow") : null;
+            return Problem.Of("sheet-unknown", "sheet", change.Sheet);
+        return null;
     }
 
     private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> Rematch(
@@ -97,10 +97,10 @@ internal static class ImportTerms
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         var plan = Json.Read<SiftPlan>(import!.Plan);
         if (Check(change, plan.Columns, workspace.Catalogue) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         import.Plan = Json.Write(
             plan with
             {
@@ -119,17 +119,17 @@ internal static class ImportTerms
         return said ? column with { Dates = to.Dates ?? column.Dates, Decimals = to.Decimals ?? column.Decimals, Said = true, Note = null } : column with { Said = false };
     }
 
-    private static ProblemHttpResult? Check(MatchingChange change, ImmutableArray<ColumnMatch> old, FieldCatalogue catalogue)
+    private static Problem? Check(MatchingChange change, ImmutableArray<ColumnMatch> old, FieldCatalogue catalogue)
     {
         if (change.Columns.Count != old.Length)
-            return ApiProblems.Invalid("targets-count", $"The list has {old.Length} columns; {change.Columns.Count} targets came.", "columns");
+            return Problem.Of("targets-count", "columns", old.Length, change.Columns.Count);
         if (change.Country.Length > 0 && Countries.NameOf(change.Country) is null)
-            return ApiProblems.Invalid("country-unknown", $"\u201c{change.Country}\u201d is no country code.", "country");
+            return Problem.Of("country-unknown", "country", change.Country);
         var used = change.Columns.Select(c => c.Target).Where(t => t.Length > 0).ToList();
         if (used.FirstOrDefault(t => Composites.Find(t) is null && catalogue.Columns.All(f => f.Key != t)) is { } unknown)
-            return ApiProblems.Invalid("field-unknown", $"There is no field \u201c{unknown}\u201d.", "columns");
+            return Problem.Of("field-unknown", "columns", unknown);
         if (used.Where(t => !ColumnMatcher.MayGather(catalogue.Find(t))).GroupBy(t => t).FirstOrDefault(g => g.Count() > 1) is { } twice)
-            return ApiProblems.Invalid("field-twice", $"Two columns go to {ColumnMatcher.LabelOf(catalogue, twice.Key).ToLowerInvariant()}; choose one.", "columns");
+            return Problem.Of("target-twice", "columns", ColumnMatcher.LabelOf(catalogue, twice.Key).ToLowerInvariant());
         return null;
     }
 
@@ -145,10 +145,10 @@ internal static class ImportTerms
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         if (await Check(change, db, workspace) is { } wrong)
-            return wrong;
-        import!.Source = change.Source;
+            return ApiProblems.Of(wrong);
+        import!.Source = change.Source.Length > 0 ? change.Source : null;
         import.Constants = Json.Write(change.Constants);
         import.Policies = Json.Write(change.Policies);
         await db.SaveChangesAsync(cancel);
@@ -156,30 +156,28 @@ internal static class ImportTerms
         return TypedResults.Ok((await ImportQueries.Open(db, id, workspace, clock.UtcNow()))!);
     }
 
-    private static async Task<ProblemHttpResult?> Check(TermsChange change, LanternDb db, Workspace workspace)
+    private static async Task<Problem?> Check(TermsChange change, LanternDb db, Workspace workspace)
     {
         var (constants, catalogue) = (change.Constants, workspace.Catalogue);
         // Nothing said yet stays nothing; it is asked for at taking in.
         if (change.Source.Length > 0 && !await db.Set<SourceRow>().AnyAsync(x => x.Key == change.Source))
-            return ApiProblems.Invalid("source-unknown", "Choose the source this list comes from.", "source");
+            return Problem.Of("source-unknown", "source");
         if (constants.Campaign is { } campaign && catalogue["campaign"].Choices.All(c => c.Key != campaign))
-            return ApiProblems.Invalid("campaign-unknown", $"There is no campaign \u201c{campaign}\u201d.", "campaign");
+            return Problem.Of("campaign-unknown", "campaign", campaign);
         if (constants.Response is { } response && CampaignResponse.Find(response) is null)
-            return ApiProblems.Invalid("response-unknown", $"There is no response \u201c{response}\u201d.", "response");
+            return Problem.Of("response-unknown", "response", response);
         if (constants is { Owner: not null, Team: not null })
-            return ApiProblems.Invalid("owner-and-team", "Name an owner or a team, not both.", "team");
+            return Problem.Of("owner-and-team", "team");
         if (constants.Owner is { } owner && !await db.Set<TurnRow>().AnyAsync(x => x.PersonId == owner))
-            return ApiProblems.Invalid("owner-unknown", "Choose somebody who works leads.", "owner");
+            return Problem.Of("worker-unknown", "owner");
         if (constants.Team is { } team && !await db.Set<TeamRow>().AnyAsync(x => x.Key == team))
-            return ApiProblems.Invalid("team-unknown", $"There is no team \u201c{team}\u201d.", "team");
+            return Problem.Of("team-unknown", "team", team);
         if (constants.Consent is { } consent && (consent.Wording.Trim().Length == 0 || workspace.ConsentPurposes.All(p => p.Key != consent.Purpose)))
-            return ApiProblems.Invalid("consent-incomplete", "A consent needs its purpose and the words the people agreed to.", "consent");
+            return Problem.Of("consent-incomplete", "consent");
         var known = await db.Set<TagRow>().Where(x => !x.Retired).Select(x => x.Key).ToHashSetAsync();
         if (constants.Tags.FirstOrDefault(t => !known.Contains(t)) is { } tag)
-            return ApiProblems.Invalid("tag-unknown", $"There is no tag \u201c{tag}\u201d.", "tags");
-        return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field
-            ? ApiProblems.Invalid("field-unknown", $"There is no field \u201c{field}\u201d.", "policies")
-            : null;
+            return Problem.Of("tag-unknown", "tags", tag);
+        return change.Policies.Fields?.Keys.FirstOrDefault(k => catalogue.Facts.All(f => f.Key != k)) is { } field ? Problem.Of("field-unknown", "policies", field) : null;
     }
 
     private static async Task<Results<Ok<SieveView>, ProblemHttpResult>> SiftOnceMore(Guid id, LanternDb db, ImportAnswers answers, CancellationToken cancel)
@@ -187,7 +185,7 @@ internal static class ImportTerms
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         return await SiftAnew(import!, db, transaction, answers, cancel);
     }
 
@@ -200,11 +198,11 @@ internal static class ImportTerms
         return await answers.Settled(import.Id, cancel);
     }
 
-    private static ProblemHttpResult? Refused(Import? import) =>
+    private static Problem? Refused(Import? import) =>
         import switch
         {
-            null => ApiProblems.NotFound("import"),
+            null => Problem.NotFound("import"),
             { State: Import.Sifted or Import.Sifting or Import.TakenBack } => null,
-            _ => ApiProblems.Conflict("already-taken", "This import is taken in; take it back before you change how it is read."),
+            _ => Problem.Of("already-taken"),
         };
 }

@@ -16,7 +16,7 @@ public sealed class Imports(Workspace workspace)
     private const int RowsLookedAt = 200;
 
     /// <summary>A list as it came, with how it is read and matched; not kept yet, not sifted. Or why it is no list.</summary>
-    public async Task<(Import? Import, ListFormatException? Trouble)> Open(LanternDb db, string fileName, Stream content, Guid person, DateTime at, string? source = null)
+    public async Task<(Import? Import, Problem? Trouble)> Open(LanternDb db, string fileName, Stream content, Guid person, DateTime at, string? source = null)
     {
         var (reading, trouble) = ListFile.Detect(content, workspace.Catalogue);
         if (reading is null)
@@ -34,7 +34,7 @@ public sealed class Imports(Workspace workspace)
             Policies = Json.Write(new ImportPolicies()),
         };
         await Match(db, import, content, reading);
-        import.Source = source ?? (import.Source.Length > 0 ? import.Source : await SuggestSource(db, fileName));
+        import.Source = source ?? import.Source ?? await SuggestSource(db, fileName);
         return (import, null);
     }
 
@@ -52,7 +52,7 @@ public sealed class Imports(Workspace workspace)
         if (await LastTime(db, import) is var (last, lastPlan, lastSource) && lastPlan.Columns.Length == columns.Length)
         {
             plan = plan with { Columns = AsLastTime(columns, lastPlan, last), Country = plan.Country ?? lastPlan.Country };
-            import.Source = import.Source.Length > 0 ? import.Source : lastSource;
+            import.Source ??= lastSource;
         }
         import.Plan = Json.Write(plan);
     }
@@ -70,7 +70,7 @@ public sealed class Imports(Workspace workspace)
     /// <summary>An import held to be changed, until the transaction ends; null when there is none. Who comes second waits here and then sees what the first has done.</summary>
     public static Task<Import?> Lock(LanternDb db, Guid id) => db.Imports.FromSql($"select * from import where id = {id} for update").SingleOrDefaultAsync();
 
-    private static async Task<(string File, SiftPlan Plan, string Source)?> LastTime(LanternDb db, Import import)
+    private static async Task<(string File, SiftPlan Plan, string? Source)?> LastTime(LanternDb db, Import import)
     {
         var found = await db
             .Imports.Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
@@ -102,7 +102,7 @@ public sealed class Imports(Workspace workspace)
         ];
 
     // The one list source whose name shares most words with the file's name; none when no word is shared, or two share as many.
-    private static async Task<string> SuggestSource(LanternDb db, string fileName)
+    private static async Task<string?> SuggestSource(LanternDb db, string fileName)
     {
         var words = Folding.Heading(Path.GetFileNameWithoutExtension(fileName)).Split(' ');
         var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Channel == "list" && !x.Retired).OrderBy(x => x.Name).ToListAsync();
@@ -111,6 +111,6 @@ public sealed class Imports(Workspace workspace)
             .Where(s => s.Count > 0)
             .OrderByDescending(s => s.Count)
             .ToList();
-        return shared.Count > 0 && (shared.Count == 1 || shared[0].Count > shared[1].Count) ? shared[0].Key : "";
+        return shared.Count > 0 && (shared.Count == 1 || shared[0].Count > shared[1].Count) ? shared[0].Key : null;
     }
 }

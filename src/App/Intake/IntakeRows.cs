@@ -31,23 +31,23 @@ public sealed class SourceRow
 /// <param name="SaidAt">When the list was true, for "newest wins"; null for when it was dropped.</param>
 /// <param name="Response">What the people did about the campaign, unless a row says otherwise; null for what its kind suggests.</param>
 public sealed record ImportConstants(
-    string? Campaign = null,
+    [Text(100)] string? Campaign = null,
     Guid? Owner = null,
-    string? Team = null,
+    [Text(100)] string? Team = null,
     ConsentGiven? Consent = null,
-    IReadOnlyList<string>? Tags = null,
+    [Count(100, Each = 100)] IReadOnlyList<string>? Tags = null,
     DateTime? SaidAt = null,
-    string? Response = null
+    [Text(100)] string? Response = null
 )
 {
     public IReadOnlyList<string> Tags { get; init; } = Tags ?? [];
 }
 
 /// <summary>A consent as the people gave it: for what purpose, in which words, when.</summary>
-public sealed record ConsentGiven(string Purpose, string Wording, DateTime At);
+public sealed record ConsentGiven([Text(100)] string Purpose, [Text(2_000)] string Wording, DateTime At);
 
 /// <summary>How known leads take new values: a policy for all fields, and others for some, by key.</summary>
-public sealed record ImportPolicies(MergePolicy All = MergePolicy.FillBlanks, ImmutableDictionary<string, MergePolicy>? Fields = null)
+public sealed record ImportPolicies(MergePolicy All = MergePolicy.FillBlanks, [Count(1_000)] ImmutableDictionary<string, MergePolicy>? Fields = null)
 {
     public MergePolicy Of(string field) => Fields is not null && Fields.TryGetValue(field, out var policy) ? policy : All;
 }
@@ -65,7 +65,7 @@ public class Import
     public Guid Id { get; set; }
     public string FileName { get; set; } = "";
     public long Size { get; set; }
-    public string Source { get; set; } = "";
+    public string? Source { get; set; }
 
     /// <summary>One of the constants above. While it ends in -ing, a process works on it or will.</summary>
     public string State { get; set; } = Sifting;

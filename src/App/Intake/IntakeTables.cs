@@ -12,15 +12,16 @@ internal static class IntakeTables
         new RecordTable("backfill").Tie("form", "form_key").Tie("person", "person_id"),
         new RecordTable("access_token").Tie("source", "source").Tie("person", "person_id"),
         new RecordTable("single_arrival")
+            .Bulk()
             .Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself)
             .Tie("source", "source")
             .Tie("campaign", "campaign")
             .Tie("form", "form_key")
             .Not("key"),
-        new RecordTable("arrival_file").Tie("single_arrival", "arrival_id"),
+        new RecordTable("arrival_file").Bulk().Tie("single_arrival", "arrival_id"),
         new RecordTable("import").Tie("source", "source").Tie("person", "person_id"),
-        new RecordTable("import_chunk").Tie("import", "import_id"),
-        new RecordTable("arrival").Tie("import", "import_id").Tie("lead", "lead_id", erasure: Fate.ByItself),
+        new RecordTable("import_chunk").Bulk().Tie("import", "import_id"),
+        new RecordTable("arrival").Bulk().Tie("import", "import_id").Tie("lead", "lead_id", erasure: Fate.ByItself),
         new RecordTable("mend").Tie("import", "import_id").Tie("person", "person_id"),
     ];
 }

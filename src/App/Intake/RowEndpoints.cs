@@ -38,7 +38,7 @@ public sealed record RowPage(IReadOnlyList<RowView> Rows, int? Next);
 
 /// <summary>A value put right: in one row, or (row 0) in all rows whose field holds <paramref name="Found"/>.</summary>
 /// <param name="Put">What is read instead; empty leaves the field blank.</param>
-public sealed record MendOrder(string Field, string Put, int Row = 0, string Found = "");
+public sealed record MendOrder([Text(100)] string Field, [Text(10_000)] string Put, [Between(0, 1_000_000_000)] int Row = 0, [Text(100_000)] string Found = "");
 
 /// <summary>The rows of an import: looked at, mended, downloaded.</summary>
 public static class RowEndpoints
@@ -95,7 +95,7 @@ public static class RowEndpoints
             return done;
         var leads = await LeadStore.LoadMany(db, [.. open.Select(r => r.LeadId!.Value).Distinct()], catalogue, hold: false);
         var saidAt = (Json.Read<ImportConstants>(import.Constants).SaidAt ?? import.CreatedAt).ToInstant();
-        var terms = new MergeTerms(import.Source, null, import.CreatedAt, saidAt, Json.Read<ImportPolicies>(import.Policies).Of);
+        var terms = new MergeTerms(import.Source ?? "", null, import.CreatedAt, saidAt, Json.Read<ImportPolicies>(import.Policies).Of);
         foreach (var row in open)
             if (leads.TryGetValue(row.LeadId!.Value, out var known))
                 done[row.RowNumber] =
@@ -141,15 +141,15 @@ public static class RowEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         if (workspace.Catalogue.Find(order.Field) is not { Origin: not (FieldOrigin.System or FieldOrigin.Finding) } field)
-            return ApiProblems.Invalid("field-unknown", $"There is no field \u201c{order.Field}\u201d.", "field");
+            return ApiProblems.Of("field-unknown", "field", order.Field);
         var country = order.Row > 0 ? await CountryOf(db, id, order.Row) : Json.Read<SiftPlan>(import!.Plan).Country;
         // For all alike a telephone may be read by each row's own country, so only what no row could read is refused.
         if (FieldReader.Read(field, order.Put, country).Problem is { } problem && !(order.Row == 0 && field.Type is FieldType.Phone or FieldType.Region))
-            return ApiProblems.Invalid(problem.Code, problem.Words, "put");
+            return ApiProblems.Of(problem, "put");
         if (order.Row == 0 && order.Found.Length == 0)
-            return ApiProblems.Invalid("found-missing", "Say which value is put right, or in which row.", "found");
+            return ApiProblems.Of("found-missing", "found");
         var mend = new Mend(order.Row > 0 ? order.Row : null, order.Field, order.Row > 0 ? "" : order.Found, order.Put);
         var result = await mender.Put(db, import!, mend, user.Id(), clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
@@ -167,19 +167,19 @@ public static class RowEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var import = await Imports.Lock(db, id);
         if (Refused(import) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         var result = await mender.Undo(db, import!, mend, clock.UtcNow(), cancel);
         await transaction.CommitAsync(cancel);
         return result is null ? ApiProblems.NotFound("mend") : TypedResults.Ok(result);
     }
 
-    private static ProblemHttpResult? Refused(Import? import) =>
+    private static Problem? Refused(Import? import) =>
         import switch
         {
-            null => ApiProblems.NotFound("import"),
+            null => Problem.NotFound("import"),
             { State: Import.Sifted or Import.Taken } => null,
-            { State: Import.TakenBack } => ApiProblems.Conflict("taken-back", "This import was taken back. Sift it again before you mend its rows."),
-            _ => ApiProblems.Conflict("at-work", "The import is being worked on. Mend its rows when that is done."),
+            { State: Import.TakenBack } => Problem.Of("taken-back"),
+            _ => Problem.Of("at-work"),
         };
 
     private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, LanternDbFactory databases)

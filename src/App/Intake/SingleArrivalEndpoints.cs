@@ -103,7 +103,7 @@ public static class SingleArrivalEndpoints
         if (row is null)
             return ApiProblems.NotFound("arrival");
         if (row.State == SingleArrival.Taken)
-            return ApiProblems.Conflict("taken", "This was taken in already.");
+            return ApiProblems.Of("taken");
         var arriving = row.Channel switch
         {
             "form" => await forms.OfWaiting(db, row),
@@ -112,17 +112,17 @@ public static class SingleArrivalEndpoints
             _ => await CaptureEndpoints.OfWaiting(db, row, user, workspace),
         };
         if (arriving is null)
-            return ApiProblems.Conflict("not-readable", "What this was posted to is gone, so it cannot be read. It stays as it came.");
+            return ApiProblems.Of("not-readable");
         await db.Database.CloseConnectionAsync();
         var captured = await capture.Take(arriving with { ApprovedManually = true }, cancel);
         if (captured.State.Length == 0)
-            return ApiProblems.Conflict("moved", "Somebody took this in meanwhile.");
-        return captured.State == SingleArrival.Taken ? TypedResults.Ok(captured) : ApiProblems.Conflict(captured.Outcome, $"{captured.Reason} It stays here.");
+            return ApiProblems.Of("moved");
+        return captured.State == SingleArrival.Taken ? TypedResults.Ok(captured) : ApiProblems.Of("arrival-stays", "", new Whole(captured.Reason));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Move(Guid id, string from, string to, LanternDb db) =>
         await db.Set<SingleArrival>().Where(x => x.Id == id && x.State == from).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, to)) == 0
-            ? ApiProblems.Conflict("moved", "Somebody decided on this meanwhile.")
+            ? ApiProblems.Of("moved")
             : TypedResults.NoContent();
 
     private sealed record LeadName(Guid Id, string Name);

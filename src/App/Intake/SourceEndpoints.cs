@@ -17,11 +17,11 @@ public sealed record SourcesView(IReadOnlyList<ManagedSource> Sources, IReadOnly
 
 /// <param name="Channel">list, mail, phone or http; a form's source comes with the form.</param>
 /// <param name="EventKind">What an arrival counts as for engagement.</param>
-public sealed record NewSource(string Name, string Channel, string EventKind, string? Campaign = null);
+public sealed record NewSource([Text(80)] string Name, [Text(100)] string Channel, [Text(60)] string EventKind, [Text(100)] string? Campaign = null);
 
 /// <summary>All of it, as it shall be.</summary>
 /// <param name="Trust">-1, 0 or 1; see <see cref="SourceRow.Trust"/>.</param>
-public sealed record SourceChange(string Name, string EventKind, string? Campaign, bool Retired, int Trust = 0);
+public sealed record SourceChange([Text(80)] string Name, [Text(60)] string EventKind, [Text(100)] string? Campaign, bool Retired, [Between(-1, 1)] int Trust = 0);
 
 /// <summary>The managed list of sources. A retired one is offered no more; what came from it keeps it.</summary>
 public static class SourceEndpoints
@@ -59,15 +59,15 @@ public static class SourceEndpoints
     {
         var workspace = configuration.Current;
         if (!Channels.Contains(body.Channel))
-            return ApiProblems.Invalid("channel-unknown", "A source comes by list, mail, telephone or HTTP; a form brings its own.", "channel");
+            return ApiProblems.Of("channel-unknown", "channel");
         if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, null) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
         var made = await db.Run(
             $"insert into source (key, name, channel, event_kind, campaign, retired) values ({key}, {FieldReader.Clean(body.Name)}, {body.Channel}, {body.EventKind}, {body.Campaign}, false) on conflict (key) do nothing"
         );
         if (made == 0)
-            return ApiProblems.Conflict("source-exists", $"There is a source like \u201c{body.Name}\u201d already.");
+            return ApiProblems.Of("source-exists", "", body.Name);
         await configuration.Changed();
         return TypedResults.Created($"/api/sources/{Uri.EscapeDataString(key)}", key);
     }
@@ -76,11 +76,9 @@ public static class SourceEndpoints
     {
         var workspace = configuration.Current;
         if (await Wrong(db, workspace, body.Name, body.EventKind, body.Campaign, key) is { } wrong)
-            return wrong;
-        if (body.Trust is < -1 or > 1)
-            return ApiProblems.Invalid("trust-range", "A source is trusted less than others, as others, or more.", "trust");
+            return ApiProblems.Of(wrong);
         if (body.Retired && await db.Set<FormRow>().AnyAsync(x => x.Source == key && !x.Paused))
-            return ApiProblems.Conflict("source-in-use", "A form sends from this source. Close the form first.");
+            return ApiProblems.Of("source-in-use");
         var changed = await db.Set<SourceRow>()
             .Where(x => x.Key == key)
             .ExecuteUpdateAsync(s =>
@@ -96,17 +94,15 @@ public static class SourceEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, Workspace workspace, string name, string kind, string? campaign, string? self)
+    private static async Task<Problem?> Wrong(LanternDb db, Workspace workspace, string name, string kind, string? campaign, string? self)
     {
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
-            return ApiProblems.Invalid("name-missing", "Name the source in up to 80 letters.", "name");
-        if (await db.One<bool>($"""select exists (select 1 from source where lower(name) = lower({clean}) and key is distinct from {self}) as "Value" """))
-            return ApiProblems.Invalid("source-exists", $"There is a source \u201c{clean}\u201d already.", "name");
+            return Problem.Of("name-missing", "name", 80);
+        if (await db.Set<SourceRow>().AnyAsync(s => s.Name.ToLower() == clean.ToLower() && s.Key != self))
+            return Problem.Of("source-exists", "name", clean);
         if (kind.Length > 60 || ((await KindsOf(db, workspace)).All(k => k.Key != kind) && kind != "form.other"))
-            return ApiProblems.Invalid("kind-unknown", "Choose from the list what an arrival counts as.", "eventKind");
-        return campaign is not null && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign)
-            ? ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign")
-            : null;
+            return Problem.Of("kind-unknown", "eventKind", kind);
+        return campaign is not null && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign) ? Problem.Of("campaign-unknown", "campaign", campaign) : null;
     }
 }

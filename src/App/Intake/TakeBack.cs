@@ -45,7 +45,7 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
             await Remove(db, import, rows);
             before = rows[^1].RowNumber;
             await db.Set<Import>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.Through, before).SetProperty(x => x.Done, x => x.Done + rows.Count));
-            await db.Run($"select nextval('people_change')");
+            await PeopleChange.Tell(db);
             await transaction.CommitAsync(cancel);
         }
     }

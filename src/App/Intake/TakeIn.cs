@@ -110,7 +110,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     // Between sifting and taking in, the same person may have come in another way, or a lead may have gone.
     private async Task Recheck(LanternDb db, Job job, List<Row> rows)
     {
-        var clock = await db.One<long>($"""select last_value as "Value" from people_change""");
+        var clock = await PeopleChange.Now(db);
         if (clock == job.Import.KnowsUpTo)
             return;
         var before = rows.Select(r => r.Arrival.Outcome).ToList();

@@ -48,7 +48,7 @@ public sealed class Admission(Workspace workspace, CompanyDirectory directory)
     /// <summary>Key of the transaction lock that lets one admission match and write at a time, so that two cannot make the same person twice.</summary>
     public const long LockKey = 0x4C414E5445524E;
 
-    public static Task Lock(LanternDb db) => db.Run($"select pg_advisory_xact_lock({LockKey})");
+    public static Task Lock(LanternDb db) => db.LockUntilEnd(LockKey);
 
     /// <summary>Scores and admits a batch, in order. Requires an open transaction and <see cref="Lock"/>.</summary>
     public async Task Admit(LanternDb db, IReadOnlyList<Newcomer> newcomers, RoutingContext desk, CancellationToken cancel) =>

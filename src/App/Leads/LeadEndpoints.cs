@@ -25,14 +25,20 @@ namespace DapperLantern.App.Leads;
 public sealed record FilledView(IReadOnlyList<string> Fields);
 
 /// <summary>Facts as written by a person, by field key; blank empties a field.</summary>
-public sealed record FactsChange(Dictionary<string, string> Facts);
+public sealed record FactsChange([Count(1_000, Each = 10_000)] Dictionary<string, string> Facts);
 
 /// <summary>A note, or a call.</summary>
 /// <param name="Kind">note, call, or call_missed for a call that reached nobody.</param>
 /// <param name="Outcome">Of a call, see <see cref="CallOutcome"/>; as the kind says, where null.</param>
 /// <param name="Incoming">True where they called us.</param>
 /// <param name="Minutes">How long the call was, 0 to 600.</param>
-public sealed record NewTouch(string Kind, string Text, string? Outcome = null, bool Incoming = false, int? Minutes = null);
+public sealed record NewTouch(
+    [Text(100)] string Kind,
+    [Text(10_000)] string Text,
+    [Text(100)] string? Outcome = null,
+    bool Incoming = false,
+    [Between(0, 600)] int? Minutes = null
+);
 
 /// <summary>What a call tells beside its text, as it is kept.</summary>
 public sealed record CallDetail(string Outcome, bool Incoming, int? Minutes);
@@ -42,7 +48,6 @@ public sealed record OwnerChange(Guid? Owner);
 public static class LeadEndpoints
 {
     public const int LongestNote = 10_000;
-    private const int LongestCall = 600;
 
     public static void MapLeads(this IEndpointRouteBuilder api)
     {
@@ -95,12 +100,9 @@ public static class LeadEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await editing.Change(db, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
-        {
-            var more = problem.Code is "no-name" or "no-way-to-reach" ? " A lead needs a name or a company, and one way to reach it." : "";
-            return ApiProblems.Invalid(problem.Code, problem.Words + more, problem.Path);
-        }
+            return ApiProblems.Of(problem);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
@@ -109,7 +111,7 @@ public static class LeadEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var filled = await editing.LookUp(db, id, clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(new FilledView(filled));
@@ -126,18 +128,16 @@ public static class LeadEndpoints
     )
     {
         if (body.Kind is not ("note" or "call" or "call_missed"))
-            return ApiProblems.Invalid("touch-unknown", "A touch is a note, a call or a missed call.", "kind");
+            return ApiProblems.Of("touch-unknown", "kind");
         var text = (body.Text ?? "").Trim();
         if (text.Length == 0 && body.Kind == "note")
-            return ApiProblems.Invalid("text-missing", "Write the note first.", "text");
-        if (text.Length > LongestNote)
-            return ApiProblems.Invalid("text-too-long", $"A note has at most {LongestNote} letters; this one has {text.Length}.", "text");
+            return ApiProblems.Of("text-missing", "text", LongestNote);
         var outcome = body.Kind == "note" ? null : body.Outcome ?? (body.Kind == "call" ? CallOutcome.Reached : "not_reached");
-        if ((outcome is not null && CallOutcome.LabelOf(outcome) is null) || body.Minutes is < 0 or > LongestCall)
-            return ApiProblems.Invalid("call-unfit", $"Choose how the call ended; it lasts 0 to {LongestCall} minutes.", "outcome");
+        if ((outcome is not null && CallOutcome.LabelOf(outcome) is null))
+            return ApiProblems.Of("call-unfit", "outcome");
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var now = clock.UtcNow();
         var kind =
             outcome is null ? "note"
@@ -169,7 +169,14 @@ public static class LeadEndpoints
 
     /// <summary>Stops the response clock of a lead that was called or written to; a new one is in work from then on.</summary>
     internal static Task StopClock(LanternDb db, Guid id, DateTime now) =>
-        db.Run($"update lead set clock_due_at = null, last_touch_at = {now}, version = version + 1, state = case when state = 'new' then 'in_work' else state end where id = {id}");
+        db.Set<Lead>()
+            .Where(l => l.Id == id)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(l => l.ClockDueAt, (DateTime?)null)
+                    .SetProperty(l => l.LastTouchAt, now)
+                    .SetProperty(l => l.Version, l => l.Version + 1)
+                    .SetProperty(l => l.State, l => l.State == LeadState.New ? LeadState.InWork : l.State)
+            );
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Give(
         Guid id,
@@ -184,11 +191,11 @@ public static class LeadEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var now = clock.UtcNow();
         var to = await db.Set<Person>().AsNoTracking().SingleOrDefaultAsync(p => p.Id == body.Owner && (p.Role == Role.Rep || p.Role == Role.Qualifier) && p.Here);
         if (body.Owner is not null && to is null)
-            return ApiProblems.Invalid("owner-unknown", "Choose a rep or a qualifier.", "owner");
+            return ApiProblems.Of("worker-unknown", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
         await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now, new Why(Why.ByHand));
@@ -202,24 +209,24 @@ public static class LeadEndpoints
     }
 
     /// <summary>Locks the lead and says why this person may not write it now; null when they may.</summary>
-    public static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    public static async Task<Problem?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var lead = await db.Row<LockedLead>($"select version, state, owner_id as owner from lead where id = {id} for update");
         if (lead is not { } found)
-            return ApiProblems.NotFound("lead");
+            return Problem.NotFound("lead");
         if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
-            return ApiProblems.NotYours();
+            return new Problem("not-yours");
         if (found.State == LeadState.HandedOver)
-            return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only. Work on the deal it became.");
-        return version is { } v && v != found.Version ? ApiProblems.Stale() : null;
+            return Problem.Of("handed-over");
+        return version is { } v && v != found.Version ? new Problem("stale") : null;
     }
 
     /// <summary>Why a lead is not laid out for this person, with all that is known of it, to be handed over or written to; null when it is. Nothing is locked.</summary>
-    internal static async Task<ProblemHttpResult?> WhyNotLaidOut(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope)
+    internal static async Task<Problem?> WhyNotLaidOut(LanternDb db, Guid id, ClaimsPrincipal user, RecordScope scope)
     {
         var lead = await scope.Of<Lead>(db).Where(l => l.Id == id).Select(l => new { l.OwnerId }).SingleOrDefaultAsync();
-        return lead is null ? ApiProblems.NotFound("lead")
-            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? ApiProblems.NotYours()
+        return lead is null ? Problem.NotFound("lead")
+            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? new Problem("not-yours")
             : null;
     }
 

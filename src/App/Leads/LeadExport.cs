@@ -5,6 +5,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
 
@@ -78,15 +79,17 @@ public sealed class LeadExport(Workspace workspace, RecordScope scope, TimeProvi
 
     private static async Task<ILookup<Guid, string>> Tags(LanternDb db, List<Exported> leads) =>
         (
-            await db.Rows<Tagged>(
-                $"""
-                select distinct l.lead_id as lead, t.name as tag from lead_tag l join tag m on m.key = l.tag_key join tag t on t.key = coalesce(m.merged_into, m.key)
-                where l.lead_id = any({leads.Select(l => l.Id).ToArray()}) order by t.name
-                """
+            await (
+                from l in db.Set<LeadTagRow>()
+                where leads.Select(x => x.Id).ToArray().Contains(l.LeadId)
+                join m in db.Set<TagRow>() on l.TagKey equals m.Key
+                join t in db.Set<TagRow>() on m.MergedInto ?? m.Key equals t.Key
+                select new { Lead = l.LeadId, Tag = t.Name }
             )
+                .Distinct()
+                .OrderBy(t => t.Tag)
+                .ToListAsync()
         ).ToLookup(t => t.Lead, t => t.Tag);
-
-    private sealed record Tagged(Guid Lead, string Tag);
 
     private sealed record Exported(Guid Id, int Number, RecordValues Facts, PersonKeys Keys)
     {

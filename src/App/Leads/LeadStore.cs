@@ -113,7 +113,7 @@ public static class LeadStore
         {
             await MatchKeys.Write(db, [(lead, Identity.Of((await Load(db, lead, catalogue))!))]);
             await DuplicateDetectionWorker.Ask(db, "lead", [lead]);
-            await db.Run($"select nextval('people_change')");
+            await PeopleChange.Tell(db);
         }
     }
 

@@ -8,14 +8,16 @@ internal static class LeadTables
     public static IReadOnlyList<RecordTable> All { get; } =
     [
         new RecordTable("lead")
+            .Bulk()
             .Tie("person", "owner_id")
             .Tie("source", "source")
             .Tie("campaign", "campaign")
             .Tie("import", "import_id")
             .Give("leads", "leads", "'owner', (select display_name from person where id = t.owner_id)", "company_key", "model_edition")
             .Not("model_edition", "company_key"),
-        new RecordTable("lead_event").OfLead().Tie("import", "import_id").Give("events", "things they did").Not("entry"),
+        new RecordTable("lead_event").Bulk().OfLead().Tie("import", "import_id").Give("events", "things they did").Not("entry"),
         new RecordTable("story_entry")
+            .Bulk()
             .OfLead()
             .Tie("contact", "contact_id", merge: Fate.Moves, erasure: Fate.Goes)
             .Tie("account", "account_id", merge: Fate.Moves)
@@ -25,6 +27,7 @@ internal static class LeadTables
             .Give("story", "lines of their story", "'by', (select display_name from person where id = t.person_id)")
             .Not("entry"),
         new RecordTable("task")
+            .Bulk()
             .OfLead()
             .Tie("contact", "contact_id", merge: Fate.Moves, erasure: Fate.Goes)
             .Tie("deal", "deal_id")
@@ -38,7 +41,7 @@ internal static class LeadTables
             .Tie("lead", "lead_id", Fate.Moves, Fate.Stays, Fate.Goes, Fate.Goes)
             .Tie("person", "person_id")
             .Give("added_files", "files added to them", "'content', encode(t.bytes, 'base64')", "bytes"),
-        new RecordTable("crossing").OfLead().Not("edition").Give("crossings", "when they cleared or fell under the bars"),
+        new RecordTable("crossing").Bulk().OfLead().Not("edition").Give("crossings", "when they cleared or fell under the bars"),
         new RecordTable("lead_view").Tie("person", "owner_id"),
         new RecordTable("bulk_edit").Tie("person", "person_id").Not("request_key"),
         new RecordTable("bulk_lead")

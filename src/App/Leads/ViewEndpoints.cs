@@ -31,7 +31,13 @@ public sealed record ViewView(
 
 /// <param name="Scope">personal, shared or fixed.</param>
 /// <param name="Teams">Keys of the teams that see it; empty for everybody. Nobody else sees a personal one.</param>
-public sealed record ViewWrite(string Name, string Scope, IReadOnlyList<string> Teams, IReadOnlyList<string> Acts, ViewBody Body);
+public sealed record ViewWrite(
+    [Text(60)] string Name,
+    [Text(100)] string Scope,
+    [Count(200, Each = 100)] IReadOnlyList<string> Teams,
+    [Count(50, Each = 100)] IReadOnlyList<string> Acts,
+    ViewBody Body
+);
 
 /// <summary>Saved views: one's own, shared with teams, or fixed for them.</summary>
 public static class ViewEndpoints
@@ -95,7 +101,7 @@ public static class ViewEndpoints
         if (body is null)
             return ApiProblems.NotFound("view");
         var (where, problem) = LeadAsk.Condition(Json.Read<ViewBody>(body).Where, workspace.Catalogue, user);
-        return problem is null ? TypedResults.Ok(await worklist.Count(db, where)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
+        return problem is null ? TypedResults.Ok(await worklist.Count(db, where)) : ApiProblems.Of(problem, "where");
     }
 
     /// <summary>
@@ -117,9 +123,9 @@ public static class ViewEndpoints
     private static async Task<Results<Created<Guid>, ProblemHttpResult>> Add(ViewWrite body, ClaimsPrincipal user, LanternDb db, Workspace workspace)
     {
         if (await Refused(db, body, user, workspace.Catalogue) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await db.Set<ViewRow>().CountAsync(x => x.OwnerId == user.Id()) >= MostViews)
-            return ApiProblems.Conflict("too-many-views", $"You have {MostViews} views; put one away first.");
+            return ApiProblems.Of("full", "", MostViews, "views of yours");
         var id = Guid.CreateVersion7();
         var position = (await db.Set<ViewRow>().MaxAsync(v => (int?)v.Position) ?? 0) + 1;
         await db.Insert(
@@ -143,9 +149,9 @@ public static class ViewEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await Refused(db, body, user, workspace.Catalogue) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         Guid? owner = body.Scope == ViewRow.Fixed ? null : user.Id();
         await db.Set<ViewRow>()
             .Where(v => v.Id == id)
@@ -166,7 +172,7 @@ public static class ViewEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         await db.Set<ViewRow>().Where(x => x.Id == id).ExecuteDeleteAsync();
         await transaction.CommitAsync();
         return TypedResults.NoContent();
@@ -177,29 +183,29 @@ public static class ViewEndpoints
     private static string[] ActsOf(ViewWrite body) => body.Scope == ViewRow.Fixed ? [.. body.Acts.Distinct()] : [];
 
     // Locks the view and says why this person may not change it now; null when they may. Who does not see it is told there is none.
-    private static async Task<ProblemHttpResult?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    private static async Task<Problem?> WhyNot(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var found = await db.Entity<ViewRow>($"select v.* from lead_view v where v.id = {id} and {Seen(user):sql} for update");
-        return found is null ? ApiProblems.NotFound("view")
-            : !MayChange(found.Scope, found.OwnerId, user) ? ApiProblems.NotYours()
-            : version is { } v && v != found.Version ? ApiProblems.Stale()
+        return found is null ? Problem.NotFound("view")
+            : !MayChange(found.Scope, found.OwnerId, user) ? new Problem("not-yours")
+            : version is { } v && v != found.Version ? new Problem("stale")
             : null;
     }
 
-    private static async Task<ProblemHttpResult?> Refused(LanternDb db, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
+    private static async Task<Problem?> Refused(LanternDb db, ViewWrite view, ClaimsPrincipal user, FieldCatalogue catalogue)
     {
         if (FieldReader.Clean(view.Name) is not { Length: > 0 and <= LongestName })
-            return ApiProblems.Invalid("name-missing", $"Name the view in up to {LongestName} letters.", "name");
+            return Problem.Of("name-missing", "name", LongestName);
         if (view.Scope is not (ViewRow.Personal or ViewRow.Shared or ViewRow.Fixed))
-            return ApiProblems.Invalid("scope-unknown", "A view is personal, shared or fixed.", "scope");
+            return Problem.Of("view-scope-unknown", "scope");
         if (view.Scope == ViewRow.Fixed && !user.May(Act.SetUp))
-            return ApiProblems.NotYours();
+            return new Problem("not-yours");
         if (view.Acts.Except(ViewAct.All).FirstOrDefault() is { } act)
-            return ApiProblems.Invalid("act-unknown", $"\u201c{act}\u201d is nothing a view can allow.", "acts");
+            return Problem.Of("view-act-unknown", "acts", act);
         var teams = view.Teams.Distinct().ToArray();
         if (await db.Set<TeamRow>().CountAsync(x => teams.Contains(x.Key)) != teams.Length)
-            return ApiProblems.Invalid("team-unknown", "One of these teams is no team of ours.", "teams");
-        return Wrong(view.Body, catalogue) is { } problem ? ApiProblems.Invalid(problem.Code, problem.Words, problem.Path) : null;
+            return Problem.Of("team-not-ours", "teams");
+        return Wrong(view.Body, catalogue) is { } problem ? problem : null;
     }
 
     private static Problem? Wrong(ViewBody body, FieldCatalogue catalogue)

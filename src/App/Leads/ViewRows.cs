@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DapperLantern.App.Data;
 using DapperLantern.Core.Conditions;
 
 namespace DapperLantern.App.Leads;
@@ -43,10 +44,10 @@ public static class ViewAct
 }
 
 /// <summary>A condition one adds to a view with a press.</summary>
-public sealed record QuickCondition(string Label, Condition Where);
+public sealed record QuickCondition([Text(60)] string Label, Condition Where);
 
 /// <param name="Width">In pixels; null for as wide as fits.</param>
-public sealed record ViewColumn(string Field, int? Width = null);
+public sealed record ViewColumn([Text(100)] string Field, [Between(40, 2_000)] int? Width = null);
 
 /// <summary>What a view shows, and how.</summary>
 /// <param name="Order">As in <see cref="Core.Leads.ListOrder"/>.</param>
@@ -54,9 +55,9 @@ public sealed record ViewColumn(string Field, int? Width = null);
 /// <param name="Dense">Rows of 34 pixels instead of 60.</param>
 public sealed record ViewBody(
     Condition Where,
-    string Order,
-    IReadOnlyList<ViewColumn> Columns,
-    string? Group = null,
+    [Text(1_000)] string Order,
+    [Count(20)] IReadOnlyList<ViewColumn> Columns,
+    [Text(100)] string? Group = null,
     bool Dense = false,
-    IReadOnlyList<QuickCondition>? Quick = null
+    [Count(12)] IReadOnlyList<QuickCondition>? Quick = null
 );

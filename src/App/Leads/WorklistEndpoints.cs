@@ -69,17 +69,17 @@ public static class WorklistEndpoints
     {
         var (query, problem) = LeadAsk.Query(where, order, columns, group, workspace.Catalogue, user, user.Zone());
         if (problem is not null)
-            return ApiProblems.Invalid(problem.Code, problem.Words, problem.Path);
+            return ApiProblems.Of(problem);
         var cursor = after is null ? null : Cursor.Read(after, query!.Order, workspace.Catalogue);
         if (after is not null && cursor is null)
-            return ApiProblems.Invalid("cursor-unreadable", "This page link is not one of ours.", "after");
+            return ApiProblems.Of("cursor-unreadable", "after");
         return TypedResults.Ok(await worklist.Page(db, query!, cursor));
     }
 
     private static async Task<Results<Ok<LeadCount>, ProblemHttpResult>> Count(string? where, ClaimsPrincipal user, LanternDb db, Worklist worklist, Workspace workspace)
     {
         var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
-        return problem is null ? TypedResults.Ok(await worklist.Count(db, condition!, exactly: true)) : ApiProblems.Invalid(problem.Code, problem.Words, "where");
+        return problem is null ? TypedResults.Ok(await worklist.Count(db, condition!, exactly: true)) : ApiProblems.Of(problem, "where");
     }
 
     private static async Task<Results<Ok<GroupsView>, ProblemHttpResult>> Groups(
@@ -94,7 +94,7 @@ public static class WorklistEndpoints
     )
     {
         var (view, _, problem) = await Counted(where, rows, columns, measure, user, db, groups, workspace);
-        return problem is null ? TypedResults.Ok(view!) : problem;
+        return problem is null ? TypedResults.Ok(view!) : ApiProblems.Of(problem);
     }
 
     private static async Task<Results<EmptyHttpResult, ProblemHttpResult>> ExportGroups(
@@ -113,7 +113,7 @@ public static class WorklistEndpoints
     {
         var (view, heading, problem) = await Counted(where, rows, columns, measure, user, db, groups, workspace);
         if (problem is not null)
-            return problem;
+            return ApiProblems.Of(problem);
         var across = view!.Columns.Count == 0 ? [view.Measure] : view.Columns.Select(c => c.Label).ToList();
         var cells = view.Cells.ToDictionary(c => (c.Row, c.Column), c => c.Value);
         var lines = view.Rows.Select((r, i) => across.Select((_, j) => (object?)FieldValue.Of((decimal?)cells.GetValueOrDefault((i, j)))).Prepend(r.Label).ToArray());
@@ -122,7 +122,7 @@ public static class WorklistEndpoints
         return TypedResults.Empty;
     }
 
-    private static async Task<(GroupsView? View, string Heading, ProblemHttpResult? Problem)> Counted(
+    private static async Task<(GroupsView? View, string Heading, Problem? Problem)> Counted(
         string? where,
         string rows,
         string? columns,
@@ -139,7 +139,7 @@ public static class WorklistEndpoints
         var (across, wrongColumns) = string.IsNullOrEmpty(columns) ? (null, null) : Grouping.Read(columns, catalogue);
         var (measured, wrongMeasure) = LeadAsk.MeasureOf(measure, catalogue);
         if ((wrong ?? wrongRows ?? wrongColumns ?? wrongMeasure) is { } problem)
-            return (null, "", ApiProblems.Invalid(problem.Code, problem.Words, problem.Path));
+            return (null, "", problem);
         return (await groups.Count(db, condition!, down!, across, measured!, LeadAsk.ZoneOf(user.Zone()).Id), down!.Field.Label, null);
     }
 
@@ -158,7 +158,7 @@ public static class WorklistEndpoints
     {
         var (condition, problem) = LeadAsk.Condition(where, workspace.Catalogue, user);
         if (problem is not null)
-            return ApiProblems.Invalid(problem.Code, problem.Words, "where");
+            return ApiProblems.Of(problem, "where");
         if (!user.May(Act.ExportLeads))
         {
             if (await ViewEndpoints.Lets(db, view, ViewAct.Export, user) is not { } within)

@@ -44,7 +44,7 @@ public sealed record DuplicateSheet(
 
 /// <param name="Keep">Which of the two is kept; the longer known one where it is not said.</param>
 /// <param name="Take">By field key: keep or go; what is not named is as proposed.</param>
-public sealed record MergeOrder(Guid? Keep = null, Dictionary<string, string>? Take = null);
+public sealed record MergeOrder(Guid? Keep = null, [Count(1_000, Each = 10)] Dictionary<string, string>? Take = null);
 
 public sealed record MergeDone(Guid Merge, Guid Kept);
 
@@ -115,7 +115,7 @@ public static class DuplicateEndpoints
             return ApiProblems.NotFound("pair");
         var (kept, gone) = await Sides(db, duplicate, keep, workspace);
         if (kept is null || gone is null)
-            return ApiProblems.Conflict("gone", duplicate.State == DuplicateRow.Merged ? "These two are one already." : "One of the two is gone meanwhile.");
+            return ApiProblems.Of(duplicate.State == DuplicateRow.Merged ? "merged-already" : "gone");
         var lines = (await merger.Propose(db, duplicate.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
         var match = workspace.Matcher.Compare(await Who(db, duplicate.Kind, kept, workspace), await Who(db, duplicate.Kind, gone, workspace));
         var facts = DuplicateRecords
@@ -172,19 +172,16 @@ public static class DuplicateEndpoints
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         if (duplicate.State != DuplicateRow.Open)
-            return ApiProblems.Conflict(
-                "settled",
-                duplicate.State == DuplicateRow.Merged ? "These two are one already." : "Somebody said meanwhile that these are two. Ask again first."
-            );
+            return ApiProblems.Of(duplicate.State == DuplicateRow.Merged ? "merged-already" : "said-two");
         if (body.Keep is { } kept && kept != duplicate.A && kept != duplicate.B)
-            return ApiProblems.Invalid("keep-unknown", "Keep one of the two.", "keep");
+            return ApiProblems.Of("keep-unknown", "keep");
         if (body.Take?.FirstOrDefault(t => t.Value is not ("keep" or "go") || workspace.Catalogue.Find(t.Key) is null) is { Key: not null } wrong)
-            return ApiProblems.Invalid("take-unknown", $"\u201c{wrong.Key}: {wrong.Value}\u201d says neither which field nor whose value.", "take");
+            return ApiProblems.Of("take-unknown", "take", wrong.Key, wrong.Value);
         var (keep, go) = await Sides(db, duplicate, body.Keep, workspace);
         if (keep is null || go is null)
-            return ApiProblems.Conflict("gone", "One of the two is gone meanwhile.");
+            return ApiProblems.Of("gone");
         if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
-            return ApiProblems.Conflict("handed-over", "One of the two is handed over and read-only. Merge the contacts instead.");
+            return ApiProblems.Of("duplicate-handed-over");
         var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
         var merge = await merger.Merge(db, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
@@ -199,15 +196,16 @@ public static class DuplicateEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        var said = await db.Run(
-            $"update duplicate set state = {to}, settled_at = case when {to} = 'open' then null else {clock.UtcNow()} end, settled_by = case when {to} = 'open' then null else {user.Id()} end where id = {id} and state = {from}"
-        );
+        var (at, by) = to == DuplicateRow.Open ? ((DateTime?)null, (Guid?)null) : (clock.UtcNow(), user.Id());
+        var said = await db.Set<DuplicateRow>()
+            .Where(x => x.Id == id && x.State == from)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.State, to).SetProperty(x => x.SettledAt, at).SetProperty(x => x.SettledBy, by));
         if (said > 0)
             return TypedResults.NoContent();
         var state = await db.Set<DuplicateRow>().Where(x => x.Id == id).Select(x => x.State).SingleOrDefaultAsync();
         return state is null ? ApiProblems.NotFound("pair")
             : state == to ? TypedResults.NoContent()
-            : ApiProblems.Conflict("settled", "Somebody settled this pair meanwhile.");
+            : ApiProblems.Of("settled");
     }
 
     private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
@@ -245,13 +243,13 @@ public static class DuplicateEndpoints
         if (merge is null)
             return ApiProblems.NotFound("merge");
         if (merge.ApartAt is not null)
-            return ApiProblems.Conflict("apart", "These two were taken apart already.");
+            return ApiProblems.Of("apart");
         if (await db.Set<MergeRow>().AnyAsync(m => m.GoneId == merge.KeptId && m.ApartAt == null))
-            return ApiProblems.Conflict("merged-on", "The record kept was merged into another since. Take that merge apart first.");
+            return ApiProblems.Of("merged-on");
         if (await db.One<bool>($"""select not exists (select 1 from {merge.Kind:sql} where id = {merge.KeptId}) as "Value" """))
-            return ApiProblems.Conflict("gone", "The record kept is gone.");
+            return ApiProblems.Of("kept-gone");
         if (merge.Kind == "lead" && await db.One<string>($"""select state as "Value" from lead where id = {merge.KeptId} for update""") == LeadState.HandedOver)
-            return ApiProblems.Conflict("handed-over", "The lead was handed over since. Take the handover back first.");
+            return ApiProblems.Of("merge-handed-over");
         var result = await merger.TakeApart(db, merge, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(result);

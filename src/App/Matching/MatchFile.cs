@@ -104,7 +104,7 @@ public static class MatchFile
         using var stream = File.OpenRead(file);
         var (reading, trouble) = ListFile.Detect(stream, catalogue);
         if (reading is null)
-            return trouble!.Sentence;
+            return trouble!.Words;
         var (headings, all) = ListFile.Open(stream, reading);
         var columns = Columns(catalogue, headings, [.. all.Take(RowsLookedAt).Select(r => r.Cells)], options);
         told.WriteLine($"{Path.GetFileName(file)}: {string.Join(", ", columns.Where(c => c.Target is not null).Select(c => $"{c.Heading} is {c.Target}"))}");

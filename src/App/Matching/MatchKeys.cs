@@ -89,7 +89,7 @@ public static class MatchKeys
     /// <summary>Makes the keys of all leads and contacts anew.</summary>
     public static async Task Rebuild(LanternDb db, FieldCatalogue catalogue)
     {
-        await db.Run($"delete from match_key k where not exists (select 1 from record_merge m where m.gone_id = k.record_id)");
+        await db.Set<MatchKeyRow>().Where(k => !db.Set<MergeRow>().Any(m => m.GoneId == k.RecordId)).ExecuteDeleteAsync();
         for (var after = 0; ; )
         {
             var batch = await Leads(db, after, catalogue);

@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Matching;
 
 /// <param name="Rule">trusted, fullest or newest.</param>
-public sealed record FieldMergeRule(string Field, string Label, MergeRule Rule);
+public sealed record FieldMergeRule([Text(100)] string Field, [Text(200)] string Label, MergeRule Rule);
 
 /// <summary>How the better of two values is proposed: whose names mean a person of ours, how far each source is trusted, and what decides first for each field.</summary>
 public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary<string, int> Trust, IReadOnlyDictionary<string, MergeRule> Rules)
@@ -46,7 +46,7 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
         if (workspace.Catalogue.Facts.All(f => f.Key != field))
             return ApiProblems.NotFound("field");
         if (!Enum.IsDefined(body.Rule))
-            return ApiProblems.Invalid("rule-unknown", "A field goes by trust, fullness or time.", "rule");
+            return ApiProblems.Of("rule-unknown", "rule");
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Two who change two fields at once keep both.
         await db.Run($$"""insert into setup_entry (key, body) values ({{Entry}}, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = {{Entry}} for update""");

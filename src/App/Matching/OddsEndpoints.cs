@@ -69,16 +69,13 @@ public static class OddsEndpoints
     private static async Task<Results<Ok<OddsView>, ProblemHttpResult>> Learn(LanternDb db, WorkspaceConfiguration configuration)
     {
         var workspace = configuration.Current;
-        var last = await db.One<int>($"""select coalesce(max(number), 0) as "Value" from lead""");
+        var last = await db.Set<Lead>().MaxAsync(l => (int?)l.Number) ?? 0;
         var leads = await MatchKeys.Leads(db, Math.Max(0, last - Sample), workspace.Catalogue, Sample);
         var people = leads.Select(l => l.Who).ToList();
         var looks = Pairs.Looks(people);
         var pairs = looks.Sum(l => l.Looks.Values.Sum());
         if (pairs < FewestPairs)
-            return ApiProblems.Conflict(
-                "too-few-pairs",
-                $"Only {pairs} pairs of your leads have something in common; from under {FewestPairs} nothing is to be learnt. The shipped odds stay."
-            );
+            return ApiProblems.Of("too-few-pairs", "", pairs, FewestPairs);
         var estimate = MatchEstimator.Run(MatchModel.Shipped, Pairs.ByChance(people, PairsByChance, new Random(1).Next), looks);
         await using var transaction = await db.Database.BeginTransactionAsync();
         workspace = await Editions.HoldLive(db, Edition.Matching, configuration);
@@ -98,13 +95,9 @@ public static class OddsEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Editions.HoldLive(db, Edition.Matching, configuration);
         if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "draft").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } draft)
-            return ApiProblems.Conflict("no-draft", "Nothing is learnt that could be published.");
-        await db.Run(
-            $"""
-            update edition set state = 'old' where kind = {Edition.Matching} and state = 'live';
-            update edition set state = 'live', published_at = {clock.UtcNow()} where id = {draft};
-            """
-        );
+            return ApiProblems.Of("no-draft");
+        await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "old"));
+        await db.Set<Edition>().Where(x => x.Id == draft).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "live").SetProperty(x => x.PublishedAt, clock.UtcNow()));
         await transaction.CommitAsync();
         return await Changed(db, configuration);
     }
@@ -114,7 +107,7 @@ public static class OddsEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Editions.HoldLive(db, Edition.Matching, configuration);
         if (await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() is not { } live)
-            return ApiProblems.Conflict("as-shipped", "The odds are as shipped already.");
+            return ApiProblems.Of("as-shipped");
         await db.Run(
             $"""
             delete from edition where kind = {Edition.Matching} and state = 'draft';

@@ -263,6 +263,6 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
             await db.Set<Lead>().Where(x => x.Id == record).ExecuteUpdateAsync(s => s.SetProperty(x => x.Version, x => x.Version + 1));
         }
         await DuplicateDetectionWorker.Ask(db, kind, [record]);
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
     }
 }

@@ -18,20 +18,24 @@ namespace DapperLantern.App.Qualifying;
 /// <param name="WakeAt">For a lead on hold: when it wakes.</param>
 /// <param name="Because">For a lead that is qualified though the threshold is not met: why, in up to 500 letters.</param>
 /// <param name="LostTo">For a disqualified lead: who got it, a key of the list "competitors".</param>
-public sealed record StateChange(string State, string? Reason = null, DateTime? WakeAt = null, string? Because = null, string? LostTo = null);
+public sealed record StateChange(
+    [Text(100)] string State,
+    [Text(100)] string? Reason = null,
+    DateTime? WakeAt = null,
+    [Text(500)] string? Because = null,
+    [Text(100)] string? LostTo = null
+);
 
 /// <summary>One answer as it is said; who wrote it down and when is added.</summary>
-public sealed record QualificationAnswer(Certainty Certainty, string Evidence, string SaidBy = "", DateOnly? SaidOn = null);
+public sealed record QualificationAnswer(Certainty Certainty, [Text(500)] string Evidence, [Text(120)] string SaidBy = "", DateOnly? SaidOn = null);
 
 /// <summary>Answers by question; a question left out stays as it is.</summary>
 /// <param name="Pipeline">What the lead is qualified for; null to leave it.</param>
-public sealed record Answers(Dictionary<string, QualificationAnswer> Findings, string? Pipeline = null);
+public sealed record Answers([Count(500)] Dictionary<string, QualificationAnswer> Findings, [Text(100)] string? Pipeline = null);
 
 /// <summary>What was found out about a lead, and what it lacks.</summary>
 public static class QualifyEndpoints
 {
-    private const int LongestBecause = 500;
-
     public static void MapQualifying(this IEndpointRouteBuilder api)
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
@@ -57,12 +61,12 @@ public static class QualifyEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.Qualification, l.Pipeline }).SingleAsync();
         if (workspace.Pipeline(body.Pipeline ?? lead.Pipeline) is not { } pipeline)
-            return ApiProblems.Invalid("pipeline-unknown", "There is no such pipeline.", "pipeline");
+            return ApiProblems.Of("pipeline-unknown", "pipeline");
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var (findings, now, by) = (Read(lead.Qualification), clock.UtcNow(), await Person.NameOf(db, user.Id()));
         var told = new List<AnswerFound>();
         foreach (var question in pipeline.Questions.Where(q => body.Findings.ContainsKey(q.Key)))
@@ -90,18 +94,18 @@ public static class QualifyEndpoints
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static ProblemHttpResult? Wrong(Answers body, IEnumerable<string> questions)
+    private static Problem? Wrong(Answers body, IEnumerable<string> questions)
     {
         if (body.Findings.Keys.Except(questions).FirstOrDefault() is { } unknown)
-            return ApiProblems.Invalid("question-unknown", $"This pipeline does not ask “{unknown}”.", unknown);
+            return Problem.Of("question-unknown", unknown, unknown);
         foreach (var (key, said) in body.Findings)
         {
             if (said is null || !Enum.IsDefined(said.Certainty) || (said.Evidence ?? "").Length > Finding.LongestEvidence)
-                return ApiProblems.Invalid("finding-unreadable", $"An answer needs a certainty and at most {Finding.LongestEvidence} letters of evidence.", key);
+                return Problem.Of("finding-unreadable", key, Finding.LongestEvidence);
             if ((said.SaidBy ?? "").Length > Finding.LongestName)
-                return ApiProblems.Invalid("finding-unreadable", $"Who said it takes at most {Finding.LongestName} letters.", key);
+                return Problem.Of("said-by-too-long", key, Finding.LongestName);
             if (said.Certainty == Certainty.Confirmed && string.IsNullOrWhiteSpace(said.Evidence))
-                return ApiProblems.Invalid("evidence-missing", "Confirmed needs a line that says by what.", key);
+                return Problem.Of("evidence-missing", key);
         }
         return null;
     }
@@ -123,21 +127,21 @@ public static class QualifyEndpoints
         if (asked)
             await Admission.Lock(db);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.State, l.Pipeline }).SingleAsync();
         if (!LeadState.MayMove(lead.State, body.State))
-            return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+            return ApiProblems.Of("state-unfit", "state");
         var (now, reasons) = (clock.UtcNow(), workspace.List(PickList.Reasons));
         var missing = body.State == LeadState.Qualified ? await Missing(db, id, lead.Pipeline, workspace, now) : [];
         var because = FieldReader.Clean(body.Because ?? "");
         if (missing.Count > 0 && WhyNoException(because, user, missing) is { } refused)
-            return refused;
+            return ApiProblems.Of(refused);
         var wakes = body.WakeAt?.ToUniversalTime();
         if (LeadState.Lacks(body.State, body.Reason, wakes?.ToInstant(), reasons, now.ToInstant()) is { } lacks)
-            return ApiProblems.Invalid(lacks.Code, lacks.Words, lacks.Path);
+            return ApiProblems.Of(lacks);
         var competitor = body.State == LeadState.Disqualified ? workspace.Value(PickList.Competitors, body.LostTo) : null;
         if (body.State == LeadState.Disqualified && body.LostTo is not null && competitor is null)
-            return ApiProblems.Invalid("competitor-unknown", "Choose a competitor of the list, or add it.", "lostTo");
+            return ApiProblems.Of("competitor-unknown", "lostTo");
         var before = (await db.Database.SqlQueryRaw<string>($"select {StandingBefore} as \"Value\" from lead where id = {{0}}", id).ToListAsync()).Single();
         await new LeadMove(body.State, wakes, body.Reason, competitor?.Key, missing.Count > 0 ? because : null).Write(
             db,
@@ -162,12 +166,12 @@ public static class QualifyEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var last = await db.Row<LastMove>(
             $"select e.id, e.personal->'why'->>'before' as before from event e where e.record = {id} and e.kind = 'state' order by e.at desc, e.id desc limit 1"
         );
         if (last?.Before is not { } before)
-            return ChangedSince();
+            return ApiProblems.Of(ChangedSince());
         await db.Run(EventLog.Because(new Why(Why.Undone, Undoes: last.Id)));
         var undone = await db.Run(
             $"""
@@ -179,12 +183,12 @@ public static class QualifyEndpoints
             """
         );
         if (undone == 0)
-            return ChangedSince();
+            return ApiProblems.Of(ChangedSince());
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }
 
-    private static ProblemHttpResult ChangedSince() => ApiProblems.Conflict("changed-since", "The lead was changed since, so its state cannot be taken back; set it by hand.");
+    private static Problem ChangedSince() => Problem.Of("changed-since");
 
     private sealed record LastMove(long Id, string? Before);
 
@@ -194,10 +198,6 @@ public static class QualifyEndpoints
             : [];
 
     // Whoever may make an exception says why; whoever may not is told what is missing.
-    private static ProblemHttpResult? WhyNoException(string because, ClaimsPrincipal user, IReadOnlyList<string> missing)
-    {
-        if (because.Length == 0 || !user.May(Act.ExceptQualifying))
-            return ApiProblems.Invalid("not-qualified", string.Join(" ", missing), "state");
-        return because.Length > LongestBecause ? ApiProblems.Invalid("reason-too-long", $"Say why in at most {LongestBecause} letters.", "because") : null;
-    }
+    private static Problem? WhyNoException(string because, ClaimsPrincipal user, IReadOnlyList<string> missing) =>
+        because.Length == 0 || !user.May(Act.ExceptQualifying) ? Problem.Of("not-qualified", "state", new Whole(string.Join(" ", missing))) : null;
 }

@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
-using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Rights;
 
@@ -31,7 +30,7 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
     private readonly Lock _lock = new();
 
     /// <summary>Counts people of whom is about to be told. Gives the refusal once the hour's limit is passed; null while it is not.</summary>
-    public async Task<ProblemHttpResult?> Count(LanternDb db, ClaimsPrincipal user, IReadOnlyCollection<Guid> told)
+    public async Task<Problem?> Count(LanternDb db, ClaimsPrincipal user, IReadOnlyCollection<Guid> told)
     {
         var (me, now) = (user.Id(), clock.UtcNow());
         var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
@@ -48,13 +47,7 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
         );
         if (tell)
             await NotifyAdministrators(db, me, records, now);
-        return records > settings.PeoplePerHour
-            ? ApiProblems.Of(
-                429,
-                "read-much",
-                $"You have asked for {settings.PeoplePerHour} people of your colleagues within this hour; more is told from the next full hour on. The administrators know."
-            )
-            : null;
+        return records > settings.PeoplePerHour ? Problem.Of("read-much", "", settings.PeoplePerHour) : null;
     }
 
     private int New(Guid reader, IReadOnlyCollection<Guid> told, DateTime hour)

@@ -57,7 +57,7 @@ public sealed class Erasure(Workspace workspace, TimeProvider clock)
             }
         );
         await db.Log(new Erased(counts));
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
         return counts;
     }
 

@@ -19,7 +19,7 @@ public sealed record PersonDataView(string Who, IReadOnlyList<string> Names, IRe
 /// <param name="Who">An email address, or a lead's number.</param>
 /// <param name="Confirm">The same again, typed by a person.</param>
 /// <param name="Bar">True when they shall not come in again.</param>
-public sealed record ErasureOrder(string Who, string Confirm, bool Bar = false);
+public sealed record ErasureOrder([Text(500)] string Who, [Text(500)] string Confirm, bool Bar = false);
 
 /// <summary>An erasure that was done; it does not say of whom.</summary>
 public sealed record ErasureView(DateTime At, string By, int Records);
@@ -40,17 +40,17 @@ public static class RightsEndpoints
     {
         var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
-            return wrong!;
+            return ApiProblems.Of(wrong!);
         var counts = await PersonRecords.Count(db, trail);
         var held = PersonRecords.All.Where(k => counts.ContainsKey(k.Key)).Select(k => new RecordCountView(k.Key, k.Label, counts[k.Key]));
         return TypedResults.Ok(new PersonDataView(who.Trim(), trail.Names, trail.Emails, trail.Numbers, [.. held]));
     }
 
-    private static async Task<(PersonTrail?, ProblemHttpResult?)> Find(LanternDb db, string who, Workspace workspace) =>
+    private static async Task<(PersonTrail?, Problem?)> Find(LanternDb db, string who, Workspace workspace) =>
         await PersonTrail.Find(db, who, workspace) switch
         {
-            null => (null, ApiProblems.Invalid("who-unreadable", "Give an email address, or the number of a lead.", "who")),
-            { IsEmpty: true } => (null, ApiProblems.Invalid("nobody", $"We have nothing about {who.Trim()}.", "who")),
+            null => (null, Problem.Of("who-unreadable", "who")),
+            { IsEmpty: true } => (null, Problem.Of("nobody", "who", who.Trim())),
             var trail => (trail, null),
         };
 
@@ -58,7 +58,7 @@ public static class RightsEndpoints
     {
         var (trail, wrong) = await Find(db, who, workspace);
         if (trail is null)
-            return wrong!;
+            return ApiProblems.Of(wrong!);
         var all = await PersonRecords.Give(db, trail, clock.UtcNow());
         // By itself, and with each of their leads.
         await db.Log(new Exported("all we have about a person"));
@@ -77,14 +77,14 @@ public static class RightsEndpoints
     )
     {
         if (!string.Equals(body.Who.Trim(), body.Confirm.Trim(), StringComparison.OrdinalIgnoreCase))
-            return ApiProblems.Invalid("not-confirmed", "Type the address or number again, just as above.", "confirm");
+            return ApiProblems.Of("not-confirmed", "confirm");
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await Admission.Lock(db);
         var (trail, wrong) = await Find(db, body.Who, workspace);
         if (trail is null)
-            return wrong!;
+            return ApiProblems.Of(wrong!);
         if (await db.One<string?>(AtWork([.. trail.Rows.Select(r => r.Import).Distinct()])) is { } busy)
-            return ApiProblems.Conflict("list-at-work", $"They are in {busy}, which is being worked on. Try again when that is done; nothing was erased.");
+            return ApiProblems.Of("list-at-work", "", busy);
         var counts = await erasure.Erase(db, trail, body.Bar, user.Id(), cancel);
         await transaction.CommitAsync(cancel);
         return TypedResults.Ok(new ErasureView(clock.UtcNow(), user.Identity?.Name ?? "", counts.Values.Sum()));

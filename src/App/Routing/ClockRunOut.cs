@@ -42,7 +42,7 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
 
     private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
     {
-        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Rows<Guid>($"""select id as "Value" from person where role = 'Manager' and here""") : [lead.Owner];
+        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Set<Person>().Where(p => p.Role == Role.Manager && p.Here).Select(p => p.Id).ToListAsync() : [lead.Owner];
         foreach (var person in who)
             await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
         await db.Log(EventLog.Lead, lead.Id, new ClockMissed(terms.OnExpiry == ClockTerms.TellManager));

@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
-public sealed record GiveBackOrder(string Reason);
+public sealed record GiveBackOrder([Text(300)] string Reason);
 
 /// <param name="Verdicts">The rules in order up to the one that held, as they were asked; empty where none was.</param>
 public sealed record DecisionView(DateTime At, int Edition, string Moment, string? Owner, IReadOnlyList<TraceLine> Lines, IReadOnlyList<RuleVerdict> Verdicts);
@@ -48,13 +48,13 @@ public static class HandEndpoints
     )
     {
         if (FieldReader.Clean(body.Reason) is not { Length: > 0 and <= 300 } reason)
-            return ApiProblems.Invalid("reason-missing", "Say in up to 300 letters why you give it back.", "reason");
+            return ApiProblems.Of("give-back-reason", "reason", 300);
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await db.Set<Lead>().Where(x => x.Id == id).Select(x => x.OwnerId).SingleAsync() is null)
-            return ApiProblems.Invalid("owner-none", "Nobody has this lead, so nobody can give it back.");
+            return ApiProblems.Of("owner-none");
         var now = clock.UtcNow();
         var router = (await workspace.Rules(db)).Router;
         var why = new Why(Why.GivenBack, Reason: reason);
@@ -83,11 +83,11 @@ public static class HandEndpoints
         if (request.Version() is { } asked && asked != version)
             return ApiProblems.Stale();
         if (owner is not null)
-            return ApiProblems.Conflict("owner-other", "Somebody has this lead already; whoever has it can give it back.");
+            return ApiProblems.Of("owner-other");
         if (state is "handed_over")
-            return ApiProblems.Invalid("handed-over", "This lead is handed over and cannot be changed.");
+            return ApiProblems.Of("handed-over");
         if (user.Role() is not (Role.Rep or Role.Qualifier))
-            return ApiProblems.Forbidden("Reps and qualifiers take leads; give it to one of them.");
+            return ApiProblems.Of("takes-no-leads");
         var now = clock.UtcNow();
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = workspace.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();

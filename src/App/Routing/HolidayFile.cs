@@ -13,20 +13,20 @@ internal static class HolidayFile
     private const int YearsAhead = 5;
 
     /// <summary>The days of a file, and the events left out because they could not be read, each with its line and the reason.</summary>
-    /// <param name="Trouble">Null where there are days; else a sentence that says what is wrong.</param>
-    public sealed record Holidays(IReadOnlyDictionary<DateOnly, string> Days, IReadOnlyList<string> LeftOut, string? Trouble);
+    /// <param name="Trouble">Null where there are days.</param>
+    public sealed record Holidays(IReadOnlyDictionary<DateOnly, string> Days, IReadOnlyList<string> LeftOut, Problem? Problem);
 
     /// <summary>Reads every calendar of the file. An event that cannot be read costs that event.</summary>
     public static Holidays Read(string text, DateTime now)
     {
         var (leftOut, good) = (new List<string>(), new List<CalendarEventText>());
-        Holidays None(string trouble) => new(new Dictionary<DateOnly, string>(), leftOut, $"{trouble} Nothing was changed.");
+        Holidays None(Problem problem) => new(new Dictionary<DateOnly, string>(), leftOut, problem);
 
         var events = CalendarText.Events(text).Take(MostEvents + 1).ToList();
         if (events.Count > MostEvents)
-            return None($"There are more than {MostEvents} events in this calendar.");
+            return None(Problem.Of("calendar-events", "", MostEvents));
         if (events.Count == 0 && !CalendarText.IsCalendar(text))
-            return None("This is no iCalendar file.");
+            return None(new Problem("calendar-other"));
         var from = new CalDateTime(DateOnly.FromDateTime(now).AddYears(-2));
         foreach (var one in events)
         {
@@ -39,10 +39,10 @@ internal static class HolidayFile
         var calendar = Calendar.Load(CalendarText.Whole(good))!;
         // A holiday comes again by days at the shortest; a rule by seconds would be worked through one by one.
         if (calendar.Events.Any(IsTooOften))
-            return None("A holiday in this calendar comes again by the hour or faster.");
+            return None(new Problem("calendar-often"));
         var days = DaysOf(calendar, from, DateOnly.FromDateTime(now).AddYears(YearsAhead));
-        return days.Count == 0 ? None("No whole days stand in this calendar, so there are no holidays in it." + (leftOut.Count > 0 ? $" {leftOut[0]}" : ""))
-            : days.Count > MostDays ? None($"There are more than {MostDays} days in this calendar.")
+        return days.Count == 0 ? None(Problem.Of("calendar-empty", "", leftOut.Count > 0 ? $" {leftOut[0]}" : ""))
+            : days.Count > MostDays ? None(Problem.Of("calendar-days", "", MostDays))
             : new Holidays(days, leftOut, null);
     }
 

@@ -46,7 +46,7 @@ public sealed record TeamView(string Key, string Name, bool OnlyInHours, IReadOn
 public sealed record WaitingLead(Guid Id, int Number, string Name, string? Country, DateTime Since);
 
 /// <summary>Somebody or something a rule may name.</summary>
-public sealed record Named(string Key, string Name);
+public sealed record Named([Text(100)] string Key, [Text(60)] string Name);
 
 /// <summary>What rules may name.</summary>
 public sealed record RuleNames(

@@ -7,7 +7,7 @@ internal static class RoutingTables
 {
     public static IReadOnlyList<RecordTable> All { get; } =
     [
-        new RecordTable("routing_decision").OfLead().Tie("person", "owner_id").Give("routing", "decisions on who gets them").Not("edition"),
+        new RecordTable("routing_decision").Bulk().OfLead().Tie("person", "owner_id").Give("routing", "decisions on who gets them").Not("edition"),
         new RecordTable("team"),
         new RecordTable("turn").Tie("person", "person_id").Not("team_key"),
         new RecordTable("rep_load").Tie("person", "person_id"),

@@ -49,7 +49,7 @@ public sealed class RoutingTrials(Workspace workspace, Imports imports, Sieve si
 
     /// <summary>Each row as if it were somebody new, scored by the live model; what it is compared with is what the live sheet would do.</summary>
     /// <param name="person">Who tries it.</param>
-    public async Task<(ListPlayed? Played, ListFormatException? Trouble)> Run(
+    public async Task<(ListPlayed? Played, Problem? Trouble)> Run(
         LanternDb db,
         RuleSheet sheet,
         RoutingContext desk,
@@ -73,7 +73,7 @@ public sealed class RoutingTrials(Workspace workspace, Imports imports, Sieve si
             var fit = rows.Select(r => SiftedRow.Read(reader, r.Number, Sieve.Clean(r.Cells), r.Broken)).Where(r => r.Asked.Reading.Unfit is null).ToList();
             aside += rows.Length - fit.Count;
             var leads = (
-                await admission.Score(db, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, import.Source, null, null, now, [], "")))
+                await admission.Score(db, fit.Select(r => new Newcomer(Guid.CreateVersion7(), r.Asked.Reading.Values, import.Source ?? "", null, null, now, [], "")))
             ).ConvertAll(s => s.Row);
             var keys = leads.ConvertAll(l => ExistingOwnerKeys.Of(l.Facts));
             var standing = new ExistingOwners();

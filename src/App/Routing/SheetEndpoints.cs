@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Routing;
 
-public sealed record SheetOrder(RuleSheet Sheet, string Note = "");
+public sealed record SheetOrder(RuleSheet Sheet, [Text(300)] string Note = "");
 
 /// <param name="Where">What the leads have in common, in words.</param>
 /// <param name="Condition">The same in the condition language.</param>
@@ -61,14 +61,14 @@ public static class SheetEndpoints
         if (await Body(db, number) is not { } sheet)
             return ApiProblems.NotFound("edition");
         if (SheetFiles.Find(form ?? "json") is not { } file)
-            return ApiProblems.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+            return ApiProblems.Of("form-unknown", "form");
         return TypedResults.File(Encoding.UTF8.GetBytes(file.Write(sheet, workspace.Catalogue)), file.ContentType, $"rule-sheet-{number}.{file.Ending}");
     }
 
     private static async Task<Results<Ok<CheckView>, ProblemHttpResult>> Check(RuleSheet body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
-            return Unsound();
+            return ApiProblems.Of(Unsound());
         var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
         var report = await Report(db, sheet, desk, workspace);
         return TypedResults.Ok(
@@ -76,8 +76,7 @@ public static class SheetEndpoints
         );
     }
 
-    private static ProblemHttpResult Unsound() =>
-        ApiProblems.Invalid("sheet-unreadable", "This is no rule sheet: a rule lacks its condition or where it sends leads. Nothing was changed.");
+    private static Problem Unsound() => Problem.Of("sheet-unreadable");
 
     internal static async Task<SheetReport> Report(LanternDb db, RuleSheet sheet, RoutingContext desk, Workspace workspace) =>
         SheetCheck.Check(sheet, workspace.Catalogue, SheetWords.Staff(desk, workspace), (await workspace.Model(db)).Model.Bars);
@@ -85,7 +84,7 @@ public static class SheetEndpoints
     private static async Task<Results<Ok<List<HoleView>>, ProblemHttpResult>> Holes(RuleSheet body, LanternDb db, Workspace workspace, TimeProvider clock)
     {
         if (SheetSound.Made(body) is not { } sheet)
-            return Unsound();
+            return ApiProblems.Of(Unsound());
         var now = clock.UtcNow();
         var report = await Report(db, sheet, await RoutingContext.Open(db, now, hold: false), workspace);
         var holes = new List<HoleView>();
@@ -121,7 +120,7 @@ public static class SheetEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         if (body.Sheet is null || SheetSound.Made(body.Sheet) is not { } sheet)
-            return Unsound();
+            return ApiProblems.Of(Unsound());
         if (!await Editions.Write(db, Edition.Rules, Json.Write(sheet), body.Note, version, user))
             return ApiProblems.Stale();
         return TypedResults.Ok((await RoutingEndpoints.Draft(db, workspace, await RoutingContext.Open(db, clock.UtcNow(), hold: false)))!);
@@ -145,11 +144,11 @@ public static class SheetEndpoints
         if (request.Version() is not { } version)
             return ApiProblems.DraftVersionMissing();
         if (SheetFiles.Find(form ?? "json") is not { } file)
-            return ApiProblems.Invalid("form-unknown", "A sheet comes as json, csv or dmn.", "form");
+            return ApiProblems.Of("form-unknown", "form");
         using var reader = new StreamReader(request.Body, new UTF8Encoding(false, throwOnInvalidBytes: false));
         var reading = file.Read(await reader.ReadToEndAsync(), workspace.Catalogue);
         if (reading.Sheet is not { } sheet)
-            return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words, reading.Problems[0].Path);
+            return ApiProblems.Of(reading.Problems[0]);
         if (!await Editions.Write(db, Edition.Rules, Json.Write(sheet), "From a file", version, user))
             return ApiProblems.Stale();
         var desk = await RoutingContext.Open(db, clock.UtcNow(), hold: false);
@@ -173,7 +172,7 @@ public static class SheetEndpoints
             return ApiProblems.Stale();
         workspace = await Editions.HoldLive(db, Edition.Rules, configuration);
         if (await Unfit(db, body, "This cannot go live yet", workspace, clock) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         await Editions.GoLive(db, Edition.Rules, id, user, clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
@@ -198,17 +197,17 @@ public static class SheetEndpoints
             return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
         // A field, a person or a team may have gone since.
         if (await Unfit(db, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user, clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
         return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
     }
 
-    private static async Task<ProblemHttpResult?> Unfit(LanternDb db, string body, string words, Workspace workspace, TimeProvider clock)
+    private static async Task<Problem?> Unfit(LanternDb db, string body, string words, Workspace workspace, TimeProvider clock)
     {
         // Held, so that nobody empties a team between this and its going live.
         var report = await Report(db, Json.Read<RuleSheet>(body), await RoutingContext.Open(db, clock.UtcNow()), workspace);
-        return report.Blocking is { } blocks ? ApiProblems.Invalid("sheet-unfit", $"{words}: {blocks.Words}", blocks.Problem.Path) : null;
+        return report.Blocking is { } blocks ? Problem.Of("sheet-unfit", blocks.Problem.Path, words, blocks.Problem) : null;
     }
 }

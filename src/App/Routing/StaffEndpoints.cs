@@ -46,22 +46,22 @@ public sealed record StaffView(
 );
 
 public sealed record MemberOrder(
-    string TimeZone,
+    [Text(100)] string TimeZone,
     TimeOnly WorksFrom,
     TimeOnly WorksTo,
-    int WorksDays,
-    string? Holidays,
-    int Capacity,
-    int? CapacityToday,
-    IReadOnlyList<string> Languages,
-    IReadOnlyList<string> Skills,
-    IReadOnlyList<string> Serves,
+    [Between(0, 127)] int WorksDays,
+    [Text(100)] string? Holidays,
+    [Between(1, 10_000)] int Capacity,
+    [Between(1, 1_000)] int? CapacityToday,
+    [Count(200, Each = 100)] IReadOnlyList<string> Languages,
+    [Count(100, Each = 100)] IReadOnlyList<string> Skills,
+    [Count(1_000, Each = 100)] IReadOnlyList<string> Serves,
     bool Here = true
 );
 
 /// <param name="Starts">First day away, in the person's zone.</param>
 /// <param name="Ends">Last day away.</param>
-public sealed record AbsenceOrder(Guid Person, DateOnly Starts, DateOnly Ends, Guid? StandIn, string Why = "");
+public sealed record AbsenceOrder(Guid Person, DateOnly Starts, DateOnly Ends, Guid? StandIn, [Text(200)] string Why = "");
 
 /// <summary>
 /// Teams, territories, skills, hours and absences. No change is taken that the live rule sheet could not live with: whom it names stays, and can be reached.
@@ -87,17 +87,26 @@ public static class StaffEndpoints
     {
         var people = await db.Set<Person>().AsNoTracking().Where(p => p.Role == Role.Rep || p.Role == Role.Qualifier).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(r => r.PersonId, r => r.Open);
-        var absences = await db.Rows<AbsenceView>(
-            $"""
-            select a.id, a.person_id as person, p.display_name as name, a.starts, a.ends, a.stand_in_id as stand_in, s.display_name as stand_in_name, a.why
-              from absence a join person p on p.id = a.person_id left join person s on s.id = a.stand_in_id where a.ends > {now} order by a.starts, p.display_name
-            """
-        );
-        var calendars = await db.Rows<HolidayList>(
-            $"""
-            select c.key, c.name, count(h.day)::int as days, min(h.day) as "from", max(h.day) as "to" from holiday_calendar c left join holiday h on h.calendar_key = c.key group by c.key, c.name order by c.name
-            """
-        );
+        var absences = await (
+            from a in db.Set<AbsenceRow>()
+            where a.Ends > now
+            join p in db.Set<Person>() on a.PersonId equals p.Id
+            join s in db.Set<Person>() on a.StandInId equals s.Id into standIns
+            from s in standIns.DefaultIfEmpty()
+            orderby a.Starts, p.DisplayName
+            select new AbsenceView(a.Id, a.PersonId, p.DisplayName, a.Starts, a.Ends, a.StandInId, s.DisplayName, a.Why)
+        ).ToListAsync();
+        var calendars = await (
+            from c in db.Set<HolidayCalendarRow>()
+            orderby c.Name
+            select new HolidayList(
+                c.Key,
+                c.Name,
+                db.Set<HolidayRow>().Count(h => h.CalendarKey == c.Key),
+                db.Set<HolidayRow>().Where(h => h.CalendarKey == c.Key).Min(h => (DateOnly?)h.Day),
+                db.Set<HolidayRow>().Where(h => h.CalendarKey == c.Key).Max(h => (DateOnly?)h.Day)
+            )
+        ).ToListAsync();
         return new StaffView(
             [
                 .. people.Select(p => new StaffMember(
@@ -135,20 +144,30 @@ public static class StaffEndpoints
     )
     {
         var workspace = configuration.Current;
-        if (Unfit(body, workspace) is var (code, words, field))
-            return ApiProblems.Invalid(code, words, field);
+        if (Unfit(body, workspace) is { } unfit)
+            return ApiProblems.Of(unfit);
         var changed = await Change(
             db,
             configuration,
             clock,
             db =>
-                db.Run(
-                    $"""
-                    update person set time_zone = {body.TimeZone}, works_from = {body.WorksFrom}, works_to = {body.WorksTo}, works_days = {body.WorksDays}, holidays = {body.Holidays}, capacity = {body.Capacity},
-                      capacity_today = {body.CapacityToday}, languages = {body.Languages.Distinct().ToArray()}, skills = {body.Skills.Distinct().ToArray()}, serves = {body.Serves.Distinct().ToArray()}, here = {body.Here}
-                     where id = {id} and role in ('Rep', 'Qualifier') and ({body.Holidays} is null or exists (select 1 from holiday_calendar where key = {body.Holidays}))
-                    """
-                ),
+                db.Set<Person>()
+                    .Where(p =>
+                        p.Id == id && (p.Role == Role.Rep || p.Role == Role.Qualifier) && (body.Holidays == null || db.Set<HolidayCalendarRow>().Any(c => c.Key == body.Holidays))
+                    )
+                    .ExecuteUpdateAsync(s =>
+                        s.SetProperty(p => p.TimeZone, body.TimeZone)
+                            .SetProperty(p => p.WorksFrom, body.WorksFrom)
+                            .SetProperty(p => p.WorksTo, body.WorksTo)
+                            .SetProperty(p => p.WorksDays, body.WorksDays)
+                            .SetProperty(p => p.Holidays, body.Holidays)
+                            .SetProperty(p => p.Capacity, body.Capacity)
+                            .SetProperty(p => p.CapacityToday, body.CapacityToday)
+                            .SetProperty(p => p.Languages, body.Languages.Distinct().ToArray())
+                            .SetProperty(p => p.Skills, body.Skills.Distinct().ToArray())
+                            .SetProperty(p => p.Serves, body.Serves.Distinct().ToArray())
+                            .SetProperty(p => p.Here, body.Here)
+                    ),
             ApiProblems.NotFound("person or list of holidays")
         );
         // Requests of somebody who left are refused by themselves; this ends what streams.
@@ -157,22 +176,20 @@ public static class StaffEndpoints
         return changed;
     }
 
-    private static (string Code, string Words, string Field)? Unfit(MemberOrder body, Workspace workspace)
+    private static Problem? Unfit(MemberOrder body, Workspace workspace)
     {
         if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(body.TimeZone) is null)
-            return ("zone-unknown", $"\u201c{body.TimeZone}\u201d is no time zone; use a name such as Europe/Oslo.", "timeZone");
+            return new Problem("zone-unknown", "timeZone", body.TimeZone);
         if (body.WorksTo <= body.WorksFrom)
-            return ("hours-reversed", "The day's work ends after it begins.", "worksTo");
+            return new Problem("hours-reversed", "worksTo");
         if (body.WorksDays is < 1 or > WeekDays.All)
-            return ("days-missing", "Say on which days of the week they work.", "worksDays");
-        if (body.Capacity is < 1 or > 10_000 || body.CapacityToday is < 1 or > 1000)
-            return ("capacity-range", "Room is for 1 to 10,000 open leads, and 1 to 1,000 a day.", "capacity");
+            return new Problem("days-missing", "worksDays");
         if (body.Languages.FirstOrDefault(l => workspace.Catalogue["language"].Choices.All(c => c.Key != l)) is { } language)
-            return ("language-unknown", $"\u201c{language}\u201d is no language in the list.", "languages");
+            return new Problem("language-not-listed", "languages", language);
         if (body.Skills.FirstOrDefault(s => workspace.Skills.All(c => c.Key != s)) is { } skill)
-            return ("skill-unknown", $"\u201c{skill}\u201d is no skill in the list.", "skills");
+            return new Problem("skill-unknown", "skills", skill);
         if (body.Serves.FirstOrDefault(s => Countries.NameOf(s) is null && Regions.NameOf(s) is null) is { } place)
-            return ("place-unknown", $"\u201c{place}\u201d is no country or region; use codes such as NO or US-WA.", "serves");
+            return new Problem("place-unknown", "serves", place);
         return null;
     }
 
@@ -194,7 +211,7 @@ public static class StaffEndpoints
         if (await change(db) == 0)
             return none;
         if ((await Faults(db, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
-            return ApiProblems.Invalid("sheet-needs-it", $"The live rule sheet could not live with this: {fault} Change the sheet first. Nothing was changed.");
+            return ApiProblems.Of("sheet-needs-it", "", new Whole(fault));
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
         return TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
@@ -233,21 +250,30 @@ public static class StaffEndpoints
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Away(AbsenceOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (body.Ends < body.Starts || body.Ends.DayNumber - body.Starts.DayNumber > 366)
-            return ApiProblems.Invalid("absence-range", "An absence ends after it begins, within a year.", "ends");
+            return ApiProblems.Of("absence-range", "ends");
         if (body.StandIn == body.Person)
-            return ApiProblems.Invalid("stand-in-self", "Nobody stands in for themselves.", "standIn");
-        if (body.Why.Length > 200)
-            return ApiProblems.Invalid("text-too-long", "At most 200 letters.", "why");
+            return ApiProblems.Of("stand-in-self", "standIn");
         return await Change(
             db,
             configuration,
             clock,
             async db =>
-                await db.Set<Person>().Where(x => x.Id == body.Person).Select(x => x.TimeZone).SingleOrDefaultAsync() is { } zone
-                    ? await db.Run(
-                        $"insert into absence (id, person_id, starts, ends, stand_in_id, why) values ({Guid.CreateVersion7()}, {body.Person}, {StartOf(body.Starts, zone)}, {StartOf(body.Ends.AddDays(1), zone)}, (select id from person where id = {body.StandIn}), {body.Why})"
-                    )
-                    : 0,
+            {
+                if (await db.Set<Person>().Where(x => x.Id == body.Person).Select(x => x.TimeZone).SingleOrDefaultAsync() is not { } zone)
+                    return 0;
+                await db.Insert(
+                    new AbsenceRow
+                    {
+                        Id = Guid.CreateVersion7(),
+                        PersonId = body.Person,
+                        Starts = StartOf(body.Starts, zone),
+                        Ends = StartOf(body.Ends.AddDays(1), zone),
+                        StandInId = await db.Set<Person>().Where(x => x.Id == body.StandIn).Select(x => (Guid?)x.Id).SingleOrDefaultAsync(),
+                        Why = body.Why,
+                    }
+                );
+                return 1;
+            },
             ApiProblems.NotFound("person")
         );
     }
@@ -261,7 +287,7 @@ public static class StaffEndpoints
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (body.Count > 100 || body.Any(s => FieldReader.Clean(s.Name) is not { Length: > 0 and <= 60 } || s.Key.Any(char.IsWhiteSpace) || s.Key.Length is 0 or > 60))
-            return ApiProblems.Invalid("skill-unfit", "A skill needs a key without spaces and a name of up to 60 letters; there are at most 100.");
+            return ApiProblems.Of("skill-unfit");
         var skills = Json.Write(body.DistinctBy(s => s.Key).Select(s => new Choice(s.Key, FieldReader.Clean(s.Name))));
         return await Change(
             db,
@@ -287,11 +313,11 @@ public static class StaffEndpoints
     )
     {
         if (FieldReader.Clean(name) is not { Length: > 0 and <= 60 } title || Folding.Heading(title) is not { Length: > 0 } heading)
-            return ApiProblems.Invalid("name-missing", "A list of holidays needs a name of up to 60 letters.", "name");
+            return ApiProblems.Of("name-missing", "name", 60);
         using var reader = new StreamReader(request.Body);
-        var (days, leftOut, trouble) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
-        if (trouble is not null)
-            return ApiProblems.Invalid("calendar-unreadable", trouble);
+        var (days, leftOut, problem) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
+        if (problem is not null)
+            return ApiProblems.Of(problem);
         var changed = await Change(db, configuration, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), ApiProblems.NotFound("list of holidays"));
         return changed.Result is Ok<StaffView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
@@ -300,15 +326,12 @@ public static class StaffEndpoints
     {
         var followers = await db.Set<Person>().Where(x => x.Holidays == key).OrderBy(x => x.DisplayName).Select(x => x.DisplayName).ToListAsync();
         if (followers.Count > 0)
-            return ApiProblems.Invalid(
-                "holidays-followed",
-                $"These go by this list of holidays: {string.Join(", ", followers.Take(5))}{(followers.Count > 5 ? $" and {followers.Count - 5} more" : "")}. Give them another one first. Nothing was changed."
-            );
+            return ApiProblems.Of("holidays-followed", "", followers.Take(5), (followers.Count > 5 ? $" and {followers.Count - 5} more" : ""));
         return await Change(
             db,
             configuration,
             clock,
-            db => db.Run($"delete from holiday_calendar where key = {key} and not exists (select 1 from person where holidays = {key})"),
+            db => db.Set<HolidayCalendarRow>().Where(c => c.Key == key && !db.Set<Person>().Any(p => p.Holidays == key)).ExecuteDeleteAsync(),
             ApiProblems.NotFound("list of holidays")
         );
     }

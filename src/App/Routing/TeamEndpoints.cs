@@ -7,9 +7,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Routing;
 
-public sealed record PlaceOrder(Guid Person, int Weight);
+public sealed record PlaceOrder(Guid Person, [Between(1, 100)] int Weight);
 
-public sealed record TeamOrder(string Name, bool OnlyInHours, IReadOnlyList<PlaceOrder> Places);
+public sealed record TeamOrder([Text(60)] string Name, bool OnlyInHours, [Count(1_000)] IReadOnlyList<PlaceOrder> Places);
 
 /// <summary>Teams with their places in turn.</summary>
 public static class TeamEndpoints
@@ -24,7 +24,7 @@ public static class TeamEndpoints
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Make(TeamOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         var name = FieldReader.Clean(body.Name);
         var key = Folding.Heading(name).Replace(' ', '-');
         return await StaffEndpoints.Change(
@@ -36,14 +36,14 @@ public static class TeamEndpoints
                 var made = await db.Run($"insert into team (key, name, only_in_hours) values ({key}, {name}, {body.OnlyInHours}) on conflict do nothing");
                 return made == 0 ? 0 : await Places(db, key, body.Places, made);
             },
-            ApiProblems.Invalid("team-exists", $"There is a team \u201c{name}\u201d already.", "name")
+            ApiProblems.Of("team-exists", "name", name)
         );
     }
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(string key, TeamOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         if (Unfit(body) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         return await StaffEndpoints.Change(
             db,
             configuration,
@@ -59,11 +59,9 @@ public static class TeamEndpoints
         );
     }
 
-    private static ProblemHttpResult? Unfit(TeamOrder body) =>
-        FieldReader.Clean(body.Name) is not { Length: > 0 and <= 60 } name || Folding.Heading(name).Length == 0
-            ? ApiProblems.Invalid("name-missing", "A team needs a name of up to 60 letters.", "name")
-        : body.Places.Any(p => p.Weight is < 1 or > 100) ? ApiProblems.Invalid("weight-range", "A place has 1 to 100 turns.", "places")
-        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? ApiProblems.Invalid("place-twice", "Somebody stands twice in the team.", "places")
+    private static Problem? Unfit(TeamOrder body) =>
+        FieldReader.Clean(body.Name) is not { Length: > 0 and <= 60 } name || Folding.Heading(name).Length == 0 ? Problem.Of("name-missing", "name", 60)
+        : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? Problem.Of("place-twice", "places")
         : null;
 
     private static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
@@ -89,5 +87,11 @@ public static class TeamEndpoints
     }
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Drop(string key, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock) =>
-        StaffEndpoints.Change(db, configuration, clock, db => db.Run($"delete from turn where team_key = {key}; delete from team where key = {key}"), ApiProblems.NotFound("team"));
+        StaffEndpoints.Change(
+            db,
+            configuration,
+            clock,
+            async db => await db.Set<TurnRow>().Where(t => t.TeamKey == key).ExecuteDeleteAsync() + await db.Set<TeamRow>().Where(t => t.Key == key).ExecuteDeleteAsync(),
+            ApiProblems.NotFound("team")
+        );
 }

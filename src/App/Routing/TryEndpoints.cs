@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DapperLantern.App.Routing;
 
 /// <param name="Last">How many of the leads that came in last; at most 100,000.</param>
-public sealed record PlayOrder(RuleSheet Sheet, int Last = 2000);
+public sealed record PlayOrder(RuleSheet Sheet, [Between(1, 100_000)] int Last = 2000);
 
 /// <param name="ExpectedOpen">Open leads they would have once all goes by this sheet, if leads come in and stay open as now; of a list, with what it would give them.</param>
 public sealed record PlayShare(
@@ -53,11 +53,16 @@ public sealed record PlayView(
 
 /// <param name="File">A list, as for the sieve.</param>
 /// <param name="Sheet">A rule sheet as JSON.</param>
-public sealed record PlayedList(IFormFile File, string Sheet);
+public sealed record PlayedList(IFormFile File, [Text(5_000_000)] string Sheet);
 
 /// <param name="Facts">Of a made-up lead: stored or written values by field.</param>
 /// <param name="Lead">A real lead's, beneath them; null for none.</param>
-public sealed record TryOrder(RuleSheet Sheet, IReadOnlyDictionary<string, string> Facts, Guid? Lead = null, string Moment = RoutingMoment.Arrival);
+public sealed record TryOrder(
+    RuleSheet Sheet,
+    [Count(1_000, Each = 10_000)] IReadOnlyDictionary<string, string> Facts,
+    Guid? Lead = null,
+    [Text(100)] string Moment = RoutingMoment.Arrival
+);
 
 /// <param name="Owner">Name; null when it would wait.</param>
 /// <param name="Verdicts">The rules in order up to the one that holds.</param>
@@ -95,7 +100,7 @@ public static class TryEndpoints
         var now = clock.UtcNow();
         var desk = await RoutingContext.Open(db, now, hold: false);
         if (Readable(body.Sheet, desk, workspace) is not { } sheet)
-            return Unreadable();
+            return ApiProblems.Of(Unreadable());
         var result = await trials.Run(db, sheet, desk, body.Last, cancel);
         var days = Math.Max(1, (now - (result.From?.ToUtc() ?? now)).TotalDays);
         var open = await RoutingTrials.DaysOpen(db, now);
@@ -118,15 +123,15 @@ public static class TryEndpoints
     )
     {
         if (list.File.Length > LargestList)
-            return ApiProblems.Invalid("file-too-large", $"The file has {list.File.Length >> 20} MB; up to {LargestList >> 20} MB are tried at once.");
+            return ApiProblems.Of("list-too-large", "", list.File.Length >> 20, LargestList >> 20);
         var now = clock.UtcNow();
         var desk = await RoutingContext.Open(db, now, hold: false);
         if (SheetFiles.Find("json")!.Read(list.Sheet, workspace.Catalogue).Sheet is not { } written || Readable(written, desk, workspace) is not { } tried)
-            return Unreadable();
+            return ApiProblems.Of(Unreadable());
         await using var content = list.File.OpenReadStream();
         var (played, trouble) = await trials.Run(db, tried, desk, list.File.NameOr("list"), content, user.Id(), now, cancel);
         if (played is null)
-            return ApiProblems.Invalid(trouble!.Type, trouble.Sentence);
+            return ApiProblems.Of(trouble!);
         var view = View(played.Result, desk, played.Named, share => desk.Reps[share.Rep].Open + share.Now);
         return TypedResults.Ok(view with { Aside = played.Aside, Changes = [.. view.Changes.Select(c => c with { Lead = null })] });
     }
@@ -138,8 +143,7 @@ public static class TryEndpoints
     private static bool IsUnreadable(SheetFinding finding) =>
         finding.Problem.Code is "field-unknown" or "field-around" or "operator-unfit" or "value-missing" or "number-unreadable";
 
-    private static ProblemHttpResult Unreadable() =>
-        ApiProblems.Invalid("sheet-unreadable", "A rule of this sheet cannot be read, so it cannot be tried. Mend what is said on its rows first.");
+    private static Problem Unreadable() => Problem.Of("sheet-untried");
 
     // Of each lead that goes elsewhere its number and name; of each person how many would be open.
     private static PlayView View(ReplayResult result, RoutingContext desk, IReadOnlyDictionary<Guid, (int Number, string Name)> named, Func<ReplayShare, double> expected)
@@ -190,7 +194,7 @@ public static class TryEndpoints
         var (now, catalogue) = (clock.UtcNow(), workspace.Catalogue);
         var desk = await RoutingContext.Open(db, now, hold: false);
         if (SheetSound.Made(body.Sheet) is not { } sheet || !Router.CanRead(sheet, catalogue))
-            return Unreadable();
+            return ApiProblems.Of(Unreadable());
         var lead = new RecordValues(catalogue);
         if (body.Lead is { } id)
         {
@@ -201,10 +205,10 @@ public static class TryEndpoints
         foreach (var (key, written) in body.Facts)
         {
             if (catalogue.Find(key) is not { Origin: not FieldOrigin.Arrival } field)
-                return ApiProblems.Invalid("field-unknown", new Problem("field-unknown", key, key).Words, key);
+                return ApiProblems.Of("field-unknown", key, key);
             var read = FieldReader.Read(field, written, body.Facts.GetValueOrDefault("country"));
             if (read.Problem is { } problem)
-                return ApiProblems.Invalid(problem.Code, problem.Words, key);
+                return ApiProblems.Of(problem, key);
             lead[field.Ordinal] = read.Value;
         }
         await desk.Standing.Find(db, [ExistingOwnerKeys.Of(lead)], body.Lead is { } self ? [self] : null);

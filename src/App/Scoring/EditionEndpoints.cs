@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Scoring;
 
-public sealed record ModelOrder(ScoringModel Model, string Note = "");
+public sealed record ModelOrder(ScoringModel Model, [Text(300)] string Note = "");
 
 /// <summary>A draft read from a file.</summary>
 /// <param name="Problems">What could not be read and was left out.</param>
@@ -73,7 +73,7 @@ public static class EditionEndpoints
         using var reader = new StreamReader(request.Body, new UTF8Encoding(false, throwOnInvalidBytes: false));
         var reading = ModelFile.Read(await reader.ReadToEndAsync());
         if (reading.Model is not { } model)
-            return ApiProblems.Invalid(reading.Problems[0].Code, reading.Problems[0].Words);
+            return ApiProblems.Of(reading.Problems[0]);
         return await Write(db, model, "From a file", version, user)
             ? TypedResults.Ok(new ModelImportView((await ScoringEndpoints.Draft(db, workspace))!, reading.Problems))
             : ApiProblems.Stale();
@@ -99,7 +99,7 @@ public static class EditionEndpoints
             return ApiProblems.Stale();
         workspace = await Editions.HoldLive(db, Edition.Scoring, configuration);
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
-            return ApiProblems.Invalid("model-unfit", $"This cannot go live yet: {blocks.Words}", blocks.Problem.Path);
+            return ApiProblems.Of("model-unfit", blocks.Problem.Path, blocks.Problem);
         await GoLive(db, id, user, rescorer, clock);
         await transaction.CommitAsync();
         return await Done(db, scope, configuration, runner, maps);
@@ -126,7 +126,7 @@ public static class EditionEndpoints
             return TypedResults.Ok(await ScoringEndpoints.View(db, scope, workspace, maps));
         // A field or a value may have gone since.
         if (ModelCheck.Blocking(Json.Read<ScoringModel>(body), workspace.Catalogue) is { } blocks)
-            return ApiProblems.Invalid("model-unfit", $"Edition {number} cannot go live again: {blocks.Words}", blocks.Problem.Path);
+            return ApiProblems.Of("edition-unfit", blocks.Problem.Path, number, blocks.Problem);
         await GoLive(db, await Editions.Again(db, Edition.Scoring, number), user, rescorer, clock);
         await transaction.CommitAsync();
         return await Done(db, scope, configuration, runner, maps);

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace DapperLantern.App.Scoring;
 
 /// <param name="Facts">Field key to what is written in it.</param>
-public sealed record FitOrder(IReadOnlyDictionary<string, string> Facts);
+public sealed record FitOrder([Count(1_000, Each = 10_000)] IReadOnlyDictionary<string, string> Facts);
 
 /// <summary>Fit of what is known so far.</summary>
 /// <param name="Ask">The fact to ask next; null when nothing more would tell.</param>

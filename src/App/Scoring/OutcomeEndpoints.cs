@@ -28,7 +28,7 @@ public static class OutcomeEndpoints
         Workspace workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(await outcomes.Of(db, body, cancel));
+    ) => WhyNot(body, workspace) is { } no ? ApiProblems.Of(no) : TypedResults.Ok(await outcomes.Of(db, body, cancel));
 
     private static async Task<Results<Ok<PointSuggestion>, ProblemHttpResult>> Suggest(
         ScoringModel body,
@@ -36,8 +36,8 @@ public static class OutcomeEndpoints
         Workspace workspace,
         OutcomeReports outcomes,
         CancellationToken cancel
-    ) => WhyNot(body, workspace) is { } no ? no : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(db, cancel)));
+    ) => WhyNot(body, workspace) is { } no ? ApiProblems.Of(no) : TypedResults.Ok(PointSuggestion.Of(body, workspace.Catalogue, await outcomes.Outcomes(db, cancel)));
 
-    private static ProblemHttpResult? WhyNot(ScoringModel model, Workspace workspace) =>
-        ModelCheck.Blocking(model, workspace.Catalogue) is { } blocks ? ApiProblems.Invalid("model-unfit", $"This cannot be computed: {blocks.Words}", blocks.Problem.Path) : null;
+    private static Problem? WhyNot(ScoringModel model, Workspace workspace) =>
+        ModelCheck.Blocking(model, workspace.Catalogue) is { } blocks ? Problem.Of("model-unfit", blocks.Problem.Path, blocks.Problem) : null;
 }

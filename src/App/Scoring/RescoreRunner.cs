@@ -49,7 +49,11 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Run {Run} could not be worked on", run);
-            await db.Run($"update rescore_run set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was scored so far is kept.' where id = {run}");
+            await db.Set<RescoreRun>()
+                .Where(r => r.Id == run)
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(r => r.Tries, r => r.Tries + 1).SetProperty(r => r.Trouble, "The work stopped with an error of ours; what was scored so far is kept.")
+                );
         }
     }
 
@@ -59,7 +63,7 @@ public sealed class RescoreRunner(LanternDbFactory databases, WorkspaceConfigura
         if (await NotYetToday(db) is null || !(await configuration.Current.Model(db)).Model.Moves)
             return;
         await using var transaction = await db.Database.BeginTransactionAsync();
-        await db.Run($"select pg_advisory_xact_lock({SessionLock.KeyOf(Guid.Empty)})");
+        await db.LockUntilEnd(SessionLock.KeyOf(Guid.Empty));
         if (await NotYetToday(db) is { } live)
             await scopes.With<BatchRescorer>(r => r.Begin(db, live, again: true));
         await transaction.CommitAsync();

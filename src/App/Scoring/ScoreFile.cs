@@ -117,7 +117,7 @@ public static class ScoreFile
         await using var stream = File.OpenRead(file);
         var (reading, trouble) = ListFile.Detect(stream, job.Catalogue);
         if (reading is null)
-            return await Refuse(told, $"{file}: {trouble!.Sentence}");
+            return await Refuse(told, $"{file}: {trouble!.Words}");
         var (headings, all) = ListFile.Open(stream, reading);
         var columns = ColumnMatcher.Match(job.Catalogue, headings, [.. all.Take(RowsLookedAt).Select(r => r.Cells)]);
         await told.WriteLineAsync($"{Path.GetFileName(file)}: {string.Join(", ", columns.Where(c => c.Target is not null).Select(c => $"{c.Heading} is {c.Target}"))}");

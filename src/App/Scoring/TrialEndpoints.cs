@@ -35,7 +35,7 @@ public sealed record TrialView(
 /// <summary>A lead that would have another next move.</summary>
 public sealed record Mover(Guid Id, int Number, string Name, string? Company, int Fit, int Engagement, int FitNow, int EngagementNow);
 
-public sealed record MoversOrder(ScoringModel Model, string From, string To);
+public sealed record MoversOrder(ScoringModel Model, [Text(100)] string From, [Text(100)] string To);
 
 /// <summary>Trying a model on the leads there are. Nothing is written.</summary>
 public static class TrialEndpoints
@@ -106,11 +106,11 @@ public static class TrialEndpoints
 
     private static async Task<Results<Ok<List<Mover>>, ProblemHttpResult>> Movers(MoversOrder body, ModelTrials trials, Workspace workspace, LanternDb db)
     {
-        if (ModelCheck.Blocking(body.Model, workspace.Catalogue) is not null)
-            return ApiProblems.Invalid("model-unfit", "This model cannot be computed; mend what is marked first.", "model");
+        if (ModelCheck.Blocking(body.Model, workspace.Catalogue) is { } blocks)
+            return ApiProblems.Of("model-unfit", "model", blocks.Problem);
         var trial = await trials.Of(body.Model);
         if (!trial.IsDone)
-            return ApiProblems.Conflict("trial-running", "The model is still being tried; ask again in a moment.");
+            return ApiProblems.Of("trial-running");
         var found = trial
             .Leads.Where(l => l.Move == body.From && MoveOf(l, body.Model.Bars) == body.To)
             .OrderByDescending(l => l.Fit + l.Engagement)

@@ -19,7 +19,5 @@ public static class SearchEndpoints
             .WithSummary("Leads, contacts, accounts, deals and notes by words, numbers of leads or telephone numbers");
 
     private static async Task<Results<Ok<SearchView>, ProblemHttpResult>> Find(string text, ClaimsPrincipal user, LanternDb db, RecordScope scope, SearchQueries queries) =>
-        text.Length > LongestText
-            ? ApiProblems.Invalid("text-too-long", $"Search for up to {LongestText} letters.", "text")
-            : TypedResults.Ok(await queries.Find(db, SearchAsk.Read(text), scope, user.May(Act.SeeDeals)));
+        text.Length > LongestText ? ApiProblems.Of("too-long", "text", LongestText) : TypedResults.Ok(await queries.Find(db, SearchAsk.Read(text), scope, user.May(Act.SeeDeals)));
 }

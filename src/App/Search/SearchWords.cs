@@ -53,7 +53,7 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
     public static async Task Count(LanternDb db, DateTime now, CancellationToken cancel = default)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
+        await db.LockUntilEnd(Entry);
         using var patient = db.Patient(Patience);
         await db.Run($"delete from search_word; insert into search_word (word, count) select word, ndoc from ts_stat({Names}) where {Words:sql}");
         await SetupEntries.Save(db, Entry, Json.Write(new Counted(now, await Leads(db), await Last(db))));
@@ -66,7 +66,7 @@ public sealed class SearchWords(LanternDbFactory databases, TimeProvider clock, 
         if (await SetupEntries.Read<Counted>(db, Entry) is not { } seen || await Last(db) == seen.Last)
             return;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        await db.Run($"select pg_advisory_xact_lock(hashtext({Entry}))");
+        await db.LockUntilEnd(Entry);
         // Another process may have been at it meanwhile.
         var (counted, last) = ((await SetupEntries.Read<Counted>(db, Entry))!, await Last(db));
         using var patient = db.Patient(Patience);

@@ -26,7 +26,7 @@ public static class Boundary
                 if (problem is null)
                     await next(http);
                 else
-                    await ApiProblems.Of(400, "request-unreadable", problem).ExecuteAsync(http);
+                    await ApiProblems.Of(problem).ExecuteAsync(http);
             }
         );
 
@@ -34,35 +34,35 @@ public static class Boundary
     public static ProblemHttpResult? Fault(Exception error) =>
         error switch
         {
-            BadHttpRequestException { StatusCode: 413 } => ApiProblems.Of(413, "body-too-large", "This is more than we take at once. Nothing was kept."),
-            BadHttpRequestException e => ApiProblems.Of(400, "request-unreadable", Words(e), (e.InnerException as JsonException)?.Path?.TrimStart('$', '.')),
+            BadHttpRequestException { StatusCode: 413 } => ApiProblems.Of("body-too-large"),
+            BadHttpRequestException e => ApiProblems.Of(ProblemOf(e)),
             DbUpdateException { InnerException: PostgresException inner } => Fault(inner),
             // Two waited for each other. The one that is told has changed nothing.
-            PostgresException { SqlState: PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure } => ApiProblems.Conflict(
-                "at-the-same-time",
-                "Somebody else was changing the same thing at this moment. Nothing was changed; try again."
-            ),
+            PostgresException { SqlState: PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure } => ApiProblems.Of("at-the-same-time"),
+            // What the statement named went away meanwhile; found when the transaction ended, and all of it was rolled back.
+            PostgresException { SqlState: PostgresErrorCodes.ForeignKeyViolation } => ApiProblems.Of("named-gone"),
             // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
-            PostgresException { SqlState: ['2', '2', ..] } => ApiProblems.Invalid(
-                "value-unfit",
-                "A value is beyond what can be kept: a number or a date out of range, or text that is none. Nothing was changed."
-            ),
-            InvalidDataException => ApiProblems.Of(400, "request-unreadable", "The form that came cannot be read. Nothing was kept."),
+            PostgresException { SqlState: ['2', '2', ..] } => ApiProblems.Of("value-unfit"),
+            InvalidDataException => ApiProblems.Of("form-unreadable"),
             _ => null,
         };
 
-    private static string Words(BadHttpRequestException e) =>
-        e.InnerException is JsonException json
-            ? $"The JSON does not fit{(json.Path is { Length: > 1 } path ? $" at {path.TrimStart('$', '.')}" : "")}{(json.LineNumber is { } line ? $", line {line + 1}, byte {json.BytePositionInLine + 1}" : "")}. Nothing was changed."
-            : $"{e.Message.TrimEnd('.')}. Nothing was changed.";
+    private static Problem ProblemOf(BadHttpRequestException e)
+    {
+        if (e.InnerException is not JsonException json)
+            return Problem.Of("request-unreadable", "", new Whole(e.Message.TrimEnd('.')));
+        var path = json.Path?.TrimStart('$', '.') ?? "";
+        var place = json.LineNumber is { } line ? $", line {line + 1}, byte {json.BytePositionInLine + 1}" : "";
+        return Problem.Of("json-unfit", path, path.Length > 0 ? $" at {path}" : "", place);
+    }
 
-    private static string? OfAddress(HttpRequest request)
+    private static Problem? OfAddress(HttpRequest request)
     {
         if (IsUnfit(request.Path.Value))
-            return "The address holds text that is none (NUL, or half a letter).";
+            return new Problem("address-unfit");
         foreach (var (name, values) in request.Query)
             if (IsUnfit(name) || values.Any(IsUnfit))
-                return $"The query holds text that is none (NUL, or half a letter) at {Printable(name)}.";
+                return Problem.Of("query-unfit", "", Printable(name));
         return null;
     }
 
@@ -79,7 +79,7 @@ public static class Boundary
         && type.Contains("json", StringComparison.OrdinalIgnoreCase)
         && (request.ContentLength ?? 1) > 0;
 
-    private static async Task<string?> OfBody(HttpContext http)
+    private static async Task<Problem?> OfBody(HttpContext http)
     {
         var body = new MemoryStream();
         await http.Request.Body.CopyToAsync(body, http.RequestAborted);
@@ -93,9 +93,9 @@ public static class Boundary
     private static Type? TypeOfBody(HttpContext http) =>
         http.Request.Path.StartsWithSegments("/api/v1", StringComparison.Ordinal) ? null : http.GetEndpoint()?.Metadata.GetMetadata<IAcceptsMetadata>()?.RequestType;
 
-    /// <summary>What is wrong with a JSON text, in a sentence; null when it is fit.</summary>
+    /// <summary>What is wrong with a JSON text, null when it is fit.</summary>
     /// <param name="body">What it is read as, so that a null is found where a map holds none; null when that is not known.</param>
-    public static string? OfJson(ReadOnlySpan<byte> json, Type? body = null)
+    public static Problem? OfJson(ReadOnlySpan<byte> json, Type? body = null)
     {
         var reader = new Utf8JsonReader(json, new JsonReaderOptions { MaxDepth = 64 });
         try
@@ -106,7 +106,7 @@ public static class Boundary
                 switch (reader.TokenType)
                 {
                     case JsonTokenType.String or JsonTokenType.PropertyName when IsUnfitText(ref reader):
-                        return $"A text holds NUL or half a letter, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                        return Problem.Of("text-unfit", "", Place(json, reader.TokenStartIndex));
                     case JsonTokenType.PropertyName:
                         name = reader.GetString()!;
                         break;
@@ -117,15 +117,15 @@ public static class Boundary
                         within.Pop();
                         break;
                     case JsonTokenType.Null when within.TryPeek(out var top) && top.IsList:
-                        return $"A list holds null, at {Place(json, reader.TokenStartIndex)}. Nothing was changed.";
+                        return Problem.Of("list-null", "", Place(json, reader.TokenStartIndex));
                     case JsonTokenType.Null when within.TryPeek(out var top) && top.Type is { Kind: JsonTypeInfoKind.Dictionary, ElementType.IsValueType: false }:
-                        return $"\u201c{Printable(name)}\u201d is null, at {Place(json, reader.TokenStartIndex)}. Leave it out, or give a value. Nothing was changed.";
+                        return Problem.Of("value-null", "", Printable(name), Place(json, reader.TokenStartIndex));
                 }
             return null;
         }
         catch (JsonException e)
         {
-            return $"This is no JSON from line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1} on. Nothing was changed.";
+            return Problem.Of("json-unreadable", "", $"line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1}");
         }
     }
 

@@ -110,7 +110,7 @@ public static class Editions
     public static async Task<Workspace> HoldLive(LanternDb db, string kind, WorkspaceConfiguration configuration)
     {
         // The row alone is not enough: after the wait another one is the live one.
-        await db.Run($"select pg_advisory_xact_lock(hashtext('edition ' || {kind}))");
+        await db.LockUntilEnd($"edition {kind}");
         await db.Run($"select 1 from edition where kind = {kind} and state = 'live' for update");
         return await configuration.Load();
     }

@@ -24,17 +24,17 @@ public sealed record CustomFieldView(
 
 /// <param name="Choices">Labels of the values, for a choice field.</param>
 public sealed record NewField(
-    string Label,
+    [Text(200)] string Label,
     FieldType Type,
     bool Personal = false,
-    string Currency = "EUR",
-    IReadOnlyList<string>? Choices = null,
+    [Text(20)] string Currency = "EUR",
+    [Count(200, Each = 200)] IReadOnlyList<string>? Choices = null,
     TargetRecord Lands = TargetRecord.Deal,
     bool OnLead = true
 );
 
 /// <param name="Choices">All labels, in order; one left out can no longer be chosen, and stays where it is kept.</param>
-public sealed record FieldChange(string Label, IReadOnlyList<string>? Choices = null);
+public sealed record FieldChange([Text(200)] string Label, [Count(200, Each = 200)] IReadOnlyList<string>? Choices = null);
 
 /// <summary>Fields of one's own: there at once in lists, forms, conditions and on every lead, in every process.</summary>
 public static class FieldEndpoints
@@ -80,18 +80,18 @@ public static class FieldEndpoints
         var label = FieldReader.Clean(body.Label);
         var key = Folding.Heading(label).Replace(' ', '_');
         if (label.Length is 0 or > 60 || key.Length == 0 || !char.IsAsciiLetter(key[0]))
-            return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters, beginning with one.", "label");
+            return ApiProblems.Of("field-name-unfit", "label");
         if (workspace.Catalogue.All.Any(f => f.Key == key || (f.Origin != FieldOrigin.Finding && Folding.Heading(f.Label) == Folding.Heading(label))))
-            return ApiProblems.Conflict("field-exists", $"There is a field \u201c{label}\u201d already.");
+            return ApiProblems.Of("field-exists", "", label);
         if (body.Type == FieldType.Money && !Iso4217.IsCode(body.Currency))
-            return ApiProblems.Invalid("currency-unknown", "Give the currency by its three letters (ISO 4217), as NOK.", "currency");
+            return ApiProblems.Of("currency-unknown", "currency");
         if (body.Type == FieldType.Choice && ChoicesOf(body.Choices) is null)
-            return ApiProblems.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+            return ApiProblems.Of("choices-missing", "choices");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var fields = await Load(db);
             if (fields.Count >= MostFields)
-                return ApiProblems.Conflict("too-many-fields", $"An workspace has at most {MostFields} fields of its own.");
+                return ApiProblems.Of("full", "", MostFields, "fields of our own");
             fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency, body.Lands, body.OnLead));
             await Save(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
             await transaction.CommitAsync();
@@ -105,9 +105,9 @@ public static class FieldEndpoints
         var workspace = configuration.Current;
         var label = FieldReader.Clean(body.Label);
         if (label.Length is 0 or > 60)
-            return ApiProblems.Invalid("label-missing", "Name the field in up to 60 letters.", "label");
+            return ApiProblems.Of("name-missing", "label", 60);
         if (body.Choices is not null && ChoicesOf(body.Choices) is null)
-            return ApiProblems.Invalid("choices-missing", "A choice needs 1 to 200 different values.", "choices");
+            return ApiProblems.Of("choices-missing", "choices");
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var fields = await Load(db);
@@ -130,9 +130,9 @@ public static class FieldEndpoints
             if (fields.RemoveAll(f => f.Key == key) == 0)
                 return ApiProblems.NotFound("field of your own");
             if (await db.One<bool>($"""select ({CountOf:sql}) > 0 as "Value" from (select {key}::text as k) x"""))
-                return ApiProblems.Conflict("field-used", "There are values in this field, so it stays.");
+                return ApiProblems.Of("field-used");
             if (await Editions.Asking(db, key) is { Count: > 0 } asking)
-                return ApiProblems.Conflict("field-used", $"This field is asked by {string.Join(" and ", asking)}, so it stays.");
+                return ApiProblems.Of("field-asked", "", new Whole(string.Join(" and ", asking)));
             await Save(db, fields, key, null);
             await transaction.CommitAsync();
         }

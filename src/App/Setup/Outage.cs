@@ -50,9 +50,7 @@ public static class Outage
         if (http.Features.Get<IExceptionHandlerFeature>()?.Error is { } error && IsOutage(error))
             await Say(http);
         else
-            await TypedResults
-                .Problem("Something broke on the server. Nothing was changed; try again.", statusCode: 500, type: "/problems/broken", title: "Something broke on the server.")
-                .ExecuteAsync(http);
+            await ApiProblems.Of("broken").ExecuteAsync(http);
     }
 
     /// <summary>True for what a database that is away, starting, stopping or full throws.</summary>
@@ -88,9 +86,7 @@ public static class Outage
         http.Response.Headers.RetryAfter = RetryAfterSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
         if (!http.Request.Path.StartsWithSegments("/f") && !http.Request.Path.StartsWithSegments("/consent"))
         {
-            await ApiProblems
-                .Of(503, "database-away", "The database does not answer at the moment. Nothing was changed, and what you wrote is still here; try again in a few seconds.")
-                .ExecuteAsync(http);
+            await ApiProblems.Of("database-away").ExecuteAsync(http);
             return;
         }
         http.Response.StatusCode = 503;

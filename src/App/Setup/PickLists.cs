@@ -12,7 +12,7 @@ namespace DapperLantern.App.Setup;
 /// <param name="MayAdd">True for who reads it, when they may add to it.</param>
 public sealed record PickListView(string Key, IReadOnlyList<ChoiceView> Values, bool MayAdd);
 
-public sealed record NewValue(string Label);
+public sealed record NewValue([Text(200)] string Label);
 
 /// <summary>The lists that are kept so.</summary>
 public static class PickList
@@ -65,10 +65,10 @@ public static class PickListEndpoints
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var key = Folding.Heading(label).Replace(' ', '_');
         if (key.Length == 0)
-            return ApiProblems.Invalid("label-missing", "A name has letters or digits.", "label");
+            return ApiProblems.Of("name-without-letters", "label");
         Choice? known = null;
         var trouble = await Change(
             db,
@@ -78,20 +78,20 @@ public static class PickListEndpoints
             {
                 known = values.FirstOrDefault(v => v.Key == key || Folding.Heading(v.Label) == Folding.Heading(label));
                 if (known is null && values.Count >= MostValues)
-                    return ApiProblems.Conflict("list-full", $"A list has at most {MostValues} values.");
+                    return Problem.Of("full", "", MostValues, "values");
                 if (known is null)
                     values.Add(new Choice(key, label));
                 return null;
             }
         );
-        return trouble is not null ? trouble : TypedResults.Ok(new ChoiceView(known?.Key ?? key, known?.Label ?? label));
+        return trouble is not null ? ApiProblems.Of(trouble) : TypedResults.Ok(new ChoiceView(known?.Key ?? key, known?.Label ?? label));
     }
 
     private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Rename(string list, string key, NewValue body, LanternDb db, WorkspaceConfiguration configuration)
     {
         var (label, wrong) = Read(list, body);
         if (wrong is not null)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var trouble = await Change(
             db,
             configuration,
@@ -100,26 +100,26 @@ public static class PickListEndpoints
             {
                 var at = values.FindIndex(v => v.Key == key);
                 if (at < 0)
-                    return ApiProblems.NotFound("value");
+                    return Problem.NotFound("value");
                 if (values.Where((_, i) => i != at).Any(v => Folding.Heading(v.Label) == Folding.Heading(label)))
-                    return ApiProblems.Conflict("value-exists", $"There is \u201c{label}\u201d in the list already.");
+                    return Problem.Of("value-exists", "", label);
                 values[at] = values[at] with { Label = label };
                 return null;
             }
         );
-        return trouble is not null ? trouble : TypedResults.Ok(new ChoiceView(key, label));
+        return trouble is not null ? ApiProblems.Of(trouble) : TypedResults.Ok(new ChoiceView(key, label));
     }
 
-    private static (string Label, ProblemHttpResult? Wrong) Read(string list, NewValue body)
+    private static (string Label, Problem? Wrong) Read(string list, NewValue body)
     {
         var label = FieldReader.Clean(body.Label ?? "");
-        return !PickList.Is(list) ? (label, ApiProblems.NotFound("list"))
-            : label.Length is 0 or > LongestLabel ? (label, ApiProblems.Invalid("label-missing", $"Name it in up to {LongestLabel} letters.", "label"))
+        return !PickList.Is(list) ? (label, Problem.NotFound("list"))
+            : label.Length is 0 or > LongestLabel ? (label, Problem.Of("name-missing", "label", LongestLabel))
             : (label, null);
     }
 
     // The row is held, so that two who add at once both find their value.
-    private static async Task<ProblemHttpResult?> Change(LanternDb db, WorkspaceConfiguration configuration, string list, Func<List<Choice>, ProblemHttpResult?> change)
+    private static async Task<Problem?> Change(LanternDb db, WorkspaceConfiguration configuration, string list, Func<List<Choice>, Problem?> change)
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {

@@ -35,9 +35,7 @@ internal static class ReadBound
                 }
                 catch (Exception e) when (TookTooLong(e) && !pulse.IsAway && !http.Response.HasStarted)
                 {
-                    await ApiProblems
-                        .Of(503, "read-too-long", $"This took longer than {Most.TotalSeconds:0} seconds and was ended. Ask for less at once, or try again later.")
-                        .ExecuteAsync(http);
+                    await ApiProblems.Of("read-too-long", "", (int)Most.TotalSeconds).ExecuteAsync(http);
                 }
             }
         );

@@ -18,11 +18,11 @@ namespace DapperLantern.App.Setup;
 public sealed record SessionView(Guid Id, string Name, string Initials, Role Role, string TimeZone, DecimalMark Numbers, IReadOnlyList<Act> May, string Token);
 
 /// <param name="Stay">True to stay signed in when the browser is closed.</param>
-public sealed record SignInOrder(string Name, string Password, bool Stay = false);
+public sealed record SignInOrder([Text(256)] string Name, [Text(1_000)] string Password, bool Stay = false);
 
 public sealed record NumbersOrder(DecimalMark Numbers);
 
-public sealed record PasswordOrder(string Old, string New);
+public sealed record PasswordOrder([Text(1_000)] string Old, [Text(1_000)] string New);
 
 /// <summary>A session as its owner sees it. <see cref="This"/>: the one that asks.</summary>
 public sealed record SessionLine(Guid Id, string Person, string Agent, string Address, DateTime StartedAt, DateTime SeenAt, bool Stays, bool This);
@@ -70,7 +70,7 @@ public static class SessionEndpoints
         if (await guard.Wait(db, tried) is > 0 and var seconds)
         {
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
-            return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {(seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes")}.");
+            return ApiProblems.Of("too-many-tries", "", (seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes"));
         }
         var person = await users.FindByNameAsync(name);
         if (!await guard.Check(person, password))
@@ -98,7 +98,7 @@ public static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static ProblemHttpResult WrongSignIn => ApiProblems.Invalid("wrong-sign-in", "The name or the password is not right.");
+    private static ProblemHttpResult WrongSignIn => ApiProblems.Of("wrong-sign-in");
 
     private static async Task<Ok<SessionView>> Current(HttpContext http, ClaimsPrincipal user, LanternDb db, IAntiforgery antiforgery)
     {
@@ -145,15 +145,15 @@ public static class SessionEndpoints
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
         var tried = new SignInTry(person.UserName!, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
         if (await guard.Wait(db, tried) is > 0 and var seconds)
-            return ApiProblems.Of(429, "too-many-tries", $"Too many wrong passwords. Try again in {seconds} seconds.");
+            return ApiProblems.Of("too-many-tries", "", seconds);
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
         {
             await guard.Failed(db, tried);
             await db.Log(EventLog.Person, person.Id, new SignInFailed(person.UserName, tried.Address));
-            return ApiProblems.Invalid("wrong-password", "The old password is not right. Nothing was changed.", "old");
+            return ApiProblems.Of("wrong-password", "old");
         }
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
-            return ApiProblems.Invalid("password-unfit", why, "new");
+            return ApiProblems.Of(why, "new");
         person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
         await users.UpdateSecurityStampAsync(person);
         await db.Log(EventLog.Person, person.Id, new PasswordChanged());

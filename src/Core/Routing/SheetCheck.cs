@@ -55,7 +55,7 @@ public static class SheetCheck
         var findings = SheetForm.Check(sheet, catalogue, staff).ToList();
         // What cannot be read takes no leads, so it is left out of the space.
         var readable = Enumerable.Range(0, Math.Min(sheet.Rules.Length, MostRules)).Where(i => SheetForm.IsReadable(sheet.Rules[i], catalogue)).ToImmutableArray();
-        if (findings.Any(f => f.Problem.Code is "text-mixed" or "date-mixed" or "too-many-columns" or "too-many-rules"))
+        if (findings.Any(f => f.Problem.Code is "text-mixed" or "date-mixed" or "sheet-too-wide" or "too-many-rules"))
             return new SheetReport([.. findings], [], true);
         // Where a lead stays with whom it is, no rule is no hole: as if a last rule took it.
         var stays = new Rule("", "", Condition.Always, new RuleOutcome { Keep = true }) { Moments = [.. RoutingMoment.Choices.Select(c => c.Key).Where(RoutingMoment.Stays)] };

@@ -36,7 +36,7 @@ internal static class SheetForm
         if (sheet.Rules.Length > SheetCheck.MostRules)
             yield return Wrong("too-many-rules", "rules", $"{SheetCheck.MostRules}");
         if (sheet.Columns.Length > SheetCheck.MostColumns)
-            yield return Wrong("too-many-columns", "columns", $"{SheetCheck.MostColumns}");
+            yield return Wrong("sheet-too-wide", "columns", $"{SheetCheck.MostColumns}");
         for (var i = 0; i < sheet.Columns.Length; i++)
         {
             if (catalogue.Find(sheet.Columns[i]) is not { Origin: not FieldOrigin.Arrival })

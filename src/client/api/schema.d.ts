@@ -11745,17 +11745,22 @@ export interface components {
              */
             rankSuggested: number;
         };
-        /** @description Something wrong with what came in: a code, where, and what was found. The wording is in ProblemWords. */
+        /** @description An expected refusal: a code, the place, and the parameters of its sentence. The sentence is in ProblemWords. */
         Problem: {
             /** @description Stable, for programs: for instance `email-unreadable`. */
             code: string;
-            /** @description The field key, or empty when it concerns the whole row. */
+            /**
+             * @description The field key or the name in the request; empty when it concerns the whole.
+             * @default
+             */
             path: string;
             /**
-             * @description The value as it came.
+             * @description The value as it came, whole; the sentence shows at most 80 letters of it.
              * @default
              */
             found: string;
+            /** @description The parameters of the sentence as they are shown; null when string Problem.Found is the only one. */
+            parameters?: null | string[];
             words?: null | string;
         };
         ProblemGroup: {

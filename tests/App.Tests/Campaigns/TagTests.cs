@@ -133,7 +133,7 @@ public sealed class TagTests(ServerFixture fixture) : IClassFixture<ServerFixtur
         (await OnLead()).ShouldContain("interest-buoy");
         (await Tag("interest-buoy")).Uses.ShouldBe(1);
         // What is tagged with the old name gets the new one.
-        (await _lucie.Post("/api/tags/interest-buoy/merge", new { into = "interest-buoys" })).Problem.ShouldBe("tag-unknown");
+        (await _lucie.Post("/api/tags/interest-buoy/merge", new { into = "interest-buoys" })).Problem.ShouldBe("tag-target-unfit");
         await _lucie.Delete("/api/tags/interest-buoys/merge");
         (await OnLead()).ShouldContain("interest-buoys");
         (await Tag("interest-buoy")).Uses.ShouldBe(0);
@@ -232,7 +232,7 @@ public sealed class ConsentTests(ServerFixture fixture) : IClassFixture<ServerFi
                     why = "do_not_contact",
                 }
             )
-        ).Problem.ShouldBe("value-unreadable");
+        ).Problem.ShouldBe("phone-letters");
         (
             await ingrid.Post(
                 "/api/barred",

@@ -60,6 +60,37 @@ public sealed class RecordRegistryTests(ServerFixture fixture) : IClassFixture<S
     public void WhatBelongsToALeadGoesToTheOneThatIsKept() =>
         RecordRegistry.TiesTo("lead").Where(t => t.Merge == Fate.Stays).Select(t => t.Table).Order().ShouldBe(["arrival", "bulk_lead", "deal", "event", "handover"]);
 
+    /// <summary>The message gives the statements for the migration that a new tie needs.</summary>
+    [Fact]
+    public async Task EveryTieOfATableThatNoBulkPathWritesIsAForeignKey()
+    {
+        var there = await Ask(
+            """
+            select c.conrelid::regclass || '.' || a.attname from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
+            where c.contype = 'f' and array_length(c.conkey, 1) = 1 and c.connamespace = 'public'::regnamespace
+            """
+        );
+        var missing = RecordRegistry
+            .Tables.SelectMany(t => t.Held)
+            .Where(t => !there.Contains($"{t.Table}.{t.Column}"))
+            .Select(t =>
+                $"alter table {t.Table} add constraint fk_{t.Table}_{t.Column} foreign key ({t.Column}) references {t.To} ({RecordRegistry.KeyOf(t.To)}) deferrable initially deferred;"
+            )
+            .ToList();
+        missing.ShouldBeEmpty(string.Join("\n", missing));
+    }
+
+    [Fact]
+    public void WhatBulkPathsWriteIsDeclaredSo()
+    {
+        var copied = Directory
+            .EnumerateFiles(Path.Combine(TestServer.Root, "src", "App"), "*.cs", SearchOption.AllDirectories)
+            .SelectMany(f => System.Text.RegularExpressions.Regex.Matches(File.ReadAllText(f), @"BulkTable<\w+>\(""(\w+)""\)").Select(m => m.Groups[1].Value))
+            .Where(t => RecordRegistry.Tables.Any(r => r.Name == t))
+            .Distinct();
+        copied.Except(RecordRegistry.Tables.Where(t => t.IsBulk).Select(t => t.Name)).ShouldBeEmpty();
+    }
+
     [Fact]
     public async Task NoRowNamesARecordThatIsNotThere()
     {

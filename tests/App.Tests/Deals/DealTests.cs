@@ -122,7 +122,7 @@ public sealed class DealTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (moved.Deal.Probability, moved.Deal.OwnProbability, moved.StageProbability).ShouldBe((65, true, 30));
         var back = (await client.Patch($"/api/deals/{deal.Id}", new { probability = -1 })).Read<DealSheet>();
         (back.Deal.Probability, back.Deal.OwnProbability).ShouldBe((30, false));
-        (await client.Patch($"/api/deals/{deal.Id}", new { probability = 101 })).Problem.ShouldBe("probability-unfit");
+        (await client.Patch($"/api/deals/{deal.Id}", new { probability = 101 })).Problem.ShouldBe("number-range");
     }
 
     [Fact]
@@ -268,7 +268,7 @@ public sealed class DealTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (sent.To.Count, sent.Left.Single().Why).ShouldBe((1, "They are on the do-not-contact list."));
         var first = await fixture.Server.Scalar<string>($"select facts->>'first_name' from contact where id = '{ids[0]}'");
         (await fixture.Server.Scalar<string>("select string_agg(text, '|') from outbox where subject = 'The terms'")).ShouldBe($"Dear {first}, here are the terms.");
-        (await client.Post($"/api/deals/{deal.Id}/messages", message with { roles = ["buyer"] })).Problem.ShouldBe("nobody");
+        (await client.Post($"/api/deals/{deal.Id}/messages", message with { roles = ["buyer"] })).Problem.ShouldBe("nobody-reached");
     }
 
     [Fact]

@@ -72,7 +72,7 @@ public sealed class PipelineTests : IAsyncLifetime
         (await Keep(same with { Stages = [.. now.Stages.Where(s => s.Counts != "won")] })).Problem.ShouldBe("stages-missing");
         (await Keep(same with { Stages = [.. now.Stages.Where(s => s.Key != "scoping")] })).Problem.ShouldBe("stage-used");
         (await Keep(same with { Stages = [now.Stages[0] with { Needs = ["wings"] }, .. now.Stages.Skip(1)] })).Problem.ShouldBe("need-unknown");
-        (await Keep(same with { Stages = [now.Stages[0] with { Probability = 120 }, .. now.Stages.Skip(1)] })).Problem.ShouldBe("stage-unfit");
+        (await Keep(same with { Stages = [now.Stages[0] with { Probability = 120 }, .. now.Stages.Skip(1)] })).Problem.ShouldBe("at-place");
         (await Keep(same with { Stages = [now.Stages[0], now.Stages[0], .. now.Stages.Skip(1)] })).Problem.ShouldBe("stage-twice");
         (await Keep(same with { Questions = [new Question("need", "Need")] })).Problem.ShouldBe("question-twice");
         (await Keep(same, now.Version + 5)).Status.ShouldBe(HttpStatusCode.PreconditionFailed);

@@ -41,7 +41,7 @@ public sealed class LogTests(ServerFixture fixture) : IClassFixture<ServerFixtur
         (await admin.Read<LogPage>($"/api/log?record={lead}&group=fact")).Lines.Select(l => l.Kind).ShouldBe(["fact", "fact"]);
         (await admin.Read<LogPage>($"/api/log?person={me}&from={begun:O}")).Lines.ShouldAllBe(l => l.By == "Ingrid Brekke" && l.At >= begun);
         (await admin.Read<LogPage>($"/api/log?record={lead}&to={begun:O}")).Lines.ShouldBeEmpty();
-        (await admin.Get("/api/log?group=weather")).Problem.ShouldBe("group-unknown");
+        (await admin.Get("/api/log?group=weather")).Problem.ShouldBe("log-group-unknown");
         (await admin.Get($"/api/log?from={begun:O}&to={begun:O}")).Problem.ShouldBe("period-range");
         foreach (var odd in new[] { "x", "1-2-3", "-1-5", "99999999999999999999-1" })
             (await admin.Get($"/api/log?after={odd}")).Problem.ShouldBe("page-unknown", odd);

@@ -141,7 +141,7 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
                 }
             )
         ).Problem.ShouldBe("country-unknown");
-        (await ingrid.Post($"/api/accounts/{id}/addresses", new { kind = "holiday", city = "Oban" })).Problem.ShouldBe("kind-unknown");
+        (await ingrid.Post($"/api/accounts/{id}/addresses", new { kind = "holiday", city = "Oban" })).Problem.ShouldBe("address-kind-unknown");
         (await ingrid.Delete($"/api/accounts/{id}/addresses/{billing.Id}")).Read<AccountSheet>().Addresses.ShouldHaveSingleItem();
     }
 

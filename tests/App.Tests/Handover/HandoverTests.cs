@@ -458,7 +458,7 @@ public sealed class HandoverTests : IAsyncLifetime
     }
 
     [Theory]
-    [InlineData("amount", -1, "EUR", "instruments", "amount-unfit")]
+    [InlineData("amount", -1, "EUR", "instruments", "number-range")]
     [InlineData("currency", 1, "euro", "instruments", "currency-unfit")]
     [InlineData("pipeline", 1, "EUR", "nonsense", "pipeline-unknown")]
     public async Task ABadOrderIsRefusedAndNothingIsMade(string _, int amount, string currency, string pipeline, string problem)
@@ -472,6 +472,6 @@ public sealed class HandoverTests : IAsyncLifetime
     public async Task AnUnqualifiedLeadIsNotHandedOver()
     {
         var id = await Scalar<Guid>("select id from lead where state = 'in_work' limit 1");
-        (await HandOver(id)).Problem.ShouldBe("not-qualified");
+        (await HandOver(id)).Problem.ShouldBe("handover-unqualified");
     }
 }

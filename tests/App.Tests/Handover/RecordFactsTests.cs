@@ -89,7 +89,7 @@ public sealed class RecordFactsTests(ServerFixture fixture) : IClassFixture<Serv
         (await Change("contacts", _contact, "email", "New.Address@Moved.example", was)).Status.ShouldBe(HttpStatusCode.OK);
         (await fixture.Server.Scalar<string>($"select email from contact where id = '{_contact}'")).ShouldBe("new.address@moved.example");
         (await Change("contacts", _contact, "email", "no address", "new.address@moved.example")).Status.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await Change("accounts", _account, "company", "", (await Fact("accounts", _account, "company")).Stored!)).Problem.ShouldBe("no-name");
+        (await Change("accounts", _account, "company", "", (await Fact("accounts", _account, "company")).Stored!)).Problem.ShouldBe("record-no-name");
         (await Change("accounts", _account, "shoe_size", "4")).Problem.ShouldBe("field-unknown");
     }
 

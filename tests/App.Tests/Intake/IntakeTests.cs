@@ -216,7 +216,7 @@ public sealed class IntakeTests : IAsyncLifetime
         // Without a way to reach them nobody can come in; one is known by name, company and place all the same.
         changed.Import.Counts.ShouldBe(Enumerable.Repeat(SiftOutcome.Mend, 60).Append(SiftOutcome.Adds).Aggregate(SiftCounts.None, (c, o) => c.With(o, 1)));
         columns[0] = columns[1] = new { target = "company" };
-        (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns })).Problem.ShouldBe("field-twice");
+        (await _ingrid.Put($"/api/imports/{sieve.Import.Id}/matching", new { columns })).Problem.ShouldBe("target-twice");
     }
 
     public static TheoryData<string, byte[], string> BadFiles =>

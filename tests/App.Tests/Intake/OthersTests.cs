@@ -52,7 +52,7 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
                 note = "I was here",
             }
         );
-        (answer.Status, answer.Problem).ShouldBe((HttpStatusCode.Forbidden, "not-yours"));
+        (answer.Status, answer.Problem).ShouldBe((HttpStatusCode.Forbidden, "colleague-owns"));
         (await Everything()).ShouldBe(before);
         // Nothing is lost: it waits for a word.
         var waiting = await connection.QuerySingleAsync<Guid>("select id from single_arrival where state = 'waiting' and raw->>'note' = 'I was here'");
@@ -81,7 +81,7 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
                 nobodys,
             }
         );
-        (await _tor.Post($"/api/deals/{deal}/people", new { contactId = theirs, role = "" })).Problem.ShouldBe("not-yours");
+        (await _tor.Post($"/api/deals/{deal}/people", new { contactId = theirs, role = "" })).Problem.ShouldBe("contact-not-yours");
         (await _tor.Post($"/api/deals/{deal}/people", new { contactId = nobodys, role = "" })).Status.ShouldBe(HttpStatusCode.OK);
         (await _ingrid.Post($"/api/deals/{deal}/people", new { contactId = theirs, role = "" })).Status.ShouldBe(HttpStatusCode.OK);
     }
@@ -105,10 +105,10 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
         HandoverOrder Order(Guid? to, string[] take) => new(to, false, null, take, proposal.Pipeline, proposal.Name, 100, proposal.Currency, proposal.ExpectedClose) { Role = "" };
         var before = await connection.QuerySingleAsync<string>("select facts::text from account where id = @account", new { account });
 
-        (await _tor.Post($"/api/leads/{lead}/handover", Order(account, ["city"]), sheet.Version)).Problem.ShouldBe("not-yours");
+        (await _tor.Post($"/api/leads/{lead}/handover", Order(account, ["city"]), sheet.Version)).Problem.ShouldBe("not-yours-fact");
         var unlike = await connection.QueryFirstAsync<Guid>("select id from account where id <> @account order by id limit 1", new { account });
         await connection.ExecuteAsync("update account set owner_id = @_other where id = @unlike", new { _other, unlike });
-        (await _tor.Post($"/api/leads/{lead}/handover", Order(unlike, []), sheet.Version)).Problem.ShouldBe("not-yours");
+        (await _tor.Post($"/api/leads/{lead}/handover", Order(unlike, []), sheet.Version)).Problem.ShouldBe("not-yours-chosen");
         (await connection.QuerySingleAsync<string>("select facts::text from account where id = @account", new { account })).ShouldBe(before);
 
         (await _tor.Post($"/api/leads/{lead}/handover", Order(account, []), sheet.Version)).Status.ShouldBe(HttpStatusCode.OK);

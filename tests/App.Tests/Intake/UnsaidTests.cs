@@ -97,7 +97,7 @@ public sealed class UnsaidTests(ServerFixture fixture) : IClassFixture<ServerFix
                     },
                 }
             )
-        ).Problem.ShouldBe("template-unfit");
+        ).Problem.ShouldBe("template-tag");
     }
 
     [Fact]

@@ -115,7 +115,7 @@ public sealed class ListOrderTests(ServerFixture fixture) : IClassFixture<Server
         var lead = (await ingrid.Read<LeadPage>("/api/leads")).Leads[0];
         var text = string.Concat(Enumerable.Repeat("Ærlig talt: <b>50 %</b> & \"så\".\n", 300)).Trim();
         (await ingrid.Post($"/api/leads/{lead.Id}/touches", new { kind = "note", text })).Read<LeadSheet>().Story[0].Text.ShouldBe(text);
-        (await ingrid.Post($"/api/leads/{lead.Id}/touches", new { kind = "note", text = new string('x', 10_001) })).Problem.ShouldBe("text-too-long");
+        (await ingrid.Post($"/api/leads/{lead.Id}/touches", new { kind = "note", text = new string('x', 10_001) })).Problem.ShouldBe("too-long");
     }
 
     [Fact]

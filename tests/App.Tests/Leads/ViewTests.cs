@@ -99,8 +99,8 @@ public sealed class ViewTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         var good = View("Good", "personal");
         await Refused(good with { Name = "  " }, "name-missing");
-        await Refused(good with { Scope = "public" }, "scope-unknown");
-        await Refused(good with { Teams = ["nobody"] }, "team-unknown");
+        await Refused(good with { Scope = "public" }, "view-scope-unknown");
+        await Refused(good with { Teams = ["nobody"] }, "team-not-ours");
         await Refused(good with { Scope = "fixed", Acts = ["burn"] }, "act-unknown");
         await Refused(good with { Body = good.Body with { Order = "luck" } }, "order-unknown");
         await Refused(good with { Body = good.Body with { Columns = [new("luck")] } }, "field-unknown");

@@ -141,7 +141,7 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
                 source.Retired,
                 trust,
             };
-        (await _ingrid.Put("/api/sources/list-circular", Trusted(2))).Problem.ShouldBe("trust-range");
+        (await _ingrid.Put("/api/sources/list-circular", Trusted(2))).Problem.ShouldBe("number-range");
         (await _ingrid.Put("/api/sources/list-circular", Trusted(1))).Status.ShouldBe(HttpStatusCode.NoContent);
         ((await Company()).Take, (await Company()).Why).ShouldBe(("go", "from a source trusted more"));
         (
@@ -208,8 +208,8 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
             await connection.ExecuteAsync(
                 """
                 insert into meeting (id, lead_id, starts_at, ends_at, subject, place, goal, guests, people, made_by, version)
-                  values (gen_random_uuid(), @b, '2031-05-04', '2031-05-05', 'Visit', '', '', '{}', '{}', gen_random_uuid(), 1);
-                insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (gen_random_uuid(), @b, 'chart.pdf', 1, '\x01', '2031-05-04', gen_random_uuid())
+                  values (gen_random_uuid(), @b, '2031-05-04', '2031-05-05', 'Visit', '', '', '{}', '{}', (select min(id::text)::uuid from person), 1);
+                insert into lead_file (id, lead_id, name, size, bytes, at, person_id) values (gen_random_uuid(), @b, 'chart.pdf', 1, '\x01', '2031-05-04', (select min(id::text)::uuid from person))
                 """,
                 new { b }
             );
@@ -278,7 +278,7 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
         await _ingrid.Post("/api/duplicates/look");
         await Settled();
         (await Pair(a, b, wait: false)).ShouldBeNull();
-        (await _ingrid.Post($"/api/duplicates/{pair.Id}/merge", new { })).Problem.ShouldBe("settled");
+        (await _ingrid.Post($"/api/duplicates/{pair.Id}/merge", new { })).Problem.ShouldBe("said-two");
         (await _ingrid.Post($"/api/duplicates/{pair.Id}/ask")).Status.ShouldBe(HttpStatusCode.NoContent);
         (await Pair(a, b)).ShouldNotBeNull();
     }

@@ -228,7 +228,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
         (same.Changed, same.Guarded, same.Changes.Count).ShouldBe((0, 1, 0));
         (await _connection.QuerySingleAsync<decimal>(Everything)).ShouldBe(before);
 
-        (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", "no sheet"))).Problem.ShouldBe("sheet-unreadable");
+        (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list, ("sheet", "no sheet"))).Problem.ShouldBe("sheet-untried");
         (await _ingrid.SendFile("/api/routing/trial/list", "fair.csv", list)).Problem.ShouldBe("request-unreadable");
         (await _ingrid.SendFile("/api/routing/trial/list", "x.png", [0x89, 0x50, 0x4E, 0x47, 13, 10, 26, 10], ("sheet", Json.Write(draft)))).Status.ShouldBe(
             HttpStatusCode.UnprocessableEntity

@@ -142,7 +142,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var (id, owner) = await Lead("Devolvido");
         var name = await _connection.QuerySingleAsync<string>("select user_name from person where id = @owner", new { owner });
         var rep = await fixture.Server.SignIn(name);
-        (await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder(" "))).Problem.ShouldBe("reason-missing");
+        (await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder(" "))).Problem.ShouldBe("give-back-reason");
         var answer = await rep.Post($"/api/leads/{id}/give-back", new GiveBackOrder("I know them privately"));
         answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
         (await Now(id)).Owner.ShouldNotBeNull().ShouldNotBe(owner!.Value);

@@ -111,7 +111,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
         var draft = (await _ingrid.Put("/api/routing/draft", new SheetOrder(before.Live.Sheet with { Rules = before.Live.Sheet.Rules.Insert(0, rule) }), 0)).Read<DraftSheet>();
         (await _ingrid.Post("/api/routing/publish", version: draft.Version)).Status.ShouldBe(HttpStatusCode.OK);
         var stays = await _ingrid.Delete("/api/custom-fields/berth");
-        (stays.Status, stays.Problem).ShouldBe((HttpStatusCode.Conflict, "field-used"));
+        (stays.Status, stays.Problem).ShouldBe((HttpStatusCode.Conflict, "field-asked"));
         stays.Sentence.ShouldBe("This field is asked by the live rule sheet, so it stays.");
 
         var lead = await _ingrid.MakeLead("Kaiplass", "Portugal", ("berth", "yes"));

@@ -114,8 +114,8 @@ public sealed class SearchTests(ServerFixture fixture) : IClassFixture<ServerFix
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         foreach (var text in new[] { "'", "a' | 'b", "!x & (", ":*", "\\", "%", "_", "<->", "  ", "😀", "a" })
             (await ingrid.Get($"/api/search?text={Uri.EscapeDataString(text)}")).Status.ShouldBe(HttpStatusCode.OK, text);
-        (await ingrid.Get("/api/search?text=%00")).Problem.ShouldBe("request-unreadable");
-        (await ingrid.Get($"/api/search?text={new string('a', 201)}")).Problem.ShouldBe("text-too-long");
+        (await ingrid.Get("/api/search?text=%00")).Problem.ShouldBe("query-unfit");
+        (await ingrid.Get($"/api/search?text={new string('a', 201)}")).Problem.ShouldBe("too-long");
     }
 
     [Fact]

@@ -63,7 +63,7 @@ public sealed class CustomFieldTests(ServerFixture fixture) : IClassFixture<Serv
     public async Task WhatCannotBeAFieldIsSaid()
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
-        (await ingrid.Post("/api/custom-fields", new { label = "  ", type = "text" })).Problem.ShouldBe("label-missing");
+        (await ingrid.Post("/api/custom-fields", new { label = "  ", type = "text" })).Problem.ShouldBe("field-name-unfit");
         (await ingrid.Post("/api/custom-fields", new { label = "Company", type = "text" })).Problem.ShouldBe("field-exists");
         (await ingrid.Post("/api/custom-fields", new { label = "Kind of rope", type = "choice" })).Problem.ShouldBe("choices-missing");
         (

@@ -93,8 +93,8 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         await NothingIsWritten(async () =>
         {
             var person = $"/api/staff/people/{m.Id}";
-            await Refused("capacity-range", "PUT", person, order with { CapacityToday = 1001 });
-            await Refused("language-unknown", "PUT", person, order with { Languages = ["xx"] });
+            await Refused("number-range", "PUT", person, order with { CapacityToday = 1001 });
+            await Refused("language-not-listed", "PUT", person, order with { Languages = ["xx"] });
             await Refused("skill-unknown", "PUT", person, order with { Skills = ["juggling"] });
             await Refused("place-unknown", "PUT", person, order with { Serves = ["ZZ-1"] });
             await Refused("not-found", "PUT", $"/api/staff/people/{Nobody}", order);
@@ -102,18 +102,18 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("name-missing", "POST", "/api/staff/teams", new TeamOrder(" ", false, []));
             await Refused("name-missing", "POST", "/api/staff/teams", new TeamOrder("…", false, []));
             await Refused("team-exists", "POST", "/api/staff/teams", new TeamOrder("Iberia", false, []));
-            await Refused("weight-range", "PUT", "/api/staff/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 0)]));
+            await Refused("at-place", "PUT", "/api/staff/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 0)]));
             await Refused("place-twice", "PUT", "/api/staff/teams/iberia", new TeamOrder("Iberia", false, [new PlaceOrder(m.Id, 1), new PlaceOrder(m.Id, 2)]));
             await Refused("not-found", "PUT", "/api/staff/teams/river", new TeamOrder("River", false, []));
             await Refused("absence-range", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today.AddDays(-1), null));
             await Refused("absence-range", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today.AddDays(400), null));
             await Refused("stand-in-self", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today, m.Id));
-            await Refused("text-too-long", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today, null, Long));
+            await Refused("too-long", "POST", "/api/staff/absences", new AbsenceOrder(m.Id, today, today, null, Long));
             await Refused("not-found", "POST", "/api/staff/absences", new AbsenceOrder(Nobody, today, today, null));
             await Refused("not-found", "DELETE", $"/api/staff/absences/{Nobody}");
             await Refused("skill-unfit", "PUT", "/api/staff/skills", new[] { new { key = "two words", name = "Two words" } });
             await Refused("name-missing", "POST", "/api/staff/calendars?name=%20", "BEGIN:VCALENDAR");
-            await Refused("calendar-unreadable", "POST", "/api/staff/calendars?name=Days", "no calendar");
+            await Refused("calendar-other", "POST", "/api/staff/calendars?name=Days", "no calendar");
             await Refused("not-found", "DELETE", "/api/staff/calendars/none-such");
         });
     }
@@ -129,7 +129,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         {
             var tasks = $"/api/leads/{lead}/tasks";
             await Refused("subject-missing", "POST", tasks, new TaskWrite(" ", Soon));
-            await Refused("moment-range", "POST", tasks, new TaskWrite("Call", Soon.AddYears(6)));
+            await Refused("due-range", "POST", tasks, new TaskWrite("Call", Soon.AddYears(6)));
             await Refused("repeat-unknown", "POST", tasks, new TaskWrite("Call", Soon, Repeat: "often"));
             await Refused("owner-unknown", "POST", tasks, new TaskWrite("Call", Soon, Nobody));
             await Refused("not-found", "POST", $"/api/leads/{Nobody}/tasks", new TaskWrite("Call", Soon));
@@ -145,19 +145,19 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             async Task Plans(string problem, params StepPlan[] plans) => await Refused(problem, "PUT", "/api/step-plans", plans);
             await Plans("plan-unfit", plan with { Label = " " });
             await Plans("plan-unfit", plan with { Steps = [] });
-            await Plans("step-unfit", plan with { Steps = [new PlannedStep("Call", 731)] });
+            await Plans("at-place", plan with { Steps = [new PlannedStep("Call", 731)] });
             await Plans("plan-twice", plan, plan);
 
             var (meetings, good) = ($"/api/leads/{lead}/meetings", new MeetingWrite("Walk round the cages", Soon, Soon.AddHours(1)));
             await Refused("subject-missing", "POST", meetings, good with { Subject = "" });
-            await Refused("moment-range", "POST", meetings, good with { EndsAt = Soon });
-            await Refused("moment-range", "POST", meetings, good with { EndsAt = Soon.AddDays(15) });
-            await Refused("text-too-long", "POST", meetings, good with { Goal = Long });
-            await Refused("text-too-long", "POST", meetings, good with { Guests = [.. Enumerable.Repeat("Ragna", 31)] });
+            await Refused("meeting-span", "POST", meetings, good with { EndsAt = Soon });
+            await Refused("meeting-span", "POST", meetings, good with { EndsAt = Soon.AddDays(15) });
+            await Refused("too-long", "POST", meetings, good with { Goal = Long });
+            await Refused("list-too-long", "POST", meetings, good with { Guests = [.. Enumerable.Repeat("Ragna", 31)] });
             await Refused("person-unknown", "POST", meetings, good with { People = [Nobody] });
             await Refused("resource-unknown", "POST", meetings, good with { Resources = ["submarine"] });
             await Refused("not-found", "PUT", $"/api/meetings/{Nobody}", good);
-            await Refused("satisfaction-range", "PUT", $"/api/meetings/{Nobody}/result", new MeetingResult("Well", 6));
+            await Refused("number-range", "PUT", $"/api/meetings/{Nobody}/result", new MeetingResult("Well", 6));
             await Refused("text-missing", "PUT", $"/api/meetings/{Nobody}/result", new MeetingResult(" "));
             await Refused("not-found", "PUT", $"/api/meetings/{Nobody}/result", new MeetingResult("Well"));
             await Refused("not-found", "DELETE", $"/api/meetings/{Nobody}");
@@ -179,17 +179,17 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("kind-unknown", "POST", "/api/campaigns", good with { Kind = "circus" });
             await Refused("date-range", "POST", "/api/campaigns", good with { Starts = new DateOnly(1980, 1, 1) });
             await Refused("ends-first", "POST", "/api/campaigns", good with { Ends = new DateOnly(2026, 10, 1) });
-            await Refused("money-range", "POST", "/api/campaigns", good with { Budget = -1 });
-            await Refused("target-range", "POST", "/api/campaigns", good with { Target = 0 });
-            await Refused("text-too-long", "POST", "/api/campaigns", good with { About = Long });
+            await Refused("number-range", "POST", "/api/campaigns", good with { Budget = -1 });
+            await Refused("number-range", "POST", "/api/campaigns", good with { Target = 0 });
+            await Refused("too-long", "POST", "/api/campaigns", good with { About = Long });
             await Refused("owner-unknown", "POST", "/api/campaigns", good with { Owner = Nobody });
             await Refused("campaign-exists", "POST", "/api/campaigns", good with { Name = there.ToUpperInvariant() });
             await Refused("stale", "PUT", $"/api/campaigns/{campaign}", good);
             await Refused("not-found", "PUT", "/api/campaigns/none-such", good);
             await Refused("not-found", "GET", "/api/campaigns/none-such");
             await Refused("what-missing", "POST", $"/api/campaigns/{campaign}/costs", cost with { What = " " });
-            await Refused("money-range", "POST", $"/api/campaigns/{campaign}/costs", cost with { Amount = 0 });
-            await Refused("money-range", "POST", $"/api/campaigns/{campaign}/costs", cost with { Amount = 1.005m });
+            await Refused("cost-unfit", "POST", $"/api/campaigns/{campaign}/costs", cost with { Amount = 0 });
+            await Refused("cost-unfit", "POST", $"/api/campaigns/{campaign}/costs", cost with { Amount = 1.005m });
             await Refused("date-range", "POST", $"/api/campaigns/{campaign}/costs", cost with { SpentOn = new DateOnly(2300, 1, 1) });
             await Refused("not-found", "POST", "/api/campaigns/none-such/costs", cost);
 
@@ -202,7 +202,8 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("name-missing", "POST", "/api/forms", new { name = " " });
             await Refused("not-found", "GET", "/api/forms/none-such");
             await Refused("version-missing", "PUT", $"/api/forms/{form}/draft", (await _ingrid.Read<App.Intake.Forms.FormView>($"/api/forms/{form}")).Draft);
-            await Refused("name-missing", "PUT", $"/api/forms/{form}/settings", settings with { name = Long });
+            await Refused("too-long", "PUT", $"/api/forms/{form}/settings", settings with { name = Long });
+            await Refused("name-missing", "PUT", $"/api/forms/{form}/settings", settings with { name = " " });
             await Refused("campaign-unknown", "PUT", $"/api/forms/{form}/settings", settings with { campaign = "none-such" });
             await Refused("kind-unknown", "PUT", $"/api/forms/{form}/settings", settings with { eventKind = "form.circus" });
             await Refused("not-found", "PUT", "/api/forms/none-such/settings", settings);
@@ -236,17 +237,17 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         {
             await Refused("encoding-unknown", "PUT", $"{path}/reading", reading with { encoding = "morse" });
             await Refused("separator-unfit", "PUT", $"{path}/reading", reading with { separator = "ab" });
-            await Refused("heading-row-unfit", "PUT", $"{path}/reading", reading with { headingRow = 1001 });
+            await Refused("number-range", "PUT", $"{path}/reading", reading with { headingRow = 1001 });
             await Refused("targets-count", "PUT", $"{path}/matching", new MatchingChange(columns[1..]));
             await Refused("country-unknown", "PUT", $"{path}/matching", new MatchingChange(columns, "ZZ"));
             await Refused("field-unknown", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("shoe_size"), .. columns[1..]]));
-            await Refused("field-twice", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("company"), new ColumnChange("company"), .. columns[2..]]));
+            await Refused("target-twice", "PUT", $"{path}/matching", new MatchingChange([new ColumnChange("company"), new ColumnChange("company"), .. columns[2..]]));
             await Refused("source-unknown", "PUT", $"{path}/terms", terms with { Source = "none-such" });
             async Task Constants(string problem, ImportConstants constants) => await Refused(problem, "PUT", $"{path}/terms", terms with { Constants = constants });
             await Constants("campaign-unknown", new ImportConstants("none-such"));
             await Constants("response-unknown", new ImportConstants(Response: "yawned"));
             await Constants("owner-and-team", new ImportConstants(Owner: rep, Team: "iberia"));
-            await Constants("owner-unknown", new ImportConstants(Owner: Nobody));
+            await Constants("worker-unknown", new ImportConstants(Owner: Nobody));
             await Constants("team-unknown", new ImportConstants(Team: "river"));
             await Constants("consent-incomplete", new ImportConstants(Consent: new ConsentGiven("news", " ", Soon)));
             await Constants("tag-unknown", new ImportConstants(Tags: ["none-such"]));
@@ -273,9 +274,9 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         var contact = await fixture.Server.Scalar<Guid>("select id from contact order by name limit 1");
         await NothingIsWritten(async () =>
         {
-            await Refused("no-name", "POST", "/api/accounts", new NewAccount(" "));
+            await Refused("name-missing", "POST", "/api/accounts", new NewAccount(" "));
             await Refused("country-unknown", "POST", "/api/accounts", new NewAccount("Laks", Country: "Atlantis"));
-            await Refused("no-name", "PATCH", $"/api/accounts/{account}", new AccountChange(" "));
+            await Refused("name-missing", "PATCH", $"/api/accounts/{account}", new AccountChange(" "));
             await Refused("kind-unknown", "PATCH", $"/api/accounts/{account}", new AccountChange(Kinds: ["ghost"]));
             await Refused("segment-unknown", "PATCH", $"/api/accounts/{account}", new AccountChange(Segments: ["ghost"]));
             await Refused("owner-unknown", "PATCH", $"/api/accounts/{account}", new AccountChange(Owner: Nobody));
@@ -303,21 +304,21 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
         var lead = await _ingrid.MakeLead("Ark", "Japan");
         await NothingIsWritten(async () =>
         {
-            await Refused("label-missing", "POST", "/api/setup/pipelines", new { label = "…" });
+            await Refused("name-missing", "POST", "/api/setup/pipelines", new { label = "…" });
             await Refused("pipeline-exists", "POST", "/api/setup/pipelines", new { label = pipeline.Key });
-            await Refused("label-missing", "POST", $"{path}/stages", new { label = " " });
+            await Refused("name-missing", "POST", $"{path}/stages", new { label = " " });
             await Refused("not-found", "POST", "/api/setup/pipelines/none-such/stages", new { label = "Trial" });
             await Refused("not-found", "PUT", "/api/setup/pipelines/none-such", good);
-            await Refused("label-missing", "PUT", path, good with { Name = " " });
-            await Refused("days-range", "PUT", path, good with { UsualDays = -1 });
+            await Refused("name-missing", "PUT", path, good with { Name = " " });
+            await Refused("number-range", "PUT", path, good with { UsualDays = -1 });
             await Refused("currency-unfit", "PUT", path, good with { Currency = "euro" });
             await Refused("question-unfit", "PUT", path, good with { Questions = [new Question("q", " ", "")] });
             await Refused("condition-unreadable", "PUT", path, good with { Threshold = "{" });
             await Refused("condition-unreadable", "PUT", path, good with { Threshold = "null" });
             await Refused("field-unknown", "PUT", path, good with { Threshold = """{"field":"shoe_size","is":"known","values":[]}""" });
             await Refused("stages-missing", "PUT", path, good with { Stages = [first] });
-            await Refused("label-missing", "PUT", path, good with { Stages = [first with { Name = " " }, .. good.Stages.Skip(1)] });
-            await Refused("stage-unfit", "PUT", path, good with { Stages = [first with { Probability = 101 }, .. good.Stages.Skip(1)] });
+            await Refused("name-missing", "PUT", path, good with { Stages = [first with { Name = " " }, .. good.Stages.Skip(1)] });
+            await Refused("at-place", "PUT", path, good with { Stages = [first with { Probability = 101 }, .. good.Stages.Skip(1)] });
             await Refused("stage-unfit", "PUT", path, good with { Stages = [first with { Colour = "puce" }, .. good.Stages.Skip(1)] });
             await Refused("stage-twice", "PUT", path, good with { Stages = [first, .. good.Stages] });
 
@@ -328,7 +329,7 @@ public sealed class RefusalTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Refused("version-missing", "POST", "/api/routing/publish");
             await Refused("version-missing", "POST", "/api/scoring/publish");
             await Refused(
-                "request-unreadable",
+                "list-null",
                 "POST",
                 "/api/routing/check",
                 new

@@ -131,7 +131,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
 
         var (here, there) = (await Server.SignIn("effie.marlowe"), await Server.SignIn("effie.marlowe"));
         (await here.Put("/api/session/password", new { old = "not it", @new = "a wholly new password" })).Problem.ShouldBe("wrong-password");
-        (await here.Put("/api/session/password", new { old = SessionEndpoints.DemoPassword, @new = "short" })).Problem.ShouldBe("password-unfit");
+        (await here.Put("/api/session/password", new { old = SessionEndpoints.DemoPassword, @new = "short" })).Problem.ShouldBe("password-short");
         (await here.Put("/api/session/password", new { old = SessionEndpoints.DemoPassword, @new = "a wholly new password" })).Status.ShouldBe(HttpStatusCode.NoContent);
         (await here.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.OK);
         (await there.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);

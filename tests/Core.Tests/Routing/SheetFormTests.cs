@@ -33,7 +33,7 @@ public sealed class SheetFormTests
         {
             { "sheet-empty", "rules", Whole with { Rules = [] } },
             { "too-many-rules", "rules", Whole with { Rules = [.. Enumerable.Range(0, SheetCheck.MostRules + 1).Select(i => Good with { Key = $"r{i}" })] } },
-            { "too-many-columns", "columns", Whole with { Columns = [.. Enumerable.Repeat("country", SheetCheck.MostColumns + 1)] } },
+            { "sheet-too-wide", "columns", Whole with { Columns = [.. Enumerable.Repeat("country", SheetCheck.MostColumns + 1)] } },
             { "field-unknown", "columns/1", Whole with { Columns = ["country", "long_gone"] } },
             { "column-twice", "columns/1", Whole with { Columns = ["country", "country"] } },
             {

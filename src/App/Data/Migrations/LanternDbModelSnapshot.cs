@@ -1679,7 +1679,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnName("size");
 
                     b.Property<string>("Source")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("source");
 

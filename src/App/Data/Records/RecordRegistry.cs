@@ -42,7 +42,8 @@ public static class RecordRegistry
         return found;
     }
 
-    private static string KeyOf(string table) => ByKey.Contains(table) ? "key" : "id";
+    /// <summary>The column by which rows of a table are named.</summary>
+    internal static string KeyOf(string table) => ByKey.Contains(table) ? "key" : "id";
 
     private static readonly HashSet<string> ByKey = ["campaign", "source", "tag", "pipeline", "product", "team", "form", "resource", "holiday_calendar"];
 }

@@ -19,7 +19,7 @@ public sealed record BackfillPreview(string Field, string Label, int Posts, int 
 public sealed record BackfillDone(Guid Id, int Leads);
 
 /// <summary>Which field to fill.</summary>
-public sealed record BackfillOrder(string Field);
+public sealed record BackfillOrder([Text(100)] string Field);
 
 /// <summary>A value a lead got, and what was there before; kept so that it can be undone.</summary>
 public sealed record Backfilled(Guid Lead, string After);
@@ -159,7 +159,7 @@ public static class BackfillEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
         if (!await backfill.Undo(db, id))
-            return ApiProblems.Conflict("undone", "This was undone already.");
+            return ApiProblems.Of("undone");
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -114,5 +114,5 @@ public sealed class FormArrivals(Workspace workspace, PublicLinks links)
         };
 
     private static Task<int> SameBefore(LanternDb db, long textKey, DateTime now) =>
-        db.One<int>($"""select count(*)::int as "Value" from (select 1 from single_arrival where text_key = {textKey} and at > {now.AddHours(-1)} limit 10) s""");
+        db.Set<SingleArrival>().Where(a => a.TextKey == textKey && a.At > now.AddHours(-1)).Take(10).CountAsync();
 }

@@ -23,7 +23,7 @@ public sealed record FormEditionView(int Number, DateTime PublishedAt, bool Live
 public sealed record DraftProblem(string Path, string Sentence);
 
 /// <summary>What outlives editions: name, what a post counts as, campaign.</summary>
-public sealed record FormSettings(string Name, string EventKind, string? Campaign);
+public sealed record FormSettings([Text(80)] string Name, [Text(60)] string EventKind, [Text(100)] string? Campaign);
 
 /// <param name="Ahead">True when the draft says something else than the live edition.</param>
 /// <param name="Page">The public address.</param>
@@ -53,7 +53,7 @@ public sealed record FormChoices(
     IReadOnlyList<ChoiceView> Campaigns
 );
 
-public sealed record NewForm(string Name);
+public sealed record NewForm([Text(80)] string Name);
 
 public sealed record FormKept(int Version, IReadOnlyList<DraftProblem> Problems);
 
@@ -105,17 +105,15 @@ public static class FormEndpoints
         var workspace = configuration.Current;
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
-            return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+            return ApiProblems.Of("name-missing", "name", 80);
         var stem = Folding.Heading(name).Replace(' ', '-');
         if (stem.Length == 0)
             stem = "form";
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Two who begin a form of the same name at once get two keys.
-        await db.Run($"select pg_advisory_xact_lock(hashtext('form'))");
-        var like = stem + "%";
-        var taken = (
-            await db.Rows<string>($"""select key as "Value" from form where key like {like} union all select substr(key, 6) from source where key like 'form-' || {like}""")
-        ).ToHashSet();
+        await db.LockUntilEnd("form");
+        var taken = await db.Set<FormRow>().Where(f => f.Key.StartsWith(stem)).Select(f => f.Key).ToHashSetAsync();
+        taken.UnionWith(await db.Set<SourceRow>().Where(s => s.Key.StartsWith("form-" + stem)).Select(s => s.Key.Substring("form-".Length)).ToListAsync());
         var key = Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? stem : $"{stem}-{i}").First(k => !taken.Contains(k));
         var purpose = workspace.ConsentPurposes.FirstOrDefault();
         var source = $"form-{key}";
@@ -150,9 +148,9 @@ public static class FormEndpoints
     private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, Workspace workspace)
     {
         if (request.Version() is not { } version)
-            return ApiProblems.Invalid("version-missing", "Say which version this changes (If-Match).");
+            return ApiProblems.Of("version-missing");
         if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
-            return ApiProblems.Invalid("too-large", $"A form has at most {FormCheck.MostFields} fields and 200,000 letters.");
+            return ApiProblems.Of("too-large", "", FormCheck.MostFields);
         var kept = await db.Set<FormRow>()
             .Where(x => x.Key == key && x.Version == version)
             .ExecuteUpdateAsync(s => s.SetProperty(x => x.Draft, Json.Write(draft)).SetProperty(x => x.Version, x => x.Version + 1));
@@ -166,11 +164,11 @@ public static class FormEndpoints
         var workspace = configuration.Current;
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 80)
-            return ApiProblems.Invalid("name-missing", "Give the form a name of up to 80 letters.", "name");
+            return ApiProblems.Of("name-missing", "name", 80);
         if (body.Campaign is { } campaign && workspace.Catalogue["campaign"].Choices.All(c => c.Key != campaign))
-            return ApiProblems.Invalid("campaign-unknown", "There is no such campaign.", "campaign");
+            return ApiProblems.Of("campaign-unknown", "campaign", campaign);
         if ((await KindsOf(db, workspace)).All(k => k.Key != body.EventKind))
-            return ApiProblems.Invalid("kind-unknown", "Choose from the list what a post counts as.", "eventKind");
+            return ApiProblems.Of("kind-unknown", "eventKind", body.EventKind);
         var kept = await db.Run(
             $"""
             with f as (update form set name = {name} where key = {key} returning source)
@@ -190,7 +188,7 @@ public static class FormEndpoints
         if (draft is null)
             return ApiProblems.NotFound("form");
         if (ProblemsOf(Json.Read<FormSheet>(draft), workspace) is [var first, ..])
-            return ApiProblems.Invalid("form-unready", first.Sentence, first.Path);
+            return ApiProblems.Of("form-unready", first.Path, new Whole(first.Sentence));
         var kind = FormRow.EditionKind(key);
         await db.Run(
             $"""
@@ -244,9 +242,12 @@ public static class FormEndpoints
         var row = await db.Set<FormRow>().AsNoTracking().Where(x => x.Key == key).SingleOrDefaultAsync();
         if (row is null)
             return null;
-        var editions = await db.Rows<FormEditionView>(
-            $"select number, published_at, state = 'live' as live from edition where kind = {FormRow.EditionKind(key)} order by number desc"
-        );
+        var kind = FormRow.EditionKind(key);
+        var editions = await db.Set<Edition>()
+            .Where(e => e.Kind == kind)
+            .OrderByDescending(e => e.Number)
+            .Select(e => new FormEditionView(e.Number, e.PublishedAt!.Value, e.State == "live"))
+            .ToListAsync();
         var live = await LiveForm.Find(db, key);
         var source = await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == row.Source).SingleAsync();
         var draft = Json.Read<FormSheet>(row.Draft);

@@ -82,8 +82,8 @@ public sealed class TokenSignIn(IOptionsMonitor<AuthenticationSchemeOptions> opt
     protected override async Task HandleChallengeAsync(AuthenticationProperties properties)
     {
         Response.Headers.WWWAuthenticate = "Bearer";
-        await ApiProblems.Unsigned("Send a token of this workspace: Authorization: Bearer \u2026").ExecuteAsync(Context);
+        await ApiProblems.Of("unsigned").ExecuteAsync(Context);
     }
 
-    protected override Task HandleForbiddenAsync(AuthenticationProperties properties) => ApiProblems.Forbidden("This token may not do that.").ExecuteAsync(Context);
+    protected override Task HandleForbiddenAsync(AuthenticationProperties properties) => ApiProblems.Of("forbidden").ExecuteAsync(Context);
 }

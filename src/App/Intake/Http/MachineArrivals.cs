@@ -28,7 +28,7 @@ public sealed class MachineArrivals(LanternDbFactory databases, Workspace worksp
     {
         var (facts, problem) = WrittenFacts.Read(new Dictionary<string, string>(sent.Facts), workspace.Catalogue);
         if ((problem ?? Check(sent, facts)) is { } wrong)
-            return new ItemResult(422, Problem: new ItemProblem(wrong.Code, wrong.Path.Length > 0 ? wrong.Path : null, wrong.Words));
+            return ItemResult.Of(wrong);
         var captured = await capture.Take(Arriving(sender, sent, facts, key), cancel);
         if (captured.OtherContent)
             return KeyUsed;
@@ -70,9 +70,9 @@ public sealed class MachineArrivals(LanternDbFactory databases, Workspace worksp
             if (keys[i] is { } key && kept.TryGetValue(key, out var before))
                 results[i] = Json.Same(before.Raw, Json.Write(sent)) ? new ItemResult(200, Event: new EventKept(before.Lead, true)) : KeyUsed;
             else if (Check(sent, now, workspace.Catalogue) is { } wrong)
-                results[i] = new ItemResult(422, Problem: wrong);
+                results[i] = ItemResult.Of(wrong);
             else if (LeadOf(sent, known) is not { } lead)
-                results[i] = new ItemResult(404, Problem: new ItemProblem("lead-unknown", null, "No lead is known by this. Send the person first."));
+                results[i] = ItemResult.Of(new Problem("lead-unknown"));
             else
             {
                 results[i] = new ItemResult(201, Event: new EventKept(lead, false));
@@ -147,7 +147,7 @@ public sealed class MachineArrivals(LanternDbFactory databases, Workspace worksp
             Key = key,
         };
 
-    private static ItemResult KeyUsed { get; } = new(422, Problem: new ItemProblem("key-used", null, "This key was used before, with other content. Nothing was kept."));
+    private static ItemResult KeyUsed { get; } = ItemResult.Of(new Problem("key-used"));
 
     private static Guid KeyOf(Sender sender, string key) => FormPost.KeyOf(sender.Token.ToString(), key, []);
 
@@ -180,28 +180,26 @@ public sealed class MachineArrivals(LanternDbFactory databases, Workspace worksp
                 Detail = $"{sender.Source.Name}, over HTTP by {sender.Name}",
             };
 
-    private static ItemProblem? Check(SentEvent sent, DateTime now, FieldCatalogue catalogue)
+    private static Problem? Check(SentEvent sent, DateTime now, FieldCatalogue catalogue)
     {
         if (sent.Campaign is { } campaign && catalogue["campaign"].ChoiceOf(campaign) is null)
-            return new ItemProblem("campaign-unknown", "campaign", $"There is no campaign \u201c{campaign}\u201d.");
+            return new Problem("campaign-unknown", "campaign", campaign);
         if (sent.Response is not null && (sent.Campaign is null || CampaignResponse.Find(sent.Response) is null))
-            return new ItemProblem("response-unknown", "response", "A response is one of ours, and names its campaign.");
+            return new Problem("response-unfit", "response");
         if (sent.Kind is null)
-            return sent.Response is null
-                ? new ItemProblem("kind-unreadable", "kind", "Say what kind of event it is, or how they answered to which campaign.")
-                : CheckRest(sent, now);
+            return sent.Response is null ? new Problem("kind-missing", "kind") : CheckRest(sent, now);
         if (CampaignResponse.Find(sent.Response) is { IsTheirs: false })
-            return new ItemProblem("response-not-theirs", "kind", $"\u201c{sent.Response}\u201d is nothing they did; send it without a kind.");
+            return Problem.Of("response-not-theirs", "kind", sent.Response);
         if (sent.Kind.Length is 0 or > 60 || sent.Kind.Any(c => c is not ((>= 'a' and <= 'z') or (>= '0' and <= '9') or '.' or '_')))
-            return new ItemProblem("kind-unreadable", "kind", "A kind has up to 60 small letters, digits, dots and underscores, as page.viewed.");
+            return new Problem("kind-unreadable", "kind");
         return CheckRest(sent, now);
     }
 
-    private static ItemProblem? CheckRest(SentEvent sent, DateTime now)
+    private static Problem? CheckRest(SentEvent sent, DateTime now)
     {
         if (sent.At is { } at && (at.UtcDateTime > now + Ahead || at.UtcDateTime < now - Oldest))
-            return new ItemProblem("moment-range", "at", "The moment lies in the future, or more than ten years back.");
-        return sent.Detail?.Length > LongestDetail ? new ItemProblem("text-too-long", "detail", $"A detail has at most {LongestDetail} letters.") : null;
+            return new Problem("event-moment-range", "at");
+        return sent.Detail?.Length > LongestDetail ? Problem.Of("too-long", "detail", LongestDetail) : null;
     }
 
     private static async Task<Dictionary<string, Guid>> Known(LanternDb db, IReadOnlyList<SentEvent> events)

@@ -22,7 +22,12 @@ public static class MachineEndpoints
         group.MapPost("/leads", Lead).RequireAuthorization(TokenScopes.Leads).WithSummary("Send a person: made or found, scored, routed");
         group.MapPatch("/leads/{id:guid}", Change).RequireAuthorization(TokenScopes.Leads).WithSummary("Change facts of a lead; a blank empties");
         group.MapPost("/events", Event).RequireAuthorization(TokenScopes.Events).WithSummary("Send something a person did");
-        group.MapPost("/batch", Batch).RequireAuthorization(TokenScopes.Leads, TokenScopes.Events).WithSummary("Up to 1,000 persons and events, with a result for each");
+        // Each item is checked by itself, so that a wrong one costs that one.
+        group
+            .MapPost("/batch", Batch)
+            .RequireAuthorization(TokenScopes.Leads, TokenScopes.Events)
+            .DisableValidation()
+            .WithSummary("Up to 1,000 persons and events, with a result for each");
     }
 
     private static async Task<IResult> Lead(SentLead body, HttpContext http, MachineArrivals arrivals, LanternDbFactory databases, CancellationToken cancel)
@@ -46,7 +51,7 @@ public static class MachineEndpoints
     )
     {
         if (body.Items.Count is 0 or > MostItems)
-            return ApiProblems.Invalid("too-many", $"A batch has 1 to {MostItems} items; this one has {body.Items.Count}. Nothing was kept.");
+            return ApiProblems.Of("batch-size", "", MostItems, body.Items.Count);
         var sender = await SenderOf(http, databases);
         var results = new ItemResult[body.Items.Count];
         // Persons first, so that an event may be about one sent beside it.
@@ -62,7 +67,7 @@ public static class MachineEndpoints
         return TypedResults.Ok(new BatchResult(results));
     }
 
-    private static ItemResult Neither { get; } = new(422, Problem: new ItemProblem("item-unclear", null, "An item is either a lead or an event."));
+    private static ItemResult Neither { get; } = ItemResult.Of(new Problem("item-unclear"));
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, FactsChange body, HttpContext http, LanternDb db, LeadEditor editing, TimeProvider clock)
     {
@@ -73,17 +78,16 @@ public static class MachineEndpoints
         if (found is not { } lead)
             return ApiProblems.NotFound("lead");
         if (lead.State == LeadState.HandedOver)
-            return ApiProblems.Conflict("handed-over", "This lead is handed over and read-only.");
+            return ApiProblems.Of("handed-over");
         if (http.Request.Version() is { } version && version != lead.Version)
             return ApiProblems.Stale();
         if (await editing.Change(db, id, body.Facts, http.User.Identity!.Name!, null, clock.UtcNow()) is { } problem)
-            return ApiProblems.Invalid(problem.Code, problem.Words, problem.Path);
+            return ApiProblems.Of(problem);
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
 
-    private static IResult Answer(ItemResult result, object? body) =>
-        result.Problem is { } problem ? ApiProblems.Of(result.Status, problem.Code, problem.Sentence, problem.Field) : TypedResults.Json(body, statusCode: result.Status);
+    private static IResult Answer(ItemResult result, object? body) => result.Refusal is { } problem ? ApiProblems.Of(problem) : TypedResults.Json(body, statusCode: result.Status);
 
     private static string? KeyOf(HttpContext http, string part) => http.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 200 } key ? key + part : null;
 

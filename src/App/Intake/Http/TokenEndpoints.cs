@@ -11,7 +11,7 @@ namespace DapperLantern.App.Intake.Http;
 public sealed record TokenView(Guid Id, string Name, string SourceName, string Scopes, string Ending, DateTime CreatedAt, DateTime? UsedAt, DateTime? RevokedAt);
 
 /// <param name="Source">Key of a source of the channel http.</param>
-public sealed record NewToken(string Name, string Source, IReadOnlyList<string> Scopes);
+public sealed record NewToken([Text(60)] string Name, [Text(100)] string Source, [Count(20, Each = 100)] IReadOnlyList<string> Scopes);
 
 /// <summary>The one time the token itself is shown.</summary>
 public sealed record TokenMade(TokenView View, string Token);
@@ -38,15 +38,25 @@ public static class TokenEndpoints
     {
         var name = FieldReader.Clean(body.Name);
         if (name.Length is 0 or > 60)
-            return ApiProblems.Invalid("name-missing", "Say in up to 60 letters which system this is for.", "name");
+            return ApiProblems.Of("name-missing", "name", 60);
         if (body.Scopes.Count == 0 || body.Scopes.Except(TokenScopes.All).Any())
-            return ApiProblems.Invalid("scope-unknown", $"Choose what it may do: {string.Join(", ", TokenScopes.All)}.", "scopes");
+            return ApiProblems.Of("token-scope-unknown", "scopes", TokenScopes.All);
         if (!await db.Set<SourceRow>().AnyAsync(x => x.Key == body.Source && x.Channel == "http"))
-            return ApiProblems.Invalid("source-unknown", "Choose a source that comes over HTTP.", "source");
+            return ApiProblems.Of("source-not-http", "source");
         var (token, hash) = AccessTokenRow.Make();
         var id = Guid.CreateVersion7();
-        await db.Run(
-            $"insert into access_token (id, name, source, scopes, hash, ending, created_at, person_id) values ({id}, {name}, {body.Source}, {body.Scopes.Distinct().ToArray()}, {hash}, {token[^4..]}, {clock.UtcNow()}, {user.Id()})"
+        await db.Insert(
+            new AccessTokenRow
+            {
+                Id = id,
+                Name = name,
+                Source = body.Source,
+                Scopes = [.. body.Scopes.Distinct()],
+                Hash = hash,
+                Ending = token[^4..],
+                CreatedAt = clock.UtcNow(),
+                PersonId = user.Id(),
+            }
         );
         return TypedResults.Ok(new TokenMade(await db.One<TokenView>($"{Select:sql} where t.id = {id}"), token));
     }

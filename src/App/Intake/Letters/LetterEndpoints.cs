@@ -16,7 +16,7 @@ public static class LetterEndpoints
     private static async Task<Results<Ok<List<LetterResult>>, ProblemHttpResult>> Drop(IFormFileCollection files, LetterArrivals arrivals, CancellationToken cancel)
     {
         if (files.Count is 0 or > MostLetters)
-            return ApiProblems.Invalid("letters-missing", $"Drop 1 to {MostLetters} letters.");
+            return ApiProblems.Of("letters-missing", "", MostLetters);
         var results = new List<LetterResult>();
         foreach (var file in files)
         {

@@ -27,10 +27,10 @@ public static class ListFile
     }
 
     /// <summary>Finds format, encoding, separator, sheet and heading row, or says why this cannot be a list.</summary>
-    public static (ListReading? Reading, ListFormatException? Trouble) Detect(Stream stream, FieldCatalogue catalogue)
+    public static (ListReading? Reading, Problem? Trouble) Detect(Stream stream, FieldCatalogue catalogue)
     {
         if (stream.Length == 0)
-            return (null, new("file-empty", "The file is empty. Nothing was kept."));
+            return (null, new Problem("file-empty"));
         var (reading, trouble) = Shape(stream);
         if (reading is null)
             return (null, trouble);
@@ -87,7 +87,7 @@ public static class ListFile
             : SeparatedText.Rows(TextEncoding.Reader(stream, reading.Encoding), reading.Separator is [var s, ..] ? s : ',');
     }
 
-    private static (ListReading? Reading, ListFormatException? Trouble) Shape(Stream stream)
+    private static (ListReading? Reading, Problem? Trouble) Shape(Stream stream)
     {
         Span<byte> head = stackalloc byte[8];
         stream.Position = 0;
@@ -96,14 +96,11 @@ public static class ListFile
         {
             var (sheets, broken) = Workbook.Sheets(stream);
             if (broken is not null || sheets.Count == 0)
-                return (null, broken ?? new("workbook-broken", "The workbook has no sheet. Nothing was kept."));
+                return (null, broken ?? new Problem("workbook-empty"));
             return (new ListReading(ListFormat.Workbook, Sheet: (sheets.FirstOrDefault(s => !s.Hidden) ?? sheets[0]).Name, Sheets: [.. sheets]), null);
         }
         if (TextEncoding.DetectWithDoubt(stream) is not ({ } encoding, var doubt))
-            return (
-                null,
-                new("file-binary", "This is not a list: it holds bytes that no text has and is no workbook. Save it as CSV or XLSX and drop it again. Nothing was kept.")
-            );
+            return (null, new Problem("file-binary"));
         var text = Head(stream, encoding);
         if (VCards.Looks(text))
             return (new ListReading(ListFormat.VCard, encoding, Doubt: doubt), null);
@@ -151,35 +148,29 @@ public static class ListFile
     }
 
     /// <summary>Why a list cannot be read in this way; null when it can.</summary>
-    public static ListFormatException? Check(Stream stream, ListReading reading)
+    public static Problem? Check(Stream stream, ListReading reading)
     {
-        ListFormatException? trouble = null;
+        Problem? trouble = null;
         return Guarded(reading, () => trouble = CheckShape(stream, reading)) ?? trouble;
     }
 
-    private static ListFormatException? CheckShape(Stream stream, ListReading reading)
+    private static Problem? CheckShape(Stream stream, ListReading reading)
     {
         if (reading.Format == ListFormat.Json && reading.Encoding != "utf-8" && stream.Length > JsonRecords.LargestWrapped)
-            return new("json-too-large", "A JSON file this large has to be UTF-8 with one array at its root. Nothing was kept.");
+            return new Problem("json-too-large");
         var (headings, rows) = Open(stream, reading);
         if (headings.Length > MostColumns)
-            return new(
-                "too-many-columns",
-                $"The list has {headings.Length} columns; we read up to {MostColumns}. Leave out what is not needed and drop it again. Nothing was kept."
-            );
+            return Problem.Of("too-many-columns", "", headings.Length, MostColumns);
         var some = rows.Take(20).ToList();
         if (some.Count == 0)
-            return new("no-rows", "The file has a heading row and nothing under it. Nothing was kept.");
+            return new Problem("no-rows");
         if (headings.Length <= 1 && some.All(r => r.Cells.Length <= 1))
-            return new(
-                "one-column",
-                "The file has one column only, so a name and a way to reach the person cannot both be in it. Check the separator, or send more columns. Nothing was kept."
-            );
+            return new Problem("one-column");
         return null;
     }
 
     // Reading a damaged workbook or a broken JSON file is expected trouble, said in a sentence.
-    private static ListFormatException? Guarded(ListReading reading, Action read)
+    private static Problem? Guarded(ListReading reading, Action read)
     {
         try
         {
@@ -190,7 +181,7 @@ public static class ListFile
         }
         catch (JsonException e)
         {
-            return new("json-broken", $"The file begins like JSON but cannot be read as such: line {e.LineNumber + 1}, byte {e.BytePositionInLine + 1}. Nothing was kept.");
+            return Problem.Of("json-broken", "", e.LineNumber + 1, e.BytePositionInLine + 1);
         }
     }
 }

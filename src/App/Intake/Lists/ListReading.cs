@@ -37,8 +37,5 @@ public sealed record ListReading(
 /// <summary>One row: its position after the heading, from 1; its cells as text. <see cref="Broken"/> says why it could not be cut into cells; its one cell is then the text as it came.</summary>
 public readonly record struct ListRow(int Number, string[] Cells, string? Broken = null);
 
-/// <summary>A file that is no list, with the sentence that says so.</summary>
-public sealed record ListFormatException(string Type, string Sentence);
-
 /// <summary>An opened list: its headings, and its rows as a stream to be read once.</summary>
 public sealed record OpenedList(string[] Headings, IEnumerable<ListRow> Rows);

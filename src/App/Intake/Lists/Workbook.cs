@@ -21,7 +21,7 @@ public static class Workbook
     public static bool Looks(ReadOnlySpan<byte> head) => head is [0x50, 0x4B, 0x03, 0x04, ..] or [0xD0, 0xCF, 0x11, 0xE0, ..];
 
     /// <summary>The sheets, or why this is no workbook we can read.</summary>
-    public static (List<SheetName> Sheets, ListFormatException? Trouble) Sheets(Stream stream)
+    public static (List<SheetName> Sheets, Problem? Trouble) Sheets(Stream stream)
     {
         var sheets = new List<SheetName>();
         if (Bomb(stream) is { } bomb)
@@ -73,7 +73,7 @@ public static class Workbook
     }
 
     /// <summary>Runs what reads a workbook and turns what a broken one throws into a sentence.</summary>
-    public static ListFormatException? Guarded(Action read)
+    public static Problem? Guarded(Action read)
     {
         try
         {
@@ -82,11 +82,11 @@ public static class Workbook
         }
         catch (InvalidPasswordException)
         {
-            return new("workbook-locked", "The workbook is locked with a password. Save it without one and drop it again. Nothing was kept.");
+            return new Problem("workbook-locked");
         }
         catch (Exception e) when (IsBroken(e))
         {
-            return new("workbook-broken", "The workbook cannot be read; the file is damaged or of another kind. Save it anew, or as CSV. Nothing was kept.");
+            return new Problem("workbook-broken");
         }
     }
 
@@ -132,28 +132,22 @@ public static class Workbook
     }
 
     // A small file that unpacks to gigabytes is an attack or an accident; both are refused before anything is unpacked.
-    private static ListFormatException? Bomb(Stream stream)
+    private static Problem? Bomb(Stream stream)
     {
         stream.Position = 0;
         Span<byte> head = stackalloc byte[2];
         if (stream.Read(head) < 2 || head[0] != 0x50)
             return null;
-        ListFormatException? trouble = null;
+        Problem? trouble = null;
         var broken = Guarded(() =>
         {
             using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
             var texts = zip.Entries.Where(e => e.FullName.EndsWith("sharedStrings.xml", StringComparison.OrdinalIgnoreCase)).Sum(e => e.Length);
             var dense = zip.Entries.Any(e => e.Length > 10 << 20 && e.Length > e.CompressedLength * 100);
             if (texts > MostSharedText || dense || zip.Entries.Sum(e => e.Length) > MostUnpacked)
-                trouble = new(
-                    "workbook-too-large",
-                    "The workbook unpacks to more than we can hold. Save the sheet as CSV, which may be of any size, and drop that. Nothing was kept."
-                );
+                trouble = new Problem("workbook-too-large");
             else if (HasEndlessText(zip))
-                trouble = new(
-                    "cell-too-long",
-                    $"A cell of the workbook holds more than {MostLettersInCell} letters, which no spreadsheet program writes. Shorten it and drop the file again. Nothing was kept."
-                );
+                trouble = Problem.Of("cell-too-long", "", MostLettersInCell);
         });
         return broken ?? trouble;
     }

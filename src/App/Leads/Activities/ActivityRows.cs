@@ -1,3 +1,5 @@
+using DapperLantern.App.Data;
+
 namespace DapperLantern.App.Leads.Activities;
 
 /// <summary>A meeting or visit: who, where, with what, to what end; afterwards what came of it.</summary>
@@ -59,7 +61,7 @@ public sealed class BookingRow
 
 /// <summary>Steps that usually follow one another, to be planned with one press.</summary>
 /// <param name="Key">Stable name.</param>
-public sealed record StepPlan(string Key, string Label, IReadOnlyList<PlannedStep> Steps)
+public sealed record StepPlan([Text(100)] string Key, [Text(200)] string Label, [Count(20)] IReadOnlyList<PlannedStep> Steps)
 {
     /// <summary>As shipped; an workspace may have its own.</summary>
     public static IReadOnlyList<StepPlan> Usual { get; } =
@@ -71,4 +73,4 @@ public sealed record StepPlan(string Key, string Label, IReadOnlyList<PlannedSte
 }
 
 /// <param name="InDays">Days from now; 0 for today.</param>
-public sealed record PlannedStep(string Subject, int InDays);
+public sealed record PlannedStep([Text(200)] string Subject, [Between(0, 730)] int InDays);

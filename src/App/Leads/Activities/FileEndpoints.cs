@@ -83,13 +83,13 @@ public static class FileEndpoints
     )
     {
         if (files.Count is 0 or > MostAtOnce)
-            return ApiProblems.Invalid("files-missing", $"Add 1 to {MostAtOnce} files at once.");
+            return ApiProblems.Of("files-missing", "", MostAtOnce);
         foreach (var file in files)
             if (file.Length is 0 or > Largest)
-                return ApiProblems.Invalid("file-size", $"{file.NameOr("file")}: a file has something in it, and at most {Largest >> 20} MB.");
+                return ApiProblems.Of("file-size", "", file.NameOr("file"), Largest >> 20);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var now = clock.UtcNow();
         foreach (var file in files)
         {
@@ -120,7 +120,7 @@ public static class FileEndpoints
         if (await db.Row<LockedFile>($"select lead_id as lead, name, removed_at as removed from lead_file where id = {id} for update") is not { } file)
             return ApiProblems.NotFound("file");
         if (await LeadEndpoints.WhyNot(db, file.Lead, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (file.Removed is null == removed is null)
             return TypedResults.NoContent();
         await db.Set<LeadFileRow>().Where(x => x.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.RemovedAt, removed));

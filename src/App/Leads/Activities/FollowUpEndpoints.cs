@@ -74,7 +74,7 @@ public static class FollowUpEndpoints
     )
     {
         if (to <= from || to - from > LongestPeriod)
-            return ApiProblems.Invalid("period-range", "A period has up to 62 days.", "to");
+            return ApiProblems.Of("period-too-long", "to", 62);
         Guid? whose =
             who == "all" && !Permissions.OwnOnly(user.Role()) ? null
             : Guid.TryParse(who, out var other) && !Permissions.OwnOnly(user.Role()) ? other

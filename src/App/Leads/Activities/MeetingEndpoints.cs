@@ -14,18 +14,18 @@ namespace DapperLantern.App.Leads.Activities;
 /// <param name="Guests">Of theirs, as written.</param>
 /// <param name="Resources">Keys of what is taken along.</param>
 public sealed record MeetingWrite(
-    string Subject,
+    [Text(200)] string Subject,
     DateTime StartsAt,
     DateTime EndsAt,
-    string Place = "",
-    string Goal = "",
-    IReadOnlyList<Guid>? People = null,
-    IReadOnlyList<string>? Guests = null,
-    IReadOnlyList<string>? Resources = null
+    [Text(200)] string Place = "",
+    [Text(4_000)] string Goal = "",
+    [Count(100)] IReadOnlyList<Guid>? People = null,
+    [Count(30, Each = 200)] IReadOnlyList<string>? Guests = null,
+    [Count(100, Each = 100)] IReadOnlyList<string>? Resources = null
 );
 
 /// <param name="Satisfaction">How satisfied the customer was, 1 to 5.</param>
-public sealed record MeetingResult(string Result, int? Satisfaction = null);
+public sealed record MeetingResult([Text(10_000)] string Result, [Between(1, 5)] int? Satisfaction = null);
 
 /// <summary>A meeting as its lead shows it.</summary>
 public sealed record MeetingView(
@@ -46,14 +46,13 @@ public sealed record MeetingView(
 );
 
 /// <summary>Something that can be taken along.</summary>
-public sealed record ResourceView(string Key, string Name, bool Retired);
+public sealed record ResourceView([Text(100)] string Key, [Text(200)] string Name, bool Retired);
 
 /// <summary>Meetings and visits, and what is taken along to them: a thing is at one place at a time, which the database holds.</summary>
 public static class MeetingEndpoints
 {
     private const int LongestLine = 200;
     private const int LongestText = 4000;
-    private const int MostGuests = 30;
     private static readonly TimeSpan Longest = TimeSpan.FromDays(14);
 
     public static void MapMeetings(this IEndpointRouteBuilder api)
@@ -103,9 +102,9 @@ public static class MeetingEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await Wrong(db, body) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var meeting = Guid.CreateVersion7();
         await db.Insert(
             new MeetingRow
@@ -123,7 +122,7 @@ public static class MeetingEndpoints
             }
         );
         if (await Book(db, meeting, body) is { } taken)
-            return taken;
+            return ApiProblems.Of(taken);
         await db.Log(EventLog.Lead, id, new MeetingPlanned(meeting, body.StartsAt.ToUniversalTime(), body.Subject.Trim()));
         await Settle(db, id);
         await transaction.CommitAsync();
@@ -141,29 +140,21 @@ public static class MeetingEndpoints
         await LeadLive.Changed(db, lead);
     }
 
-    private static async Task<ProblemHttpResult?> Wrong(LanternDb db, MeetingWrite body)
+    private static async Task<Problem?> Wrong(LanternDb db, MeetingWrite body)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestLine })
-            return ApiProblems.Invalid("subject-missing", $"Say what the meeting is, in up to {LongestLine} letters.", "subject");
+            return Problem.Of("subject-missing", "subject", LongestLine);
         if (body.EndsAt <= body.StartsAt || body.EndsAt - body.StartsAt > Longest || body.StartsAt.Year is < 2000 or > 2100)
-            return ApiProblems.Invalid("moment-range", "It ends after it begins, and lasts at most two weeks.", "endsAt");
-        if (
-            body.Place.Length > LongestLine
-            || body.Goal.Length > LongestText
-            || (body.Guests ?? []) is var guests && (guests.Count > MostGuests || guests.Any(g => g.Length > LongestLine))
-        )
-            return ApiProblems.Invalid("text-too-long", $"A place or a guest has up to {LongestLine} letters, a goal {LongestText}; there are up to {MostGuests} guests.", "goal");
+            return Problem.Of("meeting-span", "endsAt");
         var people = (body.People ?? []).Distinct().ToArray();
         if (await db.Set<Person>().CountAsync(x => people.Contains(x.Id)) != people.Length)
-            return ApiProblems.Invalid("person-unknown", "Choose people of ours.", "people");
+            return Problem.Of("person-unknown", "people");
         var resources = (body.Resources ?? []).Distinct().ToArray();
-        return await db.Set<ResourceRow>().CountAsync(x => resources.Contains(x.Key) && !x.Retired) != resources.Length
-            ? ApiProblems.Invalid("resource-unknown", "Choose what is there to be taken along.", "resources")
-            : null;
+        return await db.Set<ResourceRow>().CountAsync(x => resources.Contains(x.Key) && !x.Retired) != resources.Length ? Problem.Of("resource-unknown", "resources") : null;
     }
 
     // Two who take the same thing at once: the database lets one. What is let go and what is taken is locked first, in one order, so that nobody waits in a circle.
-    private static async Task<ProblemHttpResult?> Book(LanternDb db, Guid meeting, MeetingWrite body)
+    private static async Task<Problem?> Book(LanternDb db, Guid meeting, MeetingWrite body)
     {
         try
         {
@@ -179,16 +170,16 @@ public static class MeetingEndpoints
         }
         catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.ExclusionViolation)
         {
-            return ApiProblems.Conflict("resource-taken", "Something you want to take along is at another meeting then. Choose another time, or go without.");
+            return Problem.Of("resource-taken");
         }
     }
 
-    private static async Task<(MeetingRow? Meeting, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
+    private static async Task<(MeetingRow? Meeting, Problem? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
         var meeting = await db.Entity<MeetingRow>($"select * from meeting where id = {id} for update");
         if (meeting is null)
-            return (null, ApiProblems.NotFound("meeting"));
-        return (meeting, await LeadEndpoints.WhyNot(db, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? ApiProblems.Stale() : null));
+            return (null, Problem.NotFound("meeting"));
+        return (meeting, await LeadEndpoints.WhyNot(db, meeting.LeadId, user, null) ?? (version is { } v && v != meeting.Version ? new Problem("stale") : null));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Change(Guid id, MeetingWrite body, HttpRequest request, ClaimsPrincipal user, LanternDb db)
@@ -196,7 +187,7 @@ public static class MeetingEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (meeting, no) = await Lock(db, id, user, request.Version());
         if ((no ?? await Wrong(db, body)) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         await db.Set<MeetingRow>()
             .Where(m => m.Id == id)
             .ExecuteUpdateAsync(s =>
@@ -211,7 +202,7 @@ public static class MeetingEndpoints
                     .SetProperty(m => m.Version, m => m.Version + 1)
             );
         if (await Book(db, id, body) is { } taken)
-            return taken;
+            return ApiProblems.Of(taken);
         await db.Log(EventLog.Lead, meeting!.LeadId, new MeetingChanged(id, body.StartsAt.ToUniversalTime(), body.Subject.Trim()));
         await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
@@ -220,14 +211,12 @@ public static class MeetingEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Conclude(Guid id, MeetingResult body, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        if (body.Satisfaction is < 1 or > 5)
-            return ApiProblems.Invalid("satisfaction-range", "Satisfaction goes from 1 to 5.", "satisfaction");
         if ((body.Result ?? "").Trim() is not { Length: > 0 and <= LongestText })
-            return ApiProblems.Invalid("text-missing", "Say what came of it.", "result");
+            return ApiProblems.Of("text-missing", "result", LongestText);
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (meeting, no) = await Lock(db, id, user, null);
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         var result = body.Result!.Trim();
         await db.Set<MeetingRow>()
             .Where(x => x.Id == id)
@@ -247,10 +236,11 @@ public static class MeetingEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (meeting, no) = await Lock(db, id, user, null);
         if (no is not null)
-            return no;
-        await db.Run(
-            $"update meeting set cancelled_at = coalesce(cancelled_at, {clock.UtcNow()}), version = version + 1 where id = {id}; delete from booking where meeting_id = {id}"
-        );
+            return ApiProblems.Of(no);
+        await db.Set<MeetingRow>()
+            .Where(x => x.Id == id)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.CancelledAt, x => x.CancelledAt ?? clock.UtcNow()).SetProperty(x => x.Version, x => x.Version + 1));
+        await db.Set<BookingRow>().Where(x => x.MeetingId == id).ExecuteDeleteAsync();
         await db.Log(EventLog.Lead, meeting!.LeadId, new MeetingCalledOff(id, meeting.Subject));
         await Settle(db, meeting.LeadId);
         await transaction.CommitAsync();
@@ -263,7 +253,7 @@ public static class MeetingEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepResource(string key, ResourceView body, LanternDb db)
     {
         if (key.Length > 60 || FieldReader.Clean(body.Name) is not { Length: > 0 and <= LongestLine } name)
-            return ApiProblems.Invalid("name-missing", $"Name it in up to {LongestLine} letters.", "name");
+            return ApiProblems.Of("name-missing", "name", LongestLine);
         await db.Run(
             $"insert into resource (key, name, retired) values ({key}, {name}, {body.Retired}) on conflict (key) do update set name = excluded.name, retired = excluded.retired"
         );

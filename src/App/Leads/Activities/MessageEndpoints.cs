@@ -5,11 +5,12 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Leads.Activities;
 
 /// <param name="Template">Key of a template.</param>
-public sealed record DraftOrder(string Template);
+public sealed record DraftOrder([Text(100)] string Template);
 
 /// <summary>A message filled from a template, to be looked over.</summary>
 /// <param name="Missing">Labels of facts the template names and nobody knows.</param>
@@ -18,7 +19,7 @@ public sealed record DraftView(string? To, string Subject, string Text, IReadOnl
 
 /// <param name="Id">Chosen by the writer, so that a message sent twice goes once.</param>
 /// <param name="Template">The template it was made from, whose purpose of consent is checked again; null for a message of one's own.</param>
-public sealed record MessageWrite(Guid Id, string Subject, string Text, string? Template = null);
+public sealed record MessageWrite(Guid Id, [Text(200)] string Subject, [Text(10_000)] string Text, [Text(100)] string? Template = null);
 
 /// <summary>A message of the outbox.</summary>
 /// <param name="SentAt">When it left; null while it waits.</param>
@@ -63,18 +64,18 @@ public static class MessageEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepTemplates(List<MessageTemplate> body, LanternDb db, Workspace workspace)
     {
         if (body.Count > MostTemplates || body.DistinctBy(t => t.Key).Count() != body.Count)
-            return ApiProblems.Invalid("templates-unfit", $"There are up to {MostTemplates} templates, each with a key of its own.", "templates");
+            return ApiProblems.Of("templates-unfit", "templates", MostTemplates);
         foreach (var template in body)
-            if ((Unfit(template, workspace) ?? MessageTemplates.Wrong(template, workspace.Catalogue)) is { } words)
-                return ApiProblems.Invalid("template-unfit", words, "templates");
+            if ((Unfit(template, workspace) ?? MessageTemplates.Wrong(template, workspace.Catalogue)) is { } unfit)
+                return ApiProblems.Of(unfit, "templates");
         await MessageTemplates.Save(db, body);
         return TypedResults.NoContent();
     }
 
-    private static string? Unfit(MessageTemplate template, Workspace workspace) =>
+    private static Problem? Unfit(MessageTemplate template, Workspace workspace) =>
         LengthOf(template.Label) is 0 or > LongestSubject || LengthOf(template.Subject) is 0 or > LongestSubject || template.Text.Trim().Length is 0 or > LeadEndpoints.LongestNote
-            ? "A template has a name, a subject and a text."
-        : template.Purpose is not null && workspace.ConsentPurposes.All(p => p.Key != template.Purpose) ? $"“{template.Purpose}” is no purpose of consent we ask for."
+            ? new Problem("template-empty")
+        : template.Purpose is not null && workspace.ConsentPurposes.All(p => p.Key != template.Purpose) ? Problem.Of("purpose-unknown", "", template.Purpose)
         : null;
 
     private static int LengthOf(string? text) => FieldReader.Clean(text).Length;
@@ -82,41 +83,40 @@ public static class MessageEndpoints
     private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> Draft(Guid id, DraftOrder body, ClaimsPrincipal user, LanternDb db, RecordScope scope, Workspace workspace)
     {
         if (await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await LeadStore.Load(db, id, workspace.Catalogue) is not { } facts)
             return ApiProblems.NotFound("lead");
         if ((await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
             return ApiProblems.NotFound("template");
         var me = await Person.NameOf(db, user.Id());
         var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
-        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, await WhyNot(db, facts, template.Purpose, workspace)));
+        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, (await WhyNot(db, facts, template.Purpose, workspace))?.Words));
     }
 
     /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
-    internal static async Task<string?> WhyNot(LanternDb db, RecordValues facts, string? purpose, Workspace workspace)
+    internal static async Task<Problem?> WhyNot(LanternDb db, RecordValues facts, string? purpose, Workspace workspace)
     {
         if (facts.Text("email") is null)
-            return "No email address is known.";
+            return new Problem("no-email");
         var keys = PersonKeys.Of(workspace.Hashes, facts);
         var book = await ConsentBook.Load(db, [keys]);
         if (book.IsBarred(keys))
-            return "They are on the do-not-contact list.";
+            return new Problem("do-not-contact");
         if (purpose is null)
             return null;
         var label = workspace.ConsentPurposes.FirstOrDefault(p => p.Key == purpose)?.Label ?? purpose;
         return book.StateOf(keys, purpose) switch
         {
             "given" => null,
-            "withdrawn" => $"They withdrew their consent to this: {label}.",
-            _ => $"Their consent to this is not known: {label}.",
+            "withdrawn" => Problem.Of("consent-withdrawn", "", label),
+            _ => Problem.Of("consent-not-known", "", label),
         };
     }
 
     /// <summary>What a message lacks before it can be sent; null when nothing.</summary>
-    internal static ProblemHttpResult? Unfit(string? subject, string? text) =>
-        LengthOf(subject) is 0 or > LongestSubject ? ApiProblems.Invalid("subject-missing", $"A message has a subject of up to {LongestSubject} letters.", "subject")
-        : (text ?? "").Trim().Length is 0 or > LeadEndpoints.LongestNote
-            ? ApiProblems.Invalid("text-missing", $"Write the message, in up to {LeadEndpoints.LongestNote} letters.", "text")
+    internal static Problem? Unfit(string? subject, string? text) =>
+        LengthOf(subject) is 0 or > LongestSubject ? Problem.Of("subject-missing", "subject", LongestSubject)
+        : (text ?? "").Trim().Length is 0 or > LeadEndpoints.LongestNote ? Problem.Of("text-missing", "text", LeadEndpoints.LongestNote)
         : null;
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Send(
@@ -130,17 +130,17 @@ public static class MessageEndpoints
     )
     {
         if (Unfit(body.Subject, body.Text) is { } unfit)
-            return unfit;
+            return ApiProblems.Of(unfit);
         var (subject, text) = (FieldReader.Clean(body.Subject), body.Text.Trim());
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         var facts = (await LeadStore.Load(db, id, workspace.Catalogue))!;
         var template = (await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template);
         if (body.Template is not null && template is null)
             return ApiProblems.NotFound("template");
         if (await WhyNot(db, facts, template?.Purpose, workspace) is { } mayNot)
-            return ApiProblems.Conflict("may-not-write", $"{mayNot} Nothing was sent.");
+            return ApiProblems.Of("may-not-write", "", mayNot);
         var now = clock.UtcNow();
         var made = await db.Run(
             $"""
@@ -159,9 +159,15 @@ public static class MessageEndpoints
 
     // Begins anew: three more days of tries.
     private static async Task<Results<NoContent, ProblemHttpResult>> SendAgain(Guid id, LanternDb db, TimeProvider clock) =>
-        await db.Run(
-            $"update outbox set given_up_at = null, next_at = {clock.UtcNow()}, created_at = case when given_up_at is null then created_at else {clock.UtcNow()} end, tries = 0, problem = null where id = {id} and sent_at is null"
-        ) == 0
+        await db.Set<OutboxRow>()
+            .Where(o => o.Id == id && o.SentAt == null)
+            .ExecuteUpdateAsync(s =>
+                s.SetProperty(o => o.GivenUpAt, (DateTime?)null)
+                    .SetProperty(o => o.NextAt, clock.UtcNow())
+                    .SetProperty(o => o.CreatedAt, o => o.GivenUpAt == null ? o.CreatedAt : clock.UtcNow())
+                    .SetProperty(o => o.Tries, 0)
+                    .SetProperty(o => o.Problem, (string?)null)
+            ) == 0
             ? ApiProblems.NotFound("message that waits")
             : TypedResults.NoContent();
 

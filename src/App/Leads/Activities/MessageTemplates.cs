@@ -8,7 +8,7 @@ namespace DapperLantern.App.Leads.Activities;
 /// <summary>A message to be filled with a lead's facts.</summary>
 /// <param name="Purpose">Key of the purpose of consent it needs; null for an answer to what they asked.</param>
 /// <param name="Subject">With fields as {{ first_name }}, {{ company }}; {{ me }} is whoever writes.</param>
-public sealed record MessageTemplate(string Key, string Label, string? Purpose, string Subject, string Text)
+public sealed record MessageTemplate([Text(100)] string Key, [Text(200)] string Label, [Text(100)] string? Purpose, [Text(200)] string Subject, [Text(10_000)] string Text)
 {
     /// <summary>As shipped; an workspace may have its own.</summary>
     public static IReadOnlyList<MessageTemplate> Usual { get; } =
@@ -65,19 +65,19 @@ public static partial class MessageTemplates
     public static Task Save(LanternDb db, IReadOnlyList<MessageTemplate> templates) => SetupEntries.Save(db, Entry, Json.Write(templates));
 
     /// <summary>Why a template cannot be used; null when it can.</summary>
-    public static string? Wrong(MessageTemplate template, FieldCatalogue catalogue)
+    public static Problem? Wrong(MessageTemplate template, FieldCatalogue catalogue)
     {
         foreach (var text in new[] { template.Subject, template.Text })
         {
             if (text.Length > LongestText)
-                return $"“{template.Label}” has more than {LongestText:N0} letters.";
+                return Problem.Of("template-long", "", template.Label, LongestText);
             if (Forbidden().Match(text) is { Success: true } forbidden)
-                return $"“{template.Label}” has “{forbidden.Value.Trim('{', '%', '-', ' ')}”, which templates here cannot do: they fill in fields, with if and else.";
+                return Problem.Of("template-tag", "", template.Label, forbidden.Value.Trim('{', '%', '-', ' '));
             if (!Parser.TryParse(text, out _, out var error))
-                return $"“{template.Label}” cannot be read: {error}";
+                return Problem.Of("template-unreadable", "", template.Label, new Whole(error));
             foreach (var name in NamesIn(text))
                 if (name != Me && catalogue.Find(name) is null)
-                    return $"“{template.Label}” has a field “{name}” that no lead has.";
+                    return Problem.Of("template-field", "", template.Label, name);
         }
         return null;
     }

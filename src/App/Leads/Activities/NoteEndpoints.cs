@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Leads.Activities;
 
 /// <summary>What is null stays.</summary>
-public sealed record NoteChange(string? Text = null, bool? Pinned = null);
+public sealed record NoteChange([Text(10_000)] string? Text = null, bool? Pinned = null);
 
 /// <summary>Notes and calls in a story: corrected by who wrote them, pinned, removed and brought back. What a note said before is kept.</summary>
 public static class NoteEndpoints
@@ -26,9 +26,7 @@ public static class NoteEndpoints
     {
         var text = body.Text?.Trim();
         if (text is { Length: 0 or > LeadEndpoints.LongestNote })
-            return Task.FromResult<Results<NoContent, ProblemHttpResult>>(
-                ApiProblems.Invalid("text-range", $"A note has 1 to {LeadEndpoints.LongestNote} letters; to have none, remove it.", "text")
-            );
+            return Task.FromResult<Results<NoContent, ProblemHttpResult>>(ApiProblems.Of("text-range", "text", LeadEndpoints.LongestNote));
         return With(
             id,
             user,
@@ -91,7 +89,7 @@ public static class NoteEndpoints
         if (entry.Lead is { } lead)
         {
             if (await LeadEndpoints.WhyNot(db, lead, user, null) is { } no)
-                return no;
+                return ApiProblems.Of(no);
             await LeadLive.Changed(db, lead);
         }
         await write(db, entry);

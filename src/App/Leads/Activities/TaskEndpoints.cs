@@ -13,14 +13,14 @@ namespace DapperLantern.App.Leads.Activities;
 
 /// <param name="Owner">Who does it; whoever plans it, where null.</param>
 /// <param name="Repeat">"1w", "2m", "10d"; null for once.</param>
-public sealed record TaskWrite(string Subject, DateTime DueAt, Guid? Owner = null, string? Repeat = null);
+public sealed record TaskWrite([Text(1_000)] string Subject, DateTime DueAt, Guid? Owner = null, [Text(100)] string? Repeat = null);
 
 /// <summary>What a press on Done did.</summary>
 /// <param name="Next">The task that comes in its place, where it repeats.</param>
 public sealed record TaskDone(Guid? Next);
 
 /// <summary>Steps planned for a lead at once.</summary>
-public sealed record StepsOrder(string Plan);
+public sealed record StepsOrder([Text(100)] string Plan);
 
 /// <summary>Next steps: planned, moved, done, taken back.</summary>
 public static class TaskEndpoints
@@ -47,9 +47,9 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if (await Wrong(db, body, user, clock) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         await Write(db, id, [(Guid.CreateVersion7(), body.Subject.Trim(), body.DueAt.ToUniversalTime(), body.Owner ?? user.Id(), body.Repeat)]);
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
@@ -69,20 +69,20 @@ public static class TaskEndpoints
     }
 
     /// <summary>What is wrong with a task; null when nothing.</summary>
-    internal static async Task<ProblemHttpResult?> Wrong(LanternDb db, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
+    internal static async Task<Problem?> Wrong(LanternDb db, TaskWrite body, ClaimsPrincipal user, TimeProvider clock)
     {
         if ((body.Subject ?? "").Trim() is not { Length: > 0 and <= LongestSubject })
-            return ApiProblems.Invalid("subject-missing", $"Say what is to be done, in up to {LongestSubject} letters.", "subject");
+            return Problem.Of("subject-missing", "subject", LongestSubject);
         if (body.DueAt > clock.UtcNow() + Farthest || body.DueAt.Year < 2000)
-            return ApiProblems.Invalid("moment-range", "Choose a day within the next five years.", "dueAt");
+            return Problem.Of("due-range", "dueAt");
         if (body.Repeat is not null && Repeat.Read(body.Repeat) is null)
-            return ApiProblems.Invalid("repeat-unknown", "It repeats every 1 to 60 days, weeks or months.", "repeat");
+            return Problem.Of("repeat-unknown", "repeat");
         if (body.Owner is { } owner && owner != user.Id())
         {
             if (Permissions.OwnOnly(user.Role()))
-                return ApiProblems.NotYours();
+                return new Problem("not-yours");
             if (!await db.Set<Person>().AnyAsync(x => x.Id == owner))
-                return ApiProblems.Invalid("owner-unknown", "Choose one of us.", "owner");
+                return Problem.Of("owner-unknown", "owner");
         }
         return null;
     }
@@ -99,10 +99,10 @@ public static class TaskEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
-            return no;
+            return ApiProblems.Of(no);
         if ((await PlansOf(db)).FirstOrDefault(p => p.Key == body.Plan) is not { } plan)
             return ApiProblems.NotFound("step plan");
-        var owner = await db.One<Guid>($"""select coalesce(owner_id, {user.Id()}) as "Value" from lead where id = {id}""");
+        var owner = await db.Set<Lead>().Where(l => l.Id == id).Select(l => l.OwnerId).SingleAsync() ?? user.Id();
         var hours = workspace.Hours[owner];
         var now = clock.UtcNow().ToInstant();
         await Write(
@@ -115,13 +115,13 @@ public static class TaskEndpoints
     }
 
     // Locks a task and its lead, and says why this person may not write it; null when they may.
-    private static async Task<(TaskRow? Task, ProblemHttpResult? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user)
+    private static async Task<(TaskRow? Task, Problem? No)> Lock(LanternDb db, Guid id, ClaimsPrincipal user)
     {
         var task = await db.Entity<TaskRow>($"select * from task where id = {id} for update");
         if (task is null)
-            return (null, ApiProblems.NotFound("task"));
+            return (null, Problem.NotFound("task"));
         if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
-            return (null, ApiProblems.NotYours());
+            return (null, new Problem("not-yours"));
         return (task, null);
     }
 
@@ -140,7 +140,7 @@ public static class TaskEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (task, no) = await Lock(db, id, user);
         if ((no ?? await Wrong(db, body, user, clock)) is { } wrong)
-            return wrong;
+            return ApiProblems.Of(wrong);
         await db.Set<TaskRow>()
             .Where(x => x.Id == id)
             .ExecuteUpdateAsync(s =>
@@ -160,7 +160,7 @@ public static class TaskEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         await db.Set<TaskRow>().Where(x => x.Id == id).ExecuteDeleteAsync();
         await Log(db, task!, new TaskRemoved(id, task!.Subject));
         await Settle(db, task);
@@ -173,7 +173,7 @@ public static class TaskEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         var now = clock.UtcNow();
         // A second press does nothing more.
         if (task!.DoneAt is not null)
@@ -212,7 +212,7 @@ public static class TaskEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
-            return no;
+            return ApiProblems.Of(no);
         await db.Tasks.Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
         await db.Tasks.Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
         await Log(db, task!, new TaskFinished(id, false, task!.Subject));
@@ -228,11 +228,11 @@ public static class TaskEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepPlans(List<StepPlan> body, LanternDb db)
     {
         if (body.Count > MostSteps || body.Any(p => FieldReader.Clean(p.Label).Length == 0 || p.Key.Length is 0 or > 60 || p.Steps.Count is 0 or > MostSteps))
-            return ApiProblems.Invalid("plan-unfit", $"A step plan has a name and 1 to {MostSteps} steps.", "plans");
+            return ApiProblems.Of("plan-unfit", "plans", MostSteps);
         if (body.SelectMany(p => p.Steps).Any(s => s.InDays is < 0 or > 730 || FieldReader.Clean(s.Subject) is not { Length: > 0 and <= LongestSubject }))
-            return ApiProblems.Invalid("step-unfit", "Each step says what is to be done, and in how many days, 0 to 730.", "plans");
+            return ApiProblems.Of("step-unfit", "plans");
         if (body.DistinctBy(p => p.Key).Count() != body.Count)
-            return ApiProblems.Invalid("plan-twice", "Two step plans have the same key.", "plans");
+            return ApiProblems.Of("plan-twice", "plans");
         await SetupEntries.Save(db, PlansKey, Json.Write(body));
         return TypedResults.NoContent();
     }

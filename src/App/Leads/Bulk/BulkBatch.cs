@@ -70,7 +70,7 @@ public sealed class BulkBatch(Workspace workspace, ArrivalMerger merger)
         if (!Identity.Fields.Contains(field.Key))
             return;
         await DuplicateDetectionWorker.Ask(db, "lead", ids);
-        await db.Run($"select nextval('people_change')");
+        await PeopleChange.Tell(db);
     }
 
     /// <summary>Logs what an act did to each lead, or that it was taken back. Changes of state and owner log themselves, a handover tells itself.</summary>

@@ -28,7 +28,7 @@ public static class BulkEndpoints
     private static async Task<Results<Ok<BulkPreview>, ProblemHttpResult>> Preview(BulkOrder body, ClaimsPrincipal user, LanternDb db, BulkOrders orders, BulkEdits edits)
     {
         var (order, wrong) = await orders.Check(db, body, user);
-        return wrong is not null ? wrong : TypedResults.Ok(await edits.Preview(db, order!, user));
+        return wrong is not null ? ApiProblems.Of(wrong) : TypedResults.Ok(await edits.Preview(db, order!, user));
     }
 
     private static async Task<Results<Accepted<BulkEditView>, ProblemHttpResult>> Order(
@@ -44,7 +44,7 @@ public static class BulkEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (order, wrong) = await orders.Check(db, body, user);
         if (wrong is not null)
-            return wrong;
+            return ApiProblems.Of(wrong);
         var key = request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= LongestKey } given ? given : null;
         var id = await edits.Open(db, order!, user, key);
         await transaction.CommitAsync();
@@ -59,7 +59,7 @@ public static class BulkEndpoints
         if (!found.Mine && !user.May(Act.SetUp))
             return ApiProblems.NotYours();
         if (!await BulkEdits.Undo(db, id))
-            return ApiProblems.Conflict("not-done", found.State == BulkEdit.Undone ? "This is taken back already." : "This is still being worked on.");
+            return ApiProblems.Of(found.State == BulkEdit.Undone ? "undone" : "still-working");
         runner.Wake();
         return TypedResults.Accepted($"/api/bulk-edits/{id}", (await BulkEdits.List(db, user, id))[0]);
     }

@@ -189,7 +189,7 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
         var leads = changed.Select(c => (c.Lead.Known.Id, c.Lead.Known.Facts)).ToList();
         foreach (var ((id, _), trouble) in leads.Zip(await handovers.DoAsProposed(db, leads, act.Key!, edit.PersonId)))
             if (trouble is not null)
-                refused[id] = trouble.ProblemDetails.Detail ?? "could not be handed over";
+                refused[id] = trouble.Words;
             else
                 kept[id] = new BulkKept();
         return kept;

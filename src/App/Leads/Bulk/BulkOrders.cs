@@ -9,7 +9,6 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -19,7 +18,7 @@ namespace DapperLantern.App.Leads.Bulk;
 /// <param name="Leads">These, up to 5 000.</param>
 /// <param name="Where">All a condition holds of, as JSON in the condition language.</param>
 /// <param name="View">The fixed view in which one works, where it lets one do more than one's role.</param>
-public sealed record BulkOrder(BulkAct Act, IReadOnlyList<Guid>? Leads = null, string? Where = null, Guid? View = null);
+public sealed record BulkOrder(BulkAct Act, [Count(100_000)] IReadOnlyList<Guid>? Leads = null, [Text(20_000)] string? Where = null, Guid? View = null);
 
 /// <summary>An order that may be done.</summary>
 /// <param name="Which">Leads it is about.</param>
@@ -31,24 +30,24 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
 {
     private const int MostNamed = 5000;
 
-    public async Task<(BulkOrdered?, ProblemHttpResult?)> Check(LanternDb db, BulkOrder order, ClaimsPrincipal user)
+    public async Task<(BulkOrdered?, Problem?)> Check(LanternDb db, BulkOrder order, ClaimsPrincipal user)
     {
         if (order.Leads is null == order.Where is null)
-            return (null, ApiProblems.Invalid("which-leads", "Say which leads: some by their ids, or all a condition holds of.", "leads"));
+            return (null, Problem.Of("which-leads", "leads"));
         if (order.Leads is { Count: 0 or > MostNamed })
-            return (null, ApiProblems.Invalid("which-leads", $"Name 1 to {MostNamed} leads; for more, say a condition.", "leads"));
+            return (null, Problem.Of("named-count", "leads", MostNamed));
         if (order.Act.Swap && order.Leads?.Distinct().Count() != 2)
-            return (null, ApiProblems.Invalid("swap-two", "Two leads can exchange their owners; name two.", "leads"));
+            return (null, Problem.Of("swap-two", "leads"));
         var (which, problem) = LeadAsk.Condition(order.Where, workspace.Catalogue, user);
         if (problem is not null)
-            return (null, ApiProblems.Invalid(problem.Code, problem.Words, "where"));
+            return (null, problem with { Path = "where" });
         var act = Plain(order.Act);
         var (named, wrong) = await Wrong(db, act);
         if (wrong is not null)
             return (null, wrong);
         var (within, may) = await May(db, act, order.View, user);
         if (!may)
-            return (null, ApiProblems.NotYours());
+            return (null, new Problem("not-yours"));
         which = within is null ? which : new AllOf([which!, within]);
         var own = within is null && act.Kind is not (BulkAct.Give or BulkAct.Remove) && Permissions.OwnOnly(user.Role());
         return (new BulkOrdered(act, BulkWords.Of(act, workspace.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
@@ -84,7 +83,7 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
     }
 
     // The name of what the act names, or what is wrong.
-    private async Task<(string Named, ProblemHttpResult? Wrong)> Wrong(LanternDb db, BulkAct act) =>
+    private async Task<(string Named, Problem? Wrong)> Wrong(LanternDb db, BulkAct act) =>
         act.Kind switch
         {
             BulkAct.Fact => ("", WrongFact(act)),
@@ -94,50 +93,44 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
                 db.Set<TagRow>().Where(t => t.Key == act.Key && t.MergedInto == null && (!t.Retired || act.Kind == BulkAct.Untag)).Select(t => t.Name),
                 "tag"
             ),
-            BulkAct.Campaign when CampaignResponse.Find(act.Response) is not { IsTheirs: false } => (
-                "",
-                ApiProblems.Invalid(
-                    "response-unknown",
-                    "Only what we do is entered for many here; what people did themselves comes by list, form or from the campaign's own page.",
-                    "response"
-                )
-            ),
+            BulkAct.Campaign when CampaignResponse.Find(act.Response) is not { IsTheirs: false } => ("", Problem.Of("response-not-ours", "response")),
             BulkAct.Remove => ("", null),
             BulkAct.HandOver => await Name(db.Set<PipelineRow>().Where(p => p.Key == act.Key).Select(p => p.Name), "pipeline"),
             BulkAct.Campaign => await Name(db.Set<CampaignRow>().Where(c => c.Key == act.Key).Select(c => c.Name), "campaign"),
-            _ => ("", ApiProblems.Invalid("act-unknown", $"“{act.Kind}” is nothing that can be done to many leads.", "act")),
+            _ => ("", Problem.Of("act-unknown", "act", act.Kind)),
         };
 
-    private ProblemHttpResult? WrongFact(BulkAct act)
+    private Problem? WrongFact(BulkAct act)
     {
         if (act.Field is null || workspace.Catalogue.Find(act.Field) is not { Origin: FieldOrigin.Fact or FieldOrigin.Custom } field)
-            return ApiProblems.Invalid("field-unknown", "Choose a fact of the lead.", "field");
+            return Problem.Of("fact-unfit", "field");
         // What depends on each lead's country is read with each lead.
         return field.Type is not (FieldType.Phone or FieldType.Region) && FieldReader.Read(field, act.Value, default(Conventions)).Problem is { } problem
-            ? ApiProblems.Invalid(problem.Code, problem.Words, "value")
+            ? problem with
+            {
+                Path = "value",
+            }
             : null;
     }
 
-    private ProblemHttpResult? WrongState(BulkAct act)
+    private Problem? WrongState(BulkAct act)
     {
         if (!LeadState.MayMove(LeadState.New, act.State ?? ""))
-            return ApiProblems.Invalid("state-unfit", "A lead cannot be put in that state by hand.", "state");
+            return Problem.Of("state-unfit", "state");
         var wakes = act.WakeAt is { } at ? NodaTime.Instant.FromDateTimeOffset(at) : (NodaTime.Instant?)null;
-        return LeadState.Lacks(act.State!, act.Reason, wakes, workspace.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks
-            ? ApiProblems.Invalid(lacks.Code, lacks.Words, lacks.Path)
-            : null;
+        return LeadState.Lacks(act.State!, act.Reason, wakes, workspace.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks ? lacks : null;
     }
 
-    private static async Task<(string, ProblemHttpResult?)> Receivers(LanternDb db, BulkAct act)
+    private static async Task<(string, Problem?)> Receivers(LanternDb db, BulkAct act)
     {
         if (act.To is not { Length: > 0 } to)
             return ("", null);
-        var names = await db.Rows<string>($"""select display_name as "Value" from person where id = any({to.ToArray()}) and role in ('Rep', 'Qualifier')""");
-        return names.Count == to.Length ? (names[0], null) : ("", ApiProblems.Invalid("owner-unknown", "Choose reps or qualifiers.", "to"));
+        var names = await db.Set<Person>().Where(p => to.Contains(p.Id) && (p.Role == Role.Rep || p.Role == Role.Qualifier)).Select(p => p.DisplayName).ToListAsync();
+        return names.Count == to.Length ? (names[0], null) : ("", Problem.Of("worker-unknown", "to"));
     }
 
-    private static async Task<(string, ProblemHttpResult?)> Name(IQueryable<string> named, string what) =>
-        await named.SingleOrDefaultAsync() is { } name ? (name, null) : ("", ApiProblems.Invalid($"{what}-unknown", $"Choose a {what} that is in use.", "key"));
+    private static async Task<(string, Problem?)> Name(IQueryable<string> named, string what) =>
+        await named.SingleOrDefaultAsync() is { } name ? (name, null) : ("", Problem.Of("not-in-use", "key", what));
 
     /// <summary>The SQL of the leads an order is about, over <c>lead l</c>.</summary>
     internal static SqlText Which(BulkOrdered order, ConditionSql sql)

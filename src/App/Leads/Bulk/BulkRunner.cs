@@ -64,7 +64,11 @@ public sealed class BulkRunner([FromKeyedServices(BulkRunner.Source)] LanternDbF
         catch (Exception e) when (e is not OperationCanceledException && db.IsConnected())
         {
             Log.LogError(e, "Order {Order} could not be worked on while {State}", id, state);
-            await db.Run($"update bulk_edit set tries = tries + 1, trouble = 'The work stopped with an error of ours; what was done so far is kept.' where id = {id}");
+            await db.Set<BulkEdit>()
+                .Where(b => b.Id == id)
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(b => b.Tries, b => b.Tries + 1).SetProperty(b => b.Trouble, "The work stopped with an error of ours; what was done so far is kept.")
+                );
         }
     }
 }

@@ -80,7 +80,7 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
     {
         for (var i = 0; i < rows.Count; i++)
             if (whys[i] is null && await handovers.Run(db, rows[i].LeadId, edit.PersonId, ownOnly: false) is { } trouble)
-                whys[i] = trouble.ProblemDetails.Detail;
+                whys[i] = trouble.Words;
     }
 
     private async Task Restore(LanternDb db, BulkEdit edit, BulkAct act, FieldDefinition? field, List<(Guid Id, BulkFound? Lead, BulkKept Kept)> back, DateTime now)

@@ -59,12 +59,12 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
         await outcomes.AddDeals();
         await db.SaveChangesAsync();
         await services.GetRequiredService<BatchRescorer>().All(db, now);
-        await db.Run($"delete from crossing where at < {now} - interval '14 days'");
+        await db.Set<CrossingRow>().Where(c => c.At < now.AddDays(-14)).ExecuteDeleteAsync();
         await transaction.CommitAsync();
         await DropLists(db, folder, now);
         await RunClocksOut(db, now);
         await PlanMeetings(db, setup, now);
-        await db.Run($"update outbox set sent_at = created_at");
+        await db.Set<OutboxRow>().ExecuteUpdateAsync(s => s.SetProperty(o => o.SentAt, o => o.CreatedAt));
         await db.Database.ExecuteSqlRawAsync("analyze");
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
@@ -145,7 +145,7 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
     {
         await using var content = File.OpenRead(Path.Combine(folder, "lists", file));
         var (import, trouble) = await services.GetRequiredService<Imports>().Open(db, file, content, person, at, source);
-        await Imports.Save(db, import ?? throw new InvalidOperationException($"{file}: {trouble!.Sentence}"), content, default);
+        await Imports.Save(db, import ?? throw new InvalidOperationException($"{file}: {trouble!.Words}"), content, default);
         await services.GetRequiredService<Sieve>().Run(db, import.Id, at, default);
         return import.Id;
     }

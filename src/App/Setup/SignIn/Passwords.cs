@@ -22,26 +22,26 @@ public static class Passwords
         return reader.ReadToEnd().Split('\n', StringSplitOptions.RemoveEmptyEntries).ToFrozenSet();
     });
 
-    /// <summary>Why a password is not taken, in a sentence; null when it is.</summary>
-    public static string? Refuse(string password, string name)
+    /// <summary>Why a password is not taken; null when it is.</summary>
+    public static Problem? Refuse(string password, string name)
     {
         var length = password.EnumerateRunes().Count();
         if (length < Shortest)
-            return $"A password has at least {Shortest} letters; any will do, also spaces. Several words are easy to keep in mind.";
+            return Problem.Of("password-short", "", Shortest);
         if (length > Longest)
-            return $"A password has at most {Longest} letters.";
+            return Problem.Of("password-long", "", Longest);
         var plain = password.Normalize(NormalizationForm.FormKC).ToLowerInvariant();
         if (plain.Distinct().Count() < 4 || IsRun(plain))
-            return "This password repeats itself or counts up; it would be guessed at once.";
+            return new Problem("password-run");
         // A broken one with figures or marks around it is as broken.
         var bare = plain.Trim("0123456789!?.-_*#+ ".ToCharArray());
         if (Broken.Value.Contains(plain) || Broken.Value.Contains(bare) || (bare.Length > 0 && Repeats(bare) is { } part && Broken.Value.Contains(part)))
-            return "This password is in the lists of broken ones; choose another.";
+            return new Problem("password-broken");
         var rest = plain;
         foreach (var known in name.Split('.', ' ', '@').Append("lantern").Where(w => w.Length >= 4))
             rest = rest.Replace(known.ToLowerInvariant(), "", StringComparison.Ordinal);
         if (rest.Length < 6)
-            return "This password is little more than your name or the product's; choose another.";
+            return new Problem("password-name");
         return null;
     }
 
@@ -69,7 +69,7 @@ public sealed class PasswordRule : IPasswordValidator<Person>
     public Task<IdentityResult> ValidateAsync(UserManager<Person> manager, Person user, string? password) =>
         Task.FromResult(
             Passwords.Refuse(password ?? "", user.UserName ?? "") is { } why
-                ? IdentityResult.Failed(new IdentityError { Code = "password-unfit", Description = why })
+                ? IdentityResult.Failed(new IdentityError { Code = why.Code, Description = why.Words })
                 : IdentityResult.Success
         );
 }

@@ -51,11 +51,19 @@ public sealed class Sessions(LanternDbFactory databases, SessionSettings setting
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
         var ends = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours));
-        await db.Run(
-            $"""
-            insert into session (id, person_id, role, started_at, seen_at, ends_at, stays, address, agent)
-            values ({id}, {person.Id}, {person.Role.ToString()}, {now}, {now}, {ends}, {stays}, {address}, {(agent.Length > LongestAgent ? agent[..LongestAgent] : agent)})
-            """
+        await db.Insert(
+            new SessionRow
+            {
+                Id = id,
+                PersonId = person.Id,
+                Role = person.Role,
+                StartedAt = now,
+                SeenAt = now,
+                EndsAt = ends,
+                Stays = stays,
+                Address = address,
+                Agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
+            }
         );
         var identity = new ClaimsIdentity([new Claim(IdClaim, id.ToString())], IdentityConstants.ApplicationScheme);
         return new ClaimsPrincipal(identity);

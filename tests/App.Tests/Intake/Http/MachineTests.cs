@@ -107,7 +107,7 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
                     at = "2090-01-01T00:00:00Z",
                 }
             )
-        ).Problem.ShouldBe("moment-range");
+        ).Problem.ShouldBe("event-moment-range");
     }
 
     [Fact]
@@ -154,7 +154,7 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
             .Results.Count(r => r.Status == 200)
             .ShouldBe(997);
         (await Scalar<int>("select count(*)::int from lead where email like 'batch%@aune.example'")).ShouldBe(798);
-        (await Post("/api/v1/batch", new { items = items.Append(new { }) })).Problem.ShouldBe("too-many");
+        (await Post("/api/v1/batch", new { items = items.Append(new { }) })).Problem.ShouldBe("batch-size");
     }
 
     [Fact]

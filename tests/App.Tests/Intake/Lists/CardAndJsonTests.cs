@@ -66,7 +66,7 @@ public sealed class CardAndJsonTests
 
     [Fact]
     public void ABrokenArrayIsRefusedWithItsPlace() =>
-        ListFile.Detect(new MemoryStream(Read.Bytes("[\n{\"name\":\"Tor\",\"mail\":\"t@v.example\"},\n{\"name\":}\n]")), Read.Catalogue).Trouble!.Sentence.ShouldContain("line 3");
+        ListFile.Detect(new MemoryStream(Read.Bytes("[\n{\"name\":\"Tor\",\"mail\":\"t@v.example\"},\n{\"name\":}\n]")), Read.Catalogue).Trouble!.Words.ShouldContain("line 3");
 
     [Fact]
     public void Utf16JsonIsReadToo() =>

@@ -107,7 +107,7 @@ public sealed class ForeignListTests
         opened.Rows.Count().ShouldBe(8);
     }
 
-    private static (ListReading? Reading, ListFormatException? Trouble, MemoryStream Stream) DetectWorkbook(params SheetOf[] sheets)
+    private static (ListReading? Reading, Problem? Trouble, MemoryStream Stream) DetectWorkbook(params SheetOf[] sheets)
     {
         var stream = new MemoryStream(WorkbookMaker.Make(false, sheets));
         var (reading, trouble) = ListFile.Detect(stream, Catalogue);
@@ -179,7 +179,7 @@ public sealed class ForeignListTests
         using (var zip = new System.IO.Compression.ZipArchive(stream, System.IO.Compression.ZipArchiveMode.Update, true))
         using (var part = new StreamWriter(zip.CreateEntry("xl/sharedStrings.xml").Open()))
             part.Write($"<sst xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><si><t>{new string('x', Workbook.MostLettersInCell + 1)}</t></si></sst>");
-        ListFile.Detect(stream, Catalogue).Trouble!.Type.ShouldBe("cell-too-long");
+        ListFile.Detect(stream, Catalogue).Trouble!.Code.ShouldBe("cell-too-long");
     }
 
     private static Dictionary<string, string> Card(string card) =>

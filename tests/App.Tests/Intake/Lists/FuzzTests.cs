@@ -51,7 +51,7 @@ public sealed class FuzzTests
         var (reading, trouble) = ListFile.Detect(stream, Read.Catalogue);
         if (reading is null)
         {
-            trouble!.Sentence.ShouldNotBeEmpty();
+            trouble!.Words.ShouldNotBeEmpty();
             return;
         }
         var number = 0;

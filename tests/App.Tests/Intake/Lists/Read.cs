@@ -12,7 +12,7 @@ internal static class Read
     public static ListReading Detected(byte[] content) =>
         ListFile.Detect(new MemoryStream(content), Catalogue) is ({ } reading, _) ? reading : throw new InvalidOperationException(Refused(content));
 
-    public static string Refused(byte[] content) => ListFile.Detect(new MemoryStream(content), Catalogue).Trouble.ShouldNotBeNull().Type;
+    public static string Refused(byte[] content) => ListFile.Detect(new MemoryStream(content), Catalogue).Trouble.ShouldNotBeNull().Code;
 
     public static (string[] Headings, List<ListRow> Rows) All(byte[] content, ListReading? reading = null)
     {

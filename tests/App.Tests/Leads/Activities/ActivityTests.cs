@@ -155,7 +155,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
                     minutes = 601,
                 }
             )
-        ).Problem.ShouldBe("call-unfit");
+        ).Problem.ShouldBe("number-range");
     }
 
     [Fact]
@@ -214,7 +214,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
         (await ingrid.Read<LeadSheet>($"/api/leads/{lead.Id}")).Tasks.Count(t => t.Subject == "Ask about the buoy").ShouldBe(1);
 
         (await ingrid.Post(path, new { subject = "", dueAt = due })).Problem.ShouldBe("subject-missing");
-        (await ingrid.Post(path, new { subject = "x", dueAt = DateTime.UtcNow.AddYears(9) })).Problem.ShouldBe("moment-range");
+        (await ingrid.Post(path, new { subject = "x", dueAt = DateTime.UtcNow.AddYears(9) })).Problem.ShouldBe("due-range");
         (
             await ingrid.Post(
                 path,
@@ -264,7 +264,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
                     },
                 }
             )
-        ).Problem.ShouldBe("step-unfit");
+        ).Problem.ShouldBe("at-place");
         (await ingrid.Put("/api/step-plans", plans.Append(new StepPlan("own", "Our own", [new("Ring twice", 1)])).ToList())).Status.ShouldBe(HttpStatusCode.NoContent);
         (await ingrid.Read<List<StepPlan>>("/api/step-plans")).ShouldContain(p => p.Label == "Our own");
     }
@@ -330,7 +330,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
                     endsAt = starts,
                 }
             )
-        ).Problem.ShouldBe("moment-range");
+        ).Problem.ShouldBe("meeting-span");
         (
             await ingrid.Post(
                 $"/api/leads/{other.Id}/meetings",
@@ -367,7 +367,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
         await using var connection = await fixture.Server.Connect();
         (await connection.QuerySingleAsync<DateTime>("select next_step_at from lead where id = @Id", new { lead.Id })).ShouldBe(starts, TimeSpan.FromMilliseconds(1));
         var meeting = met.Meetings.Single();
-        (await ingrid.Put($"/api/meetings/{meeting.Id}/result", new { result = "They want a trial.", satisfaction = 6 })).Problem.ShouldBe("satisfaction-range");
+        (await ingrid.Put($"/api/meetings/{meeting.Id}/result", new { result = "They want a trial.", satisfaction = 6 })).Problem.ShouldBe("number-range");
         foreach (var result in new[] { "They want a trial.", "They want two trials." })
             (await ingrid.Put($"/api/meetings/{meeting.Id}/result", new { result, satisfaction = 4 })).Status.ShouldBe(HttpStatusCode.NoContent);
         var after = await ingrid.Read<LeadSheet>($"/api/leads/{lead.Id}");
@@ -402,7 +402,7 @@ public sealed class ActivityTests(ServerFixture fixture) : IClassFixture<ServerF
         (await tor.Read<FollowUpsView>(Path("all"))).Items.ShouldAllBe(i => i.OwnerId == tor.Session.Id);
         (await ingrid.Read<FollowUpsView>(Path("me"))).Items.ShouldAllBe(i => i.OwnerId == ingrid.Session.Id);
         (await ingrid.Read<FollowUpsView>(Path($"{tor.Session.Id}"))).Items.ShouldContain(i => i.Subject == "On the day");
-        (await ingrid.Get($"/api/follow-ups?from={day:O}&to={day.AddDays(90):O}")).Problem.ShouldBe("period-range");
+        (await ingrid.Get($"/api/follow-ups?from={day:O}&to={day.AddDays(90):O}")).Problem.ShouldBe("period-too-long");
     }
 
     [Fact]

@@ -78,8 +78,8 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         var (ingrid, tor) = (await fixture.Server.SignIn("ingrid.brekke"), await fixture.Server.SignIn("tor.vik"));
         var good = new MessageTemplate("own", "Our own", null, "About {{ company }}", "Dear {{ first_name | default: 'you' }}");
         (await ingrid.Put("/api/message-templates", new[] { good with { Text = "{{ shoe_size }}" } })).Sentence.ShouldContain("shoe_size");
-        (await ingrid.Put("/api/message-templates", new[] { good with { Text = "{% if" } })).Problem.ShouldBe("template-unfit");
-        (await ingrid.Put("/api/message-templates", new[] { good with { Purpose = "world peace" } })).Problem.ShouldBe("template-unfit");
+        (await ingrid.Put("/api/message-templates", new[] { good with { Text = "{% if" } })).Problem.ShouldBe("template-unreadable");
+        (await ingrid.Put("/api/message-templates", new[] { good with { Purpose = "world peace" } })).Problem.ShouldBe("purpose-unknown");
         (await ingrid.Put("/api/message-templates", new[] { good, good })).Problem.ShouldBe("templates-unfit");
         (await tor.Put("/api/message-templates", new[] { good })).Status.ShouldBe(HttpStatusCode.Forbidden);
         (await ingrid.Put("/api/message-templates", MessageTemplate.Usual.Append(good).ToList())).Status.ShouldBe(HttpStatusCode.NoContent);

@@ -96,7 +96,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var undone = await Ended(ingrid, await ingrid.Post($"{Path}/{done.Id}/undo", new { }));
         (undone.State, undone.Restored).ShouldBe(("undone", done.Changed));
         (await Snapshot(ids)).ShouldBe(before);
-        (await ingrid.Post($"{Path}/{done.Id}/undo", new { })).Problem.ShouldBe("not-done");
+        (await ingrid.Post($"{Path}/{done.Id}/undo", new { })).Problem.ShouldBe("undone");
     }
 
     [Fact]
@@ -420,7 +420,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
                 field = "fit",
                 value = "90",
             },
-            "field-unknown"
+            "fact-unfit"
         );
         await Refused(
             new
@@ -431,8 +431,8 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             },
             "country-unknown"
         );
-        await Refused(new { kind = "tag", key = "no-such" }, "tag-unknown");
-        await Refused(new { kind = "campaign", key = "no-such" }, "campaign-unknown");
+        await Refused(new { kind = "tag", key = "no-such" }, "not-in-use");
+        await Refused(new { kind = "campaign", key = "no-such" }, "not-in-use");
         await Refused(
             new
             {
@@ -440,13 +440,13 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
                 key = "no-such",
                 response = "attended",
             },
-            "response-unknown"
+            "response-not-ours"
         );
         await Refused(new { kind = "state", state = "handed_over" }, "state-unfit");
         await Refused(new { kind = "state", state = "on_hold" }, "wake-missing");
-        await Refused(new { kind = "give", to = new[] { Guid.NewGuid() } }, "owner-unknown");
+        await Refused(new { kind = "give", to = new[] { Guid.NewGuid() } }, "worker-unknown");
         (await ingrid.Post(Path, new { act = new { kind = "tag", key = "x" } })).Problem.ShouldBe("which-leads");
-        (await ingrid.Post(Path, new { act = new { kind = "tag", key = "x" }, leads = Array.Empty<Guid>() })).Problem.ShouldBe("which-leads");
+        (await ingrid.Post(Path, new { act = new { kind = "tag", key = "x" }, leads = Array.Empty<Guid>() })).Problem.ShouldBe("named-count");
         async Task Refused(object act, string problem) => (await ingrid.Post(Path, new { act, leads })).Problem.ShouldBe(problem);
     }
 
