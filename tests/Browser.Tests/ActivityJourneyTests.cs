@@ -85,7 +85,7 @@ public sealed class ActivityJourneyTests(BrowserFixture fixture) : IClassFixture
         OpenSomeLead();
         Kind("Next step");
         _browser.ClickButton("Plan it");
-        _browser.See("Say what is to be done");
+        _browser.See("what this is about");
         _browser.Fill("What is to be done", "Ring about the mooring");
         _browser.Choose("How often", "every week");
         _browser.ClickButton("Plan it");

@@ -32,7 +32,7 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.See("changed");
         _browser.ClickButton("Keep as a new view");
         _browser.Press(Keys.Enter);
-        _browser.See("Name the view in up to 60 letters.");
+        _browser.See("Give a name of up to 60 letters.");
         _browser.Fill("Name", "North or fit");
         _browser.Press(Keys.Enter);
         _browser.See("“North or fit” is kept.");

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using System.Globalization;
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -103,7 +104,18 @@ internal static class ShapeProblem
     {
         var parts = message.Split(Between);
         var at = string.Join('.', path.Split('.').Select(Json.Options.PropertyNamingPolicy!.ConvertName));
+        // A body that is a list has no name in the request.
+        if (at.StartsWith("body[", StringComparison.Ordinal))
+            at = at["body".Length..];
         var problem = Problem.Of(parts[0], at, [.. parts[1..].Select(p => long.TryParse(p, CultureInfo.InvariantCulture, out var number) ? (object)number : p)]);
-        return at.AsSpan().ContainsAny('.', '[') ? Problem.Of("at-place", at, at, problem) : problem;
+        return at.AsSpan().ContainsAny('.', '[') ? Problem.Of("at-place", at, ForPeople(at), problem) : problem;
     }
+
+    // "stages[2].usualDays" is read as "stages 3, usual days", and an entry of a list without a name as "entry 3".
+    private static string ForPeople(string path) =>
+        Regex.Replace(
+            Regex.Replace(path, @"\[(\d+)\]", m => $" {int.Parse(m.Groups[1].Value, CultureInfo.InvariantCulture) + 1}").Replace(".", ", ", StringComparison.Ordinal),
+            "[A-Z]|^ ",
+            m => m.Value == " " ? "entry " : $" {char.ToLowerInvariant(m.Value[0])}"
+        );
 }

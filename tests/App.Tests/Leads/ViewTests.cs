@@ -101,10 +101,10 @@ public sealed class ViewTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         await Refused(good with { Name = "  " }, "name-missing");
         await Refused(good with { Scope = "public" }, "view-scope-unknown");
         await Refused(good with { Teams = ["nobody"] }, "team-not-ours");
-        await Refused(good with { Scope = "fixed", Acts = ["burn"] }, "act-unknown");
+        await Refused(good with { Scope = "fixed", Acts = ["burn"] }, "view-act-unknown");
         await Refused(good with { Body = good.Body with { Order = "luck" } }, "order-unknown");
         await Refused(good with { Body = good.Body with { Columns = [new("luck")] } }, "field-unknown");
-        await Refused(good with { Body = good.Body with { Columns = [new("country", 4)] } }, "width-range");
+        await Refused(good with { Body = good.Body with { Columns = [new("country", 4)] } }, "at-place");
         await Refused(good with { Body = good.Body with { Group = "tag" } }, "group-unknown");
         await Refused(good with { Body = good.Body with { Where = Condition.Where("luck", TestOperator.Known) } }, "field-unknown");
         await Refused(good with { Body = good.Body with { Quick = [new("", Condition.Always)] } }, "quick-unfit");

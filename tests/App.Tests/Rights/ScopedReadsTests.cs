@@ -24,6 +24,8 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
     [InlineData("select * from lead", "lead lead")]
     [InlineData("select * from lead l where l.id = $1", "lead l")]
     [InlineData("select * from task t join lead l on l.id = t.lead_id", "")]
+    [InlineData("select * from task t join lead l on t.lead_id = l.id", "")]
+    [InlineData("select * from task t join lead l on t.owner_id = l.owner_id", "lead l")]
     [InlineData("select * from task t, lead l", "lead l")]
     [InlineData("SELECT d.id FROM deal AS d WHERE d.name = @p", "deal d")]
     [InlineData("select * from lead l where (/*sees lead l*/ true)", "")]
@@ -71,7 +73,7 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
             var alias = read.Groups["alias"].Value is { Length: > 0 } named && !Words.Contains(named.ToLowerInvariant()) ? named : kind;
             var byKey =
                 read.Groups["how"].Value.Equals("join", StringComparison.OrdinalIgnoreCase)
-                && Regex.IsMatch(statement[(read.Index + read.Length)..], $@"^\s+on\s+{alias}\.id = ", RegexOptions.IgnoreCase);
+                && Regex.IsMatch(statement[(read.Index + read.Length)..], $@"^\s+on\s+(?:{alias}\.id = |\w+\.\w+ = {alias}\.id\b)", RegexOptions.IgnoreCase);
             if (!byKey && !statement.Contains($"/*sees {kind} {alias}*/", StringComparison.Ordinal) && !statement.Contains($"/*told {kind} {alias}*/", StringComparison.Ordinal))
                 yield return $"{kind} {alias}";
         }

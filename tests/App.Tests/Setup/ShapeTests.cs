@@ -87,7 +87,7 @@ public sealed class ShapeTests(ServerFixture fixture) : IClassFixture<ServerFixt
             },
             "at-place",
             "places[0].weight",
-            "At places[0].weight: A number from 1 to 100 is asked for."
+            "At places 1, weight: A number from 1 to 100 is asked for."
         );
         await Refused("/api/accounts", new { name = "Firth", website = new string('w', 501) }, "too-long", "website", "This has at most 500 letters.");
         await Refused(
@@ -100,12 +100,13 @@ public sealed class ShapeTests(ServerFixture fixture) : IClassFixture<ServerFixt
     }
 
     [Theory]
-    [InlineData("Name", "name")]
-    [InlineData("Stages[2].DaysInStage", "stages[2].daysInStage")]
-    public void APathIsWrittenAsInTheRequest(string path, string written)
+    [InlineData("Name", "name", "")]
+    [InlineData("Stages[2].DaysInStage", "stages[2].daysInStage", "At stages 3, days in stage: ")]
+    [InlineData("body[0].Steps[1].InDays", "[0].steps[1].inDays", "At entry 1, steps 2, in days: ")]
+    public void APathIsWrittenAsInTheRequestAndReadByPeople(string path, string written, string place)
     {
         var problem = ShapeProblem.Read(path, ShapeProblem.Write("too-long", 20_000));
-        (problem.Path, problem.Words).ShouldBe((written, written == "name" ? "This has at most 20,000 letters." : $"At {written}: This has at most 20,000 letters."));
+        (problem.Path, problem.Words).ShouldBe((written, $"{place}This has at most 20,000 letters."));
     }
 
     [Fact]
