@@ -29,8 +29,11 @@ public static class ApiProblems
     public static ProblemHttpResult NotYours() => Of("not-yours");
 
     /// <summary>The result as 200, or the problem.</summary>
-    public static async Task<Results<Ok<T>, ProblemHttpResult>> Answer<T>(this Task<Outcome<T>> work) =>
-        await work is { Problem: null, Value: { } value } ? TypedResults.Ok(value) : Of((await work).Problem!);
+    public static async Task<Results<Ok<T>, ProblemHttpResult>> Answer<T>(this Task<Outcome<T>> work)
+    {
+        var outcome = await work;
+        return outcome.Problem is { } problem ? Of(problem) : TypedResults.Ok(outcome.Value!);
+    }
 
     /// <summary>Gives the refusals of the framework their words.</summary>
     public static void Explain(ProblemDetailsContext context) =>

@@ -193,7 +193,7 @@ public static class LeadEndpoints
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
         var now = clock.UtcNow();
-        var to = await db.Set<Person>().AsNoTracking().SingleOrDefaultAsync(p => p.Id == body.Owner && (p.Role == Role.Rep || p.Role == Role.Qualifier) && p.Here);
+        var to = await db.Set<Person>().AsNoTracking().Where(Person.WorksLeads).SingleOrDefaultAsync(p => p.Id == body.Owner && p.Here);
         if (body.Owner is not null && to is null)
             return ApiProblems.Of("worker-unknown", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;

@@ -85,7 +85,7 @@ public static class StaffEndpoints
 
     private static async Task<StaffView> View(LanternDb db, Workspace workspace, DateTime now)
     {
-        var people = await db.Set<Person>().AsNoTracking().Where(p => p.Role == Role.Rep || p.Role == Role.Qualifier).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
+        var people = await db.Set<Person>().AsNoTracking().Where(Person.WorksLeads).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(r => r.PersonId, r => r.Open);
         var absences = await (
             from a in db.Set<AbsenceRow>()
@@ -152,9 +152,8 @@ public static class StaffEndpoints
             clock,
             db =>
                 db.Set<Person>()
-                    .Where(p =>
-                        p.Id == id && (p.Role == Role.Rep || p.Role == Role.Qualifier) && (body.Holidays == null || db.Set<HolidayCalendarRow>().Any(c => c.Key == body.Holidays))
-                    )
+                    .Where(Person.WorksLeads)
+                    .Where(p => p.Id == id && (body.Holidays == null || db.Set<HolidayCalendarRow>().Any(c => c.Key == body.Holidays)))
                     .ExecuteUpdateAsync(s =>
                         s.SetProperty(p => p.TimeZone, body.TimeZone)
                             .SetProperty(p => p.WorksFrom, body.WorksFrom)

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using System.Linq.Expressions;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
@@ -56,10 +57,13 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>Is this one of us, who works here now?</summary>
     public static Task<bool> IsHere(LanternDb db, Guid id) => db.Users.AnyAsync(p => p.Id == id && p.Here);
 
-    /// <summary>The name somebody of us goes by.</summary>
     /// <summary>Names of everybody, those who left among them.</summary>
     public static Task<Dictionary<Guid, string>> Names(LanternDb db) => db.Users.Select(p => new { p.Id, p.DisplayName }).ToDictionaryAsync(p => p.Id, p => p.DisplayName);
 
+    /// <summary>Holds of those who own leads: reps and qualifiers.</summary>
+    public static Expression<Func<Person, bool>> WorksLeads { get; } = p => p.Role == Role.Rep || p.Role == Role.Qualifier;
+
+    /// <summary>The name somebody of us goes by.</summary>
     public static Task<string> NameOf(LanternDb db, Guid id) => db.Users.Where(p => p.Id == id).Select(p => p.DisplayName).SingleAsync();
 
     /// <summary>Two letters for the round mark.</summary>

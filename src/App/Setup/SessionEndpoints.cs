@@ -194,7 +194,7 @@ public static class SessionEndpoints
     private static async Task<Ok<List<PersonView>>> People(LanternDb db, TimeProvider clock)
     {
         var now = clock.UtcNow();
-        var people = await db.Users.Where(p => p.Here && (p.Role == Role.Rep || p.Role == Role.Qualifier)).OrderBy(p => p.DisplayName).ToListAsync();
+        var people = await db.Users.Where(Person.WorksLeads).Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
         var away = await db.Set<AbsenceRow>().Where(a => a.Starts <= now && a.Ends > now).Select(a => a.PersonId).ToHashSetAsync();
         return TypedResults.Ok(people.Select(p => new PersonView(p.Id, p.DisplayName, Person.Initials(p.DisplayName), p.Role, away.Contains(p.Id))).ToList());
     }

@@ -27,7 +27,7 @@ public static class RecordRegistry
     internal static async Task<Dictionary<string, int>> Orphans(LanternDb db)
     {
         var found = new Dictionary<string, int>();
-        foreach (var tie in Tables.SelectMany(t => t.Ties.Where(tie => !t.Outliving.Contains(tie.Column))).Where(t => t.To != "lead" || t.Removal == Fate.Goes))
+        foreach (var tie in Tables.SelectMany(t => t.Whole))
             if (
                 await db.One<int>(
                     $"""

@@ -56,10 +56,11 @@ public sealed class RecordTable(string name)
     /// <summary>True where rows come by the thousand: a foreign key costs about 6 µs a row there, so its ties are counted by night in place of being held by the database.</summary>
     public bool IsBulk { get; private set; }
 
-    /// <summary>
-    /// Ties that the database holds by a foreign key: every one whose rows go or move with their record. Deferred, since a record and its rows leave and come back within one transaction.
-    /// </summary>
-    public IEnumerable<RecordTie> Held => IsBulk ? [] : _ties.Where(t => !_outliving.Contains(t.Column) && (t.To != "lead" || t.Removal == Fate.Goes));
+    /// <summary>Ties whose record is always there: every one but those of rows that outlive it, or that stay when a lead is removed by hand.</summary>
+    public IEnumerable<RecordTie> Whole => _ties.Where(t => !_outliving.Contains(t.Column) && (t.To != "lead" || t.Removal == Fate.Goes));
+
+    /// <summary>Ties that the database holds by a foreign key, deferred, since a record and its rows leave and come back within one transaction.</summary>
+    public IEnumerable<RecordTie> Held => IsBulk ? [] : Whole;
 
     /// <summary>Declares a column that names a record. What is not said stays.</summary>
     public RecordTable Tie(string to, string column, Fate merge = Fate.Stays, Fate removal = Fate.Stays, Fate takeBack = Fate.Stays, Fate erasure = Fate.Stays)

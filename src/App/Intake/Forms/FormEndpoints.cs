@@ -148,7 +148,7 @@ public static class FormEndpoints
     private static async Task<Results<Ok<FormKept>, ProblemHttpResult>> KeepDraft(string key, FormSheet draft, HttpRequest request, LanternDb db, Workspace workspace)
     {
         if (request.Version() is not { } version)
-            return ApiProblems.Of("version-missing");
+            return ApiProblems.DraftVersionMissing();
         if (draft.Fields.Count > FormCheck.MostFields || Json.Write(draft).Length > 200_000)
             return ApiProblems.Of("too-large", "", FormCheck.MostFields);
         var kept = await db.Set<FormRow>()

@@ -125,7 +125,7 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
     {
         if (act.To is not { Length: > 0 } to)
             return ("", null);
-        var names = await db.Set<Person>().Where(p => to.Contains(p.Id) && (p.Role == Role.Rep || p.Role == Role.Qualifier)).Select(p => p.DisplayName).ToListAsync();
+        var names = await db.Set<Person>().Where(Person.WorksLeads).Where(p => to.Contains(p.Id)).Select(p => p.DisplayName).ToListAsync();
         return names.Count == to.Length ? (names[0], null) : ("", Problem.Of("worker-unknown", "to"));
     }
 
