@@ -55,6 +55,16 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     [MemberData(nameof(Views))]
     public void AViewHasNoBarrierByNight(string path, string settled) => Check(path, settled, "night");
 
+    /// <summary>The view of a month gives names where the leads are few, whatever the day of the test.</summary>
+    [Fact]
+    public void AMonthOfFewLeadsHasNoBarrier()
+    {
+        var few = Uri.EscapeDataString("""{"field":"country","is":"in","values":["DE"]}""");
+        _browser.Go($"/leads?show=month&by=created_at&month={DateTime.UtcNow.AddMonths(-1):yyyy-MM}&where={few}");
+        _browser.Find(OpenQA.Selenium.By.CssSelector("td .one"));
+        Barriers(_browser).ShouldBeEmpty();
+    }
+
     [Fact]
     public void TheSignInPageHasNoBarrier()
     {

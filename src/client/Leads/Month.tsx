@@ -69,9 +69,12 @@ const Grid = styled.table`
     display: flex;
     justify-content: space-between;
     align-items: baseline;
+    line-height: 24px;
     color: var(--soft);
   }
   .day a {
+    min-width: 24px;
+    text-align: right;
     font-weight: 640;
     color: var(--ink);
     text-decoration-color: var(--hair);
@@ -83,7 +86,7 @@ const Grid = styled.table`
     white-space: nowrap;
     color: inherit;
     text-decoration: none;
-    line-height: 1.55;
+    line-height: 24px;
   }
   .one:hover {
     text-decoration: underline;
