@@ -9,7 +9,7 @@ namespace DapperLantern.Bench;
 
 /// <summary>
 /// Measures on this machine, against the plain limit in the same run. Arguments: what to measure (<c>intake</c>, <c>capture</c>, <c>worklist</c>, <c>search</c>, <c>matching</c>, <c>scoring</c>, <c>routing</c>, <c>handover</c>, <c>sign-in</c>, <c>desk</c>, <c>lists</c>, <c>fuzz</c>; default all but the last), and
-/// its numbers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
+/// its numbers; or <c>pairs</c> with the addresses of two running servers. Needs <c>LANTERN_TEST_SERVER</c>; <c>./lantern bench</c> sets it.
 /// </summary>
 public static class Program
 {
@@ -19,6 +19,11 @@ public static class Program
     {
         DefaultTypeMap.MatchNamesWithUnderscores = true;
         var what = args.Length > 0 ? args[0] : "all";
+        if (what == "pairs")
+        {
+            await PairsBench.Run(args[1], args[2], args.Length > 3 ? args[3] : null);
+            return;
+        }
         int Number(int at, int otherwise) => args.Length > at ? int.Parse(args[at], null) : otherwise;
         var server = Environment.GetEnvironmentVariable("LANTERN_TEST_SERVER") ?? throw new InvalidOperationException("run ./lantern bench");
         await using (var connection = new NpgsqlConnection($"{server};Database=postgres"))

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json.Nodes;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.Builder;
@@ -23,7 +24,7 @@ internal static class Served
         var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = address, Timeout = patience };
         using var signed = await client.PostAsJsonAsync("/api/session", new { name, password = SessionEndpoints.DemoPassword });
         signed.EnsureSuccessStatusCode();
-        client.DefaultRequestHeaders.Add("X-Lantern-Token", Json.Read<SessionView>(await client.GetStringAsync(new Uri("/api/session", UriKind.Relative))).Token);
+        client.DefaultRequestHeaders.Add("X-Lantern-Token", (string)JsonNode.Parse(await client.GetStringAsync(new Uri("/api/session", UriKind.Relative)))!["token"]!);
         return client;
     }
 }

@@ -116,6 +116,9 @@ public sealed class TestServer : IAsyncDisposable
         return (T)Convert.ChangeType((await command.ExecuteScalarAsync())!, typeof(T), System.Globalization.CultureInfo.InvariantCulture);
     }
 
+    /// <summary>Waits until what happened so far was heard by all listeners, such as the one that writes messages to us.</summary>
+    public Task Heard() => Eventually.Holds(async () => await Scalar<bool>("select not exists (select 1 from due d join event_listener l on l.listener = d.kind)"));
+
     /// <summary>Somebody signed in.</summary>
     public async Task<TestClient> SignIn(string name)
     {

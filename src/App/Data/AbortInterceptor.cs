@@ -1,5 +1,6 @@
 using System.Data.Common;
 using System.Runtime.CompilerServices;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 
 namespace DapperLantern.App.Data;
@@ -9,16 +10,22 @@ internal sealed class AbortInterceptor : DbCommandInterceptor
 {
     private readonly ConditionalWeakTable<DbCommand, IDisposable> _watched = [];
 
-    public override ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(
+    public override async ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(
         DbCommand command,
         CommandEventData eventData,
         InterceptionResult<DbDataReader> result,
         CancellationToken cancellationToken = default
     )
     {
+        if (eventData.Context is LanternDb { KeepsConnection: true } db)
+        {
+            // It is open already; this counts one that is closed with the context.
+            db.KeepsConnection = false;
+            await db.Database.OpenConnectionAsync(cancellationToken);
+        }
         if (eventData.Context is LanternDb { Aborted: { CanBeCanceled: true } aborted })
             _watched.AddOrUpdate(command, aborted.Register(command.Cancel));
-        return ValueTask.FromResult(result);
+        return result;
     }
 
     public override ValueTask<DbDataReader> ReaderExecutedAsync(

@@ -2,6 +2,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.EntityFrameworkCore;
@@ -24,12 +25,20 @@ internal static class Connections
     /// <summary>Registers the data sources and what stands on them. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Secrets:Key</c>.</summary>
     public static void AddData(this IServiceCollection services)
     {
-        services.AddSingleton(s => NpgsqlDataSource.Create(Read(s, Working)));
+        services.AddSingleton(s => NpgsqlDataSource.Create(Prepared(Read(s, Working))));
         // What comes in by itself is written by the same few statements all day. One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
         AddPlanned(services, ArrivalCapture.Source, " -c plan_cache_mode=force_generic_plan");
         // So does what is done to many, a few statements for each of thousands.
         AddPlanned(services, BulkRunner.Source, "");
-        services.AddDbContext<LanternDb>((s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>(), alone: true));
+        // Every request asks whose it is, by one statement.
+        AddPlanned(services, Sessions.Source, " -c plan_cache_mode=force_generic_plan", most: 8);
+        // The options are the same for all, and dear to make.
+        services.AddDbContext<LanternDb>(
+            (s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>(), alone: true),
+            optionsLifetime: ServiceLifetime.Singleton
+        );
+        services.AddScoped<ReadTerms>();
+        services.AddScoped(s => s.GetRequiredService<ReadTerms>().Open(s.GetRequiredService<DbContextOptions<LanternDb>>()));
         services.AddSingleton<LanternDbFactory>();
         services.AddSingleton(s => Secrets.Of(s.GetRequiredService<IConfiguration>()));
         services.AddSingleton(s => new PersonHash(PersonKey(s)));
@@ -40,14 +49,22 @@ internal static class Connections
         services.AddSingleton<Patience>();
     }
 
+    // A statement that a connection is given again and again is read once; it is planned each time, for its values.
+    private static NpgsqlConnectionStringBuilder Prepared(NpgsqlConnectionStringBuilder connection)
+    {
+        connection.MaxAutoPrepare = 100;
+        connection.Options += " -c plan_cache_mode=force_custom_plan";
+        return connection;
+    }
+
     // A few connections that keep the plans of their statements.
-    private static void AddPlanned(IServiceCollection services, string name, string options) =>
+    private static void AddPlanned(IServiceCollection services, string name, string options, int most = 2) =>
         services.AddKeyedSingleton(
             name,
             (s, _) =>
             {
                 var connection = Read(s, Working);
-                (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, 2);
+                (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, most);
                 connection.Options += options;
                 return new LanternDbFactory(NpgsqlDataSource.Create(connection), s.GetRequiredService<TimeProvider>());
             }

@@ -22,6 +22,9 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
     /// <summary>Cancelled when nobody waits any more for what is read; never, where acts are done.</summary>
     public CancellationToken Aborted { get; set; }
 
+    /// <summary>True where the connection is kept from the first statement on until the context goes, or closes it; else each statement outside of a transaction takes one of its own.</summary>
+    public bool KeepsConnection { get; set; }
+
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
     public DbSet<Lead> Leads => Set<Lead>();
     public DbSet<Deal> Deals => Set<Deal>();
@@ -62,6 +65,24 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
 
         foreach (var capability in Capabilities.All)
             capability.MapEntities(builder);
+    }
+}
+
+/// <summary>What holds for the reads of a scope; set before its context is made. Many requests need none.</summary>
+public sealed class ReadTerms
+{
+    /// <summary>See <see cref="LanternDb.Aborted"/>.</summary>
+    public CancellationToken Aborted { get; set; }
+
+    /// <summary>How long a statement may take; null for as long as any.</summary>
+    public TimeSpan? Most { get; set; }
+
+    internal LanternDb Open(DbContextOptions<LanternDb> options)
+    {
+        var db = new LanternDb(options) { Aborted = Aborted, KeepsConnection = Aborted.CanBeCanceled };
+        if (Most is { } most)
+            db.Database.SetCommandTimeout(most);
+        return db;
     }
 }
 

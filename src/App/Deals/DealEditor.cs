@@ -114,10 +114,7 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
             (deal.Probability, changed) = (probability, true);
         }
         if (change.Owner is { } owner && owner != deal.OwnerId)
-        {
             (deal.OwnerId, changed) = (owner, true);
-            await Routing.Rerouter.Notice(db, owner, deal.LeadId, $"The deal {deal.Name} was given to you", "It stands among your deals.", now);
-        }
         return changed;
     }
 

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Due;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 
@@ -11,7 +12,7 @@ namespace DapperLantern.App.Desk;
 /// What waits, counted once for all for whom it comes out the same, and shown for some seconds: everybody asks for it all day. A person who has written something is shown a count that was
 /// begun afterwards. Where many ask at once, one counts and the others wait for it.
 /// </summary>
-internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settings, TimeProvider clock)
+internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settings, DueWorks works, TimeProvider clock)
 {
     private sealed record Counted(long Begun, Task<DeskState> State);
 
@@ -50,7 +51,7 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
     private async Task<DeskState> Count(Role role, Guid? mine, RecordScope scope)
     {
         await using var db = await databases.Open();
-        return await DeskReader.Read(db, role, mine, scope, clock.UtcNow());
+        return await DeskReader.Read(db, role, mine, scope, works, clock.UtcNow());
     }
 }
 

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Due;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
@@ -95,7 +96,7 @@ internal static class DeskReader
             _ =>
                 $"""
                     select x.*, count(*) over ()::int as count from (
-                      select 'failed' as kind, d.key as id, case d.kind when 'wake' then 'Wake a lead' when 'clock' then 'Time to answer ran out' else d.kind end as title, coalesce(d.problem, '') as line, d.given_up_at as at
+                      select 'failed' as kind, d.key as id, d.kind as title, coalesce(d.problem, '') as line, d.given_up_at as at
                       from due d where d.given_up_at is not null
                       union all select 'import', i.id, i.file_name, coalesce(i.trouble, ''), i.created_at from import i where i.state in ('sifting', 'taking', 'taking_back') and i.tries >= {ImportRunner.MostTries}) x
                     order by x.at limit 6
@@ -157,11 +158,13 @@ internal static class DeskReader
             from single_arrival a join source s on s.key = a.source where a.state = 'waiting' order by a.at limit 6
             """;
 
+    // The six by their order, and all of them counted by themselves: counted together, every one of a hundred thousand would be read whole.
     private static SqlText Lead(DeskAsk ask, SqlText line, SqlText at, SqlText where, SqlText order) =>
         $"""
-            select 'lead' as kind, l.id, {ask.Scope.LeadName("l"):sql} as title, {line:sql} as line, {at:sql} as at, count(*) over ()::int as count
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
-              where {ask.Scope.Sees("lead", "l"):sql} and {where:sql} order by {order:sql} limit {Shown}
+            select x.*, (select count(*)::int from lead l where {ask.Scope.Sees("lead", "l"):sql} and {where:sql}) as count
+            from (select 'lead' as kind, l.id, {ask.Scope.LeadName("l"):sql} as title, {line:sql} as line, {at:sql} as at
+              from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id
+              where {ask.Scope.Sees("lead", "l"):sql} and {where:sql} order by {order:sql} limit {Shown}) x
             """;
 
     /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>
@@ -174,7 +177,7 @@ internal static class DeskReader
 
     /// <summary>What waits for a person of a role, in one trip to the database.</summary>
     /// <param name="mine">The only person whose leads are asked for; null for everybody's.</param>
-    public static async Task<DeskState> Read(LanternDb db, Role role, Guid? mine, RecordScope scope, DateTime now)
+    public static async Task<DeskState> Read(LanternDb db, Role role, Guid? mine, RecordScope scope, DueWorks works, DateTime now)
     {
         var ask = new DeskAsk(mine, now, scope);
         var asked = Groups.Where(g => Permissions.May(role, g.Needs)).ToList();
@@ -189,7 +192,15 @@ internal static class DeskReader
             while (await row.ReadAsync())
             {
                 items.Add(
-                    new DeskItem(row.GetString(0), row.GetGuid(1), row.IsDBNull(2) ? "" : row.GetString(2), row.IsDBNull(3) ? "" : Words(row.GetString(3)), row.GetDateTime(4))
+                    new DeskItem(
+                        row.GetString(0),
+                        row.GetGuid(1),
+                        row.IsDBNull(2) ? ""
+                            : group.Key == "failed" && row.GetString(0) == "failed" ? works.Words(row.GetString(2))
+                            : row.GetString(2),
+                        row.IsDBNull(3) ? "" : Words(row.GetString(3)),
+                        row.GetDateTime(4)
+                    )
                 );
                 count = row.GetInt32(5);
             }

@@ -10,6 +10,7 @@ internal sealed class DueCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddHostedService<DueWorker>();
+        builder.Services.AddSingleton<DueWorks>();
     }
 
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)

@@ -27,43 +27,46 @@ public static class DueEndpoints
         due.MapPost("/{kind}/{key:guid}/leave", Leave).WithSummary("Leave it out: it is not tried any more");
     }
 
-    /// <summary>What a kind of work does, for people.</summary>
-    public static string Words(string kind) =>
-        kind switch
-        {
-            "wake" => "Wake a lead that was on hold",
-            "clock" => "Pass on or remind: the time to answer ran out",
-            _ => kind,
-        };
-
-    private static async Task<Ok<List<FailedWork>>> List(LanternDb db)
+    private static async Task<Ok<List<FailedWork>>> List(LanternDb db, DueWorks works)
     {
         var rows = await db.Rows<Row>(
             $"""
             select d.kind, d.key, coalesce({LeadRecord.NameSql:sql}, 'one that is gone') as name, coalesce(d.problem, '') as problem, d.tries, d.at, d.given_up_at
-            from due d left join lead on lead.id = d.key where d.tries > 0 order by d.given_up_at is null, d.at limit {Shown}
+            from due d left join event e on e.at = event_moment(d.key) and event_key(e.at, e.id) = d.key left join lead on lead.id in (d.key, e.record) where d.tries > 0 order by d.given_up_at is null, d.at limit {Shown}
             """
         );
-        return TypedResults.Ok(rows.ConvertAll(r => new FailedWork(r.Kind, r.Key, Words(r.Kind), r.Name, r.Problem, r.Tries, r.GivenUpAt is null ? r.At : null, r.GivenUpAt)));
+        return TypedResults.Ok(
+            rows.ConvertAll(r => new FailedWork(r.Kind, r.Key, works.Words(r.Kind), r.Name, r.Problem, r.Tries, r.GivenUpAt is null ? r.At : null, r.GivenUpAt))
+        );
     }
 
-    private static Task<Results<NoContent, ProblemHttpResult>> Again(string kind, Guid key, LanternDb db, TimeProvider clock) =>
+    private static Task<Results<NoContent, ProblemHttpResult>> Again(string kind, Guid key, LanternDb db, DueWorks works, TimeProvider clock) =>
         Settle(
             db,
+            works,
             kind,
             key,
             again: true,
             due => due.ExecuteUpdateAsync(s => s.SetProperty(d => d.At, clock.UtcNow()).SetProperty(d => d.Tries, 0).SetProperty(d => d.GivenUpAt, (DateTime?)null))
         );
 
-    private static Task<Results<NoContent, ProblemHttpResult>> Leave(string kind, Guid key, LanternDb db) => Settle(db, kind, key, again: false, due => due.ExecuteDeleteAsync());
+    private static Task<Results<NoContent, ProblemHttpResult>> Leave(string kind, Guid key, LanternDb db, DueWorks works) =>
+        Settle(db, works, kind, key, again: false, due => due.ExecuteDeleteAsync());
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Settle(LanternDb db, string kind, Guid key, bool again, Func<IQueryable<DueRow>, Task<int>> act)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Settle(
+        LanternDb db,
+        DueWorks works,
+        string kind,
+        Guid key,
+        bool again,
+        Func<IQueryable<DueRow>, Task<int>> act
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await act(db.Set<DueRow>().Where(d => d.Kind == kind && d.Key == key && d.Tries > 0)) == 0)
             return ApiProblems.NotFound("failed work");
-        await db.Log(EventLog.Lead, key, new FailedWorkSettled(Words(kind), again));
+        var of = await db.Row<Guid?>($"""select e.record as "Value" from event e where e.at = event_moment({key}) and event_key(e.at, e.id) = {key}""");
+        await db.Log(EventLog.Lead, of ?? key, new FailedWorkSettled(works.Words(kind), again));
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }

@@ -10,6 +10,9 @@ public interface IDueWork
     /// <summary>Its name in the table.</summary>
     string Kind { get; }
 
+    /// <summary>What it does, for people; shown where it failed.</summary>
+    string Words { get; }
+
     /// <summary>How many are done in one transaction at most.</summary>
     int Batch { get; }
 
@@ -19,6 +22,13 @@ public interface IDueWork
     /// </summary>
     /// <returns>For how many it was done.</returns>
     Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel);
+}
+
+/// <summary>All due work, by its name.</summary>
+public sealed class DueWorks(IEnumerable<IDueWork> works)
+{
+    /// <summary>What a kind of work does, for people; one that this program does not know stands with its key.</summary>
+    public string Words(string kind) => works.FirstOrDefault(w => w.Kind == kind)?.Words ?? kind;
 }
 
 /// <summary>Takes what is due, in small steps. What fails is tried again after a pause that grows, alone, so that it holds nothing else up; in the end it is given up and waits for an administrator.</summary>

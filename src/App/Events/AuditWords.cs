@@ -12,9 +12,9 @@ internal static class AuditWords
         ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password"]),
         ("rights", "People, rights and tokens", ["rights", "token"]),
         ("setup", "Set-up", ["setup", "published"]),
-        ("exported", "Exports", ["exported"]),
+        ("exported", "Exports and reading", ["exported", "read_much"]),
         ("record", "Leads come and go", ["came_in", "added", "import_back", "merged", "apart", "removed", "back", "erased", "blanked", "handed", "unhanded", "made"]),
-        ("state", "States and owners", ["state", "owner", "clock_missed"]),
+        ("state", "States and owners", ["state", "owner", "clock_soon", "clock_missed"]),
         ("fact", "Facts, tags and consents", ["fact", "filled", "tag", "found", "response", "consent", "address"]),
         ("deal", "Deals", ["stage", "won", "lost", "amount", "close", "deal_named", "probability", "people", "product", "competitor"]),
         (
@@ -52,6 +52,9 @@ internal static class AuditWords
         {
             StateChanged e => $"State changed from {Words(e.From)} to {Words(e.To)}",
             OwnerChanged e => e.To is { } to ? $"Given to {names.Person(to)}" : "Has no owner now",
+            LeadsGiven e => $"{(e.Count == 1 ? "1 lead was" : $"{e.Count} leads were")} given to them{(e.From is { } from ? $", from {from}" : "")}",
+            ClockSoon => "The time to answer is about to run out; its owner was reminded",
+            MuchRead e => $"Asked for {e.People} people of colleagues within an hour; more was not told",
             ImportTakenBack => "What came in here was taken back",
             Removed => "Removed",
             PutBack => "Put back",

@@ -72,6 +72,7 @@ internal static class EventMapping
             e.Property(x => x.Said).HasColumnType("jsonb");
             e.Property(x => x.Personal).HasColumnType("jsonb");
         });
+        builder.Map<EventListenerRow>("event_listener", l => l.HasKey(x => new { x.Kind, x.Listener }));
         builder.Map<LeadSpan>("lead_span", s => s.HasKey(x => new { x.LeadId, x.Since }));
         builder.Map<DealSpan>(
             "deal_span",
@@ -95,6 +96,7 @@ internal static class EventTables
             .Tie("lead", "record", erasure: Fate.ByItself)
             .Give("log", "entries of the log about them", "'by', (select display_name from person where id = t.by_id)")
             .Not("by_id", "cause_id"),
+        new RecordTable("event_listener"),
         new RecordTable("lead_span").Bulk().Tie("lead", "lead_id", Fate.Goes, Fate.Goes, Fate.Goes, Fate.Goes).Tie("person", "owner_id").Give("spans", "states they were in"),
         new RecordTable("deal_span").Tie("deal", "deal_id").Tie("person", "owner_id").Tie("pipeline", "pipeline_key").Not("stage_key"),
     ];

@@ -10,6 +10,7 @@ internal sealed class EventsCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddScoped<Stories>();
+        builder.Services.AddHostedService<EventListenerWorker>();
     }
 
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)

@@ -14,7 +14,7 @@ namespace DapperLantern.App.Events;
 /// Tells the story of a record: what people wrote about it, and what happened to it by the log, in words made as it is read. A contact, account or deal tells what its leads were told
 /// before the handover, too; a record tells what those that were merged into it were told.
 /// </summary>
-public sealed class Stories(Workspace workspace, RecordScope scope)
+public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider clock)
 {
     private const int Most = 200;
 
@@ -33,13 +33,18 @@ public sealed class Stories(Workspace workspace, RecordScope scope)
         "back",
         "exported",
         "failed_work",
+        "clock_soon",
     ];
+
+    // What is written with a record may be dated a little before it.
+    private static readonly TimeSpan Slack = TimeSpan.FromDays(1);
 
     /// <summary>Pinned entries first, then the newest first.</summary>
     /// <param name="kind">lead, deal, account or contact.</param>
     /// <param name="showsContactData">False to leave addresses and numbers out.</param>
     /// <param name="reader">The reader, to tell what they may correct; null for nobody.</param>
-    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, bool showsContactData, (Guid Id, bool All)? reader = null)
+    /// <param name="made">When a lead was made, where the caller knows it.</param>
+    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, bool showsContactData, (Guid Id, bool All)? reader = null, DateTime? made = null)
     {
         var written = await db.Rows<WrittenLine>(
             $"""
@@ -47,14 +52,17 @@ public sealed class Stories(Workspace workspace, RecordScope scope)
             from story_entry s left join person p on p.id = s.person_id where s.{kind:sql}_id = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit {Most}
             """
         );
-        var told = await Told(db, With(kind, id), since: null, showsContactData);
+        SqlText records = made is { } at
+            ? $"select {id} as id, {at} as made union all select gone_id, (gone->>'created_at')::timestamptz from record_merge where now_id = {id} and apart_at is null"
+            : Made(With(kind, id));
+        var told = await Told(db, await db.Rows<Known>(records), since: null, showsContactData);
         return [.. written.Select(s => s.ToView(reader)).Concat(told.Select(t => t.ToView())).OrderByDescending(s => s.Pinned).ThenByDescending(s => s.At).Take(Most)];
     }
 
     /// <summary>What happened to these records alone since a moment, oldest first.</summary>
     internal async Task<List<(DateTime At, string Text, string? By)>> Since(LanternDb db, Guid[] records, DateTime since)
     {
-        var told = await Told(db, $"select r as id from unnest({records}) r", since, showsContactData: true);
+        var told = await Told(db, [.. records.Select(r => new Known(r, since))], since, showsContactData: true);
         return [.. told.Select(t => (t.At, t.Text, t.By)).Reverse()];
     }
 
@@ -73,12 +81,25 @@ public sealed class Stories(Workspace workspace, RecordScope scope)
         return $"with r as ({whole:sql}) select id from r union all select m.gone_id from record_merge m join r on r.id = m.now_id where m.apart_at is null and m.now_id <> {id}";
     }
 
-    private async Task<List<ToldLine>> Told(LanternDb db, SqlText records, DateTime? since, bool showsContactData)
+    private static SqlText Made(SqlText records) =>
+        $"""
+            select x.id, coalesce((select created_at from lead where id = x.id), (select created_at from deal where id = x.id), (select created_at from account where id = x.id),
+              (select created_at from contact where id = x.id), (select min((gone->>'created_at')::timestamptz) from record_merge where gone_id = x.id)) as made
+            from ({records:sql}) x {RecordScope.Unscoped("when the records of a story that is seen were made"):sql}
+            """;
+
+    private async Task<List<ToldLine>> Told(LanternDb db, IReadOnlyList<Known> known, DateTime? since, bool showsContactData)
     {
+        var ids = known.Select(k => k.Id).Distinct().ToArray();
+        // Only the months in which the records were there: planning for each month that the log has would take longer than reading.
+        var (from, until) = (
+            since ?? (known.Any(k => k.Made is null) ? DateTime.UnixEpoch : known.Select(k => k.Made!.Value - Slack).DefaultIfEmpty().Min()),
+            clock.UtcNow() + Slack
+        );
         var logged = await LoggedEvents.Read(
             db,
             workspace,
-            $"e.record = any(array(select id from ({records:sql}) x)) and e.kind <> all({Silent}) and ({since}::timestamptz is null or e.at > {since})",
+            $"e.record = any({ids}) and e.kind <> all({Silent}) and e.at > {from} and e.at < {until}",
             Most,
             showsContactData: showsContactData
         );
@@ -148,6 +169,9 @@ public sealed class Stories(Workspace workspace, RecordScope scope)
             return new StoryView(new Guid(id), At, Kind, Text, By, false, null, null, false);
         }
     }
+
+    /// <param name="Made">Null for one that is gone without a trace.</param>
+    private sealed record Known(Guid Id, DateTime? Made);
 
     private sealed record WrittenLine
     {

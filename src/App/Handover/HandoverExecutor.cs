@@ -89,8 +89,6 @@ public sealed class HandoverExecutor(Workspace workspace, HandoverLookup desk, R
         await writing.Contact();
         writing.Deal(order, stage.Key);
         writing.Join(order.Role);
-        if (owner is { } to && to != person)
-            writing.Notify(to, $"New deal: {name}", $"Handed over from the lead {LeadRecord.NameOf(look.Lead)}, in {pipeline.Name}.");
         await writing.Close(name);
         foreach (var along in order.Along)
             await TakeAlong(db, along, done, look.Sheet.Makes, name, owner, now, marks);

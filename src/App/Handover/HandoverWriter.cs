@@ -3,7 +3,6 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
-using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -37,8 +36,6 @@ internal sealed class HandoverWriter(
 
     // What the account is found by, and so its people.
     private (string? Name, string? Domain) _account;
-
-    private (Guid Person, string Subject, string Text)? _notice;
 
     private bool HasChanged(string record) => _changes.Exists(c => c.Record == record);
 
@@ -158,9 +155,6 @@ internal sealed class HandoverWriter(
     public void Join(string role) =>
         _made.Add($"insert into deal_person (id, deal_id, contact_id, role, at) values (gen_random_uuid(), {done.DealId}, {done.ContactId}, {role}, {done.At})");
 
-    /// <summary>Tells somebody of it, once it holds.</summary>
-    public void Notify(Guid person, string subject, string text) => _notice = (person, subject, text);
-
     /// <summary>Sends what is made, counts what arrived, writes the handover down, and closes the lead: its story and tasks go along.</summary>
     /// <exception cref="InvalidOperationException">A fact neither arrived nor was left by a choice. Nothing may be kept then.</exception>
     /// <param name="deal">Name of the deal.</param>
@@ -186,8 +180,6 @@ internal sealed class HandoverWriter(
                 """,
             EventLog.Sql(EventLog.Lead, [done.LeadId], new HandedOver(done.DealId, done.ContactId, done.AccountId, carried.Found, carried.Known, [.. dropped], along, deal)),
         ];
-        if (_notice is { } notice)
-            closing.Add(Rerouter.NoticeSql(notice.Person, done.LeadId, notice.Subject, notice.Text, done.At));
         await db.Run(SqlText.Joined(closing));
     }
 

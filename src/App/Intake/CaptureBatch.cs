@@ -157,17 +157,25 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var nothing = new RecordValues(workspace.Catalogue);
         var additions = adds.SelectMany(d =>
             d.Arriving.Happened.Select(
-                (e, i) => new Addition(d.Raw.LeadId!.Value, i == 0 ? d.Arriving.Facts : nothing, e, i == 0 ? Again(d.Arriving.Words) : e.Detail, d.Arriving.Acting)
+                (e, i) =>
+                    new Addition(
+                        d.Raw.LeadId!.Value,
+                        i == 0 ? d.Arriving.Facts : nothing,
+                        e,
+                        i == 0 ? Again(d.Arriving.Words) : e.Detail,
+                        d.Arriving.Acting,
+                        i == 0 && d.Arriving.SelfInitiated
+                    )
             )
         );
         await merger.Add(db, [.. additions], new MergeTerms(source, null, now, now.ToInstant(), _ => MergePolicy.FillBlanks), cancel);
-        await TellOwners(db, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
+        await PlanAnswers(db, [.. adds.Where(d => d.Arriving.SelfInitiated)], now);
     }
 
     private static string Again(string words) => words.Replace("Came in through", "Came in again through", StringComparison.Ordinal);
 
-    // Who asks again waits for an answer again: their owner is told, and has something to do where nothing was planned.
-    private async Task TellOwners(LanternDb db, List<Decided> asking, DateTime now)
+    // Who asks again waits for an answer again: their owner has something to do where nothing was planned.
+    private async Task PlanAnswers(LanternDb db, List<Decided> asking, DateTime now)
     {
         if (asking.Count == 0)
             return;
@@ -175,30 +183,18 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var due = new Dictionary<Guid, DateTime>();
         var desk = await RoutingContext.Open(db, now);
         var ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray();
-        var owners = await db
-            .Leads.Where(l => ids.Contains(l.Id) && l.OwnerId != null)
-            .Select(l => new
-            {
-                Lead = l.Id,
-                Owner = l.OwnerId!.Value,
-                First = (string?)l["first_name"],
-                Last = (string?)l["last_name"],
-            })
-            .ToListAsync();
-        var words = asking.ToLookup(d => d.Raw.LeadId!.Value, d => Again(d.Arriving.Words));
+        var owners = await db.Leads.Where(l => ids.Contains(l.Id) && l.OwnerId != null).Select(l => new { Lead = l.Id, Owner = l.OwnerId!.Value }).ToListAsync();
         foreach (var o in owners)
         {
-            var (subject, text) = ($"Came in again: {$"{o.First} {o.Last}".Trim()}", string.Join('\n', words[o.Lead]));
             var at = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes));
             await db.Run(
                 $"""
-                insert into outbox (id, kind, person_id, subject, text, created_at, tries) values (gen_random_uuid(), 'lead-again', {o.Owner}, {subject}, {text}, {now}, 0);
                 insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), {o.Lead}, {o.Owner}, {sheet.Task}, {at}
                   where not exists (select 1 from task where lead_id = {o.Lead} and done_at is null);
                 """
             );
         }
-        await FollowUps.Refresh(db, [.. words.Select(w => w.Key)]);
+        await FollowUps.Refresh(db, ids);
     }
 
     // Raw arrivals, consents, notes, follow-ups, mails.

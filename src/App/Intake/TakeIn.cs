@@ -311,15 +311,24 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
                     .SetProperty(x => x.RowsTaken, job.Import.Counts.Takeable)
             );
         if (done > 0)
-            await db.Run(
-                $"""
-                insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-                select gen_random_uuid(), 'leads-given', owner_id, 'New leads: ' || count(*) || ' from ' || {job.Import.FileName},
-                  count(*) || ' leads were given to you. Answer the first by ' || {NoticeText.AtSql("min(clock_due_at)"):sql} || '.', {job.Now}, 0
-                from lead where import_id = {job.Import.Id} and created_at = {job.Now} and owner_id is not null group by owner_id
-                """
-            );
+            await Tell(db, job);
         await transaction.CommitAsync();
+    }
+
+    // Each owner learns of their leads once, with the count.
+    private static async Task Tell(LanternDb db, Job job)
+    {
+        var given = await db
+            .Leads.Where(l => l.ImportId == job.Import.Id && l.CreatedAt == job.Now && l.OwnerId != null)
+            .GroupBy(l => l.OwnerId!.Value)
+            .Select(g => new
+            {
+                Owner = g.Key,
+                Count = g.Count(),
+                Due = g.Min(l => l.ClockDueAt),
+            })
+            .ToListAsync();
+        await db.Log(EventLog.Person, [.. given.Select(g => (g.Owner, (Happening)new LeadsGiven(g.Count, g.Due, job.Import.FileName)))]);
     }
 
     private sealed record Row(Arrival Arrival, RecordValues Facts)

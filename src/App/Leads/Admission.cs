@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Routing;
@@ -161,11 +162,11 @@ public sealed class Admission(Workspace workspace, CompanyDirectory directory)
         new()
         {
             Id = Guid.CreateVersion7(),
-            Kind = "lead-given",
+            Kind = NoticeWords.OneKind,
             PersonId = owner,
             LeadId = row.Id,
-            Subject = $"New lead: {LeadRecord.NameOf(row.Facts)}",
-            Text = OwnerAssigner.Words(row.ClockDueAt, message),
+            Subject = NoticeWords.NewLead(LeadRecord.NameOf(row.Facts)),
+            Text = NoticeWords.GivenText(row.ClockDueAt, message),
             CreatedAt = row.CreatedAt,
         };
 

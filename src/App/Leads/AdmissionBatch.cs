@@ -120,7 +120,7 @@ public sealed class AdmissionBatch
     {
         if (addition.Happened is { } deed)
             _events.Add(EventOf(addition.Lead, deed, terms.Import, terms.Entry));
-        _log.Add(EventLog.Row(EventLog.Lead, addition.Lead, new CameInAgain(addition.Words, fields), terms.Now, addition.Acting));
+        _log.Add(EventLog.Row(EventLog.Lead, addition.Lead, new CameInAgain(addition.Words, fields, addition.Asks ? true : null), terms.Now, addition.Acting));
     }
 
     private static LeadEventRow EventOf(Guid lead, LeadEvent e, Guid? import, Guid? entry = null) =>

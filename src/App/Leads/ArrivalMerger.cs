@@ -11,7 +11,8 @@ namespace DapperLantern.App.Leads;
 /// <param name="Happened">What the lead did; null for what was done to it.</param>
 /// <param name="Words">The line of the story, without what it added.</param>
 /// <param name="Acting">By whom it came in; null for who acts now.</param>
-public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words, Acting? Acting = null);
+/// <param name="Asks">True where the person came by themselves, and waits for an answer.</param>
+public sealed record Addition(Guid Lead, RecordValues Facts, LeadEvent? Happened, string Words, Acting? Acting = null, bool Asks = false);
 
 /// <summary>How additions come together with what is known.</summary>
 /// <param name="From">Key of the source, for the provenance of what is written.</param>

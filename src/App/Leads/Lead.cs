@@ -137,6 +137,7 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_without_step").IsDescending().HasFilter("next_step_at is null and state = 'in_work'");
         lead.HasIndex(l => new { l.Band, l.Id }, "ix_lead_band").IsDescending().IncludeProperties(l => new { l.OwnerId, l.LookAgainAt }).HasFilter("band > 0");
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_undecided").IncludeProperties(l => l.OwnerId).HasFilter("state = 'in_work'");
+        lead.HasIndex(l => new { l.LastTouchAt, l.Id }, "ix_lead_qualified").IncludeProperties(l => l.OwnerId).HasFilter("state = 'qualified'");
         lead.HasIndex(l => l.LookAgainAt).HasFilter("look_again_at is not null");
         lead.HasIndex(l => l.WakeAt).HasFilter("wake_at is not null");
         lead.HasIndex(l => new { l.LastSignAt, l.Id }, "ix_lead_woken").IsDescending().HasFilter("silent_days >= 90");

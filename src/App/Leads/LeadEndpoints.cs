@@ -199,11 +199,6 @@ public static class LeadEndpoints
         var sheet = (await workspace.Rules(db)).Router.Sheet;
         var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
         await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now, new Why(Why.ByHand));
-        if (to is not null && to.Id != user.Id())
-        {
-            var name = await db.One<string>($"""select {LeadRecord.NameSql:sql} as "Value" from lead where id = {id}""");
-            await Rerouter.Notice(db, to.Id, id, $"New lead: {name}", OwnerAssigner.Words(due, ""), now);
-        }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }

@@ -8,6 +8,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
@@ -69,9 +70,9 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             Score(score),
             await Trace(db, id),
             qualifying,
-            await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp))),
+            await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp)), row.CreatedAt),
             await TasksOf(db, "lead_id", id),
-            await Became(db, id),
+            row.State == LeadState.HandedOver ? await Became(db, id) : null,
             await MeetingEndpoints.Of(db, id),
             await Company(db, id)
         );

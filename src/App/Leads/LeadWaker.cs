@@ -5,10 +5,12 @@ using DapperLantern.Core.Events;
 
 namespace DapperLantern.App.Leads;
 
-/// <summary>Wakes leads on hold when their time has come: they are in work again, their owner is told and has something to do.</summary>
+/// <summary>Wakes leads on hold when their time has come: they are in work again, and their owner has something to do.</summary>
 public sealed class LeadWaker : IDueWork
 {
     public string Kind => "wake";
+
+    public string Words => "Wake a lead that was on hold";
 
     public int Batch => 500;
 
@@ -30,9 +32,6 @@ public sealed class LeadWaker : IDueWork
             {EventLog.Because(null):sql};
             insert into task (id, lead_id, owner_id, subject, due_at) select gen_random_uuid(), l.id, l.owner_id, 'Take up again', {now} + interval '1 day' from lead l
               where l.id = any({woken}) and l.owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id and t.done_at is null);
-            insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-              select gen_random_uuid(), 'lead-woke', l.owner_id, 'Awake again: ' || coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, 'a lead'),
-                'The date until which this lead was on hold has come.', {now}, 0 from lead l where l.id = any({woken}) and l.owner_id is not null;
             """
         );
         await FollowUps.Refresh(db, woken);

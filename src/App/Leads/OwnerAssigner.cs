@@ -12,7 +12,8 @@ namespace DapperLantern.App.Leads;
 /// <param name="Due">By when the owner is to answer; null for nobody.</param>
 /// <param name="Task">What is to be done first.</param>
 /// <param name="Urgent">True where that is to stand before other tasks.</param>
-public sealed record OwnerAssignment(Guid Lead, Guid? Owner, DateTime? Due, string Task = "", bool Urgent = false);
+/// <param name="Message">What the rule tells the owner.</param>
+public sealed record OwnerAssignment(Guid Lead, Guid? Owner, DateTime? Due, string Task = "", bool Urgent = false, string Message = "");
 
 /// <summary>What giving found and made.</summary>
 /// <param name="Open">The open tasks by lead, with whose they were.</param>
@@ -22,12 +23,8 @@ public sealed record OwnersAssigned(ILookup<Guid, TaskOwner> Open, IReadOnlyDict
 /// <summary>Gives leads to people, one or many: their clock starts, open tasks go along, and where there is none the first is made.</summary>
 public static class OwnerAssigner
 {
-    /// <summary>What the new owner is told.</summary>
-    /// <param name="message">What the rule adds; may be empty.</param>
-    public static string Words(DateTime? due, string message) => $"A lead was given to you. Answer by {NoticeText.At(due)}.{(message.Length > 0 ? $"\n\n{message}" : "")}";
-
     /// <summary>In the caller's transaction, with the leads locked.</summary>
-    /// <param name="why">Why, for the story; null where something else tells it.</param>
+    /// <param name="why">Why, for the log; null where something else tells it.</param>
     public static async Task<OwnersAssigned> Give(LanternDb db, IReadOnlyList<OwnerAssignment> givings, DateTime now, Why? why = null)
     {
         if (givings.Count == 0)
@@ -45,12 +42,22 @@ public static class OwnerAssigner
                 .ToListAsync()
         ).ToLookup(t => t.Lead, t => new TaskOwner(t.Task, t.Owner));
         var made = givings.Where(g => g.Owner is not null && !open.Contains(g.Lead)).ToDictionary(g => g.Lead, _ => Guid.CreateVersion7());
+        // What a rule tells the owner stands with the event of the change.
+        foreach (var alike in givings.GroupBy(g => g.Message))
+            await Write(db, [.. alike], made, now, alike.Key.Length > 0 && why is not null ? why with { Message = alike.Key } : why);
+        await FollowUps.Refresh(db, ids);
+        return new OwnersAssigned(open, made);
+    }
+
+    private static Task Write(LanternDb db, OwnerAssignment[] givings, Dictionary<Guid, Guid> made, DateTime now, Why? why)
+    {
+        var ids = givings.Select(g => g.Lead).ToArray();
         var first = givings.Select(g => made.TryGetValue(g.Lead, out var task) ? task : (Guid?)null).ToArray();
         var urgents = givings.Select(g => g.Urgent).ToArray();
         var owners = givings.Select(g => g.Owner).ToArray();
         var tasks = givings.Select(g => g.Task).ToArray();
         var dues = givings.Select(g => g.Due).ToArray();
-        await db.Run(
+        return db.Run(
             $"""
             {EventLog.Because(why):sql};
             update lead l set owner_id = x.owner, version = version + 1, clock_started_at = case when x.owner is not null then {now} end, clock_due_at = case when l.state = 'new' then x.due end,
@@ -62,7 +69,5 @@ public static class OwnerAssigner
             {EventLog.Because(null):sql};
             """
         );
-        await FollowUps.Refresh(db, ids);
-        return new OwnersAssigned(open, made);
     }
 }

@@ -8,7 +8,7 @@ begin
       jsonb_build_object('because', new.qualified_because) || log_why_personal());
   end if;
   if old.owner_id is distinct from new.owner_id then
-    perform log_event('owner', 'lead', new.id, jsonb_strip_nulls(jsonb_build_object('from', old.owner_id, 'to', new.owner_id)) || log_why(), log_why_personal());
+    perform log_event('owner', 'lead', new.id, jsonb_strip_nulls(jsonb_build_object('from', old.owner_id, 'to', new.owner_id, 'due', new.clock_due_at)) || log_why(), log_why_personal());
   end if;
   update lead_span set state = new.state, owner_id = new.owner_id where lead_id = new.id and until is null and since >= moment;
   if not found then

@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 
 namespace DapperLantern.App.Rights;
 
@@ -46,7 +48,7 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
             """
         );
         if (tell)
-            await NotifyAdministrators(db, me, records, now);
+            await db.Log(EventLog.Person, me, new MuchRead(records));
         return records > settings.PeoplePerHour ? Problem.Of("read-much", "", settings.PeoplePerHour) : null;
     }
 
@@ -59,16 +61,6 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
             return told.Count(person => _told.Add((reader, person, hour)));
         }
     }
-
-    private static Task NotifyAdministrators(LanternDb db, Guid reader, int records, DateTime now) =>
-        db.Run(
-            $"""
-            insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-            select gen_random_uuid(), 'read-much', a.id, 'Many people read by ' || p.display_name,
-              p.display_name || ' asked by address or number for ' || {records} || ' people of colleagues within one hour. More is not told before the next.', {now}, 0
-            from person a cross join person p where a.role = 'Administrator' and a.here and p.id = {reader}
-            """
-        );
 
     private sealed record Counted(int Records, bool Tell);
 }

@@ -14,6 +14,8 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
 {
     public string Kind => "clock";
 
+    public string Words => "Pass on or remind: the time to answer ran out";
+
     public int Batch => 200;
 
     public async Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel)
@@ -25,7 +27,7 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
             await Admission.Lock(db);
         var late = await db.Rows<LateLead>(
             $"""
-            select id, owner_id as owner, clock_passes as passes, {LeadRecord.NameSql:sql} as name from lead
+            select id, owner_id as owner, clock_passes as passes from lead
              where id = any({keys}) and state = 'new' and owner_id is not null and clock_due_at <= {now} and clock_ran_out_at is null
              order by clock_due_at for update skip locked
             """,
@@ -35,16 +37,13 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
             return 0;
         await db.Set<Lead>().Where(x => late.Select(l => l.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockRanOutAt, now));
         foreach (var lead in late)
-            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, workspace, lead, terms, now) : Remind(db, lead, terms, now));
+            await (terms.OnExpiry == ClockTerms.PassOn ? PassOn(db, workspace, lead, terms, now) : Remind(db, lead, terms));
         await transaction.CommitAsync(cancel);
         return late.Count;
     }
 
-    private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms, DateTime now)
+    private static async Task Remind(LanternDb db, LateLead lead, ClockTerms terms)
     {
-        var who = terms.OnExpiry == ClockTerms.TellManager ? await db.Set<Person>().Where(p => p.Role == Role.Manager && p.Here).Select(p => p.Id).ToListAsync() : [lead.Owner];
-        foreach (var person in who)
-            await Rerouter.Notice(db, person, lead.Id, $"Not answered in time: {lead.Name}", "The time to answer this lead has run out.", now);
         await db.Log(EventLog.Lead, lead.Id, new ClockMissed(terms.OnExpiry == ClockTerms.TellManager));
     }
 
@@ -58,7 +57,6 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
         }
         await new Rerouter(workspace).Run(db, [lead.Id], RoutingMoment.GivenBack, again: false, now, why: new Why(Why.ClockRanOut));
         await db.Set<Lead>().Where(x => x.Id == lead.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockPasses, x => x.ClockPasses + 1));
-        await Rerouter.Notice(db, lead.Owner, lead.Id, $"Passed on: {lead.Name}", "The time to answer this lead ran out, so it was passed on.", now);
     }
 
     private sealed record LateLead
@@ -66,6 +64,5 @@ public sealed class ClockRunOut(WorkspaceConfiguration configuration) : IDueWork
         public Guid Id { get; init; }
         public Guid Owner { get; init; }
         public int Passes { get; init; }
-        public string Name { get; init; } = "";
     }
 }

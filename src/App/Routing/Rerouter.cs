@@ -19,9 +19,8 @@ public sealed class Rerouter(Workspace workspace)
     /// <summary>In the caller's transaction, with <see cref="Admission.Lock"/> taken and then the leads locked. Who has a lead is not asked again where <paramref name="again"/> is false.</summary>
     /// <param name="moment">One of <see cref="RoutingMoment"/>.</param>
     /// <param name="again">True to let the present owner get it again.</param>
-    /// <param name="quiet">True when the new owners are not told of each lead by itself.</param>
     /// <param name="why">Why they are looked at, for the story of those that change hands.</param>
-    public async Task<List<RerouteResult>> Run(LanternDb db, Guid[] leads, string moment, bool again, DateTime now, bool quiet = false, Why? why = null)
+    public async Task<List<RerouteResult>> Run(LanternDb db, Guid[] leads, string moment, bool again, DateTime now, Why? why = null)
     {
         var rules = await workspace.Rules(db);
         var desk = await RoutingContext.Open(db, now);
@@ -32,14 +31,11 @@ public sealed class Rerouter(Workspace workspace)
         await desk.Close(db);
         var given = await OwnerAssigner.Give(
             db,
-            [.. taken.Where(t => t.Moves).Select(t => new OwnerAssignment(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent))],
+            [.. taken.Where(t => t.Moves).Select(t => new OwnerAssignment(t.Lead, t.Decision.Owner, t.Due, t.Decision.Task, t.Decision.Urgent, t.Decision.Message))],
             now,
-            why
+            why ?? new Why(Why.ByRule)
         );
         await Save(db, taken, rules, moment, now);
-        foreach (var lead in taken.Where(t => t.Moves && !quiet))
-            if (lead.Decision.Owner is { } owner)
-                await Notice(db, owner, lead.Lead, $"New lead: {LeadRecord.NameOf(lead.Facts)}", OwnerAssigner.Words(lead.Due, lead.Decision.Message), now);
         return taken.ConvertAll(t => new RerouteResult(t.Lead, t.Before, t.Decision.Owner, given));
     }
 
@@ -111,11 +107,4 @@ public sealed class Rerouter(Workspace workspace)
     {
         public bool Moves => Decision.Owner != Before;
     }
-
-    /// <summary>Writes a message to one of us, sent once the transaction holds.</summary>
-    internal static SqlText NoticeSql(Guid person, Guid? lead, string subject, string text, DateTime now) =>
-        $"insert into outbox (id, kind, person_id, lead_id, subject, text, created_at, tries) values ({Guid.CreateVersion7()}, 'lead-given', {person}, {lead}, {subject}, {text}, {now}, 0)";
-
-    /// <summary>A message to one of us.</summary>
-    public static Task Notice(LanternDb db, Guid person, Guid? lead, string subject, string text, DateTime now) => db.Run(NoticeSql(person, lead, subject, text, now));
 }

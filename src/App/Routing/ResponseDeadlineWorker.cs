@@ -72,13 +72,12 @@ public sealed class ResponseDeadlineWorker(
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var due = await db.Rows<DueLead>(
             $"""
-            select id, owner_id as owner, clock_due_at as due, {LeadRecord.NameSql:sql} as name from lead
+            select id, clock_due_at as due from lead
             where id = any({late}) and state = 'new' and owner_id is not null and clock_started_at is not null and clock_warned_at is null and clock_ran_out_at is null and clock_due_at > {now}
             order by id for update skip locked
             """
         );
-        foreach (var lead in due)
-            await Rerouter.Notice(db, lead.Owner, lead.Id, $"Soon due: {lead.Name}", $"The time to answer this lead runs out at {NoticeText.At(lead.Due)}.", now);
+        await db.Log(EventLog.Lead, [.. due.Select(d => (d.Id, (Happening)new ClockSoon(d.Due)))]);
         await db.Set<Lead>().Where(x => due.Select(d => d.Id).ToArray().Contains(x.Id)).ExecuteUpdateAsync(s => s.SetProperty(x => x.ClockWarnedAt, now));
         await transaction.CommitAsync(cancel);
         return due.Count;
@@ -90,7 +89,7 @@ public sealed class ResponseDeadlineWorker(
         return hours.Between(started.ToInstant(), now.ToInstant()) >= whole * share / 100;
     }
 
-    private sealed record DueLead(Guid Id, Guid Owner, DateTime Due, string Name);
+    private sealed record DueLead(Guid Id, DateTime Due);
 
     /// <summary>Asks the sheet about leads that have cleared the bar since it went live, where it says so; at most a batch. Gives how many.</summary>
     public async Task<int> Cleared(LanternDb db, DateTime now, CancellationToken cancel = default)

@@ -1,5 +1,6 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.EntityFrameworkCore;
 using MimeKit;
@@ -124,7 +125,7 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
     // One of us is told what they need to answer at once: company, words, and the way to the lead.
     private string ToUs(Waiting row)
     {
-        var lines = new List<string> { NoticeText.For(row.Text, row.Zone) };
+        var lines = new List<string> { MomentText.Shown(row.Text, row.Zone) };
         if (row.Lead is { } lead)
         {
             var from = string.Join(", ", new[] { row.Company, row.Country is null ? null : Core.Fields.Countries.NameOf(row.Country) ?? row.Country }.OfType<string>());

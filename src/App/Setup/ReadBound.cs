@@ -20,11 +20,11 @@ internal static class ReadBound
                     await next(http);
                     return;
                 }
-                var db = http.RequestServices.GetRequiredService<LanternDb>();
-                db.Aborted = http.RequestAborted;
+                var terms = http.RequestServices.GetRequiredService<ReadTerms>();
+                terms.Aborted = http.RequestAborted;
                 // A file comes in parts, none of which anybody looks at.
                 if (!IsFile(http.Request.Path))
-                    db.Database.SetCommandTimeout(patience.For(Most));
+                    terms.Most = patience.For(Most);
                 try
                 {
                     await next(http);

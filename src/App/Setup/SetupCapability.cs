@@ -12,7 +12,6 @@ internal sealed class SetupCapability : ICapability
     {
         builder.Services.AddSingleton<WorkspaceConfiguration>();
         builder.Services.AddScoped(WorkspaceConfiguration.Snapshot);
-        builder.Services.AddWorker<Notices>();
         builder.Services.AddHostedService<OutboxSender>();
         builder.Services.AddHostedService<ConfigurationWatcher>();
         builder.Services.AddScoped<DemoLoader>();
@@ -22,7 +21,6 @@ internal sealed class SetupCapability : ICapability
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
     {
         api.MapSession();
-        api.MapNotices();
         api.MapKeptLists();
         api.MapCustomFields();
         app.MapHealth();

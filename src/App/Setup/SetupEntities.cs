@@ -45,6 +45,7 @@ internal static class SetupEntities
                 o.HasIndex(x => new { x.ToEmail, x.CreatedAt }).HasFilter("to_email is not null");
                 o.HasIndex(x => x.GivenUpAt).HasFilter("given_up_at is not null");
                 o.HasIndex(x => new { x.PersonId, x.CreatedAt }).HasFilter("person_id is not null");
+                o.HasIndex(x => new { x.EventId, x.PersonId }).IsUnique().HasFilter("event_id is not null");
             }
         );
     }

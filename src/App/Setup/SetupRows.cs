@@ -44,6 +44,9 @@ public sealed class OutboxRow
     public string? ToEmail { get; set; }
     public string? Language { get; set; }
     public Guid? LeadId { get; set; }
+
+    /// <summary>Id of the event that a message to one of us tells of; null where no event does. A person is told of one once.</summary>
+    public long? EventId { get; set; }
     public string Subject { get; set; } = "";
     public string Text { get; set; } = "";
     public DateTime CreatedAt { get; set; }

@@ -31,6 +31,10 @@ public sealed record Exported(string What, int? Rows = null) : Happening;
 [EventKind("failed_work")]
 public sealed record FailedWorkSettled(string Work, bool Again) : Happening;
 
+/// <summary>A person was told of more people of colleagues than the limit of an hour allows. The record is the reader.</summary>
+[EventKind("read_much")]
+public sealed record MuchRead(int People) : Happening;
+
 /// <summary>Something of the set-up changed. Written by the database with the change.</summary>
 /// <param name="What">The table: tag, source, pipeline and so on.</param>
 /// <param name="Key">Key or name of the entry.</param>

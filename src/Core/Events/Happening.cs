@@ -44,15 +44,19 @@ public abstract record Happening
 /// <param name="Undoes">Id of the event that is taken back.</param>
 /// <param name="Reason">What the person said.</param>
 /// <param name="Before">JSON of what the change writes over, for taking it back.</param>
+/// <param name="Message">What the rule that gave a lead tells its owner.</param>
 public sealed record Why(
     string How,
     string[]? Missing = null,
     int? Times = null,
     long? Undoes = null,
     [property: Personal] string? Reason = null,
-    [property: Personal] string? Before = null
+    [property: Personal] string? Before = null,
+    [property: Personal] string? Message = null
 )
 {
+    /// <summary>The rules gave it.</summary>
+    public const string ByRule = "by_rule";
     public const string ByHand = "by_hand";
     public const string Taken = "taken";
     public const string GivenBack = "given_back";

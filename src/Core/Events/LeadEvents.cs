@@ -18,8 +18,15 @@ public sealed record StateChanged(
 
 /// <summary>A lead or deal changed hands. Written by the database with the change.</summary>
 /// <param name="From">Null for nobody.</param>
+/// <param name="Due">By when the new owner of a lead is to answer; null where nobody waits for an answer.</param>
 [EventKind("owner")]
-public sealed record OwnerChanged(Guid? From = null, Guid? To = null, Why? Why = null) : Happening;
+public sealed record OwnerChanged(Guid? From = null, Guid? To = null, Why? Why = null, DateTimeOffset? Due = null) : Happening;
+
+/// <summary>A change to many leads, or a list, gave a person some of them. The record is the person.</summary>
+/// <param name="Due">By when the first of them is to be answered; null where that was not said.</param>
+/// <param name="From">Name of the list that they came with; null for a change by hand.</param>
+[EventKind("leads_given")]
+public sealed record LeadsGiven(int Count, DateTimeOffset? Due = null, [property: Personal] string? From = null) : Happening;
 
 /// <summary>A lead came in.</summary>
 /// <param name="How">By which way: "Came in through Price guide".</param>
@@ -28,8 +35,9 @@ public sealed record CameIn(string How) : Happening;
 
 /// <summary>Something came in about a lead there was already.</summary>
 /// <param name="Fields">Keys of the fields it filled or changed.</param>
+/// <param name="Asks">True where the person came by themselves, and waits for an answer.</param>
 [EventKind("added")]
-public sealed record CameInAgain(string How, string[] Fields) : Happening;
+public sealed record CameInAgain(string How, string[] Fields, bool? Asks = null) : Happening;
 
 /// <summary>A list is taken back, and with it what it added.</summary>
 [EventKind("import_back")]
@@ -62,6 +70,11 @@ public sealed record AnswerFound(string Question, string Certainty, string Evide
 /// <summary>It was found out whether a lead qualifies.</summary>
 [EventKind("found")]
 public sealed record FoundOut(string[] Questions, [property: Personal] AnswerFound[]? Answers = null) : Happening;
+
+/// <summary>The time to answer is about to run out.</summary>
+/// <param name="Due">When it does.</param>
+[EventKind("clock_soon")]
+public sealed record ClockSoon(DateTimeOffset Due) : Happening;
 
 /// <summary>The time to answer ran out, and the owner keeps the lead.</summary>
 /// <param name="ManagerTold">True where the managers were told, false where the owner was reminded.</param>

@@ -23,6 +23,8 @@ public sealed class DueTests(ServerFixture fixture) : IClassFixture<ServerFixtur
     // Fails for some keys; else it deletes the row, as the record's trigger would.
     private sealed class Work(string kind, Func<Guid, Exception?> fails) : IDueWork
     {
+        public string Words => kind;
+
         public List<Guid> Done { get; } = [];
         public string Kind => kind;
         public int Batch => 50;

@@ -451,9 +451,11 @@ public sealed class HandoverTests : IAsyncLifetime
     [Fact]
     public async Task TheNewOwnerOfTheDealIsToldOnce()
     {
+        await _server.Heard();
         var before = await Scalar<int>("select count(*)::int from outbox where subject like 'New deal:%'");
         var order = Order(await Sheet());
         await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => _ingrid.Post($"/api/leads/{_ragna}/handover", order, key: "once")));
+        await _server.Heard();
         (await Scalar<int>("select count(*)::int from outbox where subject like 'New deal:%'")).ShouldBe(before + 1);
     }
 

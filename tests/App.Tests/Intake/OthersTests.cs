@@ -150,6 +150,7 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
                 answers.Add((await tor.Get($"/api/leads/alike?email={Uri.EscapeDataString(address)}")).Status);
         answers.ShouldBe([.. Enumerable.Repeat(HttpStatusCode.OK, 10), .. answers.Skip(10)]);
         answers.Skip(10).ShouldContain(HttpStatusCode.TooManyRequests);
+        await fixture.Server.Heard();
         (await connection.QuerySingleAsync<long>("select count(*) from outbox where kind = 'read-much'")).ShouldBe(1);
         (await ingrid.Get($"/api/leads/alike?email={Uri.EscapeDataString(email)}")).Status.ShouldBe(HttpStatusCode.OK);
     }

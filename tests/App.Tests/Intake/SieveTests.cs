@@ -185,6 +185,7 @@ public sealed class SieveTests : IAsyncLifetime
         (await Scalar<int>($"select count(*)::int from lead where import_id = '{sieve.Import.Id}' and owner_id = '{tor}'")).ShouldBe(2);
         (await Scalar<int>("select count(*)::int from routing_decision where trace::text like '%The import names its owner%'")).ShouldBe(2);
         // One message tells of them all.
+        await _server.Heard();
         (await Scalar<string>("select subject from outbox order by created_at desc, id desc limit 1")).ShouldBe("New leads: 2 from list.csv");
     }
 

@@ -36,7 +36,13 @@ public sealed class StateTests(ServerFixture fixture) : IClassFixture<ServerFixt
         (woken.State, woken.WakeAt).ShouldBe(("in_work", null));
         woken.Story.Count(s => s.Text.StartsWith("Woke as planned", StringComparison.Ordinal)).ShouldBe(1);
         woken.Tasks.Count(t => t.Subject == "Take up again" && t.DoneAt == null).ShouldBe(1);
-        (await connection.QuerySingleAsync<int>("select count(*)::int from outbox where kind = 'lead-woke' and person_id = @OwnerId", new { lead.OwnerId })).ShouldBeGreaterThan(0);
+        await fixture.Server.Heard();
+        (
+            await connection.QuerySingleAsync<int>(
+                "select count(*)::int from outbox where kind = 'lead-woke' and person_id = @OwnerId and lead_id = @Id",
+                new { lead.OwnerId, lead.Id }
+            )
+        ).ShouldBe(1);
     }
 
     [Fact]

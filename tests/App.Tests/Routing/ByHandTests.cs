@@ -100,6 +100,7 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
                 new { mine, edit.CreatedAt }
             )
         ).ShouldBe(mine.Length);
+        await fixture.Server.Heard();
         (
             await _connection.QuerySingleAsync<int>(
                 "select count(*)::int from outbox where kind = 'lead-given' and lead_id = any(@mine) and created_at >= @CreatedAt",

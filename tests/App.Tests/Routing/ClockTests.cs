@@ -50,7 +50,9 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         // The task goes along, the clock starts anew, and both are told.
         (await Count("task t join lead l on l.id = t.lead_id where l.id = @id and t.owner_id = l.owner_id and t.done_at is null", id)).ShouldBe(1);
         (await Count("lead where id = @id and clock_ran_out_at is null and clock_passes = 1", id)).ShouldBe(1);
+        await fixture.Server.Heard();
         (await Count("outbox where lead_id = @id and subject like 'Passed on%'", id)).ShouldBe(1);
+        (await Count("outbox o join lead l on l.id = o.lead_id and l.owner_id = o.person_id where l.id = @id and o.subject like 'New lead%'", id)).ShouldBe(1);
 
         await RunOutFor(id);
         await RunOutFor(id);
@@ -89,6 +91,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(0);
         for (var i = 0; i < 3; i++)
             await Watch.Warn(_connection.Over(), due.AddMinutes(-1));
+        await fixture.Server.Heard();
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(1);
     }
 
@@ -108,6 +111,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         await RunOutFor(id);
         (await Now(id)).Owner.ShouldBe(owner);
         (await Count("outbox where lead_id = @id and subject like 'Soon due%'", id)).ShouldBe(0);
+        await fixture.Server.Heard();
         var told = await _connection.QueryAsync<string>(
             "select p.user_name from outbox o join person p on p.id = o.person_id where o.lead_id = @id and o.subject like 'Not answered in time%'",
             new { id }

@@ -207,6 +207,7 @@ public sealed class SheetTests(ServerFixture fixture) : IClassFixture<ServerFixt
             if (lead == meant)
                 decided.Lines[0].Words.ShouldContain("keys, fits (industry Port or harbour)");
         }
+        await fixture.Server.Heard();
         (
             await connection.QuerySingleAsync<int>(
                 "select count(*)::int from outbox o join person p on p.id = o.person_id where o.subject like 'New deal: %' and p.user_name = 'sten.lindmark'"

@@ -2,6 +2,7 @@ using System.Net;
 using Dapper;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Setup;
@@ -109,7 +110,7 @@ public sealed class OutboxTests
                 id,
                 owner,
                 lead,
-                text = $"Answer by {NoticeText.At(new DateTime(2026, 12, 1, 12, 30, 0, DateTimeKind.Utc))}.",
+                text = $"Answer by {MomentText.Of(new DateTime(2026, 12, 1, 12, 30, 0, DateTimeKind.Utc))}.",
             }
         );
         (await Eventually<bool>(server, $"select sent_at is not null from outbox where id = '{id}'", s => s)).ShouldBeTrue();

@@ -904,6 +904,22 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("deal_span", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Events.EventListenerRow", b =>
+                {
+                    b.Property<string>("Kind")
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Listener")
+                        .HasColumnType("text")
+                        .HasColumnName("listener");
+
+                    b.HasKey("Kind", "Listener")
+                        .HasName("pk_event_listener");
+
+                    b.ToTable("event_listener", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Events.EventRow", b =>
                 {
                     b.Property<DateTime>("At")
@@ -2638,8 +2654,14 @@ namespace DapperLantern.App.Data.Migrations
 
                     NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "OwnerId", "ClockDueAt" }, "ix_lead_of_owner"), new[] { "State" });
 
-                    b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_undecided")
+                    b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_qualified")
                         .HasDatabaseName("ix_lead_last_touch_at_id1")
+                        .HasFilter("state = 'qualified'");
+
+                    NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_qualified"), new[] { "OwnerId" });
+
+                    b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_undecided")
+                        .HasDatabaseName("ix_lead_last_touch_at_id2")
                         .HasFilter("state = 'in_work'");
 
                     NpgsqlIndexBuilderExtensions.IncludeProperties(b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_undecided"), new[] { "OwnerId" });
@@ -2653,7 +2675,7 @@ namespace DapperLantern.App.Data.Migrations
 
                     b.HasIndex(new[] { "LastTouchAt", "Id" }, "ix_lead_without_step")
                         .IsDescending()
-                        .HasDatabaseName("ix_lead_last_touch_at_id2")
+                        .HasDatabaseName("ix_lead_last_touch_at_id3")
                         .HasFilter("next_step_at is null and state = 'in_work'");
 
                     b.HasIndex(new[] { "LastSignAt", "Id" }, "ix_lead_woken")
@@ -3619,6 +3641,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
+                    b.Property<long?>("EventId")
+                        .HasColumnType("bigint")
+                        .HasColumnName("event_id");
+
                     b.Property<DateTime?>("GivenUpAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("given_up_at");
@@ -3680,6 +3706,11 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("GivenUpAt")
                         .HasDatabaseName("ix_outbox_given_up_at")
                         .HasFilter("given_up_at is not null");
+
+                    b.HasIndex("EventId", "PersonId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_outbox_event_id_person_id")
+                        .HasFilter("event_id is not null");
 
                     b.HasIndex("PersonId", "CreatedAt")
                         .HasDatabaseName("ix_outbox_person_id_created_at")

@@ -69,8 +69,10 @@ public static class MeetingEndpoints
     /// <summary>A lead's meetings, the latest first.</summary>
     public static async Task<List<MeetingView>> Of(LanternDb db, Guid lead)
     {
-        var names = await Person.Names(db);
         var rows = await db.Set<MeetingRow>().AsNoTracking().Where(x => x.LeadId == lead).OrderByDescending(x => x.StartsAt).ToListAsync();
+        if (rows.Count == 0)
+            return [];
+        var names = await Person.Names(db);
         var booked = (
             await db.Set<BookingRow>()
                 .Where(x => rows.Select(r => r.Id).ToArray().Contains(x.MeetingId))

@@ -3,6 +3,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -178,5 +179,5 @@ public static class MessageEndpoints
                     from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit {Shown}
                     """
                 )
-            ).Select(m => m with { Text = NoticeText.For(m.Text, user.Zone()) }).ToList());
+            ).Select(m => m with { Text = MomentText.Shown(m.Text, user.Zone()) }).ToList());
 }

@@ -130,10 +130,7 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
         {
             var byId = leads.ToDictionary(l => l.Known.Id);
             // Who gets them is told once, at the end.
-            return (await rerouter.Run(db, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now, quiet: true)).ToDictionary(
-                r => r.Lead,
-                r => Given(byId[r.Lead], r.Owner, r.Given)
-            );
+            return (await rerouter.Run(db, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now)).ToDictionary(r => r.Lead, r => Given(byId[r.Lead], r.Owner, r.Given));
         }
         var people = (act.To ?? [])
             .Distinct()
@@ -229,13 +226,16 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
     private static async Task Finish(LanternDb db, BulkEdit edit, BulkAct act, DateTime now)
     {
         await db.Set<BulkEdit>().Where(x => x.Id == edit.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "done").SetProperty(x => x.DoneAt, now));
-        if (act.Kind == BulkAct.Give)
-            await db.Run(
-                $"""
-                insert into outbox (id, kind, person_id, subject, text, created_at, tries)
-                select gen_random_uuid(), 'leads-given', g.owner, g.n || case when g.n = 1 then ' lead was' else ' leads were' end || ' given to you', 'They wait in your list of leads.', {now}, 0
-                from (select (kept->>'ownerAfter')::uuid as owner, count(*) as n from bulk_lead where bulk_id = {edit.Id} and outcome = 'changed' group by 1) g where g.owner is not null
-                """
-            );
+        if (act.Kind != BulkAct.Give)
+            return;
+        var given = await db.Rows<Share>(
+            $"""
+            select (kept->>'ownerAfter')::uuid as owner, count(*)::int as leads from bulk_lead
+            where bulk_id = {edit.Id} and outcome = 'changed' and kept->>'ownerAfter' is not null group by 1
+            """
+        );
+        await db.Log(EventLog.Person, [.. given.Select(g => (g.Owner, (Happening)new LeadsGiven(g.Leads)))]);
     }
+
+    private sealed record Share(Guid Owner, int Leads);
 }

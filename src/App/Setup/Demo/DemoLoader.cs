@@ -64,6 +64,8 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
         await DropLists(db, folder, now);
         await RunClocksOut(db, now);
         await PlanMeetings(db, setup, now);
+        // What happened in the demo's past is told to nobody now.
+        await db.Run($"delete from due where kind in (select listener from event_listener)");
         await db.Set<OutboxRow>().ExecuteUpdateAsync(s => s.SetProperty(o => o.SentAt, o => o.CreatedAt));
         await db.Database.ExecuteSqlRawAsync("analyze");
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);

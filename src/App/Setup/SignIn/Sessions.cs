@@ -34,9 +34,12 @@ public sealed class SessionSettings
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
 /// </summary>
-public sealed class Sessions(LanternDbFactory databases, SessionSettings settings, TimeProvider clock)
+public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFactory databases, SessionSettings settings, TimeProvider clock)
 {
     public const string IdClaim = "session";
+
+    /// <summary>Name of the connections by which sessions are checked.</summary>
+    public const string Source = "sessions";
 
     /// <summary>Told with the id of a session that ended (NOTIFY).</summary>
     public const string Channel = "session_ended";
@@ -44,6 +47,17 @@ public sealed class Sessions(LanternDbFactory databases, SessionSettings setting
     private const int LongestAgent = 300;
 
     private sealed record SessionState(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
+
+    // Asked at every request.
+    private static readonly Func<LanternDb, Guid, DateTime, DateTime, DateTime, CancellationToken, Task<SessionState?>> Held = EF.CompileAsyncQuery(
+        (LanternDb db, Guid id, DateTime now, DateTime idle, DateTime stayIdle, CancellationToken cancel) =>
+            (
+                from s in db.Set<SessionRow>()
+                join p in db.Users on s.PersonId equals p.Id
+                where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
+                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.SeenAt)
+            ).SingleOrDefault()
+    );
 
     /// <summary>Begins a session and gives the principal that its cookie holds.</summary>
     public async Task<ClaimsPrincipal> Begin(LanternDb db, Person person, bool stays, string address, string agent)
@@ -86,13 +100,7 @@ public sealed class Sessions(LanternDbFactory databases, SessionSettings setting
     {
         var now = clock.UtcNow();
         await using var db = await databases.Open(cancel);
-        var (idle, stayIdle) = (now - TimeSpan.FromHours(settings.IdleHours), now - TimeSpan.FromDays(settings.StayIdleDays));
-        var held = await (
-            from s in db.Set<SessionRow>()
-            join p in db.Users on s.PersonId equals p.Id
-            where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
-            select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.SeenAt)
-        ).SingleOrDefaultAsync(cancel);
+        var held = await Held(db, id, now, now - TimeSpan.FromHours(settings.IdleHours), now - TimeSpan.FromDays(settings.StayIdleDays), cancel);
         if (held is null)
             return null;
         if (held.Role != held.RoleNow)

@@ -279,6 +279,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         var owners = (await connection.QueryAsync<Guid>("select owner_id from lead where id = any(@ids) order by number", new { ids })).ToList();
         owners.Count(o => o == to[0]).ShouldBe(5);
         owners.Where((_, i) => i % 2 == 1).ShouldAllBe(o => o == to[1]);
+        await fixture.Server.Heard();
         (
             await connection.QuerySingleAsync<string>(
                 "select subject from outbox where kind = 'leads-given' and person_id = @to order by created_at desc limit 1",

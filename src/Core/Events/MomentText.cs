@@ -2,18 +2,16 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using NodaTime;
 
-namespace DapperLantern.App.Setup;
+namespace DapperLantern.Core.Events;
 
 /// <summary>Moments within the text of a message to one of us: kept as <c>{at:2026-11-29T10:00:00Z}</c>, shown in the reader's own time zone.</summary>
-public static partial class NoticeText
+public static partial class MomentText
 {
-    public static string At(DateTime? moment) => moment is { } at ? $"{{at:{at.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)}}}" : "the promised time";
+    public static string Of(DateTimeOffset moment) => $"{{at:{moment.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)}}}";
 
-    /// <summary>SQL of the same, for an expression that is a timestamp with time zone.</summary>
-    public static string AtSql(string expression) => $$"""'{at:' || to_char({{expression}} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') || '}'""";
-
+    /// <summary>The text with its moments as people read them.</summary>
     /// <param name="zone">Name in the tz database; UTC where it is unknown.</param>
-    public static string For(string text, string zone)
+    public static string Shown(string text, string zone)
     {
         var where = DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc;
         return Moment()

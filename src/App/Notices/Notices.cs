@@ -2,11 +2,14 @@ using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
-namespace DapperLantern.App.Setup;
+namespace DapperLantern.App.Notices;
 
 /// <summary>What one of us is told while at work: the same that goes out to them as a message.</summary>
 /// <param name="Lead">What it is about; null for several.</param>
@@ -31,7 +34,7 @@ public sealed class Notices(NpgsqlDataSource source, LanternDbFactory databases,
                 yield return new SseItem<NoticeView?>(null, "here");
             else
                 foreach (var notice in lately.Where(n => !told.Contains(n.Id)))
-                    yield return new SseItem<NoticeView?>(notice with { Text = NoticeText.For(notice.Text, zone) }, "notice");
+                    yield return new SseItem<NoticeView?>(notice with { Text = MomentText.Shown(notice.Text, zone) }, "notice");
             told = [.. lately.Select(n => n.Id)];
         }
     }
@@ -57,6 +60,6 @@ public static class NoticeEndpoints
     public static void MapNotices(this IEndpointRouteBuilder api) =>
         api.MapGet("/notices/live", Live).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
 
-    private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, SignIn.SessionWatcher sessions, CancellationToken cancel) =>
+    private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, Setup.SignIn.SessionWatcher sessions, CancellationToken cancel) =>
         TypedResults.ServerSentEvents(sessions.While(user, stop => notices.For(user.Id(), user.Zone(), stop), cancel));
 }

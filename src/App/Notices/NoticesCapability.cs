@@ -1,0 +1,16 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+
+namespace DapperLantern.App.Notices;
+
+/// <summary>What we are told while at work.</summary>
+internal sealed class NoticesCapability : ICapability
+{
+    public void AddServices(WebApplicationBuilder builder)
+    {
+        builder.Services.AddWorker<Notices>();
+        builder.Services.AddListener<NoticeListener>();
+    }
+
+    public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api) => api.MapNotices();
+}
