@@ -12,7 +12,7 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
-using DapperLantern.App.Setup.Demo;
+using DapperLantern.App.Demo;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Upkeep;
 using Microsoft.AspNetCore.Antiforgery;

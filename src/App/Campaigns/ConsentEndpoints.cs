@@ -125,7 +125,7 @@ public static class ConsentEndpoints
         await db.Log(EventLog.Lead, id, new ConsentChanged(body.State, body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn", [purpose.Label]));
         if (body.State == ConsentRow.Withdrawn)
         {
-            db.Events.Add(
+            db.Set<LeadEventRow>().Add(
                 new LeadEventRow
                 {
                     Id = Guid.CreateVersion7(),

@@ -79,7 +79,7 @@ public sealed class ConsentRow
                 Id = Guid.CreateVersion7(),
                 LeadId = lead,
                 PersonHash = hash,
-                PersonKey = Campaigns.PersonHash.KeyOf(hash),
+                PersonKey = Data.PersonHash.KeyOf(hash),
                 Purpose = purpose,
                 At = at,
                 Wording = wording,
@@ -98,7 +98,7 @@ public sealed class ConsentRow
     /// <returns>The leads concerned, whose scores follow.</returns>
     internal static async Task<IReadOnlyList<Guid>> Withdraw(LanternDb db, byte[] person, string[] purposes, string place, DateTime at)
     {
-        var key = Campaigns.PersonHash.KeyOf(person);
+        var key = Data.PersonHash.KeyOf(person);
         var ended = await db.Rows<ConsentOfLead>(
             $"""
             with person as (select distinct lead_id from consent where person_key = {key} and person_hash = {person} and lead_id is not null)

@@ -217,10 +217,10 @@ public static class MemberEndpoints
         Guid[] leads = [.. await db.Rows<Guid>($"""delete from campaign_response where campaign_key = {key} and entry = {entry} returning lead_id as "Value" """, cancel)];
         if (leads.Length == 0)
             return ApiProblems.NotFound("entry");
-        var events = await db.Events.Where(e => leads.Contains(e.LeadId) && e.Entry == entry).ExecuteDeleteAsync(cancel);
+        var events = await db.Set<LeadEventRow>().Where(e => leads.Contains(e.LeadId) && e.Entry == entry).ExecuteDeleteAsync(cancel);
         if (events > 0)
         {
-            await db.Story.Where(s => leads.Contains(s.LeadId!.Value) && s.Entry == entry).ExecuteDeleteAsync(cancel);
+            await db.Set<StoryEntry>().Where(s => leads.Contains(s.LeadId!.Value) && s.Entry == entry).ExecuteDeleteAsync(cancel);
             var now = clock.UtcNow();
             var known = await LeadStore.LoadMany(db, leads, workspace.Catalogue, now);
             await merger.Rescore(db, known.Values, await LeadStore.EventsOf(db, leads), now);

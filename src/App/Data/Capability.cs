@@ -19,6 +19,16 @@ public interface ICapability
 
     /// <summary>Its tables with what their rows belong to.</summary>
     IReadOnlyList<RecordTable> Tables => [];
+
+    /// <summary>Database functions that it generates, each with the name of the file it would be; the others are <c>.sql</c> files beside it.</summary>
+    IReadOnlyList<(string Name, string Sql)> Objects => [];
+
+    /// <summary>What it makes in the database beyond that at each start, as the role that owns it.</summary>
+    Task BringUp(LanternDb db, DateTime now) => Task.CompletedTask;
+
+    /// <summary>Takes from the role that the program works as what it must not do to its tables. In a transaction.</summary>
+    /// <param name="role">Quoted.</param>
+    Task Protect(LanternDb db, string role) => Task.CompletedTask;
 }
 
 /// <summary>All capabilities of this program.</summary>

@@ -1,8 +1,4 @@
-using DapperLantern.App.Campaigns;
-using DapperLantern.App.Intake;
-using DapperLantern.App.Leads.Bulk;
 using DapperLantern.App.Setup;
-using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.EntityFrameworkCore;
@@ -26,12 +22,6 @@ internal static class Connections
     public static void AddData(this IServiceCollection services)
     {
         services.AddSingleton(s => NpgsqlDataSource.Create(Prepared(Read(s, Working))));
-        // What comes in by itself is written by the same few statements all day. One plan for all: each looks up a few by their keys, and thinking of a better one would take longer than doing it.
-        AddPlanned(services, ArrivalCapture.Source, " -c plan_cache_mode=force_generic_plan");
-        // So does what is done to many, a few statements for each of thousands.
-        AddPlanned(services, BulkRunner.Source, "");
-        // Every request asks whose it is, by one statement.
-        AddPlanned(services, Sessions.Source, " -c plan_cache_mode=force_generic_plan", most: 8);
         // The options are the same for all, and dear to make.
         services.AddDbContext<LanternDb>(
             (s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>(), alone: true),
@@ -57,15 +47,16 @@ internal static class Connections
         return connection;
     }
 
-    // A few connections that keep the plans of their statements.
-    private static void AddPlanned(IServiceCollection services, string name, string options, int most = 2) =>
+    /// <summary>Registers, by a name, a few connections of their own that keep the plans of their statements.</summary>
+    /// <param name="onePlan">True for one plan for all values: where each statement looks up a few rows by their keys, thinking of a better one would take longer than doing it.</param>
+    internal static void AddPlanned(this IServiceCollection services, string name, bool onePlan, int most = 2) =>
         services.AddKeyedSingleton(
             name,
             (s, _) =>
             {
                 var connection = Read(s, Working);
                 (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, most);
-                connection.Options += options;
+                connection.Options += onePlan ? " -c plan_cache_mode=force_generic_plan" : "";
                 return new LanternDbFactory(NpgsqlDataSource.Create(connection), s.GetRequiredService<TimeProvider>());
             }
         );

@@ -1,6 +1,5 @@
 using System.Security.Cryptography;
 using System.Text;
-using DapperLantern.App.Scoring;
 using Npgsql;
 
 namespace DapperLantern.App.Data;
@@ -24,7 +23,7 @@ internal static class DatabaseObjects
             .OrderBy(n => n != $"{Prefix}Data/extensions.sql")
             .ThenBy(n => n, StringComparer.Ordinal)
             .Select(n => (n[Prefix.Length..], Read(n))),
-        ("Scoring/engagement_at.sql", EngagementDecaySql.Functions()),
+        .. Capabilities.All.SelectMany(c => c.Objects),
     ];
 
     /// <summary>Brings the database to the files, in one transaction. A second process that starts at the same moment waits for the first.</summary>

@@ -1,4 +1,3 @@
-using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -46,7 +45,8 @@ internal static class DatabaseStart
         await Migrate(db.Database);
         await db.Database.OpenConnectionAsync();
         await DatabaseObjects.Apply(db);
-        await EventMonths.Make(db, services.GetRequiredService<TimeProvider>().UtcNow());
+        foreach (var capability in Capabilities.All)
+            await capability.BringUp(db, services.GetRequiredService<TimeProvider>().UtcNow());
         if (owning.Username != working.Username)
             await Grant(db, working.Username!);
         await services.GetRequiredService<Secrets>().Check(db);
@@ -70,7 +70,8 @@ internal static class DatabaseStart
             revoke insert, update, delete on "__EFMigrationsHistory" from {to:sql};
             """
         );
-        await EventMonths.Protect(db, to);
+        foreach (var capability in Capabilities.All)
+            await capability.Protect(db, to);
         await transaction.CommitAsync();
     }
 

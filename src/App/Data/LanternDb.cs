@@ -1,7 +1,3 @@
-using DapperLantern.App.Deals;
-using DapperLantern.App.Handover;
-using DapperLantern.App.Intake;
-using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
@@ -26,16 +22,6 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
     public bool KeepsConnection { get; set; }
 
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
-    public DbSet<Lead> Leads => Set<Lead>();
-    public DbSet<Deal> Deals => Set<Deal>();
-    public DbSet<TaskRow> Tasks => Set<TaskRow>();
-    public DbSet<StoryEntry> Story => Set<StoryEntry>();
-    public DbSet<LeadEventRow> Events => Set<LeadEventRow>();
-    public DbSet<Import> Imports => Set<Import>();
-    public DbSet<Account> Accounts => Set<Account>();
-    public DbSet<Contact> Contacts => Set<Contact>();
-    public DbSet<HandoverRow> Handovers => Set<HandoverRow>();
-    public DbSet<Edition> Editions => Set<Edition>();
 
     /// <summary>How contexts are set up on a data source, wherever they come from.</summary>
     /// <param name="alone">True where statements outside of a transaction are told who acts, too, also those of LINQ: it costs each statement a little, which the busiest ways do without.</param>

@@ -14,7 +14,7 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
     /// <summary>Locks the deal and says why this person may not write it; gives it when they may.</summary>
     public static async Task<(Deal? Deal, Problem? WhyNot)> Lock(LanternDb db, Guid id, ClaimsPrincipal user, int? version)
     {
-        var deal = await db.Deals.FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
+        var deal = await db.Set<Deal>().FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
         if (deal is null)
             return (null, Problem.NotFound("deal"));
         if (Permissions.OwnOnly(user.Role()) && deal.OwnerId != user.Id())

@@ -8,6 +8,7 @@ using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Handover;
 
 namespace DapperLantern.App.Deals;
 
@@ -86,7 +87,7 @@ public static class DealMessages
     public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(LanternDb db, Guid deal, string[] roles) =>
         (
             await db
-                .Contacts.Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
+                .Set<Contact>().Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
                 .OrderBy(c => c.Name)
                 .ThenBy(c => c.Id)
                 .Select(c => new

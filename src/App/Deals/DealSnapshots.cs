@@ -3,6 +3,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Leads;
 
 namespace DapperLantern.App.Deals;
 
@@ -28,13 +29,13 @@ public static class DealSnapshots
     private static async Task<DealSnapshot> Of(LanternDb db, Guid deal)
     {
         var row = await db
-            .Deals.Where(d => d.Id == deal)
+            .Set<Deal>().Where(d => d.Id == deal)
             .Select(d => new
             {
                 d.Amount,
                 d.Facts,
                 Products = db.Set<DealProductRow>().Count(p => p.DealId == d.Id),
-                Step = db.Tasks.Any(t => t.DealId == d.Id && t.DoneAt == null),
+                Step = db.Set<TaskRow>().Any(t => t.DealId == d.Id && t.DoneAt == null),
                 Roles = db.Set<DealPersonRow>().Where(p => p.DealId == d.Id).Select(p => p.Role).ToList(),
                 Competitor = db.Set<DealCompetitorRow>().Any(c => c.DealId == d.Id),
             })

@@ -14,7 +14,7 @@ internal static class AuditWords
         ("setup", "Set-up", ["setup", "published"]),
         ("exported", "Exports and reading", ["exported", "read_much"]),
         ("record", "Leads come and go", ["came_in", "added", "import_back", "merged", "apart", "removed", "back", "erased", "blanked", "handed", "unhanded", "made"]),
-        ("state", "States and owners", ["state", "owner", "clock_soon", "clock_missed"]),
+        ("state", "States and owners", ["state", "owner", "leads_given", "clock_soon", "clock_missed"]),
         ("fact", "Facts, tags and consents", ["fact", "filled", "tag", "found", "response", "consent", "address"]),
         ("deal", "Deals", ["stage", "won", "lost", "amount", "close", "deal_named", "probability", "people", "product", "competitor"]),
         (

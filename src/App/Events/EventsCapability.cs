@@ -21,4 +21,8 @@ internal sealed class EventsCapability : ICapability
     public void MapEntities(ModelBuilder model) => model.MapEventRows();
 
     public IReadOnlyList<RecordTable> Tables => EventTables.All;
+
+    public Task BringUp(LanternDb db, DateTime now) => EventMonths.Make(db, now);
+
+    public Task Protect(LanternDb db, string role) => EventMonths.Protect(db, role);
 }

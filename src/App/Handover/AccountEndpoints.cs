@@ -176,7 +176,7 @@ public static class AccountEndpoints
         if (await Wrong(db, id, body, user, workspace) is { } wrong)
             return ApiProblems.Of(wrong);
         string? name = body.Name is null ? null : FieldReader.Clean(body.Name);
-        await db.Log(EventLog.Account, id, FactsChanged.Of(Changes(id, body, await db.Accounts.AsNoTracking().SingleAsync(a => a.Id == id))));
+        await db.Log(EventLog.Account, id, FactsChanged.Of(Changes(id, body, await db.Set<Account>().AsNoTracking().SingleAsync(a => a.Id == id))));
         await db.Run(
             $"""
             update account set name = coalesce({name}, name), household = coalesce({body.Household}, household), kinds = coalesce({body.Kinds}, kinds), segments = coalesce({body.Segments}, segments),

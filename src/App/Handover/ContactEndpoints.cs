@@ -75,7 +75,7 @@ public static class ContactEndpoints
     {
         var from = NameCursor.Read(after);
         // Where a page ended with a name that is kept from the reader, it is looked up anew.
-        var name = from is { Name.Length: 0 } ? await db.Contacts.Where(c => c.Id == from.Id).Select(c => c.Name).SingleOrDefaultAsync() : from?.Name;
+        var name = from is { Name.Length: 0 } ? await db.Set<Contact>().Where(c => c.Id == from.Id).Select(c => c.Name).SingleOrDefaultAsync() : from?.Name;
         var typed = (q ?? "").Trim().ToLowerInvariant();
         var (shown, called, wanted) = (scope.ShowsContactData("contact", "c"), scope.ContactName("c"), kind ?? "");
         var rows = await db.Rows<ContactItem>(

@@ -218,13 +218,13 @@ public static class HandoverEndpoints
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
         var counts = await db
-            .Leads.TagWith("unscoped: of a lead that was checked")
+            .Set<Lead>().TagWith("unscoped: of a lead that was checked")
             .Where(l => l.Id == id)
             .Select(l => new
             {
-                Story = db.Story.Count(s => s.LeadId == l.Id && s.RemovedAt == null),
-                Tasks = db.Tasks.Count(t => t.LeadId == l.Id && t.DoneAt == null),
-                Events = db.Events.Count(e => e.LeadId == l.Id),
+                Story = db.Set<StoryEntry>().Count(s => s.LeadId == l.Id && s.RemovedAt == null),
+                Tasks = db.Set<TaskRow>().Count(t => t.LeadId == l.Id && t.DoneAt == null),
+                Events = db.Set<LeadEventRow>().Count(e => e.LeadId == l.Id),
                 Tags = db.Set<LeadTagRow>().Count(t => t.LeadId == l.Id),
                 Campaigns = db.Set<CampaignResponseRow>().Where(r => r.LeadId == l.Id).Select(r => r.CampaignKey).Distinct().Count(),
                 Consents = db.Set<ConsentRow>().Count(c => c.LeadId == l.Id),

@@ -6,6 +6,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Deals;
 
 namespace DapperLantern.App.Handover;
 
@@ -31,7 +32,7 @@ public sealed class HandoverUndo(Workspace workspace, RecordScope scope, Stories
     {
         if (await Open(db, lead, hold: false) is not { } done)
             return null;
-        var name = await db.Deals.TagWith("unscoped: what the lead became").Where(d => d.Id == done.DealId).Select(d => d.Name).SingleAsync();
+        var name = await db.Set<Deal>().TagWith("unscoped: what the lead became").Where(d => d.Id == done.DealId).Select(d => d.Name).SingleAsync();
         var all = await Whole(db, done);
         var ids = all.Where(a => a.Id != done.Id).Select(a => a.LeadId).ToArray();
         var names = await db.Rows<string>($"""select {scope.LeadName("l"):sql} as "Value" from lead l where l.id = any({ids}) and {scope.Sees("lead", "l"):sql}""");

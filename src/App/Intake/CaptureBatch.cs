@@ -183,7 +183,7 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         var due = new Dictionary<Guid, DateTime>();
         var desk = await RoutingContext.Open(db, now);
         var ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray();
-        var owners = await db.Leads.Where(l => ids.Contains(l.Id) && l.OwnerId != null).Select(l => new { Lead = l.Id, Owner = l.OwnerId!.Value }).ToListAsync();
+        var owners = await db.Set<Lead>().Where(l => ids.Contains(l.Id) && l.OwnerId != null).Select(l => new { Lead = l.Id, Owner = l.OwnerId!.Value }).ToListAsync();
         foreach (var o in owners)
         {
             var at = desk.DueAt(o.Owner, now, NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes));

@@ -90,15 +90,15 @@ public static class ImportQueries
             Left = d.State == Import.TakenBack ? db.Set<Arrival>().Count(a => a.ImportId == d.Id && a.LeftBecause != null) : 0,
         };
 
-    public static async Task<List<ImportView>> List(LanternDb db, DateTime now) => [.. (await Select(db, db.Imports).Take(50).ToListAsync()).Select(d => d.View(now))];
+    public static async Task<List<ImportView>> List(LanternDb db, DateTime now) => [.. (await Select(db, db.Set<Import>()).Take(50).ToListAsync()).Select(d => d.View(now))];
 
     /// <summary>One import; null when there is none.</summary>
-    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync())?.View(now);
+    public static async Task<ImportView?> One(LanternDb db, Guid id, DateTime now) => (await Select(db, db.Set<Import>().Where(d => d.Id == id)).SingleOrDefaultAsync())?.View(now);
 
     /// <summary>An opened import; null when there is none.</summary>
     public static async Task<SieveView?> Open(LanternDb db, Guid id, Workspace workspace, DateTime now)
     {
-        if (await Select(db, db.Imports.Where(d => d.Id == id)).SingleOrDefaultAsync() is not { } listed)
+        if (await Select(db, db.Set<Import>().Where(d => d.Id == id)).SingleOrDefaultAsync() is not { } listed)
             return null;
         var import = listed.Import;
         var same = await db.Row<string>(

@@ -61,19 +61,19 @@ public sealed class Imports(Workspace workspace)
     public static async Task Save(LanternDb db, Import import, Stream content, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        db.Imports.Add(import);
+        db.Set<Import>().Add(import);
         await db.SaveChangesAsync(cancel);
         await ImportContent.Save(db, import.Id, content, cancel);
         await transaction.CommitAsync(cancel);
     }
 
     /// <summary>An import held to be changed, until the transaction ends; null when there is none. Who comes second waits here and then sees what the first has done.</summary>
-    public static Task<Import?> Lock(LanternDb db, Guid id) => db.Imports.FromSql($"select * from import where id = {id} for update").SingleOrDefaultAsync();
+    public static Task<Import?> Lock(LanternDb db, Guid id) => db.Set<Import>().FromSql($"select * from import where id = {id} for update").SingleOrDefaultAsync();
 
     private static async Task<(string File, SiftPlan Plan, string? Source)?> LastTime(LanternDb db, Import import)
     {
         var found = await db
-            .Imports.Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
+            .Set<Import>().Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
             .OrderByDescending(i => i.TakenAt)
             .Select(i => new
             {

@@ -12,6 +12,8 @@ internal sealed class IntakeCapability : ICapability
 {
     public void AddServices(WebApplicationBuilder builder)
     {
+        // What comes in by itself is written by the same few statements all day.
+        builder.Services.AddPlanned(ArrivalCapture.Source, onePlan: true);
         builder.Services.AddScoped<Sieve>();
         builder.Services.AddScoped<Imports>();
         builder.Services.AddScoped<RowMender>();

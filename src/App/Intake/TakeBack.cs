@@ -120,11 +120,11 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
         var since = import.CreatedAt.AddDays(-1);
         var worked = db.Set<EventRow>().Where(e => e.At >= since && (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
         var left = await db
-            .Leads.Where(l =>
+            .Set<Lead>().Where(l =>
                 ids.Contains(l.Id)
                 && (
                     l.State == LeadState.HandedOver
-                    || (!import.Force && (l.State != LeadState.New || db.Story.Any(s => s.LeadId == l.Id && s.ImportId != import.Id) || worked.Any(e => e.Record == l.Id)))
+                    || (!import.Force && (l.State != LeadState.New || db.Set<StoryEntry>().Any(s => s.LeadId == l.Id && s.ImportId != import.Id) || worked.Any(e => e.Record == l.Id)))
                 )
             )
             .Select(l => new { l.Id, l.State })

@@ -319,7 +319,7 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     private static async Task Tell(LanternDb db, Job job)
     {
         var given = await db
-            .Leads.Where(l => l.ImportId == job.Import.Id && l.CreatedAt == job.Now && l.OwnerId != null)
+            .Set<Lead>().Where(l => l.ImportId == job.Import.Id && l.CreatedAt == job.Now && l.OwnerId != null)
             .GroupBy(l => l.OwnerId!.Value)
             .Select(g => new
             {

@@ -146,7 +146,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             .OrderByDescending(d => d.At)
             .ThenByDescending(d => d.Id)
             .Join(
-                db.Editions,
+                db.Set<Edition>(),
                 d => d.Edition,
                 e => e.Id,
                 (d, e) =>

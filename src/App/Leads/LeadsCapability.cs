@@ -12,6 +12,8 @@ internal sealed class LeadsCapability : ICapability
 {
     public void AddServices(WebApplicationBuilder builder)
     {
+        // What is done to many is a few statements for each of thousands.
+        builder.Services.AddPlanned(BulkRunner.Source, onePlan: false);
         builder.Services.AddScoped<Admission>();
         builder.Services.AddSingleton<AdmissionGate>();
         builder.Services.AddSingleton<CompanyDirectory>();

@@ -95,7 +95,7 @@ public sealed class DuplicateDetectionWorker(LanternDbFactory databases, Workspa
 
     public static async Task<HuntProgress> Progress(LanternDb db)
     {
-        var last = await db.Leads.TagWith("unscoped: how far the looking is").MaxAsync(l => (int?)l.Number) ?? 0;
+        var last = await db.Set<Lead>().TagWith("unscoped: how far the looking is").MaxAsync(l => (int?)l.Number) ?? 0;
         var due = await db.Set<DuplicateDueRow>().CountAsync();
         return new HuntProgress(Math.Min(await Through(db), last), last, due);
     }

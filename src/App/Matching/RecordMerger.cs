@@ -11,6 +11,7 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Handover;
 
 namespace DapperLantern.App.Matching;
 
@@ -190,8 +191,8 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
         if (kind != "lead")
             await (
                 kind == "contact"
-                    ? db.Contacts.Where(c => c.Id == to && c.ReportsTo == c.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.ReportsTo, (Guid?)null))
-                    : db.Accounts.Where(a => a.Id == to && a.ParentId == a.Id).ExecuteUpdateAsync(s => s.SetProperty(a => a.ParentId, (Guid?)null))
+                    ? db.Set<Contact>().Where(c => c.Id == to && c.ReportsTo == c.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.ReportsTo, (Guid?)null))
+                    : db.Set<Account>().Where(a => a.Id == to && a.ParentId == a.Id).ExecuteUpdateAsync(s => s.SetProperty(a => a.ParentId, (Guid?)null))
             );
         return moved;
     }

@@ -62,7 +62,7 @@ public static class QualifyEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
-        var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.Qualification, l.Pipeline }).SingleAsync();
+        var lead = await db.Set<Lead>().Where(l => l.Id == id).Select(l => new { l.Qualification, l.Pipeline }).SingleAsync();
         if (workspace.Pipeline(body.Pipeline ?? lead.Pipeline) is not { } pipeline)
             return ApiProblems.Of("pipeline-unknown", "pipeline");
         if (Wrong(body, pipeline.Questions.Select(q => q.Key)) is { } wrong)
@@ -80,7 +80,7 @@ public static class QualifyEndpoints
         }
         var answers = Json.Write(findings);
         await db
-            .Leads.Where(l => l.Id == id)
+            .Set<Lead>().Where(l => l.Id == id)
             .ExecuteUpdateAsync(l =>
                 l.SetProperty(x => x.Qualification, answers)
                     .SetProperty(x => x.Pipeline, x => body.Pipeline ?? x.Pipeline)
@@ -128,7 +128,7 @@ public static class QualifyEndpoints
             await Admission.Lock(db);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
-        var lead = await db.Leads.Where(l => l.Id == id).Select(l => new { l.State, l.Pipeline }).SingleAsync();
+        var lead = await db.Set<Lead>().Where(l => l.Id == id).Select(l => new { l.State, l.Pipeline }).SingleAsync();
         if (!LeadState.MayMove(lead.State, body.State))
             return ApiProblems.Of("state-unfit", "state");
         var (now, reasons) = (clock.UtcNow(), workspace.List(PickList.Reasons));

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
 using DapperLantern.App.Data;
+using DapperLantern.App.Intake.Lists;
 
 namespace DapperLantern.App.Routing;
 

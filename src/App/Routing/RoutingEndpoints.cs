@@ -145,7 +145,7 @@ public static class RoutingEndpoints
         var recent = await db.Set<RoutingDecisionRow>()
             .Where(d => d.At > since && d.OwnerId != null)
             .Join(
-                db.Leads.TagWith("unscoped: means of what teams were given"),
+                db.Set<Lead>().TagWith("unscoped: means of what teams were given"),
                 d => d.LeadId,
                 l => l.Id,
                 (d, l) =>

@@ -7,6 +7,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
+using DapperLantern.App.Leads;
 
 namespace DapperLantern.App.Routing;
 

@@ -27,4 +27,6 @@ internal sealed class ScoringCapability : ICapability
     }
 
     public void MapEntities(ModelBuilder model) => model.MapScoringEntities();
+
+    public IReadOnlyList<(string Name, string Sql)> Objects => [("Scoring/engagement_at.sql", EngagementDecaySql.Functions())];
 }

@@ -27,7 +27,7 @@ public static class Editions
 
     public static Task<List<EditionLine>> List(LanternDb db, string kind) =>
         (
-            from e in db.Editions
+            from e in db.Set<Edition>()
             join p in db.Users on e.PublishedBy equals p.Id into people
             from p in people.DefaultIfEmpty()
             where e.Kind == kind
@@ -37,13 +37,13 @@ public static class Editions
 
     /// <summary>The body of an edition; null when there is none of the number.</summary>
     public static Task<string?> Body(LanternDb db, string kind, int number) =>
-        db.Editions.Where(e => e.Kind == kind && e.Number == number).Select(e => (string?)e.Body).SingleOrDefaultAsync();
+        db.Set<Edition>().Where(e => e.Kind == kind && e.Number == number).Select(e => (string?)e.Body).SingleOrDefaultAsync();
 
     /// <summary>When a live edition was published, and by whom.</summary>
     public static async Task<(DateTime At, string? By)> Published(LanternDb db, Guid edition)
     {
         var found = await (
-            from e in db.Editions
+            from e in db.Set<Edition>()
             where e.Id == edition
             join p in db.Users on e.PublishedBy equals p.Id into people
             from p in people.DefaultIfEmpty()
@@ -53,7 +53,7 @@ public static class Editions
     }
 
     public static Task<DraftBody?> Draft(LanternDb db, string kind) =>
-        db.Editions.Where(e => e.Kind == kind && e.State == "draft").Select(e => new DraftBody(e.Number, e.Version, e.Note, e.Body)).SingleOrDefaultAsync();
+        db.Set<Edition>().Where(e => e.Kind == kind && e.State == "draft").Select(e => new DraftBody(e.Number, e.Version, e.Note, e.Body)).SingleOrDefaultAsync();
 
     /// <summary>Keeps a draft. One there is at most: who begins one while another has begun is told so, as is who changes one that has changed.</summary>
     /// <param name="version">Of the draft this changes; 0 for a new one.</param>
@@ -70,7 +70,7 @@ public static class Editions
                     """
                 ) == 1;
         return await db
-                .Editions.Where(e => e.Kind == kind && e.State == "draft" && e.Version == version)
+                .Set<Edition>().Where(e => e.Kind == kind && e.State == "draft" && e.Version == version)
                 .ExecuteUpdateAsync(e =>
                     e.SetProperty(x => x.Body, body).SetProperty(x => x.Note, text).SetProperty(x => x.Version, x => x.Version + 1).SetProperty(x => x.PublishedBy, by)
                 ) == 1;
@@ -78,7 +78,7 @@ public static class Editions
 
     private static string Shortened(string? note) => FieldReader.Clean(note ?? "") is var text && text.Length > LongestNote ? text[..LongestNote] : text;
 
-    public static Task Drop(LanternDb db, string kind) => db.Editions.Where(e => e.Kind == kind && e.State == "draft").ExecuteDeleteAsync();
+    public static Task Drop(LanternDb db, string kind) => db.Set<Edition>().Where(e => e.Kind == kind && e.State == "draft").ExecuteDeleteAsync();
 
     /// <summary>The draft of a version, held until the transaction ends; null when it is not that one any more.</summary>
     public static Task<EditionBody?> Find(LanternDb db, string kind, int version) =>
@@ -86,7 +86,7 @@ public static class Editions
 
     /// <summary>The body of an edition that was live once; null when there is none.</summary>
     public static Task<string?> Old(LanternDb db, string kind, int number) =>
-        db.Editions.Where(e => e.Kind == kind && e.Number == number && e.State == "old").Select(e => (string?)e.Body).SingleOrDefaultAsync();
+        db.Set<Edition>().Where(e => e.Kind == kind && e.Number == number && e.State == "old").Select(e => (string?)e.Body).SingleOrDefaultAsync();
 
     /// <summary>An old edition once more, under a new number; not live yet.</summary>
     public static async Task<Guid> Again(LanternDb db, string kind, int number)
@@ -117,7 +117,7 @@ public static class Editions
 
     /// <summary>True where the live edition says the same as an old one, so that there is nothing to go back to. The caller holds the live edition.</summary>
     public static Task<bool> IsLive(LanternDb db, string kind, int number) =>
-        db.Editions.AnyAsync(live => live.Kind == kind && live.State == "live" && db.Editions.Any(old => old.Kind == kind && old.Number == number && old.Body == live.Body));
+        db.Set<Edition>().AnyAsync(live => live.Kind == kind && live.State == "live" && db.Set<Edition>().Any(old => old.Kind == kind && old.Number == number && old.Body == live.Body));
 
     /// <summary>What asks a field now: "the live rule sheet", "the live scoring model". They are held until the transaction ends, so that no other goes live meanwhile.</summary>
     public static async Task<IReadOnlyList<string>> Asking(LanternDb db, string field)
@@ -135,9 +135,9 @@ public static class Editions
     public static async Task GoLive(LanternDb db, string kind, Guid edition, ClaimsPrincipal user, DateTime now)
     {
         var by = user.Id();
-        await db.Editions.Where(e => e.Kind == kind && e.State == "live").ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "old"));
+        await db.Set<Edition>().Where(e => e.Kind == kind && e.State == "live").ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "old"));
         await db
-            .Editions.Where(e => e.Id == edition)
+            .Set<Edition>().Where(e => e.Id == edition)
             .ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "live").SetProperty(x => x.PublishedAt, now).SetProperty(x => x.PublishedBy, by));
     }
 }

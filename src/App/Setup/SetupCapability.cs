@@ -1,6 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
-using DapperLantern.App.Setup.Demo;
+using DapperLantern.App.Setup.SignIn;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup;
@@ -10,11 +10,12 @@ internal sealed class SetupCapability : ICapability
 {
     public void AddServices(WebApplicationBuilder builder)
     {
+        // Every request asks whose it is, by one statement.
+        builder.Services.AddPlanned(Sessions.Source, onePlan: true, most: 8);
         builder.Services.AddSingleton<WorkspaceConfiguration>();
         builder.Services.AddScoped(WorkspaceConfiguration.Snapshot);
         builder.Services.AddHostedService<OutboxSender>();
         builder.Services.AddHostedService<ConfigurationWatcher>();
-        builder.Services.AddScoped<DemoLoader>();
         builder.Services.AddWorker<DatabasePulse>();
     }
 

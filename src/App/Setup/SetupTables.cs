@@ -16,7 +16,7 @@ internal static class SetupTables
         new RecordTable("sign_in_failure"),
         new RecordTable("setup_entry"),
         new RecordTable("edition").Tie("person", "published_by"),
-        new RecordTable("outbox").Bulk().Tie("person", "person_id").Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself).Not("event_id"),
+        new RecordTable("outbox").Bulk().Tie("person", "person_id").Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself),
         new RecordTable("request_key"),
         new RecordTable("search_word"),
         new RecordTable("data_protection_key"),

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Frozen;
 using System.Collections.Immutable;
-using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Rights;
@@ -106,12 +105,12 @@ public sealed class Workspace
     }
 
     private static async Task<Guid> LiveId(LanternDb db, string kind) =>
-        await db.Editions.Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync()
+        await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync()
         ?? throw new InvalidOperationException($"no {kind} edition is live");
 
     private static async Task<(int Number, string Body)> Body(LanternDb db, Guid id)
     {
-        var edition = await db.Editions.AsNoTracking().SingleAsync(e => e.Id == id);
+        var edition = await db.Set<Edition>().AsNoTracking().SingleAsync(e => e.Id == id);
         return (edition.Number, edition.Body);
     }
 }

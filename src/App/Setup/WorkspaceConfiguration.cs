@@ -61,7 +61,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         lists[FieldCatalogue.OwnQuestions] = [.. pipelines.SelectMany(p => p.Own).DistinctBy(q => q.Key).Select(q => new Choice(q.Key, q.Label))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
         // Signs and next moves go by the live model's words; before there is one, by ours.
-        var live = await db.Editions.Where(x => x.Kind == Edition.Scoring && x.State == "live").Select(x => x.Body).SingleOrDefaultAsync(cancel);
+        var live = await db.Set<Edition>().Where(x => x.Kind == Edition.Scoring && x.State == "live").Select(x => x.Body).SingleOrDefaultAsync(cancel);
         var words = live is null ? null : Json.Read<ScoringModel>(live);
         lists["event"] = [.. (words?.Engagement ?? []).DistinctBy(s => s.Kind).Select(s => new Choice(s.Kind, s.Label))];
         lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);

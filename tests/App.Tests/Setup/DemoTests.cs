@@ -2,7 +2,7 @@ using System.Net;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
-using DapperLantern.App.Setup.Demo;
+using DapperLantern.App.Demo;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;

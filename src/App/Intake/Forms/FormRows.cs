@@ -56,7 +56,7 @@ public sealed record LiveForm(string Key, string Name, bool Paused, int Edition,
         var form = await (
             from f in db.Set<FormRow>()
             join s in db.Set<SourceRow>() on f.Source equals s.Key
-            from e in db.Editions
+            from e in db.Set<Edition>()
             where f.Key == key && e.Kind == kind && e.State == "live"
             select new
             {
@@ -72,7 +72,7 @@ public sealed record LiveForm(string Key, string Name, bool Paused, int Edition,
         if (form is null)
             return null;
         if (!Published.TryGetValue(form.Id, out var sheet))
-            Published[form.Id] = sheet = Json.Read<FormSheet>(await db.Editions.Where(e => e.Id == form.Id).Select(e => e.Body).SingleAsync());
+            Published[form.Id] = sheet = Json.Read<FormSheet>(await db.Set<Edition>().Where(e => e.Id == form.Id).Select(e => e.Body).SingleAsync());
         return new LiveForm(key, form.Name, form.Paused, form.Number, sheet, form.Source);
     }
 }

@@ -213,8 +213,8 @@ public static class TaskEndpoints
         var (task, no) = await Lock(db, id, user);
         if (no is not null)
             return ApiProblems.Of(no);
-        await db.Tasks.Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
-        await db.Tasks.Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
+        await db.Set<TaskRow>().Where(t => t.Id == task!.NextId && t.DoneAt == null).ExecuteDeleteAsync();
+        await db.Set<TaskRow>().Where(t => t.Id == id).ExecuteUpdateAsync(s => s.SetProperty(t => t.DoneAt, (DateTime?)null).SetProperty(t => t.NextId, (Guid?)null));
         await Log(db, task!, new TaskFinished(id, false, task!.Subject));
         await Settle(db, task);
         await transaction.CommitAsync();

@@ -1,8 +1,9 @@
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using NodaTime;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>An invented organisation.</summary>
 public sealed record DemoCompany(string Country, string Industry, string Name, string Domain, string City, string? Region, int Sites, int Staff);

@@ -4,7 +4,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.Core.Campaigns;
 using Microsoft.EntityFrameworkCore;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>What people did about the demo's campaigns: those they brought in, and those we knew and wrote to.</summary>
 internal static class DemoCampaigns

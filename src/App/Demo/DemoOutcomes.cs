@@ -10,8 +10,9 @@ using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>What became of the demo's leads: states, notes, finished tasks, and accounts, contacts and deals of those handed over.</summary>
 public sealed class DemoOutcomes(LanternDb db, DemoSetup setup, DemoNames names, DateTime now, int seed)

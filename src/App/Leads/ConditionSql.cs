@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using DapperLantern.App.Leads;
+using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Conditions;
@@ -9,7 +9,7 @@ using DapperLantern.Core.Scoring;
 using Npgsql;
 using NpgsqlTypes;
 
-namespace DapperLantern.App.Data;
+namespace DapperLantern.App.Leads;
 
 /// <summary>
 /// The SQL reading of the condition language over the table <c>lead</c> under the alias <c>l</c>. Values only ever travel as

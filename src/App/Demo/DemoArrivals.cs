@@ -4,8 +4,9 @@ using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>A form of the demo company.</summary>
 public sealed record DemoForm(string Key, string Source, string Name, FormSheet Sheet);

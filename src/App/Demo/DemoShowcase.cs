@@ -2,7 +2,7 @@ using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>A few leads that the documentation and the tests name.</summary>
 internal static class DemoShowcase

@@ -6,8 +6,9 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>
 /// Loads the demo company into an empty database: setup from the files, then leads through the same admission every

@@ -1,8 +1,7 @@
 using System.Globalization;
 using System.Text;
-using DapperLantern.App.Intake.Lists;
 
-namespace DapperLantern.App.Data;
+namespace DapperLantern.App.Intake.Lists;
 
 /// <summary>One line of a card (RFC 6350) or a calendar (RFC 5545), or of their forerunners, which are written alike.</summary>
 /// <param name="Name">Upper case, without a group in front of it.</param>

@@ -5,8 +5,9 @@ using DapperLantern.App.Intake;
 using DapperLantern.App.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Identity;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 /// <summary>What the demo company is set up as, from its files.</summary>
 public sealed partial class DemoLoader

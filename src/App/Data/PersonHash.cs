@@ -2,7 +2,7 @@ using System.Buffers.Binary;
 using System.Security.Cryptography;
 using System.Text;
 
-namespace DapperLantern.App.Campaigns;
+namespace DapperLantern.App.Data;
 
 /// <summary>
 /// Hashes of normalised email addresses, telephone numbers and domains, by which people are barred and consents kept after their data is erased:

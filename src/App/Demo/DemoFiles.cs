@@ -2,8 +2,9 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
+using DapperLantern.App.Setup;
 
-namespace DapperLantern.App.Setup.Demo;
+namespace DapperLantern.App.Demo;
 
 public sealed record DemoPerson(string SignIn, string Name, Role Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo)
 {
