@@ -1,6 +1,7 @@
 using System.IO.Compression;
 using System.Threading.RateLimiting;
 using DapperLantern.App.Data;
+using DapperLantern.App.Demo;
 using DapperLantern.App.Desk;
 using DapperLantern.App.Due;
 using DapperLantern.App.Events;
@@ -12,7 +13,6 @@ using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
-using DapperLantern.App.Demo;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Upkeep;
 using Microsoft.AspNetCore.Antiforgery;

@@ -125,16 +125,17 @@ public static class ConsentEndpoints
         await db.Log(EventLog.Lead, id, new ConsentChanged(body.State, body.State == ConsentRow.Given ? "Consent given" : "Consent withdrawn", [purpose.Label]));
         if (body.State == ConsentRow.Withdrawn)
         {
-            db.Set<LeadEventRow>().Add(
-                new LeadEventRow
-                {
-                    Id = Guid.CreateVersion7(),
-                    LeadId = id,
-                    Kind = Core.Scoring.LeadEvent.Withdrew,
-                    At = now,
-                    Detail = purpose.Label,
-                }
-            );
+            db.Set<LeadEventRow>()
+                .Add(
+                    new LeadEventRow
+                    {
+                        Id = Guid.CreateVersion7(),
+                        LeadId = id,
+                        Kind = Core.Scoring.LeadEvent.Withdrew,
+                        At = now,
+                        Detail = purpose.Label,
+                    }
+                );
             await db.SaveChangesAsync(cancel);
             await rescore.Run(db, id, now);
         }

@@ -2,13 +2,13 @@ using System.Security.Claims;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Handover;
 
 namespace DapperLantern.App.Deals;
 
@@ -86,8 +86,8 @@ public static class DealMessages
     /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once.</summary>
     public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(LanternDb db, Guid deal, string[] roles) =>
         (
-            await db
-                .Set<Contact>().Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
+            await db.Set<Contact>()
+                .Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
                 .OrderBy(c => c.Name)
                 .ThenBy(c => c.Id)
                 .Select(c => new

@@ -1,9 +1,9 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Leads;
 
 namespace DapperLantern.App.Deals;
 
@@ -28,8 +28,8 @@ public static class DealSnapshots
 
     private static async Task<DealSnapshot> Of(LanternDb db, Guid deal)
     {
-        var row = await db
-            .Set<Deal>().Where(d => d.Id == deal)
+        var row = await db.Set<Deal>()
+            .Where(d => d.Id == deal)
             .Select(d => new
             {
                 d.Amount,

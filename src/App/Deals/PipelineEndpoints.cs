@@ -75,8 +75,8 @@ public static class PipelineEndpoints
 
     private static async Task<Ok<PipelineSetups>> List(LanternDb db, Workspace workspace)
     {
-        var counts = await db
-            .Set<Deal>().TagWith("unscoped: how many stand in a stage, for its set-up")
+        var counts = await db.Set<Deal>()
+            .TagWith("unscoped: how many stand in a stage, for its set-up")
             .GroupBy(d => new { d.PipelineKey, d.StageKey })
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => (g.Key.PipelineKey, g.Key.StageKey), g => g.Count);

@@ -2,9 +2,9 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
-using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Demo;
 

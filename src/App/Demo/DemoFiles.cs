@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using DapperLantern.App.Data;
-using DapperLantern.Core.Fields;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Demo;
 

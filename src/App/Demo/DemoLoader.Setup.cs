@@ -3,9 +3,9 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Identity;
-using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Demo;
 

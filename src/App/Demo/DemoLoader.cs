@@ -4,9 +4,9 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Demo;
 

@@ -4,13 +4,13 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Demo;
 

@@ -1,7 +1,7 @@
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using NodaTime;
-using DapperLantern.App.Setup;
 
 namespace DapperLantern.App.Demo;
 

@@ -69,8 +69,8 @@ public sealed class ContactQueries(Workspace workspace, RecordScope scope, Stori
     {
         var roles = workspace.List(PickList.Roles).ToDictionary(r => r.Key, r => r.Label);
         // A union of ids, so that both indexes are used.
-        var ids = db
-            .Set<Deal>().TagWith("unscoped: their ids only")
+        var ids = db.Set<Deal>()
+            .TagWith("unscoped: their ids only")
             .Where(d => d.ContactId == id)
             .Select(d => d.Id)
             .Union(db.Set<DealPersonRow>().Where(p => p.ContactId == id).Select(p => p.DealId));

@@ -217,8 +217,8 @@ public static class HandoverEndpoints
 
     private static async Task<GoesAlong> Counts(LanternDb db, Guid id, Core.Fields.RecordValues lead)
     {
-        var counts = await db
-            .Set<Lead>().TagWith("unscoped: of a lead that was checked")
+        var counts = await db.Set<Lead>()
+            .TagWith("unscoped: of a lead that was checked")
             .Where(l => l.Id == id)
             .Select(l => new
             {

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
@@ -6,7 +7,6 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Deals;
 
 namespace DapperLantern.App.Handover;
 

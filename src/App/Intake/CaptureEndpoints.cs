@@ -213,8 +213,8 @@ public static class CaptureEndpoints
     {
         if (identity.Company.Length < 3)
             return [];
-        var found = await db
-            .Set<Lead>().TagWith("unscoped: whoever takes a call is told that we have them")
+        var found = await db.Set<Lead>()
+            .TagWith("unscoped: whoever takes a call is told that we have them")
             .Where(l => l.CompanyKey == identity.Company)
             .OrderByDescending(l => l.LastTouchAt)
             .Take(50)

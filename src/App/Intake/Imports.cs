@@ -72,8 +72,8 @@ public sealed class Imports(Workspace workspace)
 
     private static async Task<(string File, SiftPlan Plan, string? Source)?> LastTime(LanternDb db, Import import)
     {
-        var found = await db
-            .Set<Import>().Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
+        var found = await db.Set<Import>()
+            .Where(i => i.HeadingsHash == import.HeadingsHash && i.Id != import.Id && i.TakenAt != null)
             .OrderByDescending(i => i.TakenAt)
             .Select(i => new
             {

@@ -119,12 +119,15 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
         // Routing is no work of a person. Nothing happened to these leads before the import, give or take what clocks differ: only its months are looked at.
         var since = import.CreatedAt.AddDays(-1);
         var worked = db.Set<EventRow>().Where(e => e.At >= since && (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
-        var left = await db
-            .Set<Lead>().Where(l =>
+        var left = await db.Set<Lead>()
+            .Where(l =>
                 ids.Contains(l.Id)
                 && (
                     l.State == LeadState.HandedOver
-                    || (!import.Force && (l.State != LeadState.New || db.Set<StoryEntry>().Any(s => s.LeadId == l.Id && s.ImportId != import.Id) || worked.Any(e => e.Record == l.Id)))
+                    || (
+                        !import.Force
+                        && (l.State != LeadState.New || db.Set<StoryEntry>().Any(s => s.LeadId == l.Id && s.ImportId != import.Id) || worked.Any(e => e.Record == l.Id))
+                    )
                 )
             )
             .Select(l => new { l.Id, l.State })

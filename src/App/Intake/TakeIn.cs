@@ -318,8 +318,8 @@ public sealed class TakeIn(Workspace workspace, LanternDbFactory databases, Admi
     // Each owner learns of their leads once, with the count.
     private static async Task Tell(LanternDb db, Job job)
     {
-        var given = await db
-            .Set<Lead>().Where(l => l.ImportId == job.Import.Id && l.CreatedAt == job.Now && l.OwnerId != null)
+        var given = await db.Set<Lead>()
+            .Where(l => l.ImportId == job.Import.Id && l.CreatedAt == job.Now && l.OwnerId != null)
             .GroupBy(l => l.OwnerId!.Value)
             .Select(g => new
             {

@@ -3,6 +3,7 @@ using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
 using DapperLantern.App.Events;
+using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -11,7 +12,6 @@ using DapperLantern.Core.Leads;
 using DapperLantern.Core.Matching;
 using DapperLantern.Core.Qualifying;
 using Microsoft.EntityFrameworkCore;
-using DapperLantern.App.Handover;
 
 namespace DapperLantern.App.Matching;
 

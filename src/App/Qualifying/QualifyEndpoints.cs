@@ -79,8 +79,8 @@ public static class QualifyEndpoints
             told.Add(new AnswerFound(question.Label.ToLowerInvariant(), finding.Certainty.ToString().ToLowerInvariant(), finding.Evidence));
         }
         var answers = Json.Write(findings);
-        await db
-            .Set<Lead>().Where(l => l.Id == id)
+        await db.Set<Lead>()
+            .Where(l => l.Id == id)
             .ExecuteUpdateAsync(l =>
                 l.SetProperty(x => x.Qualification, answers)
                     .SetProperty(x => x.Pipeline, x => body.Pipeline ?? x.Pipeline)

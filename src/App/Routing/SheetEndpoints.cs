@@ -1,13 +1,13 @@
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
-using DapperLantern.App.Leads;
 
 namespace DapperLantern.App.Routing;
 

@@ -69,8 +69,8 @@ public static class Editions
                     on conflict do nothing
                     """
                 ) == 1;
-        return await db
-                .Set<Edition>().Where(e => e.Kind == kind && e.State == "draft" && e.Version == version)
+        return await db.Set<Edition>()
+                .Where(e => e.Kind == kind && e.State == "draft" && e.Version == version)
                 .ExecuteUpdateAsync(e =>
                     e.SetProperty(x => x.Body, body).SetProperty(x => x.Note, text).SetProperty(x => x.Version, x => x.Version + 1).SetProperty(x => x.PublishedBy, by)
                 ) == 1;
@@ -117,7 +117,8 @@ public static class Editions
 
     /// <summary>True where the live edition says the same as an old one, so that there is nothing to go back to. The caller holds the live edition.</summary>
     public static Task<bool> IsLive(LanternDb db, string kind, int number) =>
-        db.Set<Edition>().AnyAsync(live => live.Kind == kind && live.State == "live" && db.Set<Edition>().Any(old => old.Kind == kind && old.Number == number && old.Body == live.Body));
+        db.Set<Edition>()
+            .AnyAsync(live => live.Kind == kind && live.State == "live" && db.Set<Edition>().Any(old => old.Kind == kind && old.Number == number && old.Body == live.Body));
 
     /// <summary>What asks a field now: "the live rule sheet", "the live scoring model". They are held until the transaction ends, so that no other goes live meanwhile.</summary>
     public static async Task<IReadOnlyList<string>> Asking(LanternDb db, string field)
@@ -136,8 +137,8 @@ public static class Editions
     {
         var by = user.Id();
         await db.Set<Edition>().Where(e => e.Kind == kind && e.State == "live").ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "old"));
-        await db
-            .Set<Edition>().Where(e => e.Id == edition)
+        await db.Set<Edition>()
+            .Where(e => e.Id == edition)
             .ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "live").SetProperty(x => x.PublishedAt, now).SetProperty(x => x.PublishedBy, by));
     }
 }

@@ -9,7 +9,15 @@ namespace DapperLantern.App.Tests.Data;
 public sealed partial class OneDoorTests
 {
     // A connection is opened by the context and its factory; and to listen, to ask whether the server is there, and to wait for it at start.
-    private static readonly HashSet<string> Opens = ["Data/AbortInterceptor.cs", "Data/DatabaseListener.cs", "Data/DatabasePulse.cs", "Data/DatabaseStart.cs", "Data/LanternDbFactory.cs", "Data/Requests.cs"];
+    private static readonly HashSet<string> Opens =
+    [
+        "Data/AbortInterceptor.cs",
+        "Data/DatabaseListener.cs",
+        "Data/DatabasePulse.cs",
+        "Data/DatabaseStart.cs",
+        "Data/LanternDbFactory.cs",
+        "Data/Requests.cs",
+    ];
 
     private static string App => Path.Combine(TestServer.Root, "src", "App");
 

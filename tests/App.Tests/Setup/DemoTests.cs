@@ -1,8 +1,8 @@
 using System.Net;
 using Dapper;
 using DapperLantern.App.Data;
-using DapperLantern.App.Setup;
 using DapperLantern.App.Demo;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;

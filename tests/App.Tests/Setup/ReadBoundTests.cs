@@ -48,4 +48,22 @@ public sealed class ReadBoundTests
         await Should.ThrowAsync<OperationCanceledException>(() => asked);
         await Eventually.Holds(async () => await AtWork(connection) == 0, seconds: 20);
     }
+
+    /// <summary>A page keeps its connection while it is read; a stream that is open for hours has none.</summary>
+    [Fact]
+    public async Task MoreStreamsThanConnectionsAreOpenAtOnceAndReadingGoesOn()
+    {
+        const int Streams = 60;
+        await using var server = await TestServer.Start("--Patience=1");
+        var client = await server.SignIn("ingrid.brekke");
+        var lead = await server.Scalar<string>("select id::text from lead order by number limit 1");
+        using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(60));
+        var open = new List<HttpResponseMessage>();
+        for (var i = 0; i < Streams; i++)
+            open.Add(await client.Watch($"/api/leads/{lead}/live", stop.Token));
+        open.ShouldAllBe(o => o.StatusCode == HttpStatusCode.OK);
+        foreach (var path in (string[])["/api/leads", $"/api/leads/{lead}", "/api/deals", "/api/people"])
+            (await client.Get(path)).Status.ShouldBe(HttpStatusCode.OK, path);
+        open.ForEach(o => o.Dispose());
+    }
 }

@@ -4126,7 +4126,7 @@ namespace DapperLantern.App.Data.Migrations
                         .HasForeignKey("ContactId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
-                        .HasConstraintName("fk_deal_person_contacts_contact_id");
+                        .HasConstraintName("fk_deal_person_contact_contact_id");
 
                     b.HasOne("DapperLantern.App.Deals.Deal", null)
                         .WithMany()

@@ -2,11 +2,11 @@ using System.Net;
 using System.Text.RegularExpressions;
 using Dapper;
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using Microsoft.Extensions.DependencyInjection;
-using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Tests.Intake.Forms;
 
@@ -219,7 +219,9 @@ public sealed partial class PublicFormTests(ServerFixture fixture) : IClassFixtu
         (await Scalar<string>($"select company || ' ' || first_name from lead where id = '{lead}'")).ShouldBe("Holmboe Hav AS Signe");
         (await Scalar<int>($"select count(*)::int from task where lead_id = '{lead}' and done_at is null")).ShouldBe(1);
         await fixture.Server.Heard();
-        (await Scalar<string>($"select string_agg(subject || ': ' || text, '|' order by created_at) from outbox where kind = 'lead-again' and lead_id = '{lead}'")).ShouldBe("Came in again: Signe Holmboe: Came in again through Ask for a site survey");
+        (await Scalar<string>($"select string_agg(subject || ': ' || text, '|' order by created_at) from outbox where kind = 'lead-again' and lead_id = '{lead}'")).ShouldBe(
+            "Came in again: Signe Holmboe: Came in again through Ask for a site survey"
+        );
     }
 
     [GeneratedRegex("name=\"_t\" value=\"([^\"]+)\"")]

@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace DapperLantern.App.Data.Migrations
 {
     [DbContext(typeof(LanternDb))]
-    [Migration("20261201010534_NoticesFromEvents")]
+    [Migration("20261201020148_NoticesFromEvents")]
     partial class NoticesFromEvents
     {
         /// <inheritdoc />
@@ -4129,7 +4129,7 @@ namespace DapperLantern.App.Data.Migrations
                         .HasForeignKey("ContactId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
-                        .HasConstraintName("fk_deal_person_contacts_contact_id");
+                        .HasConstraintName("fk_deal_person_contact_contact_id");
 
                     b.HasOne("DapperLantern.App.Deals.Deal", null)
                         .WithMany()

@@ -10,6 +10,10 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropForeignKey(
+                name: "fk_deal_person_contacts_contact_id",
+                table: "deal_person");
+
             migrationBuilder.RenameIndex(
                 name: "ix_lead_last_touch_at_id2",
                 table: "lead",
@@ -51,11 +55,23 @@ namespace DapperLantern.App.Data.Migrations
                 columns: new[] { "last_touch_at", "id" },
                 filter: "state = 'qualified'")
                 .Annotation("Npgsql:IndexInclude", new[] { "owner_id" });
+
+            migrationBuilder.AddForeignKey(
+                name: "fk_deal_person_contact_contact_id",
+                table: "deal_person",
+                column: "contact_id",
+                principalTable: "contact",
+                principalColumn: "id",
+                onDelete: ReferentialAction.Cascade);
         }
 
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropForeignKey(
+                name: "fk_deal_person_contact_contact_id",
+                table: "deal_person");
+
             migrationBuilder.DropTable(
                 name: "event_listener");
 
@@ -80,6 +96,14 @@ namespace DapperLantern.App.Data.Migrations
                 name: "ix_lead_last_touch_at_id2",
                 table: "lead",
                 newName: "ix_lead_last_touch_at_id1");
+
+            migrationBuilder.AddForeignKey(
+                name: "fk_deal_person_contacts_contact_id",
+                table: "deal_person",
+                column: "contact_id",
+                principalTable: "contact",
+                principalColumn: "id",
+                onDelete: ReferentialAction.Cascade);
         }
     }
 }
