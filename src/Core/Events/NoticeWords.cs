@@ -37,6 +37,9 @@ public sealed record NoticeFacts(
 /// <summary>Who of us is told of an event, and in which words. A person is not told of their own act; a record that is gone is told of to nobody.</summary>
 public static class NoticeWords
 {
+    /// <summary>So many leads that one act gives to one person are told one by one; of more, the number.</summary>
+    public const int ToldEach = 5;
+
     public const string OneKind = "lead-given";
     public const string ManyKind = "leads-given";
     public const string AgainKind = "lead-again";
@@ -60,7 +63,7 @@ public static class NoticeWords
     /// <summary>Keys of the kinds of events that messages follow from.</summary>
     public static FrozenSet<string> Kinds { get; } = Happening.Kinds.Where(k => Told.Contains(Happening.TypeOf(k))).ToFrozenSet();
 
-    /// <summary>The messages of events. Those of one act are told together: several leads given to one person as a count, one lead that came in several times as one message.</summary>
+    /// <summary>The messages of events. Those of one act are told together: many leads given to one person as a count, one lead that came in several times as one message.</summary>
     public static IReadOnlyList<Notice> Of(IReadOnlyList<HeardEvent> heard, NoticeFacts facts) =>
         [.. Given(heard, facts), .. Again(heard, facts), .. heard.SelectMany(e => Each(e, facts))];
 
@@ -68,17 +71,18 @@ public static class NoticeWords
     {
         var given = heard.Where(e => !e.OneOfMany && e is { Happening: OwnerChanged { To: { } to }, Record: { } lead } && to != e.By && facts.Leads.ContainsKey(lead));
         foreach (var act in given.GroupBy(e => (e.At, e.By, To: ((OwnerChanged)e.Happening).To!.Value)))
-            if (act.ToList() is [var one])
-                yield return new Notice(
-                    one.Id,
-                    act.Key.To,
-                    OneKind,
-                    one.Record,
-                    NewLead(facts.Leads[one.Record!.Value].Name),
-                    GivenText(((OwnerChanged)one.Happening).Due, ((OwnerChanged)one.Happening).Why?.Message ?? "")
-                );
-            else
+            if (act.Count() > ToldEach)
                 yield return Count(act.First().Id, act.Key.To, new LeadsGiven(act.Count()));
+            else
+                foreach (var one in act)
+                    yield return new Notice(
+                        one.Id,
+                        act.Key.To,
+                        OneKind,
+                        one.Record,
+                        NewLead(facts.Leads[one.Record!.Value].Name),
+                        GivenText(((OwnerChanged)one.Happening).Due, ((OwnerChanged)one.Happening).Why?.Message ?? "")
+                    );
     }
 
     private static IEnumerable<Notice> Again(IReadOnlyList<HeardEvent> heard, NoticeFacts facts) =>

@@ -52,7 +52,10 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
         (await Count("lead where id = @id and clock_ran_out_at is null and clock_passes = 1", id)).ShouldBe(1);
         await fixture.Server.Heard();
         (await Count("outbox where lead_id = @id and subject like 'Passed on%'", id)).ShouldBe(1);
-        (await Count("outbox o join lead l on l.id = o.lead_id and l.owner_id = o.person_id where l.id = @id and o.subject like 'New lead%'", id)).ShouldBe(1);
+        // Where more than a few ran out at once, by their number.
+        (
+            await Count("outbox o join lead l on l.owner_id = o.person_id where l.id = @id and (o.lead_id = l.id and o.kind = 'lead-given' or o.kind = 'leads-given')", id)
+        ).ShouldBeGreaterThan(0);
 
         await RunOutFor(id);
         await RunOutFor(id);

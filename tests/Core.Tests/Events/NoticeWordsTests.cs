@@ -116,12 +116,15 @@ public sealed class NoticeWordsTests
     public void SeveralThatOneActGaveToOnePersonAreCounted()
     {
         var given = new OwnerChanged(null, Mara);
-        Told(Heard(given, Ann, Tor, id: 1), Heard(given, Ben, Tor, id: 2)).ShouldBe(["Mara leads-given: 2 leads were given to you | They wait in your list of leads."]);
-        // Another person's act, or one at another time, is told by itself.
-        Told(Heard(given, Ann, Tor, id: 1), Heard(given, Ben, id: 2)).Count().ShouldBe(2);
-        Told(Heard(given, Ann, Tor, id: 1), Heard(given, Ben, Tor, id: 2, at: Noon.AddSeconds(1))).Count().ShouldBe(2);
+        HeardEvent[] Several(int count, Func<int, HeardEvent> one) => [.. Enumerable.Range(1, count).Select(one)];
+        var many = Several(NoticeWords.ToldEach + 1, i => Heard(given, i % 2 == 0 ? Ann : Ben, Tor, id: i));
+        Told(many).ShouldBe(["Mara leads-given: 6 leads were given to you | They wait in your list of leads."]);
         // One message tells of the first of them.
-        NoticeWords.Of([Heard(given, Ann, Tor, id: 1), Heard(given, Ben, Tor, id: 2)], Facts)[0].Event.ShouldBe(1);
+        NoticeWords.Of(many, Facts)[0].Event.ShouldBe(1);
+        // A few are told one by one; another person's act, or one at another time, is another act.
+        Told(many[1..]).Count().ShouldBe(NoticeWords.ToldEach);
+        Told([.. many[1..], Heard(given, Ann, id: 9)]).Count().ShouldBe(NoticeWords.ToldEach + 1);
+        Told([.. many[1..], Heard(given, Ann, Tor, id: 9, at: Noon.AddSeconds(1))]).Count().ShouldBe(NoticeWords.ToldEach + 1);
     }
 
     [Fact]
