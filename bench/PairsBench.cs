@@ -69,15 +69,16 @@ internal static class PairsBench
 
     private static string Leads(string? where, string order) => $"/api/leads?order={order}{(where is null ? "" : $"&where={Uri.EscapeDataString(where)}")}";
 
-    private static async Task Change(Side side)
+    private static Task Change(Side side) => Edit(side, HttpMethod.Patch, "", new { facts = new Dictionary<string, string> { ["job_title"] = $"Buyer {side.Turn}" } });
+
+    // To one after the other.
+    private static Task Give(Side side) => Edit(side, HttpMethod.Put, "/owner", new { owner = side.Owners[side.Turn % side.Owners.Length] });
+
+    // The lead as it is now, changed.
+    private static async Task Edit(Side side, HttpMethod method, string of, object body)
     {
         var sheet = await side.Get($"/api/leads/{side.Lead}");
-        await side.Send(
-            HttpMethod.Patch,
-            $"/api/leads/{side.Lead}",
-            new { facts = new Dictionary<string, string> { ["job_title"] = $"Buyer {side.Turn}" } },
-            sheet.GetProperty("version").GetInt32()
-        );
+        await side.Send(method, $"/api/leads/{side.Lead}{of}", body, sheet.GetProperty("version").GetInt32());
     }
 
     private static Task Capture(Side side) =>
@@ -91,24 +92,16 @@ internal static class PairsBench
             }
         );
 
-    // To one after the other.
-    private static async Task Give(Side side)
-    {
-        var sheet = await side.Get($"/api/leads/{side.Lead}");
-        await side.Send(
-            HttpMethod.Put,
-            $"/api/leads/{side.Lead}/owner",
-            new { owner = side.Owners[(side.Turn + Warm) % side.Owners.Length] },
-            sheet.GetProperty("version").GetInt32()
-        );
-    }
-
     public static async Task Run(string before, string after, string? only)
     {
         Side[] sides = [await At(before), await At(after)];
         foreach (var one in Cases.Where(c => only is null || c.Name.Contains(only, StringComparison.Ordinal)))
         {
-            double[][] taken = [new double[Turns], new double[Turns]];
+            List<double>[] taken =
+            [
+                [],
+                [],
+            ];
             for (var turn = -Warm; turn < Turns; turn++)
                 // The first of a pair finds the machine as the pair before left it; so each is first as often.
                 foreach (var at in turn % 2 == 0 ? new[] { 0, 1 } : [1, 0])
@@ -117,11 +110,11 @@ internal static class PairsBench
                     var watch = Stopwatch.StartNew();
                     await one.Do(sides[at]);
                     if (turn >= 0)
-                        taken[at][turn] = watch.Elapsed.TotalMilliseconds;
+                        taken[at].Add(watch.Elapsed.TotalMilliseconds);
                 }
-            var (old, now) = (Measure.At([.. taken[0]], 0.5), Measure.At([.. taken[1]], 0.5));
+            var (old, now) = (Measure.At(taken[0], 0.5), Measure.At(taken[1], 0.5));
             Console.WriteLine(
-                $"{one.Name}: before {old:0.0} ms, after {now:0.0} ms; ratio {now / old:0.00}; p95 {Measure.At([.. taken[0]], 0.95):0.0} and {Measure.At([.. taken[1]], 0.95):0.0} ms"
+                $"{one.Name}: before {old:0.0} ms, after {now:0.0} ms; ratio {now / old:0.00}; p95 {Measure.At(taken[0], 0.95):0.0} and {Measure.At(taken[1], 0.95):0.0} ms"
             );
         }
     }

@@ -85,7 +85,6 @@ public static class Program
         await DatabaseStart.Wait(app.Services.GetRequiredService<Npgsql.NpgsqlDataSource>(), app.Logger);
         await using var scope = app.Services.CreateAsyncScope();
         await DatabaseStart.Migrate(app.Services);
-        await EventListenerWorker.Register(app.Services);
         if (app.Services.GetRequiredService<DemoSettings>() is { Enabled: true } demo)
             await scope.ServiceProvider.GetRequiredService<DemoLoader>().LoadIfEmpty(demo.Folder);
         var configuration = app.Services.GetRequiredService<WorkspaceConfiguration>();

@@ -23,8 +23,9 @@ public interface ICapability
     /// <summary>Database functions that it generates, each with the name of the file it would be; the others are <c>.sql</c> files beside it.</summary>
     IReadOnlyList<(string Name, string Sql)> Objects => [];
 
-    /// <summary>What it makes in the database beyond that at each start, as the role that owns it.</summary>
-    Task BringUp(LanternDb db, DateTime now) => Task.CompletedTask;
+    /// <summary>What it writes into the database beyond that at each start, as the role that owns it.</summary>
+    /// <param name="services">Those of the program.</param>
+    Task BringUp(LanternDb db, IServiceProvider services) => Task.CompletedTask;
 
     /// <summary>Takes from the role that the program works as what it must not do to its tables. In a transaction.</summary>
     /// <param name="role">Quoted.</param>

@@ -21,7 +21,8 @@ internal static class Connections
     /// <summary>Registers the data sources and what stands on them. Configuration: <c>ConnectionStrings:Lantern</c>, <c>Secrets:Key</c>.</summary>
     public static void AddData(this IServiceCollection services)
     {
-        services.AddSingleton(s => NpgsqlDataSource.Create(Prepared(Read(s, Working))));
+        // Planned each time, for its values.
+        services.AddSingleton(s => NpgsqlDataSource.Create(Prepared(Read(s, Working), "force_custom_plan")));
         // The options are the same for all, and dear to make.
         services.AddDbContext<LanternDb>(
             (s, o) => LanternDb.On(o, s.GetRequiredService<NpgsqlDataSource>(), s.GetRequiredService<TimeProvider>(), alone: true),
@@ -39,11 +40,11 @@ internal static class Connections
         services.AddSingleton<Patience>();
     }
 
-    // A statement that a connection is given again and again is read once; it is planned each time, for its values.
-    private static NpgsqlConnectionStringBuilder Prepared(NpgsqlConnectionStringBuilder connection)
+    // A statement that a connection is given again and again is read once.
+    private static NpgsqlConnectionStringBuilder Prepared(NpgsqlConnectionStringBuilder connection, string plans)
     {
         connection.MaxAutoPrepare = 100;
-        connection.Options += " -c plan_cache_mode=force_custom_plan";
+        connection.Options += $" -c plan_cache_mode={plans}";
         return connection;
     }
 
@@ -54,9 +55,8 @@ internal static class Connections
             name,
             (s, _) =>
             {
-                var connection = Read(s, Working);
-                (connection.MaxAutoPrepare, connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (100, 2, most);
-                connection.Options += onePlan ? " -c plan_cache_mode=force_generic_plan" : "";
+                var connection = Prepared(Read(s, Working), onePlan ? "force_generic_plan" : "auto");
+                (connection.AutoPrepareMinUsages, connection.MaxPoolSize) = (2, most);
                 return new LanternDbFactory(NpgsqlDataSource.Create(connection), s.GetRequiredService<TimeProvider>());
             }
         );

@@ -46,7 +46,7 @@ internal static class DatabaseStart
         await db.Database.OpenConnectionAsync();
         await DatabaseObjects.Apply(db);
         foreach (var capability in Capabilities.All)
-            await capability.BringUp(db, services.GetRequiredService<TimeProvider>().UtcNow());
+            await capability.BringUp(db, services);
         if (owning.Username != working.Username)
             await Grant(db, working.Username!);
         await services.GetRequiredService<Secrets>().Check(db);

@@ -28,7 +28,7 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
     internal static TBuilder On<TBuilder>(TBuilder options, NpgsqlDataSource source, TimeProvider clock, bool alone)
         where TBuilder : DbContextOptionsBuilder
     {
-        options.UseNpgsql(source).UseSnakeCaseNamingConvention().AddInterceptors(new ActingInterceptor(clock), new AbortInterceptor());
+        options.UseNpgsql(source).UseSnakeCaseNamingConvention().AddInterceptors(new ActingInterceptor(clock), new ReadInterceptor());
         if (alone)
             options.AddInterceptors(new ActingAloneInterceptor(clock));
         return options;
@@ -60,12 +60,15 @@ public sealed class ReadTerms
     /// <summary>See <see cref="LanternDb.Aborted"/>.</summary>
     public CancellationToken Aborted { get; set; }
 
+    /// <summary>See <see cref="LanternDb.KeepsConnection"/>.</summary>
+    public bool KeepsConnection { get; set; }
+
     /// <summary>How long a statement may take; null for as long as any.</summary>
     public TimeSpan? Most { get; set; }
 
     internal LanternDb Open(DbContextOptions<LanternDb> options)
     {
-        var db = new LanternDb(options) { Aborted = Aborted, KeepsConnection = Aborted.CanBeCanceled };
+        var db = new LanternDb(options) { Aborted = Aborted, KeepsConnection = KeepsConnection };
         if (Most is { } most)
             db.Database.SetCommandTimeout(most);
         return db;

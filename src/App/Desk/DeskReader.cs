@@ -196,7 +196,7 @@ internal static class DeskReader
                         row.GetString(0),
                         row.GetGuid(1),
                         row.IsDBNull(2) ? ""
-                            : group.Key == "failed" && row.GetString(0) == "failed" ? works.Words(row.GetString(2))
+                            : row.GetString(0) == "failed" ? works.Words(row.GetString(2))
                             : row.GetString(2),
                         row.IsDBNull(3) ? "" : Words(row.GetString(3)),
                         row.GetDateTime(4)

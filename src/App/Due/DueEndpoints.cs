@@ -32,7 +32,7 @@ public static class DueEndpoints
         var rows = await db.Rows<Row>(
             $"""
             select d.kind, d.key, coalesce({LeadRecord.NameSql:sql}, 'one that is gone') as name, coalesce(d.problem, '') as problem, d.tries, d.at, d.given_up_at
-            from due d left join event e on e.at = event_moment(d.key) and event_key(e.at, e.id) = d.key left join lead on lead.id in (d.key, e.record) where d.tries > 0 order by d.given_up_at is null, d.at limit {Shown}
+            from due d left join event e on {IsOf($"d.key"):sql} left join lead on lead.id in (d.key, e.record) where d.tries > 0 order by d.given_up_at is null, d.at limit {Shown}
             """
         );
         return TypedResults.Ok(
@@ -65,11 +65,14 @@ public static class DueEndpoints
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await act(db.Set<DueRow>().Where(d => d.Kind == kind && d.Key == key && d.Tries > 0)) == 0)
             return ApiProblems.NotFound("failed work");
-        var of = await db.Row<Guid?>($"""select e.record as "Value" from event e where e.at = event_moment({key}) and event_key(e.at, e.id) = {key}""");
+        var of = await db.Row<Guid?>($"""select e.record as "Value" from event e where {IsOf($"{key}"):sql}""");
         await db.Log(EventLog.Lead, of ?? key, new FailedWorkSettled(works.Words(kind), again));
         await transaction.CommitAsync();
         return TypedResults.NoContent();
     }
+
+    // Is the event e the one that waits under the key?
+    private static SqlText IsOf(SqlText key) => $"e.at = event_moment({key:sql}) and event_key(e.at, e.id) = {key:sql}";
 
     private sealed record Row
     {

@@ -39,6 +39,18 @@ internal static class DueSteps
     private static readonly TimeSpan FirstPause = TimeSpan.FromMinutes(1);
     private static readonly TimeSpan LongestPause = TimeSpan.FromHours(6);
 
+    /// <summary>Works off what is due by now, as the work itself. Gives for how many it was done.</summary>
+    /// <param name="stop">After it no further step begins.</param>
+    public static async Task<int> WorkOff(LanternDbFactory databases, IDueWork work, TimeProvider clock, CancellationToken stop, CancellationToken cancel)
+    {
+        using var acting = Acting.As(new Acting(null, work.Kind));
+        await using var db = await databases.Open(cancel);
+        var (all, step) = (0, work.Batch);
+        while (step == work.Batch && !stop.IsCancellationRequested)
+            all += step = await Step(db, work, clock.UtcNow(), cancel);
+        return all;
+    }
+
     /// <summary>One step. Gives for how many it was done.</summary>
     public static async Task<int> Step(LanternDb db, IDueWork work, DateTime now, CancellationToken cancel = default)
     {
@@ -103,11 +115,7 @@ public sealed class DueWorker(LanternDbFactory databases, IEnumerable<IDueWork> 
             async cancel =>
             {
                 foreach (var work in works)
-                {
-                    using var acting = Acting.As(new Acting(null, work.Kind));
-                    await using var db = await databases.Open(cancel);
-                    while (await DueSteps.Step(db, work, clock.UtcNow(), cancel) == work.Batch && !stop.IsCancellationRequested) { }
-                }
+                    await DueSteps.WorkOff(databases, work, clock, stop, cancel);
             },
             stop
         );

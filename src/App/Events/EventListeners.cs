@@ -7,26 +7,6 @@ using Npgsql;
 
 namespace DapperLantern.App.Events;
 
-/// <summary>What follows from events. Each event of its kinds is heard once, soon after it is committed; not in the order of commit.</summary>
-public interface IEventListener
-{
-    /// <summary>Its name in the table <c>due</c>, where the events wait for it.</summary>
-    string Name { get; }
-
-    /// <summary>What it does, for people; shown where it failed.</summary>
-    string Words { get; }
-
-    /// <summary>Keys of the kinds of events that it hears.</summary>
-    IReadOnlyCollection<string> Kinds { get; }
-
-    /// <summary>How many it hears at once at most.</summary>
-    int Batch { get; }
-
-    /// <summary>Does what follows, in the caller's transaction. Of events that fail together each is tried by itself.</summary>
-    /// <param name="heard">In the order of their moments.</param>
-    Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel);
-}
-
 /// <summary>Which kinds of events a listener hears. The trigger of the log goes by it.</summary>
 public sealed class EventListenerRow
 {
@@ -46,14 +26,24 @@ internal readonly record struct EventKey(DateTime At, long Id)
     }
 }
 
-/// <summary>The work of one listener as due work: claimed, tried again alone where it failed, given up in the end, seen by administrators.</summary>
-internal sealed class EventListenerWork(IEventListener listener) : IDueWork
+/// <summary>
+/// What follows from events. Each event of its kinds waits for it in <c>due</c> and is heard once, soon after it is committed; not in the order of commit. Of events that fail together each is
+/// tried by itself.
+/// </summary>
+public abstract class EventListener : IDueWork
 {
-    public string Kind => listener.Name;
+    public abstract string Kind { get; }
 
-    public string Words => listener.Words;
+    public abstract string Words { get; }
 
-    public int Batch => listener.Batch;
+    public abstract int Batch { get; }
+
+    /// <summary>Keys of the kinds of events that it hears.</summary>
+    public abstract IReadOnlyCollection<string> Heard { get; }
+
+    /// <summary>Does what follows, in the caller's transaction.</summary>
+    /// <param name="heard">In the order of their moments.</param>
+    protected abstract Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel);
 
     public async Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel)
     {
@@ -64,7 +54,7 @@ internal sealed class EventListenerWork(IEventListener listener) : IDueWork
         ).ToArray();
         if (mine.Length == 0)
             return 0;
-        await listener.Hear(db, await Read(db, mine, cancel), now, cancel);
+        await Hear(db, await Read(db, mine, cancel), now, cancel);
         await db.Set<DueRow>().Where(d => d.Kind == Kind && mine.Contains(d.Key)).ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
         return mine.Length;
@@ -105,27 +95,14 @@ internal sealed class EventListenerWork(IEventListener listener) : IDueWork
     }
 }
 
-internal static class EventListening
-{
-    /// <summary>Registers a listener, and its work.</summary>
-    public static void AddListener<TListener>(this IServiceCollection services)
-        where TListener : class, IEventListener
-    {
-        services.AddSingleton<TListener>();
-        services.AddSingleton<IEventListener>(s => s.GetRequiredService<TListener>());
-        services.AddSingleton<IDueWork>(s => new EventListenerWork(s.GetRequiredService<TListener>()));
-    }
-}
-
 /// <summary>Lets the listeners hear what happened, as soon as it is committed; what failed is heard with the other due work.</summary>
 public sealed class EventListenerWorker(LanternDbFactory databases, NpgsqlDataSource source, IEnumerable<IDueWork> works, TimeProvider clock, ILogger<EventListenerWorker> log)
     : Worker(log)
 {
     /// <summary>Tells the database which kinds are heard. Before anything happens that is to be heard.</summary>
-    internal static async Task Register(IServiceProvider services)
+    internal static async Task Register(LanternDb db, IEnumerable<EventListener> listeners)
     {
-        await using var db = await services.GetRequiredService<LanternDbFactory>().Open();
-        var wanted = services.GetServices<IEventListener>().SelectMany(l => l.Kinds.Select(k => (Kind: k, Listener: l.Name))).ToList();
+        var wanted = listeners.SelectMany(l => l.Heard.Select(k => (Kind: k, Listener: l.Kind))).ToList();
         var (kinds, names) = (wanted.Select(w => w.Kind).ToArray(), wanted.Select(w => w.Listener).ToArray());
         await db.Run(
             $"""
@@ -150,12 +127,8 @@ public sealed class EventListenerWorker(LanternDbFactory databases, NpgsqlDataSo
     private async Task<bool> Step(CancellationToken cancel)
     {
         var heard = 0;
-        foreach (var work in works.OfType<EventListenerWork>())
-        {
-            using var acting = Acting.As(new Acting(null, work.Kind));
-            await using var db = await databases.Open(cancel);
-            heard += await DueSteps.Step(db, work, clock.UtcNow(), cancel);
-        }
+        foreach (var listener in works.OfType<EventListener>())
+            heard += await DueSteps.WorkOff(databases, listener, clock, cancel, cancel);
         return heard > 0;
     }
 }

@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
+using DapperLantern.App.Due;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Events;
@@ -22,7 +23,11 @@ internal sealed class EventsCapability : ICapability
 
     public IReadOnlyList<RecordTable> Tables => EventTables.All;
 
-    public Task BringUp(LanternDb db, DateTime now) => EventMonths.Make(db, now);
+    public async Task BringUp(LanternDb db, IServiceProvider services)
+    {
+        await EventMonths.Make(db, services.GetRequiredService<TimeProvider>().UtcNow());
+        await EventListenerWorker.Register(db, services.GetServices<IDueWork>().OfType<EventListener>());
+    }
 
     public Task Protect(LanternDb db, string role) => EventMonths.Protect(db, role);
 }

@@ -43,8 +43,7 @@ public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider
     /// <param name="kind">lead, deal, account or contact.</param>
     /// <param name="showsContactData">False to leave addresses and numbers out.</param>
     /// <param name="reader">The reader, to tell what they may correct; null for nobody.</param>
-    /// <param name="made">When a lead was made, where the caller knows it.</param>
-    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, bool showsContactData, (Guid Id, bool All)? reader = null, DateTime? made = null)
+    public async Task<List<StoryView>> Of(LanternDb db, string kind, Guid id, bool showsContactData, (Guid Id, bool All)? reader = null)
     {
         var written = await db.Rows<WrittenLine>(
             $"""
@@ -52,10 +51,7 @@ public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider
             from story_entry s left join person p on p.id = s.person_id where s.{kind:sql}_id = {id} and s.removed_at is null order by s.pinned desc, s.at desc, s.id desc limit {Most}
             """
         );
-        SqlText records = made is { } at
-            ? $"select {id} as id, {at} as made union all select gone_id, (gone->>'created_at')::timestamptz from record_merge where now_id = {id} and apart_at is null"
-            : Made(With(kind, id));
-        var told = await Told(db, await db.Rows<Known>(records), since: null, showsContactData);
+        var told = await Told(db, await db.Rows<Known>(With(kind, id)), since: null, showsContactData);
         return [.. written.Select(s => s.ToView(reader)).Concat(told.Select(t => t.ToView())).OrderByDescending(s => s.Pinned).ThenByDescending(s => s.At).Take(Most)];
     }
 
@@ -66,27 +62,26 @@ public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider
         return [.. told.Select(t => (t.At, t.Text, t.By)).Reverse()];
     }
 
-    // The records whose events a record tells.
+    // The records whose events a record tells, and when they were made.
     private SqlText With(string kind, Guid id)
     {
-        SqlText own = $"select {id}::uuid as id union all select gone_id from record_merge where now_id = {id} and apart_at is null";
+        SqlText own = $"""
+            select {id}::uuid as id, (select x.created_at from {kind:sql} x where x.id = {id}) as made {RecordScope.Unscoped(
+                "when the record of a story that is seen was made"
+            ):sql}
+            union all select gone_id, (gone->>'created_at')::timestamptz from record_merge where now_id = {id} and apart_at is null
+            """;
         if (kind == EventLog.Lead)
             return own;
         // A handover taken back is told only where what it made is kept.
         SqlText leads =
-            $"select h.lead_id from handover h where h.{kind:sql}_id = {id} and (h.taken_back_at is null or (h.made_deal and exists (select 1 /*told deal d*/ from deal d where d.id = h.deal_id))) and {scope.SeesTied("lead", "h.lead_id"):sql}";
+            $"select h.lead_id, (select x.created_at from lead x where x.id = h.lead_id) from handover h where h.{kind:sql}_id = {id} and (h.taken_back_at is null or (h.made_deal and exists (select 1 /*told deal d*/ from deal d where d.id = h.deal_id))) and {scope.SeesTied("lead", "h.lead_id"):sql}";
         SqlText whole = $"{own:sql} union all ({leads:sql} order by h.at desc limit {Most})";
         if (kind != EventLog.Deal)
-            whole = $"{whole:sql} union all (select d.id from deal d where d.{kind:sql}_id = {id} and {scope.Sees("deal", "d"):sql} order by d.created_at desc limit {Most})";
-        return $"with r as ({whole:sql}) select id from r union all select m.gone_id from record_merge m join r on r.id = m.now_id where m.apart_at is null and m.now_id <> {id}";
+            whole =
+                $"{whole:sql} union all (select d.id, d.created_at from deal d where d.{kind:sql}_id = {id} and {scope.Sees("deal", "d"):sql} order by d.created_at desc limit {Most})";
+        return $"with r as ({whole:sql}) select id, made from r union all select m.gone_id, (m.gone->>'created_at')::timestamptz from record_merge m join r on r.id = m.now_id where m.apart_at is null and m.now_id <> {id}";
     }
-
-    private static SqlText Made(SqlText records) =>
-        $"""
-            select x.id, coalesce((select created_at from lead where id = x.id), (select created_at from deal where id = x.id), (select created_at from account where id = x.id),
-              (select created_at from contact where id = x.id), (select min((gone->>'created_at')::timestamptz) from record_merge where gone_id = x.id)) as made
-            from ({records:sql}) x {RecordScope.Unscoped("when the records of a story that is seen were made"):sql}
-            """;
 
     private async Task<List<ToldLine>> Told(LanternDb db, IReadOnlyList<Known> known, DateTime? since, bool showsContactData)
     {

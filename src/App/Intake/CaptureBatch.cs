@@ -180,7 +180,6 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         if (asking.Count == 0)
             return;
         var sheet = (await workspace.Rules(db)).Router.Sheet;
-        var due = new Dictionary<Guid, DateTime>();
         var desk = await RoutingContext.Open(db, now);
         var ids = asking.Select(d => d.Raw.LeadId!.Value).Distinct().ToArray();
         var owners = await db.Set<Lead>().Where(l => ids.Contains(l.Id) && l.OwnerId != null).Select(l => new { Lead = l.Id, Owner = l.OwnerId!.Value }).ToListAsync();

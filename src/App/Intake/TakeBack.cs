@@ -18,6 +18,9 @@ namespace DapperLantern.App.Intake;
 /// </summary>
 public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
 {
+    // What the rules and the clock do with a lead is no work of a person.
+    private static readonly string[] OfRouting = ["owner", "clock_soon", "clock_missed"];
+
     private const int BatchRows = 2000;
 
     /// <summary>Takes back what is left to take back and marks the import taken back.</summary>
@@ -116,9 +119,9 @@ public sealed class TakeBack(Workspace workspace, ArrivalMerger merger)
     {
         var made = rows.Where(r => SiftOutcome.MakeLead.Contains(r.Outcome) && r.LeadId is not null).ToList();
         var ids = made.Select(r => r.LeadId!.Value).ToArray();
-        // Routing is no work of a person. Nothing happened to these leads before the import, give or take what clocks differ: only its months are looked at.
+        // Nothing happened to these leads before the import, give or take what clocks differ: only its months are looked at.
         var since = import.CreatedAt.AddDays(-1);
-        var worked = db.Set<EventRow>().Where(e => e.At >= since && (e.Cause != Acting.Import || e.CauseId != import.Id) && e.Kind != "owner" && e.Kind != "clock_missed");
+        var worked = db.Set<EventRow>().Where(e => e.At >= since && (e.Cause != Acting.Import || e.CauseId != import.Id) && !OfRouting.Contains(e.Kind));
         var left = await db.Set<Lead>()
             .Where(l =>
                 ids.Contains(l.Id)

@@ -70,7 +70,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             Score(score),
             await Trace(db, id),
             qualifying,
-            await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp)), row.CreatedAt),
+            await stories.Of(db, EventLog.Lead, id, row.ShowsContactData, user is null ? null : (user.Id(), user.May(Act.SetUp))),
             await TasksOf(db, "lead_id", id),
             row.State == LeadState.HandedOver ? await Became(db, id) : null,
             await MeetingEndpoints.Of(db, id),

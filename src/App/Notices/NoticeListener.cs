@@ -9,17 +9,17 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Notices;
 
 /// <summary>Writes the messages to us that follow from events into the outbox, from where they are shown at once and sent.</summary>
-internal sealed class NoticeListener(WorkspaceConfiguration configuration) : IEventListener
+internal sealed class NoticeListener(WorkspaceConfiguration configuration) : EventListener
 {
-    public string Name => "notices";
+    public override string Kind => "notices";
 
-    public string Words => "Tell people what happened";
+    public override string Words => "Tell people what happened";
 
-    public IReadOnlyCollection<string> Kinds => NoticeWords.Kinds;
+    public override IReadOnlyCollection<string> Heard => NoticeWords.Kinds;
 
-    public int Batch => 2_000;
+    public override int Batch => 2_000;
 
-    public async Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel)
+    protected override async Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel)
     {
         var notices = NoticeWords.Of(heard, await Facts(db, heard, cancel));
         if (notices.Count == 0)

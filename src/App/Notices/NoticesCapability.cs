@@ -1,5 +1,5 @@
 using DapperLantern.App.Data;
-using DapperLantern.App.Events;
+using DapperLantern.App.Due;
 
 namespace DapperLantern.App.Notices;
 
@@ -9,7 +9,7 @@ internal sealed class NoticesCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddWorker<Notices>();
-        builder.Services.AddListener<NoticeListener>();
+        builder.Services.AddSingleton<IDueWork, NoticeListener>();
     }
 
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api) => api.MapNotices();

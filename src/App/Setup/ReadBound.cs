@@ -21,7 +21,7 @@ internal static class ReadBound
                     return;
                 }
                 var terms = http.RequestServices.GetRequiredService<ReadTerms>();
-                terms.Aborted = http.RequestAborted;
+                (terms.Aborted, terms.KeepsConnection) = (http.RequestAborted, true);
                 // A file comes in parts, none of which anybody looks at.
                 if (!IsFile(http.Request.Path))
                     terms.Most = patience.For(Most);

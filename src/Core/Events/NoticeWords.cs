@@ -162,7 +162,7 @@ public static class NoticeWords
 
     private static Notice Count(long of, Guid to, LeadsGiven many)
     {
-        var were = many.Count == 1 ? "1 lead was" : $"{many.Count} leads were";
+        var were = LeadsWere(many.Count);
         return new Notice(
             of,
             to,
@@ -172,6 +172,8 @@ public static class NoticeWords
             many.Due is { } due ? $"{were} given to you. Answer the first by {MomentText.Of(due)}." : "They wait in your list of leads."
         );
     }
+
+    public static string LeadsWere(int count) => count == 1 ? "1 lead was" : $"{count} leads were";
 
     public static string NewLead(string name) => $"New lead: {name}";
 

@@ -23,7 +23,7 @@ public sealed class ArrowsTests
         "Intake: Campaigns Data Events Leads Matching Rights Routing Setup",
         "Leads: Campaigns Data Deals Due Events Handover Intake Matching Qualifying Rights Routing Scoring Setup",
         "Matching: Campaigns Data Events Handover Intake Leads Rights Setup",
-        "Notices: Data Events Leads Rights Setup",
+        "Notices: Data Due Events Leads Rights Setup",
         "Qualifying: Data Events Leads Routing Setup",
         "Reports: Data Rights Setup",
         "Rights: Campaigns Data Events Intake Leads Routing Setup",

@@ -11,7 +11,7 @@ public sealed partial class OneDoorTests
     // A connection is opened by the context and its factory; and to listen, to ask whether the server is there, and to wait for it at start.
     private static readonly HashSet<string> Opens =
     [
-        "Data/AbortInterceptor.cs",
+        "Data/ReadInterceptor.cs",
         "Data/DatabaseListener.cs",
         "Data/DatabasePulse.cs",
         "Data/DatabaseStart.cs",

@@ -24,15 +24,15 @@ public sealed class EventListenerTests(ServerFixture fixture) : IClassFixture<Se
         await _connection.DisposeAsync();
     }
 
-    private sealed class Listener(string name, Func<HeardEvent, Exception?>? fails = null) : IEventListener
+    private sealed class Listener(string name, Func<HeardEvent, Exception?>? fails = null) : EventListener
     {
         public ConcurrentBag<string> Told { get; } = [];
-        public string Name => name;
-        public string Words => "Tell the test";
-        public IReadOnlyCollection<string> Kinds => ["deal_named"];
-        public int Batch => 50;
+        public override string Kind => name;
+        public override string Words => "Tell the test";
+        public override IReadOnlyCollection<string> Heard => ["deal_named"];
+        public override int Batch => 50;
 
-        public Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel)
+        protected override Task Hear(LanternDb db, IReadOnlyList<HeardEvent> heard, DateTime now, CancellationToken cancel)
         {
             foreach (var e in heard)
                 if (fails?.Invoke(e) is { } why)
@@ -44,13 +44,13 @@ public sealed class EventListenerTests(ServerFixture fixture) : IClassFixture<Se
     }
 
     // Only this test hears of these; the server knows no such listener.
-    private async Task<EventListenerWork> Listens(Listener listener)
+    private async Task<EventListener> Listens(Listener listener)
     {
         await _connection.ExecuteAsync(
             "insert into event_listener (kind, listener) select k, @Name from unnest(@kinds) k",
-            new { listener.Name, kinds = listener.Kinds.ToArray() }
+            new { Name = listener.Kind, kinds = listener.Heard.ToArray() }
         );
-        return new EventListenerWork(listener);
+        return listener;
     }
 
     private static Task Name(NpgsqlConnection connection, Guid lead, string name) => connection.Over().Log(EventLog.Lead, lead, new DealNamed("before", name));

@@ -3,7 +3,10 @@ using System.Text;
 using Dapper;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
 using DapperLantern.Core.Intake;
+using DapperLantern.Tests.Shared;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace DapperLantern.App.Tests.Intake;
 
@@ -172,6 +175,20 @@ public sealed class SieveTests : IAsyncLifetime
         (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().Left.ShouldBe(1);
         (await Rows(sieve, "left")).Single().Left.ShouldBe("Changed since, so left: Job title.");
         (await Scalar<string>($"select job_title || coalesce(city, '') from lead where id = '{lead}'")).ShouldBe("Edited");
+    }
+
+    /// <summary>What the clock says of a lead meanwhile is no work of a person: it goes with its import.</summary>
+    [Fact]
+    public async Task AWarningOfTheClockKeepsNoLeadBack()
+    {
+        var sieve = await Drop("Name,Mail,Country\nA One,a@warned.example,Norway\n");
+        await Take(sieve);
+        var due = await Scalar<DateTime>("select clock_due_at from lead where email = 'a@warned.example'");
+        await using (var connection = await _server.Connect())
+            await _server.Services.GetRequiredService<ResponseDeadlineWorker>().Warn(connection.Over(), due.AddMinutes(-1));
+        (await Scalar<int>("select count(*)::int from event e join lead l on l.id = e.record where l.email = 'a@warned.example' and e.kind = 'clock_soon'")).ShouldBe(1);
+        (await _ingrid.Post($"/api/imports/{sieve.Import.Id}/take-back")).Read<ImportView>().Left.ShouldBe(0);
+        (await Scalar<int>("select count(*)::int from lead where email = 'a@warned.example'")).ShouldBe(0);
     }
 
     [Fact]

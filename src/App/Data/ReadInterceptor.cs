@@ -5,8 +5,8 @@ using Microsoft.EntityFrameworkCore.Diagnostics;
 
 namespace DapperLantern.App.Data;
 
-/// <summary>Ends a statement in the database when nobody waits for what it reads any more; see <see cref="LanternDb.Aborted"/>.</summary>
-internal sealed class AbortInterceptor : DbCommandInterceptor
+/// <summary>Holds the terms of what is read: a statement ends in the database when nobody waits for it any more (<see cref="LanternDb.Aborted"/>), and the connection is kept (<see cref="LanternDb.KeepsConnection"/>).</summary>
+internal sealed class ReadInterceptor : DbCommandInterceptor
 {
     private readonly ConditionalWeakTable<DbCommand, IDisposable> _watched = [];
 
